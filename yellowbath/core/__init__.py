@@ -1,0 +1,1 @@
+"""The rules and the arithmetic. Knows no web, no database and no clock."""

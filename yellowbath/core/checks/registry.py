@@ -1,0 +1,101 @@
+"""The registry of checks: small pure functions, their words and provenance beside them as data."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+from yellowbath.core.data import HONESTY, require_provenance, table
+from yellowbath.core.plan.answer import Answer
+from yellowbath.core.plan.document import Plan
+from yellowbath.core.units import show
+
+Severity = Literal["stop", "caution", "note"]
+Evidence = Mapping[str, str]
+
+
+@dataclass(frozen=True)
+class Context:
+    """What a check may look at."""
+
+    plan: Plan
+    answer: Answer
+
+    def show(self, value: float, quantity: str) -> str:
+        """A value in the person's own unit."""
+        return str(show(value, quantity, self.plan.system))
+
+
+@dataclass(frozen=True)
+class Change:
+    """A one-click mend: set this field to this value."""
+
+    pointer: str
+    value: str | bool
+    label: str
+
+
+@dataclass(frozen=True)
+class Finding:
+    """What a check found: words filled with this plan's evidence, reason, fix and source."""
+
+    id: str
+    severity: Severity
+    mark: str
+    title: str
+    evidence: str
+    reason: str
+    fix: str
+    source: str
+    changes: tuple[Change, ...] = ()
+
+
+Check = Callable[[Context], Iterator[Evidence]]
+_REGISTRY: dict[str, Check] = {}
+_ORDER = {"stop": 0, "caution": 1, "note": 2}
+
+
+def check(check_id: str) -> Callable[[Check], Check]:
+    """Register a check under the id of its row in core/data/checks.toml."""
+    require_provenance(f"checks.{check_id}", table("checks").get(check_id, {}))
+
+    def register(function: Check) -> Check:
+        _REGISTRY[check_id] = function
+        return function
+
+    return register
+
+
+def registered() -> Sequence[str]:
+    """Ids of all checks."""
+    return tuple(_REGISTRY)
+
+
+def run_checks(context: Context) -> list[Finding]:
+    """All findings, stops first; in registry order within a severity."""
+    found = [
+        _finding(check_id, evidence)
+        for check_id, function in _REGISTRY.items()
+        for evidence in function(context)
+    ]
+    return sorted(found, key=lambda f: _ORDER[f.severity])
+
+
+def stops(findings: Sequence[Finding]) -> list[Finding]:
+    """Those that block switching on."""
+    return [f for f in findings if f.severity == "stop"]
+
+
+def _finding(check_id: str, evidence: Evidence) -> Finding:
+    row = table("checks")[check_id]
+    words = {k: str(row[k]).format(**evidence) for k in ("title", "evidence", "reason", "fix")}
+    honesty = HONESTY[row["honesty"]]
+    return Finding(
+        id=check_id,
+        severity=row["severity"],
+        mark=row["mark"],
+        source=honesty if row["source"] == "-" else f"{row['source']} ({honesty})",
+        changes=tuple(Change(**c) for c in row.get("change", [])),
+        **words,
+    )

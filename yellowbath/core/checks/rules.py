@@ -1,0 +1,411 @@
+"""The conditions of the checks. Each yields its evidence once where it applies, else nothing."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from yellowbath.core.checks.registry import Context, Evidence, check
+from yellowbath.core.data import param
+from yellowbath.core.geometry.piece import posed, thinnest
+from yellowbath.core.geometry.tank import plan_size
+from yellowbath.core.plan.answer import threshold_of
+
+_REFUSED = {
+    "stainless": (
+        "stainless steel",
+        "Chromium dissolves, part of it hexavalent: poisonous liquid and sludge.",
+    ),
+    "chromed": ("chromed steel", "Chromium dissolves, part of it hexavalent: poisonous sludge."),
+    "galvanised": ("galvanised steel", "The zinc dissolves into liquid and sludge."),
+    "copper": ("copper", "Copper dissolves and deposits on the piece and everywhere else."),
+    "brass": ("brass", "Copper and zinc dissolve and deposit on the piece."),
+    "lead": ("lead", "Lead dissolves: poisonous liquid and sludge."),
+    "aluminium": ("aluminium", "Aluminium dissolves in soda with heat and gas."),
+}
+_WORDS = {
+    "spring": "spring steel",
+    "hard": "hard or high-strength steel",
+    "tool": "tool steel",
+    "hard_wire": "hard wire",
+    "chain": "lifting chain",
+    "galvanised": "galvanised wire",
+    "copper": "copper wire",
+    "zinc": "zinc or tin",
+    "lead": "lead",
+    "relic": "fragile",
+    "thin": "thin",
+    "sound": "sound",
+    "robust": "robust",
+    "outdoors": "outdoors",
+    "open_door": "by an open door",
+    "closed_room": "a closed room",
+    "plain_steel": "plain steel",
+    "cast_iron": "cast iron",
+    "graphite": "graphite",
+}
+# Lower ends for single flexible cords: copper [m2] -> amps. Recalled, see checks.toml lead_thin.
+_CORD_AMPS = ((0.75e-6, 6), (1e-6, 10), (1.5e-6, 16), (2.5e-6, 20), (4e-6, 25), (6e-6, 34))
+
+
+def _word(key: str) -> str:
+    return _WORDS.get(key, key.replace("_", " "))
+
+
+def _when(condition: bool, **evidence: str) -> Iterator[Evidence]:
+    if condition:
+        yield evidence
+
+
+# --- Piece ---------------------------------------------------------------------------------------
+
+
+@check("sealed_hollow")
+def sealed_hollow(c: Context) -> Iterator[Evidence]:
+    return _when(any(p.hollow == "sealed" for p in c.plan.pieces))
+
+
+@check("ordnance_whole")
+def ordnance_whole(c: Context) -> Iterator[Evidence]:
+    return _when(any(p.ordnance == "whole" for p in c.plan.pieces))
+
+
+@check("ordnance_fragment")
+def ordnance_fragment(c: Context) -> Iterator[Evidence]:
+    return _when(any(p.ordnance == "fragment" for p in c.plan.pieces))
+
+
+@check("grease")
+def grease(c: Context) -> Iterator[Evidence]:
+    return _when(any(p.grease == "some" for p in c.plan.pieces))
+
+
+@check("paint_patches")
+def paint_patches(c: Context) -> Iterator[Evidence]:
+    return _when(any(p.paint == "patches" for p in c.plan.pieces))
+
+
+@check("paint_most")
+def paint_most(c: Context) -> Iterator[Evidence]:
+    return _when(any(p.paint == "most" for p in c.plan.pieces))
+
+
+@check("metal_aluminium")
+def metal_aluminium(c: Context) -> Iterator[Evidence]:
+    return _when(any(p.other_metal == "aluminium" for p in c.plan.pieces))
+
+
+@check("metal_dissolves")
+def metal_dissolves(c: Context) -> Iterator[Evidence]:
+    for piece in c.plan.pieces:
+        yield from _when(piece.other_metal in ("zinc", "lead"), metal=_word(piece.other_metal))
+
+
+@check("metal_copper")
+def metal_copper(c: Context) -> Iterator[Evidence]:
+    return _when(any(p.other_metal == "copper" for p in c.plan.pieces))
+
+
+@check("metal_chrome")
+def metal_chrome(c: Context) -> Iterator[Evidence]:
+    return _when(any(p.other_metal == "chrome" for p in c.plan.pieces))
+
+
+@check("embrittlement")
+def embrittlement(c: Context) -> Iterator[Evidence]:
+    for piece in c.plan.pieces:
+        yield from _when(piece.metal in ("spring", "hard", "tool"), metal=_word(piece.metal))
+
+
+@check("thin_relic")
+def thin_relic(c: Context) -> Iterator[Evidence]:
+    limit = param("wall_t_steel_thin_m").value
+    for piece in c.plan.pieces:
+        yield from _when(
+            piece.fragility in ("relic", "thin") or thinnest(piece) < limit,
+            thinnest=c.show(thinnest(piece), "length"),
+            fragility=_word(piece.fragility),
+        )
+
+
+@check("hanger_hard")
+def hanger_hard(c: Context) -> Iterator[Evidence]:
+    for piece in c.plan.pieces:
+        yield from _when(piece.hanger in ("hard_wire", "chain"), hanger=_word(piece.hanger))
+
+
+@check("hanger_coated")
+def hanger_coated(c: Context) -> Iterator[Evidence]:
+    for piece in c.plan.pieces:
+        yield from _when(piece.hanger in ("galvanised", "copper"), hanger=_word(piece.hanger))
+
+
+# --- Tank ----------------------------------------------------------------------------------------
+
+
+@check("tank_metal")
+def tank_metal(c: Context) -> Iterator[Evidence]:
+    return _when(c.plan.tank.material == "metal")
+
+
+@check("no_fit")
+def no_fit(c: Context) -> Iterator[Evidence]:
+    extent = posed(c.plan.pieces[0])
+    length, width = plan_size(c.plan.tank, c.answer.fill.piece_bottom_m)
+    if c.plan.tank.shape.kind == "bucket":
+        too_big = (extent[0] ** 2 + extent[1] ** 2) ** 0.5 >= length
+    else:
+        too_big = extent[0] >= length or extent[1] >= width
+    need, have = (
+        f"{c.show(a, 'length')} by {c.show(b, 'length')}"
+        for a, b in ((extent[0], extent[1]), (length, width))
+    )
+    return _when(too_big, need=need, have=have)
+
+
+@check("half_dip")
+def half_dip(c: Context) -> Iterator[Evidence]:
+    share = c.answer.fill.wetted_share
+    return _when(share < 0.999, share=c.show(share, "ratio"))
+
+
+@check("overflow")
+def overflow(c: Context) -> Iterator[Evidence]:
+    return _when(c.answer.fill.overflows)
+
+
+@check("near_rim")
+def near_rim(c: Context) -> Iterator[Evidence]:
+    free = c.answer.fill.freeboard.value
+    tight = free < param("freeboard_m").low and not c.answer.fill.overflows
+    return _when(tight, freeboard=c.show(free, "length"))
+
+
+def _hole(c: Context) -> dict[str, str]:
+    hole = c.plan.tank.hole_height_m or 0.0
+    return {
+        "hole": c.show(hole, "length"),
+        "level": c.show(c.answer.fill.level.value, "length"),
+    }
+
+
+@check("hole_caps")
+def hole_caps(c: Context) -> Iterator[Evidence]:
+    hole, tank = c.plan.tank.hole_height_m, c.plan.tank
+    rim_level = tank.shape.height_m - param("freeboard_m").value
+    capped = hole is not None and tank.water_m3 is None and hole - 0.01 < rim_level
+    return _when(capped, **_hole(c))
+
+
+@check("hole_drowned")
+def hole_drowned(c: Context) -> Iterator[Evidence]:
+    hole = c.plan.tank.hole_height_m
+    return _when(hole is not None and c.answer.fill.level.value >= hole, **_hole(c))
+
+
+# --- Scrap ---------------------------------------------------------------------------------------
+
+
+@check("joint_wet")
+def joint_wet(c: Context) -> Iterator[Evidence]:
+    return _when(not c.plan.placing.joint_clear)
+
+
+@check("short")
+def short(c: Context) -> Iterator[Evidence]:
+    gap = c.answer.fill.rod_gap_m
+    return _when(gap <= 0, gap=c.show(max(gap, 0.0), "length"))
+
+
+@check("clearance")
+def clearance(c: Context) -> Iterator[Evidence]:
+    gap, wanted = c.answer.fill.rod_gap_m, param("clearance_m").value
+    return _when(
+        0 < gap < wanted, gap=c.show(gap, "length"), wanted=c.show(wanted, "length")
+    )  # fmt: skip
+
+
+@check("anode_refused")
+def anode_refused(c: Context) -> Iterator[Evidence]:
+    material = c.plan.anodes[0].material
+    if material in _REFUSED:
+        name, why = _REFUSED[material]
+        surface = sum(3.14159265 * a.diameter_m * c.answer.fill.rod_length_m for a in c.plan.anodes)
+        yield {"metal": name, "why": why, "area": c.show(surface, "area")}
+
+
+@check("anode_unknown")
+def anode_unknown(c: Context) -> Iterator[Evidence]:
+    return _when(c.plan.anodes[0].material == "unknown")
+
+
+@check("anode_painted")
+def anode_painted(c: Context) -> Iterator[Evidence]:
+    return _when(c.plan.anodes[0].material == "painted")
+
+
+# --- Mix -----------------------------------------------------------------------------------------
+
+
+@check("product_unknown")
+def product_unknown(c: Context) -> Iterator[Evidence]:
+    return _when(c.plan.mix.product == "unknown")
+
+
+@check("salt")
+def salt(c: Context) -> Iterator[Evidence]:
+    material, where = c.plan.anodes[0].material, c.plan.place.where
+    relic = any(p.fragility == "relic" for p in c.plan.pieces)
+    allowed = material == "graphite" and where == "outdoors" and not relic
+    return _when(
+        c.plan.mix.product == "table_salt" and not allowed,
+        metal=_word(material),
+        place=_word(where),
+    )
+
+
+@check("dose_high")
+def dose_high(c: Context) -> Iterator[Evidence]:
+    dose = c.answer.concentration.value
+    return _when(dose > 15, dose=c.show(dose, "concentration"))
+
+
+@check("dose_low")
+def dose_low(c: Context) -> Iterator[Evidence]:
+    dose = c.answer.concentration.value
+    return _when(dose < 2, dose=c.show(dose, "concentration"))
+
+
+# --- Power ---------------------------------------------------------------------------------------
+
+
+@check("polarity")
+def polarity(c: Context) -> Iterator[Evidence]:
+    return _when(not c.plan.supply.polarity_tested)
+
+
+def _load(c: Context) -> dict[str, str]:
+    return {
+        "load": c.show(c.answer.load.value, "ratio"),
+        "gives": c.show(c.answer.gives.value, "current"),
+        "rated": c.show(c.plan.supply.rated_a, "current"),
+    }
+
+
+def _has_battery(c: Context) -> bool:
+    supply = c.plan.supply
+    return supply.kind == "battery" or (supply.kind == "smart" and supply.buffer_battery)
+
+
+@check("overload")
+def overload(c: Context) -> Iterator[Evidence]:
+    over = 1.0 < c.answer.load.value <= 1.3 and not _has_battery(c)
+    return _when(over, **_load(c))
+
+
+@check("overload_far")
+def overload_far(c: Context) -> Iterator[Evidence]:
+    return _when(c.answer.load.value > 1.3 and not _has_battery(c), **_load(c))
+
+
+@check("underload")
+def underload(c: Context) -> Iterator[Evidence]:
+    density, low = c.answer.density.value, c.answer.band.low
+    return _when(
+        0 < density < low, density=c.show(density, "density"), low=c.show(low, "density")
+    )  # fmt: skip
+
+
+@check("no_current")
+def no_current(c: Context) -> Iterator[Evidence]:
+    return _when(
+        c.answer.gives.value <= 0,
+        volts=c.show(c.plan.supply.nominal_v, "voltage"),
+        threshold=c.show(threshold_of(c.plan).value, "voltage"),
+    )
+
+
+@check("too_fierce")
+def too_fierce(c: Context) -> Iterator[Evidence]:
+    p95, bound = c.answer.p95.value, c.answer.band.p95_high
+    gives = c.answer.gives.value
+    return _when(
+        p95 > bound,
+        p95=c.show(p95, "density"),
+        bound=c.show(bound, "density"),
+        fragility=_word(c.plan.pieces[0].fragility),
+        limit=c.show(gives * bound / p95 if p95 else 0.0, "current"),
+    )
+
+
+@check("smart_alone")
+def smart_alone(c: Context) -> Iterator[Evidence]:
+    return _when(c.plan.supply.kind == "smart" and not c.plan.supply.buffer_battery)
+
+
+@check("battery_bare")
+def battery_bare(c: Context) -> Iterator[Evidence]:
+    supply = c.plan.supply
+    parts = [
+        *(["a fuse"] if supply.fuse_a is None else []),
+        *([] if supply.line_switch else ["a switch"]),
+    ]
+    return _when(_has_battery(c) and bool(parts), missing=" and ".join(parts))
+
+
+@check("battery_flat")
+def battery_flat(c: Context) -> Iterator[Evidence]:
+    supply = c.plan.supply
+    flat = supply.kind == "smart" and supply.buffer_battery
+    return _when(flat and c.answer.gives.value > supply.rated_a, **_load(c))
+
+
+@check("battery_only")
+def battery_only(c: Context) -> Iterator[Evidence]:
+    return _when(c.plan.supply.kind == "battery", **_load(c))
+
+
+@check("lead_thin")
+def lead_thin(c: Context) -> Iterator[Evidence]:
+    area, amps = c.plan.supply.lead_area_m2, c.answer.gives.value
+    fitting = [a for size, a in _CORD_AMPS if size <= area * 1.05]
+    ampacity = fitting[-1] if fitting else 3
+    return _when(
+        amps > ampacity,
+        gives=c.show(amps, "current"),
+        lead=c.show(area, "wire"),
+        ampacity=c.show(ampacity, "current"),
+    )
+
+
+@check("rcd")
+def rcd(c: Context) -> Iterator[Evidence]:
+    return _when(not c.plan.supply.rcd and c.plan.supply.kind != "battery")
+
+
+# --- Air -----------------------------------------------------------------------------------------
+
+
+@check("closed_room")
+def closed_room(c: Context) -> Iterator[Evidence]:
+    return _when(
+        c.plan.place.where == "closed_room",
+        hydrogen=c.show(c.answer.hydrogen.value, "gas_rate"),
+        air=c.show(c.answer.air.value, "air_flow"),
+        room=c.show(c.plan.place.room_m3, "room"),
+        time=c.show(c.answer.room.value, "time"),
+    )
+
+
+@check("lid")
+def lid(c: Context) -> Iterator[Evidence]:
+    return _when(c.plan.place.lid)
+
+
+@check("flames")
+def flames(c: Context) -> Iterator[Evidence]:
+    return _when(c.plan.place.flames)
+
+
+@check("visitors")
+def visitors(c: Context) -> Iterator[Evidence]:
+    return _when(c.plan.place.visitors)

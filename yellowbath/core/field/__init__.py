@@ -1,0 +1,1 @@
+"""Where the current goes. One interface, :class:`FieldModel`, so that the model can be replaced."""

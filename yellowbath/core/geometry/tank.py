@@ -1,0 +1,142 @@
+"""How much a tank holds at a level, and how high a volume stands.
+
+Volumes [m3], heights above the floor [m]. Levels from 0 to the inside height.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Sequence
+from itertools import pairwise
+
+from yellowbath.core.errors import OutOfRangeError
+from yellowbath.core.figures import Input, typed
+from yellowbath.core.plan.document import BoxTank, BucketTank, Mark, Tank
+
+
+def plan_size(tank: Tank, level_m: float) -> tuple[float, float]:
+    """Inside length and width [m] of the tank at a height; a bucket gives its diameter twice."""
+    shape = tank.shape
+    share = level_m / shape.height_m
+    if isinstance(shape, BucketTank):
+        d = shape.floor_diameter_m + (shape.rim_diameter_m - shape.floor_diameter_m) * share
+        return d, d
+    top_l, top_w = shape.top_length_m or shape.length_m, shape.top_width_m or shape.width_m
+    return (
+        shape.length_m + (top_l - shape.length_m) * share,
+        shape.width_m + (top_w - shape.width_m) * share,
+    )
+
+
+def volume_at(tank: Tank, level_m: float) -> float:
+    """Volume [m3] up to a level [m]: from the jug marks where there are two, else from the sizes.
+
+    Raises OutOfRangeError outside 0..height.
+    """
+    height = tank.shape.height_m
+    if not -1e-9 <= level_m <= height * (1 + 1e-9):
+        raise OutOfRangeError(
+            f"A level of {level_m * 1000:.0f} mm is not in this tank.",
+            allowed=f"0 to {height * 1000:.0f} mm.",
+        )
+    if len(tank.marks) >= 2:
+        return marked_volume(tank.marks, level_m)
+    shape = tank.shape
+    return (
+        bucket_volume(shape, level_m)
+        if isinstance(shape, BucketTank)
+        else box_volume(shape, level_m)
+    )
+
+
+def volume_formula(tank: Tank, level_m: float) -> tuple[str, list[Input], str]:
+    """The formula behind :func:`volume_at` as (expression, inputs, source key)."""
+    if len(tank.marks) >= 2:
+        marked = typed(
+            "M", "Jug marks, interpolated at the level", volume_at(tank, level_m), "volume"
+        )
+        return "M", [marked], "pchip"
+    z = typed("z", "Final level, piece in", level_m, "length")
+    if tank.shape.kind == "bucket":
+        floor, top = plan_size(tank, 0.0)[0], plan_size(tank, level_m)[0]
+        inputs = [
+            z,
+            typed("d0", "Diameter at the floor", floor, "length"),
+            typed("d", "Diameter at the level", top, "length"),
+        ]
+        return "pi*z*(d0**2 + d0*d + d**2)/12", inputs, "frustum"
+    areas = [
+        typed(symbol, f"Inside area {where}", math.prod(plan_size(tank, height)), "area")
+        for symbol, where, height in (
+            ("A0", "at the floor", 0.0),
+            ("Am", "half way up", level_m / 2),
+            ("Az", "at the level", level_m),
+        )
+    ]
+    return "z*(A0 + 4*Am + Az)/6", [z, *areas], "frustum"
+
+
+def bucket_volume(shape: BucketTank, level_m: float) -> float:
+    """Frustum of a cone [m3]: pi h (d0^2 + d0 d + d^2) / 12."""
+    d0 = shape.floor_diameter_m
+    d = d0 + (shape.rim_diameter_m - d0) * level_m / shape.height_m
+    return math.pi * level_m * (d0 * d0 + d0 * d + d * d) / 12
+
+
+def box_volume(shape: BoxTank, level_m: float) -> float:
+    """Prismatoid [m3]: h (A0 + 4 Am + Ah) / 6, exact for straight tapered walls."""
+    top_l, top_w = shape.top_length_m or shape.length_m, shape.top_width_m or shape.width_m
+
+    def area(z: float) -> float:
+        share = z / shape.height_m
+        return (shape.length_m + (top_l - shape.length_m) * share) * (
+            shape.width_m + (top_w - shape.width_m) * share
+        )
+
+    return level_m * (area(0) + 4 * area(level_m / 2) + area(level_m)) / 6
+
+
+def marked_volume(marks: Sequence[Mark], level_m: float) -> float:
+    """Volume [m3] from jug marks by monotone cubic interpolation (Fritsch and Carlson 1980).
+
+    The floor counts as a mark of zero; above the last mark the last slope goes on.
+    """
+    points = [(0.0, 0.0), *sorted((m.height_m, m.volume_m3) for m in marks)]
+    slopes = _monotone_slopes(points)
+    for k in range(len(points) - 1):
+        (x0, y0), (x1, y1) = points[k], points[k + 1]
+        if level_m <= x1:
+            t = (level_m - x0) / (x1 - x0)
+            h00, h10 = (1 + 2 * t) * (1 - t) ** 2, t * (1 - t) ** 2
+            h01, h11 = t * t * (3 - 2 * t), t * t * (t - 1)
+            return h00 * y0 + h01 * y1 + (x1 - x0) * (h10 * slopes[k] + h11 * slopes[k + 1])
+    return points[-1][1] + slopes[-1] * (level_m - points[-1][0])
+
+
+def _monotone_slopes(points: Sequence[tuple[float, float]]) -> list[float]:
+    secants = [(b[1] - a[1]) / (b[0] - a[0]) for a, b in pairwise(points)]
+    inner = [
+        0.0 if left * right <= 0 else 2 * left * right / (left + right)
+        for left, right in pairwise(secants)
+    ]
+    return [secants[0], *inner, secants[-1]]
+
+
+def level_of(tank: Tank, volume_m3: float) -> float:
+    """How high [m] a volume [m3] stands; the rim where it would run over."""
+    height = tank.shape.height_m
+    if volume_m3 >= volume_at(tank, height):
+        return height
+    return invert(lambda level: volume_at(tank, level), volume_m3, 0.0, height)
+
+
+def invert(rising: Callable[[float], float], target: float, low: float, high: float) -> float:
+    """The argument at which a rising function meets a target, by bisection to 1e-12 of the range.
+
+    >>> round(invert(lambda x: x * x, 2.0, 0.0, 2.0), 6)
+    1.414214
+    """
+    for _ in range(60):
+        middle = (low + high) / 2
+        low, high = (middle, high) if rising(middle) < target else (low, middle)
+    return (low + high) / 2

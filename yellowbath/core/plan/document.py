@@ -1,0 +1,245 @@
+"""The plan as a document: one versioned model, SI with unit suffixes, lists with stable ids.
+
+Positions are from the tank's centre line, z up from its floor [m]. Every number carries its
+quantity and its range, so that typed text can be read, refused and shown without a second list.
+A plan is a value: workflows store it as immutable revisions.
+"""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from yellowbath.core.units import System
+
+SCHEMA_VERSION: Literal[1] = 1
+
+
+def number(quantity: str, default: float | None, low: float, high: float, title: str) -> Any:
+    """A field with its quantity and range [SI]; ``None`` as default makes it optional."""
+    return Field(
+        default=default, ge=low, le=high, title=title, json_schema_extra={"quantity": quantity}
+    )
+
+
+class Doc(BaseModel):
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+
+# --- Piece -----------------------------------------------------------------------------------
+
+
+class Plate(Doc):
+    kind: Literal["plate"] = "plate"
+    length_m: float = number("length", 0.20, 0.005, 4.0, "Length")
+    width_m: float = number("length", 0.08, 0.003, 3.0, "Width")
+    thickness_m: float = number("length", 0.006, 0.0002, 0.3, "Thickness")
+
+
+class Bar(Doc):
+    kind: Literal["bar"] = "bar"
+    length_m: float = number("length", 0.30, 0.005, 4.0, "Length")
+    diameter_m: float = number("length", 0.025, 0.001, 1.0, "Diameter")
+
+
+class Tube(Doc):
+    kind: Literal["tube"] = "tube"
+    length_m: float = number("length", 0.20, 0.005, 4.0, "Length")
+    outer_diameter_m: float = number("length", 0.060, 0.003, 1.0, "Outside diameter")
+    inner_diameter_m: float = number("length", 0.050, 0.001, 1.0, "Inside diameter")
+
+
+class Box(Doc):
+    kind: Literal["box"] = "box"
+    length_m: float = number("length", 0.15, 0.005, 4.0, "Length")
+    width_m: float = number("length", 0.10, 0.003, 3.0, "Width")
+    height_m: float = number("length", 0.06, 0.001, 3.0, "Height")
+
+
+Shape = Annotated[Plate | Bar | Tube | Box, Field(discriminator="kind")]
+Metal = Literal["wrought", "mild", "cast", "tool", "spring", "hard"]
+OtherMetal = Literal["none", "copper", "zinc", "aluminium", "lead", "chrome"]
+Grade = Literal["light", "moderate", "heavy", "scaled"]
+Fragility = Literal["relic", "thin", "sound", "robust"]
+Aim = Literal["paint_ready", "patina", "black", "bright"]
+Hang = Literal["long_across", "long_down", "flat"]
+
+
+class Region(Doc):
+    """A named part of a piece's surface that is graded and inspected on its own."""
+
+    id: str
+    name: str = Field(min_length=1, max_length=60)
+    kind: Literal["outer", "recess", "bore"] = "outer"
+
+
+class Piece(Doc):
+    id: str = "p1"
+    name: str = Field(default="", max_length=80, title="What it is")
+    shape: Shape = Field(default_factory=Plate)
+    metal: Metal = "mild"
+    other_metal: OtherMetal = "none"
+    grade: Grade = "moderate"
+    fragility: Fragility = "sound"
+    aim: Aim = "black"
+    hang: Hang = "long_across"
+    hanger: Literal["soft_steel", "hard_wire", "chain", "copper", "galvanised"] = "soft_steel"
+    grease: Literal["none", "some"] = "none"
+    paint: Literal["none", "patches", "most"] = "none"
+    hollow: Literal["none", "vented", "sealed"] = "none"
+    ordnance: Literal["none", "fragment", "whole"] = "none"
+    regions: list[Region] = Field(default_factory=list)
+
+
+# --- Tank ------------------------------------------------------------------------------------
+
+
+class Mark(Doc):
+    """A line on the wall, found with a jug: so much liquid stands this high."""
+
+    height_m: float = number("length", 0.1, 0.001, 3.0, "Height of the mark")
+    volume_m3: float = number("volume", 0.005, 0.00001, 5.0, "Litres at the mark")
+
+
+class BoxTank(Doc):
+    kind: Literal["box"] = "box"
+    length_m: float = number("length", 0.40, 0.03, 5.0, "Inside length at the floor")
+    width_m: float = number("length", 0.30, 0.03, 3.0, "Inside width at the floor")
+    top_length_m: float | None = number("length", None, 0.03, 5.0, "Inside length at the rim")
+    top_width_m: float | None = number("length", None, 0.03, 3.0, "Inside width at the rim")
+    height_m: float = number("length", 0.35, 0.03, 3.0, "Inside height")
+
+
+class BucketTank(Doc):
+    kind: Literal["bucket"] = "bucket"
+    floor_diameter_m: float = number("length", 0.26, 0.03, 3.0, "Inside diameter at the floor")
+    rim_diameter_m: float = number("length", 0.29, 0.03, 3.0, "Inside diameter at the rim")
+    height_m: float = number("length", 0.37, 0.03, 3.0, "Inside height")
+
+
+class Tank(Doc):
+    id: str = "t1"
+    name: str = Field(default="Bucket", max_length=60)
+    shape: Annotated[BoxTank | BucketTank, Field(discriminator="kind")] = Field(
+        default_factory=BucketTank
+    )
+    material: Literal["plastic", "metal"] = "plastic"
+    marks: list[Mark] = Field(default_factory=list, max_length=12)
+    hole_height_m: float | None = number("length", None, 0.005, 3.0, "Lowest hole above the floor")
+    water_m3: float | None = number("volume", None, 0.0002, 5.0, "Water put in")
+
+
+# --- Mix -------------------------------------------------------------------------------------
+
+Product = Literal[
+    "unknown",
+    "soda_anhydrous",
+    "soda_monohydrate",
+    "soda_decahydrate",
+    "soda_light_ash",
+    "soda_baked",
+    "baking_soda",
+    "table_salt",
+]
+
+
+class Mix(Doc):
+    product: Product = "unknown"
+    dose_kg_m3: float = number("concentration", 5.0, 0.2, 60.0, "Dose, as dry soda")
+    spoon: Literal["metric", "us", "imperial"] = "metric"
+    scoop_name: str = Field(default="", max_length=40, title="My scoop is")
+    scoop_kg: float | None = number("mass", None, 0.0005, 2.0, "One level scoop weighs")
+    temperature_c: float = number("temperature", 18.0, 0.0, 60.0, "Water temperature")
+    source: Literal["fresh", "reuse"] = "fresh"
+    batch_id: str | None = None
+    kept_kg: float | None = number("mass", None, 0.0, 50.0, "Soda already in it, as dry soda")
+
+
+# --- Anodes ----------------------------------------------------------------------------------
+
+Scrap = Literal[
+    "plain_steel",
+    "cast_iron",
+    "unknown",
+    "painted",
+    "stainless",
+    "chromed",
+    "galvanised",
+    "copper",
+    "brass",
+    "lead",
+    "aluminium",
+    "graphite",
+]
+
+
+class Anode(Doc):
+    """One rod, standing; ``x_m``/``y_m`` from the tank's centre line."""
+
+    id: str
+    material: Scrap = "plain_steel"
+    diameter_m: float = number("length", 0.012, 0.002, 0.2, "Rod diameter")
+    floor_gap_m: float = number("length", 0.02, 0.0, 1.0, "Gap to the floor")
+    x_m: float = number("length", 0.0, -3.0, 3.0, "Across")
+    y_m: float = number("length", 0.0, -3.0, 3.0, "Along")
+
+
+class Placing(Doc):
+    """How the rods were set out; the anode list is arranged from it."""
+
+    arrangement: Literal["one_side", "opposite", "corners", "ring"] = "opposite"
+    count: int = number("count", 6, 3, 16, "Rods in the ring")
+    wall_gap_m: float = number("length", 0.02, 0.002, 0.5, "Rod centre to the wall")
+    joint_clear: bool = True
+
+
+# --- Supply, place ---------------------------------------------------------------------------
+
+
+class Supply(Doc):
+    id: str = "s1"
+    kind: Literal["transformer", "laboratory", "smart", "fixed", "battery"] = "transformer"
+    nominal_v: float = number("voltage", 12.0, 1.5, 48.0, "Volts")
+    rated_a: float = number("current", 6.0, 0.2, 100.0, "Amps of the range in use")
+    limit_a: float = number("current", 3.0, 0.05, 100.0, "Current limit")
+    buffer_battery: bool = False
+    fuse_a: float | None = number("current", None, 0.5, 200.0, "Fuse near the battery")
+    line_switch: bool = False
+    lead_length_m: float = number("distance", 1.5, 0.1, 30.0, "Lead length, one way")
+    lead_area_m2: float = number("wire", 2.5e-6, 2e-7, 70e-6, "Lead size")
+    polarity_tested: bool = False
+    rcd: bool = True
+
+
+class Place(Doc):
+    where: Literal["outdoors", "open_door", "closed_room"] = "open_door"
+    room_m3: float = number("room", 40.0, 3.0, 5000.0, "Room")
+    lid: bool = False
+    flames: bool = False
+    visitors: bool = False
+    price_kwh: float = number("money", 0.30, 0.0, 10.0, "Price of a kilowatt-hour")
+
+
+class KitRef(Doc):
+    """A thing of the shop's own that the plan was made with."""
+
+    role: Literal["tank", "supply", "scoop", "batch"]
+    ref: str
+
+
+class Plan(Doc):
+    """A plan for one bath; the unit of saving, comparing and running."""
+
+    schema_version: Literal[1] = SCHEMA_VERSION
+    name: str = Field(default="", max_length=80)
+    system: System = "metric"
+    pieces: list[Piece] = Field(default_factory=lambda: [Piece()], min_length=1, max_length=20)
+    tank: Tank = Field(default_factory=Tank)
+    mix: Mix = Field(default_factory=Mix)
+    placing: Placing = Field(default_factory=Placing)
+    anodes: list[Anode] = Field(default_factory=lambda: [Anode(id="a1")], min_length=1)
+    supply: Supply = Field(default_factory=Supply)
+    place: Place = Field(default_factory=Place)
+    kit: list[KitRef] = Field(default_factory=list)
+    typed: dict[str, str] = Field(default_factory=dict)

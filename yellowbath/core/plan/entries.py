@@ -1,0 +1,185 @@
+"""Typed text into a plan, and a plan's numbers back into text.
+
+A pointer (``/pieces/0/shape/length_m``) names a field. Text that cannot be used leaves the last
+good value in place and is reported beside its field; it stays in ``plan.typed``, so that a
+half-typed plan is kept as it was typed.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, field
+from itertools import pairwise
+from typing import Any
+
+from pydantic import BaseModel, ValidationError
+from pydantic.fields import FieldInfo
+
+from yellowbath.core.errors import InputError, InvalidDocumentError, OutOfRangeError
+from yellowbath.core.plan.arrange import settle
+from yellowbath.core.plan.document import Plan, Tube
+from yellowbath.core.units import System, parse, show
+
+
+@dataclass
+class Read:
+    """A plan as read: the settled document, the faults by pointer and the text of each field."""
+
+    plan: Plan
+    faults: dict[str, str] = field(default_factory=dict)
+    shown: dict[str, str] = field(default_factory=dict)
+
+
+def read_plan(document: Mapping[str, Any]) -> Read:
+    """Validate a document, read its typed texts into it and settle what follows from them.
+
+    Raises InvalidDocumentError where the document itself does not fit the schema.
+    """
+    try:
+        plan = Plan.model_validate(document)
+    except ValidationError as error:
+        raise InvalidDocumentError(
+            [("/" + "/".join(map(str, e["loc"])), e["msg"]) for e in error.errors()]
+        ) from None
+    if clashes := list(misfits(plan)):
+        raise InvalidDocumentError(clashes)
+    faults = _take_typed(plan)
+    plan = settle(plan)
+    return Read(plan, faults, dict(texts(plan)))
+
+
+def _take_typed(plan: Plan) -> dict[str, str]:
+    """Put every usable text into its field; returns the faults of the others."""
+    faults: dict[str, str] = {}
+    kept: dict[str, str] = {}
+    before: dict[str, tuple[Target, float | None]] = {}
+    for pointer, text in plan.typed.items():
+        target = locate(plan, pointer)
+        if target is None:
+            continue
+        kept[pointer], before[pointer] = text, (target, target.get())
+        try:
+            target.put(read_text(text, target, plan.system))
+        except InputError as error:
+            faults[pointer] = str(error)
+    plan.typed = kept
+    for pointer, message in misfits(plan):
+        faults[pointer] = message
+        for target, value in before.values():
+            target.put(value)
+    return faults
+
+
+def misfits(plan: Plan) -> Iterator[tuple[str, str]]:
+    """Fields that are in range alone and impossible together."""
+    for k, piece in enumerate(plan.pieces):
+        shape = piece.shape
+        if isinstance(shape, Tube) and shape.inner_diameter_m >= shape.outer_diameter_m:
+            yield (
+                f"/pieces/{k}/shape/inner_diameter_m",
+                "The inside diameter must be smaller than the outside diameter. "
+                "Measure both across the open end.",
+            )
+    marks = plan.tank.marks
+    for k, (low, high) in enumerate(pairwise(marks), start=1):
+        if high.height_m <= low.height_m or high.volume_m3 <= low.volume_m3:
+            yield (
+                f"/tank/marks/{k}/height_m",
+                "Each mark must be higher, and hold more, than the one before it.",
+            )
+
+
+@dataclass
+class Target:
+    """A numeric field of a document and the object that holds it."""
+
+    holder: BaseModel
+    name: str
+    info: FieldInfo
+    quantity: str
+
+    def get(self) -> float | None:
+        value: float | None = getattr(self.holder, self.name)
+        return value
+
+    def put(self, value: float | None) -> None:
+        setattr(self.holder, self.name, value)
+
+    @property
+    def optional(self) -> bool:
+        return self.info.default is None
+
+    def range(self) -> tuple[float, float]:
+        limits = {k: v for m in self.info.metadata for k, v in _limit(m)}
+        return limits["ge"], limits["le"]
+
+
+def _limit(mark: Any) -> Iterator[tuple[str, float]]:
+    for name in ("ge", "le"):
+        if (value := getattr(mark, name, None)) is not None:
+            yield name, float(value)
+
+
+def locate(plan: Plan, pointer: str) -> Target | None:
+    """The numeric field a pointer names, or None where the plan has no such field (any more)."""
+    holder: Any = plan
+    *path, last = pointer.strip("/").split("/")
+    for part in path:
+        if isinstance(holder, list):
+            if not part.isdigit() or int(part) >= len(holder):
+                return None
+            holder = holder[int(part)]
+        elif isinstance(holder, BaseModel) and part in type(holder).model_fields:
+            holder = getattr(holder, part)
+        else:
+            return None
+    return _target(holder, last)
+
+
+def _target(holder: Any, name: str) -> Target | None:
+    if not isinstance(holder, BaseModel):
+        return None
+    info = type(holder).model_fields.get(name)
+    extra = info.json_schema_extra if info is not None else None
+    if info is None or not isinstance(extra, dict):
+        return None
+    return Target(holder, name, info, str(extra["quantity"]))
+
+
+def read_text(text: str, target: Target, system: System) -> float | None:
+    """Text to SI for one field; raises NotUnderstoodError or OutOfRangeError."""
+    if not text.strip() and target.optional:
+        return None
+    value = parse(text, target.quantity, system)
+    low, high = target.range()
+    whole = target.quantity != "count" or value == int(value)
+    if not whole or not low * (1 - 1e-9) <= value <= high * (1 + 1e-9):
+        allowed = [show(limit, target.quantity, system) for limit in (low, high)]
+        raise OutOfRangeError(
+            f"{target.info.title}: {show(value, target.quantity, system)} is outside the range.",
+            allowed=f"Allowed: {allowed[0]} to {allowed[1]}"
+            + (", whole numbers." if target.quantity == "count" else "."),
+            remedy="Check the number and the unit.",
+        )
+    return int(value) if target.quantity == "count" else value
+
+
+def texts(plan: Plan) -> Iterator[tuple[str, str]]:
+    """Each numeric field's text: as typed where it was typed, else in the person's units."""
+    for pointer, target in _fields(plan, ""):
+        value = target.get()
+        plain = "" if value is None else str(show(value, target.quantity, plan.system, 4))
+        yield pointer, plan.typed.get(pointer, plain)
+
+
+def _fields(node: Any, pointer: str) -> Iterator[tuple[str, Target]]:
+    if isinstance(node, list):
+        for index, item in enumerate(node):
+            yield from _fields(item, f"{pointer}/{index}")
+    elif isinstance(node, BaseModel):
+        for name in type(node).model_fields:
+            target = _target(node, name)
+            if target is not None:
+                yield f"{pointer}/{name}", target
+            else:
+                yield from _fields(getattr(node, name), f"{pointer}/{name}")

@@ -1,0 +1,259 @@
+"""Charge dose and time: how much each part of the piece has had, and when it is clean.
+
+The surface is represented by equal-area slices, ranked by current density (log-normal spread about
+the mean). A slice's effective dose is the integral of j/(1 + j/js) over powered time. Its need is
+N h: N one log-normal factor for the piece, which makes the window, h the scatter from place to
+place, which makes the share-clean curve. Densities [A/m2], doses [Ah/m2], times [s].
+Method: docs/models/dose.md.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cache
+from statistics import NormalDist
+
+from yellowbath.core.data import Param, param, require_provenance, table
+from yellowbath.core.figures import Figure, Input, figure, uses
+from yellowbath.core.geometry.tank import invert
+
+NORMAL = NormalDist()
+SLICES = 20
+GRID = 241
+_REACH = 4.0  # the grid of N spans this many standard deviations either side
+
+
+def effective_rate(density_a_m2: float) -> float:
+    """Effective dose per hour [Ah/m2/h] at a density [A/m2]: j/(1 + j/js), js 40 (15-200)."""
+    return density_a_m2 / (1 + density_a_m2 / param("js_a_m2").value)
+
+
+@cache
+def _ranks() -> tuple[float, ...]:
+    return tuple(NORMAL.inv_cdf((k + 0.5) / SLICES) for k in range(SLICES))
+
+
+def slice_densities(mean_a_m2: float, spread: float) -> list[float]:
+    """Density [A/m2] on each equal-area slice, lowest first; their mean is the given mean.
+
+    ``spread`` is the standard deviation of the log [-], 0 to 1.
+    """
+    raw = [math.exp(spread * z) for z in _ranks()]
+    scale = mean_a_m2 * SLICES / sum(raw)
+    return [scale * r for r in raw]
+
+
+def percentile(mean_a_m2: float, spread: float, share: float) -> float:
+    """Density [A/m2] below which this share of the area lies, log-normal with the given mean."""
+    return mean_a_m2 * math.exp(spread * NORMAL.inv_cdf(share) - spread**2 / 2)
+
+
+def share_below(mean_a_m2: float, spread: float, density_a_m2: float) -> float:
+    """Share of the area whose density is below a value [A/m2], log-normal with the given mean."""
+    if mean_a_m2 <= 0:
+        return 1.0
+    return NORMAL.cdf((math.log(density_a_m2 / mean_a_m2) + spread**2 / 2) / spread)
+
+
+def share_clean(doses_ah_m2: Sequence[float], need_ah_m2: float) -> float:
+    """Share of the area that has met its need [-] when the piece's need is N."""
+    scatter = param("need_scatter").value
+    met = (
+        NORMAL.cdf(math.log(dose / need_ah_m2) / scatter) if dose > 0 else 0.0
+        for dose in doses_ah_m2
+    )  # fmt: skip
+    return sum(met) / len(doses_ah_m2)
+
+
+def dose_to_clean(doses: Sequence[float], rates: Sequence[float], need: float) -> float:
+    """Powered hours still wanted at these rates [Ah/m2/h] until the clean share is reached.
+
+    Zero where it is reached already; infinity where the rates are zero.
+    """
+    goal = param("clean_share").value
+    if share_clean(doses, need) >= goal:
+        return 0.0
+    if max(rates) <= 0:
+        return math.inf
+
+    def clean_after(hours: float) -> float:
+        return share_clean([d + r * hours for d, r in zip(doses, rates, strict=True)], need)
+
+    top = need / max(rates)
+    while clean_after(top) < goal:
+        top *= 2
+    return invert(clean_after, goal, 0.0, top)
+
+
+def hours_per_need(mean_a_m2: float, spread: float) -> float:
+    """Hours from nothing to clean per unit of need [h per Ah/m2]."""
+    rates = [effective_rate(j) for j in slice_densities(mean_a_m2, spread)]
+    return dose_to_clean([0.0] * SLICES, rates, 1.0)
+
+
+# --- Need --------------------------------------------------------------------------------------
+
+
+@dataclass(frozen=True)
+class Need:
+    """Prior of N: median [Ah/m2 effective] and standard deviation of the log [-]."""
+
+    median: float
+    sigma: float
+
+
+def prior_need(grade: str, aim: str) -> Need:
+    """The prior for a rust grade and an aim, from core/data/needs.toml (judged)."""
+    rows = table("needs")
+    row, goal = rows[grade], rows["aims"][aim]
+    require_provenance(f"needs.{grade}", row)
+    require_provenance(f"needs.aims.{aim}", goal)
+    return Need(float(row["median_ah_m2"] * goal["factor"]), float(row["sigma_log"]))
+
+
+def need_figure(grade: str, aim: str) -> Figure:
+    """The need [Ah/m2 effective] with its 10-90 % window."""
+    row, goal = table("needs")[grade], table("needs")["aims"][aim]
+    need = prior_need(grade, aim)
+    made = figure(
+        "dose.need", "Effective charge wanted", need.median, "charge_density", "n*f",
+        [
+            Input("n", f"Need, {row['name']}", row["median_ah_m2"], "charge_density",
+                  f"{row['source']} ({row['honesty']})"),
+            Input("f", f"Aim: {goal['name']}", goal["factor"], "number",
+                  f"{goal['source']} ({goal['honesty']})"),
+        ],
+        "dose",
+    )  # fmt: skip
+    wide = math.exp(NORMAL.inv_cdf(0.9) * need.sigma)
+    return made.with_window(need.median / wide, need.median * wide)
+
+
+@dataclass(frozen=True)
+class Belief:
+    """What is believed of N: log-spaced values [Ah/m2] and their weights, summing to one."""
+
+    values: tuple[float, ...]
+    weights: tuple[float, ...]
+
+    def quantile(self, share: float) -> float:
+        """N below which this share of the belief lies, interpolated on the grid."""
+        total = 0.0
+        for k, weight in enumerate(self.weights):
+            if total + weight >= share:
+                part = (share - total) / weight if weight else 0.0
+                low = self.values[max(k - 1, 0)]
+                return low * (self.values[k] / low) ** part
+            total += weight
+        return self.values[-1]
+
+
+def prior_belief(need: Need) -> Belief:
+    """A log-normal prior on a grid of 241 log-spaced values, four deviations either side."""
+    steps = [_REACH * (2 * k / (GRID - 1) - 1) for k in range(GRID)]
+    values = tuple(need.median * math.exp(need.sigma * z) for z in steps)
+    return _normalised(values, [math.exp(-z * z / 2) for z in steps])
+
+
+def _normalised(values: tuple[float, ...], weights: Sequence[float]) -> Belief:
+    total = sum(weights)
+    return Belief(values, tuple(w / total for w in weights))
+
+
+def _logit(share: float) -> float:
+    s = min(max(share, 0.005), 0.995)
+    return math.log(s / (1 - s))
+
+
+def seen_share(belief: Belief, doses: Sequence[float], share: float) -> Belief:
+    """Update on "so much of it is clean" [-] at these doses; the eye errs on the logit scale."""
+    error = param("inspection_error").value
+    weights = [
+        w * math.exp(-(((_logit(share) - _logit(share_clean(doses, n))) / error) ** 2) / 2)
+        for n, w in zip(belief.values, belief.weights, strict=True)
+    ]
+    return _normalised(belief.values, weights)
+
+
+def seen_not_yet(belief: Belief, doses: Sequence[float]) -> Belief:
+    """Update on "not clean yet": a censored look, N is at least what these doses would need."""
+    error, goal = param("inspection_error").value, _logit(param("clean_share").value)
+    weights = [
+        w * (1 - NORMAL.cdf((_logit(share_clean(doses, n)) - goal) / error) + 1e-9)
+        for n, w in zip(belief.values, belief.weights, strict=True)
+    ]
+    return _normalised(belief.values, weights)
+
+
+def seen_equal(belief: Belief, before: Sequence[float], now: Sequence[float]) -> Belief:
+    """Update on "equal to last time": hardly anything came clean between two doses."""
+    blind = 0.04  # a change of the clean share smaller than this is not seen; judged
+    weights = [
+        w * math.exp(-((max(share_clean(now, n) - share_clean(before, n), 0) / blind) ** 2) / 2)
+        for n, w in zip(belief.values, belief.weights, strict=True)
+    ]
+    return _normalised(belief.values, weights)
+
+
+# --- The window of a plan ------------------------------------------------------------------------
+
+
+def window_figure(need: Figure, density: Figure, spread: Figure, sigma: float) -> Figure:
+    """Powered time until clean [s]: median, and the 10-90 % window.
+
+    ``sigma`` is the log-spread of the need [-]; that of the amps comes from the density's window.
+    """
+    hours = hours_per_need(density.value, spread.value)
+    value = need.value * hours * 3600
+    made = figure(
+        "time.clean", "Clean after, under power", value, "time", "N*k*3600",
+        [
+            uses("N", need),
+            Input("k", "Hours per unit of need at this density and spread", hours, "number",
+                  f"95 % of {SLICES} equal-area slices met; docs/models/dose.md"),
+        ],
+        "dose",
+    )  # fmt: skip
+    wide = math.exp(NORMAL.inv_cdf(0.9) * math.hypot(sigma, log_error(density)))
+    return made.with_window(
+        value / wide, value * wide, "One run in ten is sooner, one in ten later."
+    )
+
+
+def log_error(item: Figure) -> float:
+    """Standard deviation of the log that a figure's window stands for, read as 5-95 %."""
+    if item.low is None or item.high is None or item.low <= 0:
+        return 0.0
+    return math.log(item.high / item.low) / (2 * NORMAL.inv_cdf(0.95))
+
+
+def density_figure(current: Figure, area: Figure) -> Figure:
+    """Mean current density on the wetted piece [A/m2]."""
+    made = figure(
+        "density.mean", "Mean current density on the piece", current.value / area.value,
+        "density", "I/A", [uses("I", current), uses("A", area)], "ohm",
+    )  # fmt: skip
+    if current.low is None or current.high is None:
+        return made
+    return made.with_window(current.low / area.value, current.high / area.value)
+
+
+def percentile_figure(density: Figure, spread: Figure, share: float) -> Figure:
+    """A percentile of density over the piece's area [A/m2]."""
+    z = NORMAL.inv_cdf(share)
+    return figure(
+        f"density.p{round(share * 100)}",
+        "Least served twentieth of the surface" if share < 0.5
+        else "Most served twentieth of the surface",
+        percentile(density.value, spread.value, share), "density", "j*exp(d*z - d**2/2)",
+        [uses("j", density), uses("d", spread), Input("z", "Normal quantile", z, "number",
+         "Standard normal distribution")],
+        "lognormal",
+    )  # fmt: skip
+
+
+def amps_sigma(params: Sequence[Param]) -> float:
+    """Several relative errors taken together [-], root of the sum of squares."""
+    return math.sqrt(sum(p.value**2 for p in params))

@@ -1,0 +1,190 @@
+"""What can be written into a run's log. Entries are appended only; a mistake is voided by a new one.
+
+Each entry has a client id, made where it was typed, so that sending it twice keeps it once.
+Times are aware and UTC. Numbers are SI.
+"""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Annotated, Literal
+
+from pydantic import AwareDatetime, BaseModel, ConfigDict, Field
+
+Share = Annotated[float, Field(ge=0, le=1)]
+Amps = Annotated[float, Field(ge=0, le=200)]
+Volts = Annotated[float, Field(ge=0, le=60)]
+Note = Annotated[str, Field(max_length=1000)]
+
+
+class Detail(BaseModel):
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+
+class Checklist(Detail):
+    """The switch-on list, every point ticked."""
+
+    kind: Literal["checklist"] = "checklist"
+    ticked: list[str]
+
+
+class SwitchOn(Detail):
+    kind: Literal["switch_on"] = "switch_on"
+
+
+class SwitchOff(Detail):
+    kind: Literal["switch_off"] = "switch_off"
+
+
+class FoundStopped(Detail):
+    """A silent stop discovered later; the entry's time is when the current stopped."""
+
+    kind: Literal["found_stopped"] = "found_stopped"
+    cause: Note = ""
+
+
+class Reading(Detail):
+    """Meter readings; all may be missing ("no reading")."""
+
+    kind: Literal["reading"] = "reading"
+    current_a: Amps | None = None
+    supply_v: Volts | None = None
+    tank_v: Volts | None = None
+    bath_c: Annotated[float, Field(ge=-5, le=100)] | None = None
+    method: Literal["clamp", "dial", "none"] = "clamp"
+
+
+class Look(Detail):
+    """What the eye sees while it runs."""
+
+    kind: Literal["look"] = "look"
+    bubbles: Literal["whole", "clip_only", "none"]
+
+
+class Change(Detail):
+    """One thing done to the bath, with amps before and after where read."""
+
+    kind: Literal["change"] = "change"
+    what: Literal[
+        "turned", "scraped", "swapped_anodes", "topped_up", "clip_moved", "soda_added",
+        "limit_changed", "other",
+    ]  # fmt: skip
+    before_a: Amps | None = None
+    after_a: Amps | None = None
+    note: Note = ""
+
+
+class Lift(Detail):
+    """Power off, piece out."""
+
+    kind: Literal["lift"] = "lift"
+
+
+class BackIn(Detail):
+    """Piece back in the bath, power still off."""
+
+    kind: Literal["back_in"] = "back_in"
+
+
+class Inspection(Detail):
+    """A look at the brushed piece: shares clean by region, "not yet", or "equal to last time"."""
+
+    kind: Literal["inspection"] = "inspection"
+    verdict: Literal["share", "not_yet", "equal"]
+    shares: dict[str, Share] = Field(default_factory=dict)
+    note: Note = ""
+
+
+class Clean(Detail):
+    """The decision that the bath has done its part."""
+
+    kind: Literal["clean"] = "clean"
+
+
+class FinishStart(Detail):
+    kind: Literal["finish_start"] = "finish_start"
+
+
+class FinishStep(Detail):
+    """One step of the finish begun, done or left out on purpose."""
+
+    kind: Literal["finish_step"] = "finish_step"
+    step: str
+    mark: Literal["begun", "done", "skipped"]
+    choice: str = ""
+
+
+class Close(Detail):
+    """The entry for the book."""
+
+    kind: Literal["close"] = "close"
+    hands_s: Annotated[float, Field(ge=0, le=3.6e6)] = 0.0
+    materials: Annotated[float, Field(ge=0, le=1e6)] = 0.0
+    paid: Annotated[float, Field(ge=0, le=1e7)] | None = None
+    worth_before: Annotated[float, Field(ge=0, le=1e7)] | None = None
+    worth_after: Annotated[float, Field(ge=0, le=1e7)] | None = None
+    stamps: Note = ""
+    remarks: Note = ""
+    photos: list[str] = Field(default_factory=list, max_length=12)
+    mix_kept: bool = True
+
+
+class Abandon(Detail):
+    kind: Literal["abandon"] = "abandon"
+    reason: Note = ""
+
+
+class Remark(Detail):
+    kind: Literal["remark"] = "remark"
+    text: Annotated[str, Field(min_length=1, max_length=1000)]
+
+
+class Void(Detail):
+    """Takes an earlier entry back, by its client id; the earlier row stays."""
+
+    kind: Literal["void"] = "void"
+    target: str
+    reason: Note = ""
+
+
+AnyDetail = Annotated[
+    Checklist
+    | SwitchOn
+    | SwitchOff
+    | FoundStopped
+    | Reading
+    | Look
+    | Change
+    | Lift
+    | BackIn
+    | Inspection
+    | Clean
+    | FinishStart
+    | FinishStep
+    | Close
+    | Abandon
+    | Remark
+    | Void,
+    Field(discriminator="kind"),
+]
+
+
+class Entry(BaseModel):
+    """One line of the log: when it happened, and what."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    client_id: Annotated[str, Field(min_length=8, max_length=64)]
+    at: AwareDatetime
+    detail: AnyDetail
+
+
+def in_order(log: list[Entry]) -> list[Entry]:
+    """Entries as they happened, voided ones and voids left out; ties keep the order of writing."""
+    gone = {e.detail.target for e in log if isinstance(e.detail, Void)}
+    kept = [e for e in log if e.client_id not in gone and not isinstance(e.detail, Void)]
+    return sorted(kept, key=_when)
+
+
+def _when(entry: Entry) -> datetime:
+    return entry.at

@@ -1,0 +1,137 @@
+"""How far a run has come: dose so far, what is believed of the need, the window that is left."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+
+from yellowbath.core.process import dose
+from yellowbath.core.process.log import Inspection
+from yellowbath.core.process.run import Run, Stretch
+
+
+@dataclass(frozen=True)
+class Progress:
+    """Doses [Ah/m2], charge [Ah], times [s] of power still wanted; None where it cannot end."""
+
+    powered_s: float
+    charge_ah: float
+    raw_ah_m2: float
+    effective_ah_m2: float
+    slices_ah_m2: tuple[float, ...]
+    need_ah_m2: tuple[float, float, float]
+    share_done: float
+    share_clean: float
+    left_s: tuple[float, float, float] | None
+    seen: bool
+
+
+def doses_at(stretches: Sequence[Stretch], now: datetime) -> list[float]:
+    """Effective dose on each equal-area slice [Ah/m2] up to ``now``.
+
+    A turn swaps the well-served with the poorly served side: slices are ranked in the first pose.
+    """
+    doses = [0.0] * dose.SLICES
+    for s in stretches:
+        hours = max((min(s.end or now, now) - s.start).total_seconds(), 0.0) / 3600
+        rates = rates_of(s)
+        doses = [d + r * hours for d, r in zip(doses, rates, strict=True)]
+    return doses
+
+
+def rates_of(s: Stretch) -> list[float]:
+    """Effective dose per hour on each slice [Ah/m2/h] during a stretch."""
+    mean = s.current_a / s.basis.wetted_area_m2
+    rates = [dose.effective_rate(j) for j in dose.slice_densities(mean, s.basis.spread)]
+    return rates[::-1] if s.pose % 2 else rates
+
+
+def charge_ah(stretches: Sequence[Stretch], now: datetime) -> float:
+    """Raw charge [Ah]."""
+    return sum(
+        s.current_a * max((min(s.end or now, now) - s.start).total_seconds(), 0.0) / 3600
+        for s in stretches
+    )
+
+
+def believe(run: Run, need: dose.Need) -> dose.Belief:
+    """The prior after all inspections so far."""
+    belief = dose.prior_belief(need)
+    before: list[float] | None = None
+    for at, look in run.inspections:
+        now = doses_at(run.stretches, at)
+        belief = _update(belief, look, now, before)
+        before = now
+    return belief
+
+
+def _update(
+    belief: dose.Belief, look: Inspection, now: Sequence[float], before: Sequence[float] | None
+) -> dose.Belief:
+    if look.verdict == "equal":
+        return belief if before is None else dose.seen_equal(belief, before, now)
+    if look.shares:
+        return dose.seen_share(belief, now, sum(look.shares.values()) / len(look.shares))
+    return dose.seen_not_yet(belief, now)
+
+
+def progress(run: Run, need: dose.Need, now: datetime) -> Progress:
+    """Everything the run screen says about how far it is."""
+    doses = doses_at(run.stretches, now)
+    belief = believe(run, need)
+    needs = tuple(belief.quantile(q) for q in (0.1, 0.5, 0.9))
+    charge = charge_ah(run.stretches, now)
+    area = run.stretches[-1].basis.wetted_area_m2 if run.stretches else math.inf
+    effective = sum(doses) / len(doses)
+    share = dose.share_clean(doses, needs[1])
+    return Progress(
+        powered_s=run.powered_s(now),
+        charge_ah=charge,
+        raw_ah_m2=charge / area,
+        effective_ah_m2=effective,
+        slices_ah_m2=tuple(doses),
+        need_ah_m2=(needs[0], needs[1], needs[2]),
+        share_done=_share_done(doses, needs[1]),
+        share_clean=share,
+        left_s=_left(run, doses, needs),
+        seen=bool(run.inspections),
+    )
+
+
+def _share_done(doses: Sequence[float], need: float) -> float:
+    """Mean share of the need that each slice has had, none counted over full [-]."""
+    return sum(min(d / need, 1.0) for d in doses) / len(doses)
+
+
+def _left(
+    run: Run, doses: Sequence[float], needs: Sequence[float]
+) -> tuple[float, float, float] | None:
+    """Powered seconds left: 10, 50, 90 % of the belief, widened by how well the amps are known."""
+    if not run.stretches:
+        return None
+    last = run.stretches[-1]
+    rates = rates_of(last)
+    if max(rates) <= 0:
+        return None
+    z = dose.NORMAL.inv_cdf(0.9)
+    amps_sigma = math.log(max(last.high_a / max(last.low_a, 1e-9), 1.0)) / (
+        2 * dose.NORMAL.inv_cdf(0.95)
+    )
+    low, mid, high = needs
+    left = []
+    for edge, sign in ((low, -1), (mid, 0), (high, 1)):
+        wide = math.hypot(math.log(edge / mid), z * amps_sigma)
+        left.append(dose.dose_to_clean(doses, rates, mid * math.exp(sign * wide)) * 3600)
+    return left[0], left[1], left[2]
+
+
+def nothing_gained(run: Run) -> bool:
+    """The stop rule: the newest look was equal to the one before it."""
+    return bool(run.inspections) and run.inspections[-1][1].verdict == "equal"
+
+
+def window_end(now: datetime, left_s: float) -> datetime:
+    """Clock time at which a running bath reaches so much more powered time."""
+    return now + timedelta(seconds=left_s)

@@ -1,0 +1,246 @@
+"""A run as a state machine over its log: where it stands, and under what it ran and when.
+
+``replay`` folds a log into a :class:`Run`. It is pure: the stored stretches are made from it and
+can be made again.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from datetime import datetime
+from typing import Literal
+
+from yellowbath.core.errors import StepRefusedError
+from yellowbath.core.process.log import Change, Entry, FinishStep, Inspection, Reading, in_order
+
+State = Literal[
+    "planned", "ready", "running", "paused", "lifted", "clean", "finishing", "closed", "abandoned"
+]
+STATES: tuple[State, ...] = (
+    "planned", "ready", "running", "paused", "lifted", "clean", "finishing", "closed", "abandoned",
+)  # fmt: skip
+
+_STAY = ("reading", "look", "change")
+MOVES: Mapping[State, Mapping[str, State]] = {
+    "planned": {"checklist": "ready", "abandon": "abandoned"},
+    "ready": {"checklist": "ready", "switch_on": "running", "abandon": "abandoned"},
+    "running": {
+        **dict.fromkeys(_STAY, "running"),
+        "switch_off": "paused",
+        "found_stopped": "paused",
+        "lift": "lifted",
+        "abandon": "abandoned",
+    },
+    "paused": {
+        **dict.fromkeys(_STAY, "paused"),
+        "switch_on": "running",
+        "switch_off": "paused",
+        "found_stopped": "paused",
+        "lift": "lifted",
+        "abandon": "abandoned",
+    },
+    "lifted": {
+        "change": "lifted",
+        "inspection": "lifted",
+        "back_in": "paused",
+        "lift": "lifted",
+        "clean": "clean",
+        "abandon": "abandoned",
+    },
+    "clean": {"inspection": "clean", "back_in": "paused", "finish_start": "finishing"},
+    "finishing": {"finish_step": "finishing", "back_in": "paused", "close": "closed"},
+    "closed": {},
+    "abandoned": {},
+}
+_WORDS = {
+    "checklist": "tick the switch-on list",
+    "switch_on": "switch on",
+    "switch_off": "switch off",
+    "found_stopped": "enter a stop found later",
+    "reading": "enter a reading",
+    "look": "enter a look",
+    "change": "enter a change",
+    "lift": "lift the piece",
+    "back_in": "put the piece back in",
+    "inspection": "enter an inspection",
+    "clean": "call it clean",
+    "finish_start": "begin the finish",
+    "finish_step": "mark a finishing step",
+    "close": "write it into the book",
+    "abandon": "abandon the run",
+    "remark": "add a remark",
+}
+
+
+@dataclass(frozen=True)
+class Basis:
+    """What a stretch ran under, taken from a plan revision. Areas [m2], amps [A]."""
+
+    revision: int
+    level_m: float
+    anodes: str
+    mix: str
+    supply: str
+    expected_a: float
+    expected_low_a: float
+    expected_high_a: float
+    wetted_area_m2: float
+    spread: float
+
+
+@dataclass(frozen=True)
+class Stretch:
+    """A time under power with nothing changing. ``end`` is None while it runs.
+
+    ``pose`` counts the turns; ``current_a`` is the mean over the stretch and ``source`` says
+    whether it was read, lies between two readings, or is only expected.
+    """
+
+    start: datetime
+    end: datetime | None
+    pose: int
+    current_a: float
+    low_a: float
+    high_a: float
+    source: Literal["read", "between", "expected"]
+    basis: Basis
+
+
+@dataclass
+class Run:
+    """Where a run stands."""
+
+    state: State = "planned"
+    stretches: list[Stretch] = field(default_factory=list)
+    since: datetime | None = None
+    powered_since: datetime | None = None
+    turns: int = 0
+    inspections: list[tuple[datetime, Inspection]] = field(default_factory=list)
+    finish: dict[str, tuple[datetime, FinishStep]] = field(default_factory=dict)
+    last_current_a: float | None = None
+    last_of: dict[str, datetime] = field(default_factory=dict)
+
+    def powered_s(self, now: datetime) -> float:
+        """Time under power up to ``now`` [s]."""
+        return sum(max(((s.end or now) - s.start).total_seconds(), 0.0) for s in self.stretches)
+
+
+# A clamp meter and a needle; the rest is the eye. Judged.
+_READ_ERROR = {"clamp": 0.03, "dial": 0.15, "none": 0.0}
+_POWER_MOVES = frozenset({"switch_off", "found_stopped", "lift", "abandon"})
+
+
+def allowed(state: State) -> Sequence[str]:
+    """Kinds of entry that a run in this state takes."""
+    return (*MOVES[state], "remark")
+
+
+def replay(log: Sequence[Entry], basis: Basis) -> Run:
+    """Fold a log into a run; raises StepRefusedError at the first entry that has no place."""
+    run = Run()
+    knots: list[_Knot] = []
+    for entry in in_order(list(log)):
+        _step(run, entry, basis, knots)
+    return run
+
+
+@dataclass
+class _Knot:
+    """An amps figure at one end of a stretch, and how well it is known."""
+
+    amps: float | None
+    error: float
+
+
+def _step(run: Run, entry: Entry, basis: Basis, knots: list[_Knot]) -> None:
+    kind = entry.detail.kind
+    if kind == "remark":
+        return
+    target = MOVES[run.state].get(kind)
+    if target is None:
+        raise refused(run.state, kind)
+    if run.state == "running":
+        _measure(run, entry, basis, knots)
+    if target == "running" and run.state != "running":
+        _open(run, entry.at, basis, knots, _Knot(None, 0.0))
+    if target != run.state:
+        run.since = entry.at
+    run.state = target
+    _remember(run, entry)
+
+
+def refused(state: State, kind: str) -> StepRefusedError:
+    """The error for a step that has no place, saying what has."""
+    can = ", ".join(_WORDS[k] for k in allowed(state))
+    return StepRefusedError(
+        f"You cannot {_WORDS.get(kind, kind)} while the run is {state}.",
+        allowed=f"From here you can: {can}.",
+        remedy="If the time is wrong, correct the time of the entry.",
+    )
+
+
+def _measure(run: Run, entry: Entry, basis: Basis, knots: list[_Knot]) -> None:
+    """Split or end the stretch that is under way, at a reading, a change or an end of power."""
+    detail = entry.detail
+    if entry.detail.kind in _POWER_MOVES:
+        _close(run, entry.at, basis, knots, _Knot(None, 0.0))
+        run.powered_since = None
+    elif isinstance(detail, Reading) and detail.current_a is not None:
+        knot = _Knot(detail.current_a, _READ_ERROR[detail.method])
+        _close(run, entry.at, basis, knots, knot)
+        _open(run, entry.at, basis, knots, knot)
+    elif isinstance(detail, Change):
+        _close(run, entry.at, basis, knots, _Knot(detail.before_a, 0.03))
+        if detail.what == "turned":
+            run.turns += 1
+        after = detail.after_a
+        if after is None and not _moves_amps(detail):
+            after = run.last_current_a
+        run.last_current_a = after
+        _open(run, entry.at, basis, knots, _Knot(after, 0.03))
+
+
+def _moves_amps(change: Change) -> bool:
+    return change.what in ("scraped", "swapped_anodes", "soda_added", "limit_changed")
+
+
+def _open(run: Run, at: datetime, basis: Basis, knots: list[_Knot], knot: _Knot) -> None:
+    knots.append(knot)
+    run.powered_since = run.powered_since or at
+    amps, low, high, source = _level(knot, _Knot(None, 0.0), basis)
+    run.stretches.append(Stretch(at, None, run.turns, amps, low, high, source, basis))
+
+
+def _close(run: Run, at: datetime, basis: Basis, knots: list[_Knot], end: _Knot) -> None:
+    last = run.stretches[-1]
+    amps, low, high, source = _level(knots[-1], end, basis)
+    run.stretches[-1] = Stretch(last.start, at, last.pose, amps, low, high, source, basis)
+    if at <= last.start:
+        run.stretches.pop()
+    if end.amps is not None:
+        run.last_current_a = end.amps
+
+
+def _level(
+    a: _Knot, b: _Knot, basis: Basis
+) -> tuple[float, float, float, Literal["read", "between", "expected"]]:
+    known = [k for k in (a, b) if k.amps is not None]
+    if not known:
+        return basis.expected_a, basis.expected_low_a, basis.expected_high_a, "expected"
+    amps = [k.amps for k in known if k.amps is not None]
+    mean = sum(amps) / len(amps)
+    error = max(max(k.error for k in known), (max(amps) - min(amps)) / 2 / mean if mean else 0.0)
+    both = len(known) == 2 and amps[0] != amps[1]
+    return mean, mean * (1 - error), mean * (1 + error), "between" if both else "read"
+
+
+def _remember(run: Run, entry: Entry) -> None:
+    detail = entry.detail
+    run.last_of[detail.kind] = entry.at
+    if isinstance(detail, Change):
+        run.last_of[f"change.{detail.what}"] = entry.at
+    if isinstance(detail, Inspection):
+        run.inspections.append((entry.at, detail))
+    if isinstance(detail, FinishStep):
+        run.finish[f"{detail.step}.{detail.mark}"] = (entry.at, detail)

@@ -1,0 +1,47 @@
+"""The switch-on list: what is looked at with the power off, before every first switching on."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from yellowbath.core.checks.registry import Finding
+from yellowbath.core.errors import StepRefusedError
+from yellowbath.core.plan.document import Plan
+
+
+@dataclass(frozen=True)
+class Point:
+    """One point to tick."""
+
+    id: str
+    text: str
+
+
+def points(plan: Plan, findings: Sequence[Finding]) -> list[Point]:
+    """The points for a plan; each caution becomes one, so that none is passed over unread."""
+    found = [
+        Point("polarity", "+ goes to the scrap (anode), − to the piece (cathode)"),
+        Point("touch", "Nothing touches: give the piece a push and look"),
+        Point("joint", "The plus joint is clear of the liquid, also with froth and top-up"),
+        Point("contact", "The clip bites bright metal, the hanger is bare at both ends"),
+        Point("lid", "No lid, nothing that sparks, fresh air"),
+        Point("hands", "Power off before hands go in, always; eyes and gloves"),
+    ]
+    if plan.supply.kind in ("smart", "battery"):
+        found.append(Point("battery", "Fuse near the battery, switch in the line"))
+    found += [
+        Point(f"caution.{f.id}", f"{f.title}: {f.fix}") for f in findings if f.severity == "caution"
+    ]
+    return found
+
+
+def require_all(wanted: Sequence[Point], ticked: Sequence[str]) -> None:
+    """Raises StepRefusedError naming what is not ticked yet."""
+    open_points = [p.text for p in wanted if p.id not in set(ticked)]
+    if open_points:
+        raise StepRefusedError(
+            f"{len(open_points)} of {len(wanted)} points are not ticked.",
+            allowed="Every point is ticked before switching on.",
+            remedy="Open: " + "; ".join(open_points[:3]) + ".",
+        )

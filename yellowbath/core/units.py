@@ -1,0 +1,366 @@
+"""The only place where units are converted: text in, SI out, and back for a person's eyes.
+
+Anything a tape, jug or label says can be typed: ``3/8 in``, ``2 1/2 gal``, ``5' 3"``, ``14 AWG``,
+``1,5 L``. A bare number takes the first unit of the person's system.
+"""
+
+from __future__ import annotations
+
+import math
+import re
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
+from typing import Literal
+
+from yellowbath.core.errors import NotUnderstoodError
+
+System = Literal["metric", "us", "imperial"]
+SYSTEMS: tuple[System, ...] = ("metric", "us", "imperial")
+
+INCH = 0.0254
+US_GALLON = 3.785411784e-3
+IMPERIAL_GALLON = 4.54609e-3
+POUND = 0.45359237
+
+
+@dataclass(frozen=True)
+class Quantity:
+    """One kind of quantity: what may be typed and how each system shows it.
+
+    ``units`` maps every accepted spelling to its factor to SI. ``shown`` lists, a system each,
+    (symbol, upper limit in that unit) from small to large; the last one has no limit.
+    """
+
+    name: str
+    units: Mapping[str, float]
+    shown: Mapping[System, tuple[tuple[str, float], ...]]
+    example: str
+    special: Mapping[str, Callable[[float], float]] = field(default_factory=dict)
+
+    def bare(self, system: System) -> str:
+        """The unit that a bare number is read in."""
+        return self.shown[system][0][0]
+
+
+def awg_area(gauge: float) -> float:
+    """Copper area [m2] of an American wire gauge, -3 (4/0) to 40; ASTM B258.
+
+    >>> round(awg_area(14) * 1e6, 3)
+    2.081
+    """
+    diameter: float = 0.127e-3 * 92 ** ((36 - gauge) / 39)
+    return math.pi / 4 * diameter**2
+
+
+def _same(*rows: tuple[str, float]) -> dict[System, tuple[tuple[str, float], ...]]:
+    return {"metric": rows, "us": rows, "imperial": rows}
+
+
+_INF = math.inf
+_LENGTH = {
+    "mm": 1e-3,
+    "cm": 1e-2,
+    "m": 1.0,
+    "in": INCH,
+    "inch": INCH,
+    "inches": INCH,
+    '"': INCH,
+    "ft": 12 * INCH,
+    "foot": 12 * INCH,
+    "feet": 12 * INCH,
+    "'": 12 * INCH,
+    "yd": 36 * INCH,
+}
+_VOLUME = {
+    "L": 1e-3,
+    "l": 1e-3,
+    "litre": 1e-3,
+    "litres": 1e-3,
+    "liter": 1e-3,
+    "liters": 1e-3,
+    "mL": 1e-6,
+    "ml": 1e-6,
+    "m3": 1.0,
+    "qt": US_GALLON / 4,
+    "US gal": US_GALLON,
+    "imp gal": IMPERIAL_GALLON,
+}
+_MASS = {
+    "g": 1e-3,
+    "kg": 1.0,
+    "oz": POUND / 16,
+    "lb": POUND,
+    "lbs": POUND,
+}
+
+QUANTITIES: Mapping[str, Quantity] = {
+    q.name: q
+    for q in (
+        Quantity(
+            "length",
+            _LENGTH,
+            {"metric": (("mm", _INF),), "us": (("in", _INF),), "imperial": (("in", _INF),)},
+            "120 mm, 4 3/4 in, 1 ft 2 in",
+        ),
+        Quantity(
+            "distance",
+            _LENGTH,
+            {"metric": (("m", _INF),), "us": (("ft", _INF),), "imperial": (("ft", _INF),)},
+            "2 m, 6 ft",
+        ),
+        Quantity(
+            "volume",
+            _VOLUME,
+            {
+                "metric": (("L", _INF),),
+                "us": (("US gal", _INF),),
+                "imperial": (("imp gal", _INF),),
+            },
+            "18 L, 2 1/2 gal, 9 qt",
+        ),
+        Quantity(
+            "room",
+            {"m3": 1.0, "ft3": (12 * INCH) ** 3, "cu ft": (12 * INCH) ** 3},
+            {"metric": (("m3", _INF),), "us": (("ft3", _INF),), "imperial": (("ft3", _INF),)},
+            "40 m3, 1400 cu ft",
+        ),
+        Quantity(
+            "mass",
+            _MASS,
+            {
+                "metric": (("g", 2000), ("kg", _INF)),
+                "us": (("oz", 32), ("lb", _INF)),
+                "imperial": (("oz", 32), ("lb", _INF)),
+            },
+            "100 g, 3 1/2 oz, 2 lb",
+        ),
+        Quantity(
+            "area",
+            {"m2": 1.0, "dm2": 1e-2, "cm2": 1e-4, "sq in": INCH**2, "sq ft": (12 * INCH) ** 2},
+            {"metric": (("dm2", _INF),), "us": (("sq in", _INF),), "imperial": (("sq in", _INF),)},
+            "6.4 dm2, 100 sq in",
+        ),
+        Quantity(
+            "wire",
+            {"mm2": 1e-6},
+            _same(("mm2", _INF)),
+            "2.5 mm2, 14 AWG",
+            special={"awg": awg_area, "ga": awg_area},
+        ),
+        Quantity(
+            "temperature",
+            {"C": 1.0, "°C": 1.0},
+            {"metric": (("°C", _INF),), "us": (("°F", _INF),), "imperial": (("°C", _INF),)},
+            "18 C, 65 F",
+            special={
+                "f": lambda f: (f - 32) / 1.8,
+                "°f": lambda f: (f - 32) / 1.8,
+                "c": lambda c: c,
+            },
+        ),
+        Quantity(
+            "current",
+            {"A": 1.0, "a": 1.0, "amp": 1.0, "amps": 1.0, "mA": 1e-3},
+            _same(("A", _INF)),
+            "2.6 A, 800 mA",
+        ),
+        Quantity(
+            "voltage",
+            {"V": 1.0, "v": 1.0, "volt": 1.0, "volts": 1.0, "mV": 1e-3},
+            _same(("V", _INF)),
+            "12 V",
+        ),
+        Quantity(
+            "time",
+            {
+                "s": 1.0,
+                "sec": 1.0,
+                "min": 60.0,
+                "h": 3600.0,
+                "hr": 3600.0,
+                "hours": 3600.0,
+                "hour": 3600.0,
+                "d": 86400.0,
+                "days": 86400.0,
+            },
+            _same(("h", _INF)),
+            "6 h, 90 min, 2 days",
+        ),
+        Quantity(
+            "concentration",
+            {"g/L": 1.0, "g/l": 1.0, "kg/m3": 1.0},
+            _same(("g/L", _INF)),
+            "5 g/L",
+        ),
+        Quantity("ratio", {"%": 0.01, "": 1.0}, _same(("%", _INF)), "60 %"),
+        Quantity("charge", {"Ah": 1.0}, _same(("Ah", _INF)), "12 Ah"),
+        Quantity("count", {"": 1.0}, _same(("", _INF)), "4"),
+        Quantity("money", {"": 1.0}, _same(("", _INF)), "0.30"),
+    )
+}
+
+# What is shown but never typed: quantity -> (symbol, SI units per shown unit).
+_SHOWN_ONLY: Mapping[str, tuple[str, float]] = {
+    "density": ("A/dm²", 100.0),
+    "charge_density": ("Ah/dm²", 100.0),
+    "conductivity": ("S/m", 1.0),
+    "resistance": ("Ω", 1.0),
+    "area_resistance": ("Ω·dm²", 0.01),
+    "power": ("W", 1.0),
+    "energy": ("kWh", 3.6e6),
+    "gas_rate": ("L/h", 1e-3 / 3600),
+    "gas_per_charge": ("L/Ah", 1e-3),
+    "mass_per_charge": ("g/Ah", 1e-3),
+    "mass_rate": ("g/h", 1e-3 / 3600),
+    "air_flow": ("m³/h", 1 / 3600),
+    "air_per_current": ("m³/h per A", 1.0),
+    "resistivity": ("µΩ·m", 1e-6),
+    "mass_density": ("kg/m³", 1.0),
+    "number": ("", 1.0),
+    "per_length": ("1/m", 1.0),
+    "wire_resistance": ("mΩ", 1e-3),
+}
+_PRETTY = {"m3": "m³", "dm2": "dm²", "mm2": "mm²", "ft3": "ft³", "US gal": "US gal"}
+
+_VULGAR = dict(
+    zip("½¼¾⅛⅜⅝⅞", (" 1/2", " 1/4", " 3/4", " 1/8", " 3/8", " 5/8", " 7/8"), strict=True)
+)
+_NUMBER = r"(?:\d+\s+\d+/\d+|\d+-\d+/\d+|\d+/\d+|\d+(?:[.,]\d+)?|[.,]\d+)"
+_UNIT = r"""[A-Za-z°%'"]+(?:/[A-Za-z]+)?(?:[ ][A-Za-z]+)*(?:(?<=m)[23](?!\d))?"""
+_TERM = re.compile(rf"\s*({_NUMBER})\s*({_UNIT})?\s*(?=\d|$|\+|,)(?:[+,]\s*)?")
+
+
+def parse(text: str, quantity: str, system: System = "metric") -> float:
+    """Read a typed quantity [SI].
+
+    ``gal`` and ``qt`` follow the system (imperial where that is chosen, else US). Raises
+    NotUnderstoodError with examples; never guesses past a unit it does not know.
+
+    >>> round(parse("2 1/2 gal", "volume", "us") * 1000, 3)
+    9.464
+    >>> round(parse("3/8 in", "length") * 1000, 3)
+    9.525
+    """
+    kind = QUANTITIES[quantity]
+    rest = _tidy(text)
+    negative = rest.startswith("-")
+    rest = rest.removeprefix("-").strip()
+    total, position, seen = 0.0, 0, 0
+    while position < len(rest):
+        term = _TERM.match(rest, position)
+        if term is None or term.end() == position:
+            raise _not_understood(text, kind)
+        unit = (term.group(2) or "").strip()
+        if not unit and seen:
+            raise _not_understood(text, kind)
+        value = _number(term.group(1))
+        sign_value = -value if negative else value
+        total += _to_si(sign_value, unit, kind, system, text)
+        position, seen = term.end(), seen + 1
+    if not seen:
+        raise _not_understood(text, kind)
+    return total
+
+
+def _tidy(text: str) -> str:
+    for glyph, plain in _VULGAR.items():
+        text = text.replace(glyph, plain)
+    text = text.replace("²", "2").replace("³", "3").replace("−", "-").replace("”", '"')
+    return text.replace("’", "'").replace("''", '"').replace("\u00a0", " ").strip()
+
+
+def _number(text: str) -> float:
+    whole, frac = 0.0, text.strip()
+    if "/" in frac:
+        parts = re.split(r"[\s-]+", frac)
+        if len(parts) == 2:
+            whole, frac = float(parts[0]), parts[1]
+        top, bottom = frac.split("/")
+        if float(bottom) == 0:
+            return math.nan
+        return whole + float(top) / float(bottom)
+    return float(frac.replace(",", "."))
+
+
+def _to_si(value: float, unit: str, kind: Quantity, system: System, text: str) -> float:
+    if not math.isfinite(value):
+        raise _not_understood(text, kind)
+    unit = unit or kind.bare(system)
+    if kind.name == "volume" and unit.lower() in ("gal", "gallon", "gallons", "qt"):
+        gallon = IMPERIAL_GALLON if system == "imperial" else US_GALLON
+        return value * (gallon / 4 if unit.lower() == "qt" else gallon)
+    special = kind.special.get(unit.lower())
+    if special is not None:
+        return special(value)
+    # "m2" in a length, "mm 2" and the like fall through to the error on purpose.
+    factor = kind.units.get(unit, kind.units.get(unit.lower()))
+    if factor is None:
+        raise _not_understood(text, kind)
+    return value * factor
+
+
+def _not_understood(text: str, kind: Quantity) -> NotUnderstoodError:
+    shown = text if len(text) <= 40 else text[:37] + "..."
+    return NotUnderstoodError(
+        f"“{shown}” cannot be read as {_ARTICLES.get(kind.name, 'a ' + kind.name)}.",
+        remedy=f"Write it like {kind.example}.",
+    )
+
+
+_ARTICLES = {"area": "an area", "wire": "a wire size", "room": "a room volume", "ratio": "a share"}
+
+
+@dataclass(frozen=True)
+class Shown:
+    """A number as a person reads it."""
+
+    text: str
+    unit: str
+
+    def __str__(self) -> str:
+        return f"{self.text} {self.unit}".strip()
+
+
+def show(value: float, quantity: str, system: System = "metric", digits: int = 3) -> Shown:
+    """Write an SI value in the person's unit to ``digits`` significant figures.
+
+    >>> str(show(0.0127, "length", "us"))
+    '1/2 in'
+    """
+    if quantity in _SHOWN_ONLY:
+        unit, factor = _SHOWN_ONLY[quantity]
+        return Shown(_digits(value / factor, digits), unit)
+    unit, scaled = _pick_unit(value, QUANTITIES[quantity], system)
+    pretty = _PRETTY.get(unit, unit)
+    if unit == "in":
+        fraction = _fraction(scaled)
+        if fraction:
+            return Shown(fraction, pretty)
+    return Shown(_digits(scaled, digits), pretty)
+
+
+def _pick_unit(value: float, kind: Quantity, system: System) -> tuple[str, float]:
+    for unit, limit in kind.shown[system]:
+        scaled = value * 1.8 + 32 if unit == "°F" else value / kind.units.get(unit, 1.0)
+        if abs(scaled) < limit:
+            return unit, scaled
+    raise AssertionError("the last unit of a quantity has no limit")
+
+
+def _digits(value: float, digits: int) -> str:
+    if value == 0:
+        return "0"
+    places = max(0, digits - 1 - math.floor(math.log10(abs(value))))
+    text = f"{value:.{min(places, 6)}f}"
+    return text.rstrip("0").rstrip(".") if "." in text else text
+
+
+def _fraction(inches: float) -> str:
+    sixteenths = round(inches * 16)
+    if abs(inches * 16 - sixteenths) > 0.05 or sixteenths <= 0:
+        return ""
+    whole, part = divmod(sixteenths, 16)
+    if not part:
+        return str(whole)
+    divisor = math.gcd(part, 16)
+    return f"{whole} {part // divisor}/{16 // divisor}".removeprefix("0 ")
