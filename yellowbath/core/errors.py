@@ -5,6 +5,7 @@ YellowBathError
 │   ├── NotUnderstoodError     the text is no quantity of this kind
 │   ├── OutOfRangeError        a number outside what the model or the craft allows
 │   └── InvalidDocumentError   a plan document does not fit its schema
+├── NoAnswerError          the plan is well formed and has no current path
 ├── StepRefusedError       a step that this run cannot take from where it is
 ├── StopsInForceError      findings of severity "stop" block switching on
 ├── StaleRevisionError     a save that started from a revision that is no longer the newest
@@ -57,6 +58,10 @@ class InvalidDocumentError(InputError):
 
     def data(self) -> Mapping[str, object]:
         return {"faults": [{"pointer": p, "message": m} for p, m in self.faults]}
+
+
+class NoAnswerError(YellowBathError):
+    slug = "no-answer"
 
 
 class StepRefusedError(YellowBathError):

@@ -29,7 +29,7 @@ class Input:
 
 @dataclass(frozen=True)
 class Figure:
-    """A traced number [SI unit of ``quantity``]; ``low``/``high`` bound it where it is uncertain."""
+    """A traced number [SI unit of ``quantity``]; ``low``/``high`` bound it if uncertain."""
 
     key: str
     name: str

@@ -56,9 +56,9 @@ def salt(key: str) -> dict[str, Any]:
 def conductivity(salt_key: str, concentration_kg_m3: float, temperature_c: float) -> float:
     """Conductivity [S/m] of one salt in water.
 
-    Concentration [g/L] of anhydrous salt per litre of solution at 20 C, 0.2 to 60 (under 1 g/L an
-    extrapolation towards the limiting law); temperature 0 to 60 [C]. About 4 % at 10-40 C.
-    Raises OutOfRangeError outside. Source: closed form fitted to PHREEQC 3.8.6, core/data/salts.toml.
+    Concentration [g/L] of anhydrous salt per litre of solution at 20 C, 0.2 to 60 (under 1 g/L
+    an extrapolation towards the limiting law); temperature 0 to 60 [C]. About 4 % at 10-40 C.
+    Raises OutOfRangeError outside. Source: closed form fitted to PHREEQC 3.8.6.
 
     >>> round(conductivity("sodium_carbonate", 10, 20), 3)
     1.312

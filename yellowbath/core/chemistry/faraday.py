@@ -39,7 +39,7 @@ def air_figure(current: Figure) -> Figure:
 
 
 def room_figure(place: Place, current: Figure) -> Figure:
-    """Time [s] until the hydrogen of a closed, well-mixed room is 1 %. Never a time it is safe for."""
+    """Time [s] until a closed, well-mixed room holds 1 % hydrogen. Never a safe time."""
     share, q = param("room_limit"), param("h2_m3_ah")
     amps = max(current.value, 1e-3)
     return figure(

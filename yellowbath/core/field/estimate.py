@@ -12,6 +12,7 @@ from __future__ import annotations
 import math
 
 from yellowbath.core.data import param
+from yellowbath.core.errors import NoAnswerError
 from yellowbath.core.field.model import FieldAnswer, Layout
 from yellowbath.core.figures import Figure, figure, typed, uses
 
@@ -60,9 +61,12 @@ class ClosedFormEstimate:
     name = "closed-form estimate"
 
     def solve(self, layout: Layout, conductivity: Figure) -> FieldAnswer:
-        """Resistance [ohm] and spread; raises ArithmeticError for rods or pieces out of the liquid."""
+        """Resistance [ohm] and spread; NoAnswerError where rods or piece are out of the liquid."""
         if layout.rod_length_m <= 0 or layout.piece_area_m2 <= 0:
-            raise ArithmeticError("no current path: rods or piece stand out of the liquid")
+            raise NoAnswerError(
+                "No current can flow: the piece or the scrap stands out of the liquid.",
+                remedy="Put in more water, hang the piece lower, or take a deeper tank.",
+            )
         resistance = resistance_figure(layout, conductivity)
         return FieldAnswer(resistance, spread_figure(layout), ())
 
@@ -116,7 +120,8 @@ def resistance_figure(layout: Layout, conductivity: Figure) -> Figure:
         typed("L", "Rod length in the liquid", length, "length"),
         typed("r", "Rod radius", r, "length"),
         uses("ra", ra), typed("Aa", "Surface of the rods in the liquid", anode_area, "area"),
-        uses("rc", rc), typed("Ac", "Surface of the piece in the liquid", layout.piece_area_m2, "area"),
+        uses("rc", rc),
+        typed("Ac", "Surface of the piece in the liquid", layout.piece_area_m2, "area"),
     ]  # fmt: skip
     s = conductivity.value
     value = (

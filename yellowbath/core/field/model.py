@@ -43,5 +43,5 @@ class FieldModel(Protocol):
     name: str
 
     def solve(self, layout: Layout, conductivity: Figure) -> FieldAnswer:
-        """Raises ArithmeticError where the layout has no current path."""
+        """Raises NoAnswerError where the layout has no current path."""
         ...

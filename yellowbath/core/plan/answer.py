@@ -198,7 +198,8 @@ def _levels(plan: Plan) -> tuple[Figure, Figure, bool]:
         cap = height if tank.hole_height_m is None else max(tank.hole_height_m - 0.01, 0.01)
         level_value = min(max(height - hand.value, height / 2), cap)
         level = figure(
-            "tank.level", "Liquid stands, piece in", level_value, "length", "min(max(H - f, H/2), c)",
+            "tank.level", "Liquid stands, piece in", level_value, "length",
+            "min(max(H - f, H/2), c)",
             [
                 typed("H", "Inside height", height, "length"),
                 uses("f", hand),

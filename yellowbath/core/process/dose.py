@@ -145,7 +145,7 @@ class Belief:
             if total + weight >= share:
                 part = (share - total) / weight if weight else 0.0
                 low = self.values[max(k - 1, 0)]
-                return low * (self.values[k] / low) ** part
+                return float(low * (self.values[k] / low) ** part)
             total += weight
         return self.values[-1]
 

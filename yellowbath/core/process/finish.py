@@ -42,7 +42,7 @@ def finish_steps(piece: Piece) -> list[Step]:
 def _step(row: Mapping[str, object], piece: Piece) -> Step:
     require_provenance(f"finish.{row['id']}", row)
     honesty = HONESTY[str(row["honesty"])]
-    choices = ()
+    choices: tuple[tuple[str, str], ...] = ()
     if row["id"] == "protect":
         choices = tuple(
             (p["id"], p["label"]) for p in table("finish")["protections"] if piece.aim in p["aims"]

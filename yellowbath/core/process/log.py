@@ -1,4 +1,4 @@
-"""What can be written into a run's log. Entries are appended only; a mistake is voided by a new one.
+"""What can be written into a run's log. Appended only; a mistake is voided by a new entry.
 
 Each entry has a client id, made where it was typed, so that sending it twice keeps it once.
 Times are aware and UTC. Numbers are SI.

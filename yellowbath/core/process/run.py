@@ -70,6 +70,7 @@ _WORDS = {
     "close": "write it into the book",
     "abandon": "abandon the run",
     "remark": "add a remark",
+    "void": "take an entry back",
 }
 
 

@@ -54,8 +54,8 @@ def actions(
 
 
 def _lifted(run: Run) -> list[Action]:
-    if run.last_of.get("inspection", datetime.min.replace(tzinfo=run.since.tzinfo)
-                       if run.since else None) < run.since:  # type: ignore[operator]  # fmt: skip
+    looked = run.last_of.get("inspection")
+    if looked is None or run.since is None or looked < run.since:
         return [
             Action("inspect", run.since, "Rinse, brush a patch and look",
                    "Keep it wet; flash rust comes within minutes.")
@@ -96,7 +96,7 @@ def _running(run: Run, progress: Progress, one_sided: bool, now: datetime) -> li
         )  # fmt: skip
     scraped = run.last_of.get("change.scraped", run.last_of.get("change.swapped_anodes", start))
     found.append(
-        Action("scrape", max(scraped, start) + _SCRAPE_EVERY, "Scrape or swap all the scrap together",
+        Action("scrape", max(scraped, start) + _SCRAPE_EVERY, "Scrape or swap all the scrap",
                "Crust eats the amps; one clean rod among caked ones takes most of the current.")
     )  # fmt: skip
     return sorted(found, key=lambda a: a.at or now)

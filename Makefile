@@ -1,0 +1,54 @@
+# make demo | make test are the two to know; see README.md
+PY := .venv/bin/python
+STAMPS := .stamps
+.DEFAULT_GOAL := help
+.PHONY: help demo test dev serve build check types bench setup chromium clean
+
+help:            ## list what there is
+	@grep -E '^[a-z]+:.*##' Makefile | sed 's/:.*##/\t/' | expand -t 12
+
+$(STAMPS)/python: requirements.lock pyproject.toml
+	python3 -m venv .venv
+	.venv/bin/pip install --quiet --disable-pip-version-check -r requirements.lock
+	.venv/bin/pip install --quiet --disable-pip-version-check --no-deps -e .
+	@mkdir -p $(STAMPS) && touch $@
+
+$(STAMPS)/node: web/package-lock.json
+	cd web && npm ci --no-audit --no-fund --loglevel=error
+	@mkdir -p $(STAMPS) && touch $@
+
+$(STAMPS)/web: $(STAMPS)/node $(shell find web/src web/public web/index.html web/vite.config.ts -type f 2>/dev/null)
+	cd web && npm run --silent build
+	@mkdir -p $(STAMPS) && touch $@
+
+setup: $(STAMPS)/python $(STAMPS)/node ## virtual environment and packages
+build: $(STAMPS)/web                   ## the page, into yellowbath/web_dist
+
+demo: $(STAMPS)/python $(STAMPS)/web   ## set up, seed the demo shop once, serve it on loopback
+	.venv/bin/yellowbath demo
+
+serve: $(STAMPS)/python $(STAMPS)/web  ## serve your own shop from ./shop-data
+	.venv/bin/yellowbath serve --data shop-data
+
+chromium:
+	@command -v chromium >/dev/null || (apt-get update -qq && apt-get install -y -qq --no-install-recommends chromium) || \
+	 (sudo apt-get update -qq && sudo apt-get install -y -qq --no-install-recommends chromium)
+
+test: $(STAMPS)/python $(STAMPS)/web chromium ## set up where missing, then all tests
+	$(PY) -W error::DeprecationWarning:yellowbath -m tests.run
+
+dev: setup                             ## server and page with reload, on demo data
+	(.venv/bin/yellowbath demo & echo $$! > $(STAMPS)/dev.pid; cd web && npm run --silent dev; kill $$(cat ../$(STAMPS)/dev.pid))
+
+check: setup                           ## linters and types, Python and TypeScript
+	.venv/bin/ruff check . && .venv/bin/ruff format --check . && .venv/bin/mypy && cd web && npm run --silent check
+
+types: $(STAMPS)/python                ## the TypeScript client's types from OpenAPI
+	.venv/bin/yellowbath openapi > /tmp/yellowbath-openapi.json
+	cd web/tools && npm ci --no-audit --no-fund --loglevel=error && npx openapi-typescript /tmp/yellowbath-openapi.json -o ../src/shared/api/schema.d.ts
+
+bench: $(STAMPS)/python $(STAMPS)/web  ## measure; see docs/bench.md
+	$(PY) -m tests.bench
+
+clean:                                 ## what was built; never a shop's data
+	rm -rf .venv .stamps web/node_modules web/tools/node_modules yellowbath/web_dist

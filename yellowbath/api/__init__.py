@@ -1,0 +1,1 @@
+"""The web interface to the workflows: routes parse, call one workflow, answer."""

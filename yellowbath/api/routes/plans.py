@@ -1,0 +1,59 @@
+"""Plans: answering while typing, saving as revisions."""
+
+from typing import Any
+
+from fastapi import APIRouter
+from pydantic import BaseModel, Field
+
+from yellowbath.api.deps import ShopDep
+from yellowbath.api.problems import Problem
+from yellowbath.api.shown import PlanOut, ReadOut, plan_out, read_out
+from yellowbath.workflows import plans as work
+
+router = APIRouter(prefix="/plans", tags=["plans"])
+
+
+class DocumentIn(BaseModel):
+    """A plan document; may be partial, missing parts take their defaults."""
+
+    document: dict[str, Any] = Field(default_factory=dict)
+
+
+class SaveIn(DocumentIn):
+    """A save names the revision it started from."""
+
+    base_revision: int
+
+
+@router.post("/answer", operation_id="answer_document", responses={422: {"model": Problem}})
+def answer(body: DocumentIn) -> ReadOut:
+    """Read a document and work it out; nothing is kept."""
+    return read_out(work.answer_document(body.document))
+
+
+@router.get("", operation_id="list_plans")
+def index(shop: ShopDep) -> list[PlanOut]:
+    """Every plan's newest revision, newest first."""
+    return [plan_out(k) for k in work.list_plans(shop)]
+
+
+@router.post("", status_code=201, operation_id="create_plan", responses={422: {"model": Problem}})
+def create(body: DocumentIn, shop: ShopDep) -> PlanOut:
+    """Keep a new plan."""
+    return plan_out(work.create_plan(shop, body.document))
+
+
+@router.get("/{plan_id}", operation_id="get_plan", responses={404: {"model": Problem}})
+def show(plan_id: str, shop: ShopDep, revision: int | None = None) -> PlanOut:
+    """A saved revision, the newest by default."""
+    return plan_out(work.get_plan(shop, plan_id, revision))
+
+
+@router.post(
+    "/{plan_id}/revisions",
+    operation_id="save_plan",
+    responses={409: {"model": Problem}, 422: {"model": Problem}},
+)
+def save(plan_id: str, body: SaveIn, shop: ShopDep) -> PlanOut:
+    """Keep a new revision; 409 with the newest document where another save came between."""
+    return plan_out(work.save_plan(shop, plan_id, body.base_revision, body.document))

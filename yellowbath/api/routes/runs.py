@@ -1,0 +1,279 @@
+"""Runs: the rack, one run, its log."""
+
+from datetime import datetime, timedelta
+from typing import Literal
+
+from fastapi import APIRouter
+from pydantic import BaseModel
+
+from yellowbath.api.deps import ShopDep
+from yellowbath.api.problems import Problem
+from yellowbath.api.shown import (
+    AnswerOut,
+    FigureOut,
+    PointOut,
+    SceneOut,
+    StepOut,
+    answer_out,
+    figure_out,
+    scene_out,
+    steps_out,
+)
+from yellowbath.core.figures import figure, typed
+from yellowbath.core.process.log import Entry, in_order
+from yellowbath.core.process.progress import nothing_gained
+from yellowbath.core.process.run import allowed
+from yellowbath.core.units import show
+from yellowbath.workflows import runs as work
+from yellowbath.workflows.runs import RunView
+
+router = APIRouter(prefix="/runs", tags=["runs"])
+
+
+class StartIn(BaseModel):
+    """Begin a run on a plan's revision (the newest where none is named)."""
+
+    plan_id: str
+    revision: int | None = None
+
+
+class ActionOut(BaseModel):
+    """One thing for hands; ``at`` is UTC, None for "when it suits"."""
+
+    kind: str
+    at: datetime | None
+    title: str
+    why: str
+
+
+class WindowOut(BaseModel):
+    """When it is likely clean: one run in ten sooner, one in ten later. UTC while it runs."""
+
+    left_s: tuple[float, float, float]
+    at: tuple[datetime, datetime, datetime] | None
+    left_text: str
+
+
+class StretchOut(BaseModel):
+    start: datetime
+    end: datetime | None
+    pose: int
+    current_text: str
+    source: Literal["read", "between", "expected"]
+    plan_revision: int
+
+
+class LineOut(BaseModel):
+    """One line of the log."""
+
+    client_id: str
+    at: datetime
+    kind: str
+    detail: dict[str, object]
+
+
+class RackItemOut(BaseModel):
+    """A tank on the rack."""
+
+    run_id: str
+    plan_id: str
+    name: str
+    state: str
+    tank: Literal["bucket", "box"]
+    share_done: float
+    next: ActionOut | None
+    scene: SceneOut
+
+
+class RegionOut(BaseModel):
+    id: str
+    name: str
+
+
+class RunOut(BaseModel):
+    """Everything the run screen shows."""
+
+    id: str
+    plan_id: str
+    revision: int
+    name: str
+    state: str
+    allowed: list[str]
+    now: datetime
+    since: datetime | None
+    powered_since: datetime | None
+    figures: dict[str, FigureOut]
+    share_done: float
+    share_clean: float
+    slices: list[float]
+    need_ah_dm2: tuple[float, float, float]
+    window: WindowOut | None
+    actions: list[ActionOut]
+    nothing_gained: bool
+    points: list[PointOut]
+    steps: list[StepOut]
+    finish: dict[str, datetime]
+    regions: list[RegionOut]
+    stretches: list[StretchOut]
+    log: list[LineOut]
+    scene: SceneOut
+    plan: AnswerOut
+    closed: bool
+
+
+@router.get("", operation_id="rack")
+def rack(shop: ShopDep) -> list[RackItemOut]:
+    """Every run that is not over, the most urgent first."""
+    return [_rack_item(v) for v in work.rack(shop)]
+
+
+@router.post("", status_code=201, operation_id="start_run", responses={404: {"model": Problem}})
+def start(body: StartIn, shop: ShopDep) -> RunOut:
+    """Begin a run; nothing is switched on."""
+    return run_out(work.start_run(shop, body.plan_id, body.revision))
+
+
+@router.get("/{run_id}", operation_id="get_run", responses={404: {"model": Problem}})
+def get(run_id: str, shop: ShopDep) -> RunOut:
+    """A run as it stands now."""
+    return run_out(work.view_run(shop, run_id))
+
+
+@router.post(
+    "/{run_id}/entries",
+    operation_id="enter",
+    responses={409: {"model": Problem}, 422: {"model": Problem}},
+)
+def enter(run_id: str, body: Entry, shop: ShopDep) -> RunOut:
+    """Write one entry into the log; the same client id is kept once."""
+    return run_out(work.enter(shop, run_id, body))
+
+
+def _action(view: RunView) -> list[ActionOut]:
+    return [ActionOut.model_validate(a, from_attributes=True) for a in view.actions]
+
+
+def _rack_item(view: RunView) -> RackItemOut:
+    upcoming = _action(view)
+    return RackItemOut(
+        run_id=view.row.id,
+        plan_id=view.row.plan_id,
+        name=view.plan.pieces[0].name or view.plan.name or "Bath",
+        state=view.run.state,
+        tank=view.plan.tank.shape.kind,
+        share_done=view.progress.share_done,
+        next=upcoming[0] if upcoming else None,
+        scene=scene_out(view.plan, view.answer),
+    )
+
+
+def run_out(view: RunView) -> RunOut:
+    """A run for the page."""
+    plan, run, how_far = view.plan, view.run, view.progress
+    answered = answer_out(plan, view.answered)
+    assert answered is not None  # a run has an answer, see workflows.runs
+    return RunOut(
+        id=view.row.id,
+        plan_id=view.row.plan_id,
+        revision=view.row.revision,
+        name=plan.pieces[0].name or plan.name or "Bath",
+        state=run.state,
+        allowed=list(allowed(run.state)),
+        now=view.now,
+        since=run.since,
+        powered_since=run.powered_since,
+        figures=_figures(view),
+        share_done=how_far.share_done,
+        share_clean=how_far.share_clean,
+        slices=[d / 100 for d in how_far.slices_ah_m2],
+        need_ah_dm2=tuple(n / 100 for n in how_far.need_ah_m2),
+        window=_window(view),
+        actions=_action(view),
+        nothing_gained=nothing_gained(run),
+        points=answered.points,
+        steps=steps_out(view.steps),
+        finish={key: at for key, (at, _) in run.finish.items()},
+        regions=[RegionOut(id=r.id, name=r.name) for r in plan.pieces[0].regions],
+        stretches=[
+            StretchOut(
+                start=s.start,
+                end=s.end,
+                pose=s.pose,
+                current_text=str(show(s.current_a, "current", plan.system)),
+                source=s.source,
+                plan_revision=s.basis.revision,
+            )
+            for s in run.stretches
+        ],
+        log=[
+            LineOut(
+                client_id=e.client_id,
+                at=e.at,
+                kind=e.detail.kind,
+                detail=e.detail.model_dump(mode="json", exclude={"kind"}),
+            )
+            for e in reversed(in_order(list(view.log)))
+        ],
+        scene=scene_out(plan, view.answer),
+        plan=answered,
+        closed=run.state == "closed",
+    )
+
+
+def _window(view: RunView) -> WindowOut | None:
+    left = view.progress.left_s
+    if left is None:
+        return None
+    at = tuple(view.now + timedelta(seconds=s) for s in left)
+    low, _, high = (show(s, "time", view.plan.system, 2) for s in left)
+    return WindowOut(
+        left_s=left,
+        at=at if view.run.state == "running" else None,
+        left_text=f"{low.text} to {high}",
+    )
+
+
+def _figures(view: RunView) -> dict[str, FigureOut]:
+    """The run's own figures, traced to its log."""
+    p = view.progress
+    made = [
+        figure(
+            "run.powered", "Time under power", p.powered_s, "time", "t",
+            [typed("t", "Sum of the stretches under power", p.powered_s, "time")], "log",
+        ),
+        figure(
+            "run.charge", "Charge so far", p.charge_ah, "charge", "Q",
+            [typed("Q", "Sum over stretches of amps times hours", p.charge_ah, "charge")], "log",
+        ),
+    ]  # fmt: skip
+    if view.run.stretches:
+        area = view.run.stretches[-1].basis.wetted_area_m2
+        made.append(
+            figure(
+                "run.raw", "Charge on the piece", p.raw_ah_m2, "charge_density", "Q/A",
+                [
+                    typed("Q", "Charge so far", p.charge_ah, "charge"),
+                    typed("A", "Surface in the liquid", area, "area"),
+                ],
+                "log",
+            )
+        )  # fmt: skip
+    need = p.need_ah_m2
+    made.append(
+        figure(
+            "run.effective", "Effective charge on the piece", p.effective_ah_m2,
+            "charge_density", "E",
+            [typed("E", "Mean over 20 equal-area slices of the integral of j/(1 + j/js)",
+                   p.effective_ah_m2, "charge_density")],
+            "dose",
+        )
+    )  # fmt: skip
+    made.append(
+        figure(
+            "run.need", "Effective charge it is thought to want", need[1], "charge_density", "N",
+            [typed("N", "Median of what is believed after the looks so far", need[1],
+                   "charge_density")],
+            "dose",
+        ).with_window(need[0], need[2])
+    )  # fmt: skip
+    return {f.key: figure_out(f, view.plan.system) for f in made}

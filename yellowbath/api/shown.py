@@ -1,0 +1,277 @@
+"""Answers as the page gets them: every number written in the person's units, with its trace."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from datetime import datetime
+from typing import Literal
+
+from pydantic import BaseModel
+
+from yellowbath.core.checks.registry import Finding
+from yellowbath.core.data import param
+from yellowbath.core.figures import Figure
+from yellowbath.core.geometry.piece import posed
+from yellowbath.core.geometry.tank import plan_size
+from yellowbath.core.plan.answer import Answer
+from yellowbath.core.plan.document import Plan
+from yellowbath.core.process.finish import Step, finish_steps
+from yellowbath.core.process.switch_on import points
+from yellowbath.core.units import System, show
+from yellowbath.workflows.plans import Answered, Kept
+
+
+class InputOut(BaseModel):
+    """One symbol of a formula, its value written and in SI."""
+
+    symbol: str
+    name: str
+    text: str
+    value: float
+    source: str
+
+
+class FigureOut(BaseModel):
+    """A number that can be opened. ``number``, ``low`` and ``high`` are in ``unit``."""
+
+    key: str
+    name: str
+    text: str
+    unit: str
+    number: float
+    low: float | None
+    high: float | None
+    low_text: str | None
+    high_text: str | None
+    value_si: float
+    expression: str
+    inputs: list[InputOut]
+    source: str
+    note: str
+
+
+class ChangeOut(BaseModel):
+    pointer: str
+    value: str | bool
+    label: str
+
+
+class FindingOut(BaseModel):
+    id: str
+    severity: Literal["stop", "caution", "note"]
+    mark: str
+    title: str
+    evidence: str
+    reason: str
+    fix: str
+    source: str
+    changes: list[ChangeOut]
+
+
+class BandOut(BaseModel):
+    """The working band on the density scale [A/dm2]."""
+
+    name: str
+    low: float
+    high: float
+    p95_high: float
+
+
+class RodOut(BaseModel):
+    id: str
+    x_m: float
+    y_m: float
+    diameter_m: float
+
+
+class SceneOut(BaseModel):
+    """What the drawing needs, lengths [m] from the tank's centre line."""
+
+    round: bool
+    floor_m: tuple[float, float]
+    rim_m: tuple[float, float]
+    height_m: float
+    level_m: float
+    piece_m: tuple[float, float, float]
+    piece_bottom_m: float
+    rods: list[RodOut]
+    rod_gap_m: float
+    floor_gap_m: float
+    gap_text: str
+    level_text: str
+    wall_text: str
+
+
+class PointOut(BaseModel):
+    id: str
+    text: str
+
+
+class StepOut(BaseModel):
+    id: str
+    title: str
+    how: str
+    why: str
+    duration_s: float
+    within_s: float
+    source: str
+    choices: list[tuple[str, str]]
+
+
+class AnswerOut(BaseModel):
+    """A plan's answer: figures by key, findings, and what the page draws."""
+
+    figures: dict[str, FigureOut]
+    band: BandOut
+    rated_a: float
+    findings: list[FindingOut]
+    keeps: list[str]
+    scene: SceneOut
+    points: list[PointOut]
+    steps: list[StepOut]
+    error_percent: float
+    model: str
+
+
+class ReadOut(BaseModel):
+    """A document as read: settled, with the text of every field and the faults of some."""
+
+    document: Plan
+    shown: dict[str, str]
+    faults: dict[str, str]
+    answer: AnswerOut | None
+    trouble: str
+
+
+class PlanOut(BaseModel):
+    """A saved revision and its answer."""
+
+    id: str
+    revision: int
+    base: int
+    created_at: datetime
+    read: ReadOut
+
+
+def figure_out(f: Figure, system: System) -> FigureOut:
+    """A figure in the person's units."""
+    main = show(f.value, f.quantity, system)
+    low = show(f.low, f.quantity, system, 2) if f.low is not None else None
+    high = show(f.high, f.quantity, system, 2) if f.high is not None else None
+    return FigureOut(
+        key=f.key,
+        name=f.name,
+        text=main.text,
+        unit=main.unit,
+        number=_plain(f.value, f.quantity, system),
+        low=None if f.low is None else _plain(f.low, f.quantity, system),
+        high=None if f.high is None else _plain(f.high, f.quantity, system),
+        low_text=low.text if low else None,
+        high_text=high.text if high else None,
+        value_si=f.value,
+        expression=f.expression,
+        inputs=[
+            InputOut(
+                symbol=i.symbol,
+                name=i.name,
+                text=str(show(i.value, i.quantity, system)),
+                value=i.value,
+                source=i.source,
+            )
+            for i in f.inputs
+        ],
+        source=f.source,
+        note=f.note,
+    )
+
+
+def _plain(value: float, quantity: str, system: System) -> float:
+    text = show(value, quantity, system, 6).text
+    return float(text) if "/" not in text else value / 0.0254
+
+
+def finding_out(f: Finding) -> FindingOut:
+    changes = [ChangeOut(pointer=c.pointer, value=c.value, label=c.label) for c in f.changes]
+    return FindingOut(
+        id=f.id,
+        severity=f.severity,
+        mark=f.mark,
+        title=f.title,
+        evidence=f.evidence,
+        reason=f.reason,
+        fix=f.fix,
+        source=f.source,
+        changes=changes,
+    )
+
+
+def steps_out(steps: Iterable[Step]) -> list[StepOut]:
+    return [StepOut.model_validate(s, from_attributes=True) for s in steps]
+
+
+def scene_out(plan: Plan, answer: Answer) -> SceneOut:
+    """The drawing of a plan."""
+    fill = answer.fill
+    return SceneOut(
+        round=plan.tank.shape.kind == "bucket",
+        floor_m=plan_size(plan.tank, 0.0),
+        rim_m=plan_size(plan.tank, plan.tank.shape.height_m),
+        height_m=plan.tank.shape.height_m,
+        level_m=fill.level.value,
+        piece_m=posed(plan.pieces[0]),
+        piece_bottom_m=fill.piece_bottom_m,
+        rods=[RodOut(id=a.id, x_m=a.x_m, y_m=a.y_m, diameter_m=a.diameter_m) for a in plan.anodes],
+        rod_gap_m=fill.rod_gap_m,
+        floor_gap_m=plan.anodes[0].floor_gap_m,
+        gap_text=str(show(max(fill.rod_gap_m, 0.0), "length", plan.system)),
+        level_text=str(show(fill.level.value, "length", plan.system)),
+        wall_text=str(show(plan.placing.wall_gap_m, "length", plan.system)),
+    )
+
+
+def answer_out(plan: Plan, answered: Answered) -> AnswerOut | None:
+    """An answer for the page, None where the plan has none."""
+    worked = answered.answer
+    if worked is None:
+        return None
+    found = list(answered.findings)
+    band = worked.band
+    return AnswerOut(
+        figures={f.key: figure_out(f, plan.system) for f in worked.figures()},
+        band=BandOut(
+            name=band.name,
+            low=band.low / 100,
+            high=band.high / 100,
+            p95_high=band.p95_high / 100,
+        ),
+        rated_a=plan.supply.rated_a,
+        findings=[finding_out(f) for f in found],
+        keeps=list(worked.keeps),
+        scene=scene_out(plan, worked),
+        points=[PointOut(id=p.id, text=p.text) for p in points(plan, found)],
+        steps=steps_out(finish_steps(plan.pieces[0])),
+        error_percent=100 * param("estimate_error").value,
+        model=worked.models[0],
+    )
+
+
+def read_out(answered: Answered) -> ReadOut:
+    read = answered.read
+    return ReadOut(
+        document=read.plan,
+        shown=read.shown,
+        faults=read.faults,
+        answer=answer_out(read.plan, answered),
+        trouble=answered.trouble,
+    )
+
+
+def plan_out(kept: Kept) -> PlanOut:
+    r = kept.revision
+    return PlanOut(
+        id=r.plan_id,
+        revision=r.number,
+        base=r.base,
+        created_at=r.created_at,
+        read=read_out(kept.answered),
+    )

@@ -1,0 +1,88 @@
+"""The command line: ``yellowbath serve``, ``yellowbath demo``, ``yellowbath openapi``."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import sys
+from dataclasses import replace
+from pathlib import Path
+
+from yellowbath.settings import Settings
+
+
+def main(argv: list[str] | None = None) -> int:
+    """Run one command; returns the exit code."""
+    args = _parser().parse_args(argv)
+    code: int = args.run(args)
+    return code
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(prog="yellowbath", description=__doc__)
+    commands = parser.add_subparsers(required=True, metavar="command")
+    serve = commands.add_parser("serve", help="serve a shop; starts an empty one in a new folder")
+    serve.add_argument("--data", type=Path, default=None, help="folder of the shop")
+    _address(serve)
+    serve.set_defaults(run=_serve)
+    demo = commands.add_parser("demo", help="serve the demo shop, made on the first start")
+    demo.add_argument("--data", type=Path, default=Path("demo-data"), help="folder of the demo")
+    _address(demo)
+    demo.set_defaults(run=_demo)
+    openapi = commands.add_parser("openapi", help="print the API's description")
+    openapi.set_defaults(run=_openapi)
+    return parser
+
+
+def _address(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("--host", default=None, help="address to serve on (default: loopback)")
+    parser.add_argument("--port", type=int, default=None, help="port (default: 8650)")
+
+
+def _settings(args: argparse.Namespace, default: Path) -> Settings:
+    settings = Settings.from_environment(default)
+    return replace(
+        settings,
+        data=args.data or settings.data,
+        host=args.host or settings.host,
+        port=args.port or settings.port,
+    )
+
+
+def _serve(args: argparse.Namespace) -> int:
+    return _run(_settings(args, Path("shop-data")), seeded=False)
+
+
+def _demo(args: argparse.Namespace) -> int:
+    return _run(_settings(args, Path("demo-data")), seeded=True)
+
+
+def _run(settings: Settings, seeded: bool) -> int:
+    import uvicorn
+
+    from yellowbath.api.app import make_app
+    from yellowbath.store.engine import open_engine
+    from yellowbath.workflows.shop import Shop
+
+    fresh = not settings.database.exists()
+    shop = Shop(open_engine(settings.database))
+    if seeded and fresh:
+        from yellowbath.workflows.demo import seed
+
+        seed(shop.engine)
+    if settings.host not in ("127.0.0.1", "localhost", "::1"):
+        print("Everyone on this network can open and change this shop.", file=sys.stderr)
+    print(f"Yellow Bath: http://{settings.host}:{settings.port}/", flush=True)
+    uvicorn.run(make_app(shop), host=settings.host, port=settings.port, log_level="warning")
+    return 0
+
+
+def _openapi(_args: argparse.Namespace) -> int:
+    from yellowbath.api.app import make_app
+
+    print(json.dumps(make_app(None).openapi(), indent=2))
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

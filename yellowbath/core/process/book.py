@@ -1,0 +1,131 @@
+"""The entry for the book: what was planned against what happened. Built once, when a run closes."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from datetime import datetime
+from typing import Literal
+
+from pydantic import BaseModel, ConfigDict
+
+from yellowbath.core.plan.answer import Answer
+from yellowbath.core.plan.document import Plan
+from yellowbath.core.process.log import Change, Close, Entry, Inspection, Reading, in_order
+from yellowbath.core.process.progress import Progress
+from yellowbath.core.process.run import Run
+
+
+class BookEntry(BaseModel):
+    """One finished run. SI; times [s], charge [Ah], doses [Ah/m2], currents [A], money plain."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    schema_version: Literal[1] = 1
+    piece: str
+    grade: str
+    aim: str
+    metal: str
+    plan_id: str
+    revision: int
+    planned_current_a: float
+    planned_time_s: tuple[float, float, float] | None
+    planned_need_ah_m2: float
+    read_currents_a: list[float]
+    mean_current_a: float
+    powered_s: float
+    clock_s: float
+    charge_ah: float
+    raw_ah_m2: float
+    effective_ah_m2: float
+    stretches: int
+    stops_found_later: int
+    looks: int
+    changes: list[str]
+    shares: dict[str, float]
+    finish: list[str]
+    hands_s: float
+    energy_j: float
+    energy_cost: float
+    materials: float
+    paid: float | None
+    worth_before: float | None
+    worth_after: float | None
+    stamps: str
+    remarks: str
+    photos: list[str]
+    mix_kept: bool
+    mix_product: str
+    mix_dry_kg: float
+    mix_water_m3: float
+
+
+def book_entry(
+    plan: Plan,
+    plan_id: str,
+    revision: int,
+    answer: Answer,
+    run: Run,
+    progress: Progress,
+    log: Sequence[Entry],
+    now: datetime,
+) -> BookEntry:
+    """Put a run into words and numbers for the book. Pure."""
+    entries = in_order(list(log))
+    details = [e.detail for e in entries]
+    close = next((d for d in details if isinstance(d, Close)), Close())
+    readings = [d.current_a for d in details if isinstance(d, Reading) and d.current_a is not None]
+    hours = progress.powered_s / 3600
+    window = answer.window
+    energy = progress.charge_ah * 3600 * plan.supply.nominal_v
+    piece = plan.pieces[0]
+    first = run.stretches[0].start if run.stretches else now
+    last = (run.stretches[-1].end or now) if run.stretches else now
+    return BookEntry(
+        piece=piece.name or plan.name or "Piece without a name",
+        grade=piece.grade,
+        aim=piece.aim,
+        metal=piece.metal,
+        plan_id=plan_id,
+        revision=revision,
+        planned_current_a=answer.gives.value,
+        planned_time_s=(window.low or 0.0, window.value, window.high or 0.0) if window else None,
+        planned_need_ah_m2=answer.need.value,
+        read_currents_a=readings,
+        mean_current_a=progress.charge_ah / hours if hours else 0.0,
+        powered_s=progress.powered_s,
+        clock_s=(last - first).total_seconds(),
+        charge_ah=progress.charge_ah,
+        raw_ah_m2=progress.raw_ah_m2 if run.stretches else 0.0,
+        effective_ah_m2=progress.effective_ah_m2,
+        stretches=len(run.stretches),
+        stops_found_later=sum(d.kind == "found_stopped" for d in details),
+        looks=len(run.inspections),
+        changes=[d.what for d in details if isinstance(d, Change)],
+        shares=_last_shares(details),
+        finish=[
+            d.step + (f": {d.choice}" if d.choice else "")
+            for key, (_, d) in run.finish.items()
+            if key.endswith(".done")
+        ],
+        hands_s=close.hands_s,
+        energy_j=energy,
+        energy_cost=energy / 3.6e6 * plan.place.price_kwh,
+        materials=close.materials,
+        paid=close.paid,
+        worth_before=close.worth_before,
+        worth_after=close.worth_after,
+        stamps=close.stamps,
+        remarks=close.remarks,
+        photos=close.photos,
+        mix_kept=close.mix_kept,
+        mix_product=plan.mix.product,
+        mix_dry_kg=answer.concentration.value * answer.fill.water.value,
+        mix_water_m3=answer.fill.water.value,
+    )
+
+
+def _last_shares(details: Sequence[object]) -> dict[str, float]:
+    for detail in reversed(details):
+        if isinstance(detail, Inspection) and detail.shares:
+            return dict(detail.shares)
+    return {}

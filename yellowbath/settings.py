@@ -1,0 +1,32 @@
+"""Settings, each readable from the environment; documented in docs/settings.md."""
+
+from __future__ import annotations
+
+import os
+from dataclasses import dataclass
+from pathlib import Path
+
+
+@dataclass(frozen=True)
+class Settings:
+    """Where the shop's data lives and where it is served.
+
+    Environment: ``YELLOWBATH_DATA`` (folder), ``YELLOWBATH_HOST``, ``YELLOWBATH_PORT``.
+    """
+
+    data: Path
+    host: str = "127.0.0.1"
+    port: int = 8650
+
+    @staticmethod
+    def from_environment(default_data: Path) -> Settings:
+        """Settings from the environment; loopback unless told otherwise."""
+        return Settings(
+            data=Path(os.environ.get("YELLOWBATH_DATA", str(default_data))),
+            host=os.environ.get("YELLOWBATH_HOST", "127.0.0.1"),
+            port=int(os.environ.get("YELLOWBATH_PORT", "8650")),
+        )
+
+    @property
+    def database(self) -> Path:
+        return self.data / "shop.sqlite"

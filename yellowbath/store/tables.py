@@ -1,0 +1,124 @@
+"""The tables. Times are UTC text with offset; documents are JSON."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime
+from typing import Any
+
+from sqlalchemy import (
+    JSON,
+    Column,
+    Dialect,
+    Float,
+    ForeignKey,
+    ForeignKeyConstraint,
+    Integer,
+    MetaData,
+    String,
+    Table,
+    Text,
+    TypeDecorator,
+    UniqueConstraint,
+)
+
+
+class Utc(TypeDecorator[datetime]):
+    """An aware time, kept as UTC text that sorts; refuses a time without a zone."""
+
+    impl = String
+    cache_ok = True
+
+    def process_bind_param(self, value: datetime | None, dialect: Dialect) -> str | None:
+        if value is None:
+            return None
+        if value.tzinfo is None:
+            raise ValueError("a time without a zone")
+        return value.astimezone(UTC).isoformat(timespec="milliseconds")
+
+    def process_result_value(self, value: Any, dialect: Dialect) -> datetime | None:
+        return None if value is None else datetime.fromisoformat(value)
+
+
+metadata = MetaData()
+
+shop = Table(
+    "shop",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("settings", JSON, nullable=False),
+)
+
+plans = Table(
+    "plans",
+    metadata,
+    Column("id", String(32), primary_key=True),
+    Column("created_at", Utc, nullable=False),
+    Column("head", Integer, nullable=False),
+)
+
+plan_revisions = Table(
+    "plan_revisions",
+    metadata,
+    Column("plan_id", String(32), ForeignKey("plans.id"), primary_key=True),
+    Column("number", Integer, primary_key=True),
+    Column("base", Integer, nullable=False),
+    Column("created_at", Utc, nullable=False),
+    Column("schema_version", Integer, nullable=False),
+    Column("document", JSON, nullable=False),
+)
+
+runs = Table(
+    "runs",
+    metadata,
+    Column("id", String(32), primary_key=True),
+    Column("plan_id", String(32), nullable=False),
+    Column("revision", Integer, nullable=False),
+    Column("created_at", Utc, nullable=False),
+    Column("state", String(16), nullable=False),
+    ForeignKeyConstraint(
+        ["plan_id", "revision"], ["plan_revisions.plan_id", "plan_revisions.number"]
+    ),
+)
+
+run_log = Table(
+    "run_log",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("run_id", String(32), ForeignKey("runs.id"), nullable=False, index=True),
+    Column("client_id", String(64), nullable=False),
+    Column("at", Utc, nullable=False),
+    Column("recorded_at", Utc, nullable=False),
+    Column("kind", String(32), nullable=False),
+    Column("detail", JSON, nullable=False),
+    UniqueConstraint("run_id", "client_id"),
+)
+
+run_stretches = Table(
+    "run_stretches",
+    metadata,
+    Column("run_id", String(32), ForeignKey("runs.id"), primary_key=True),
+    Column("seq", Integer, primary_key=True),
+    Column("start_at", Utc, nullable=False),
+    Column("end_at", Utc),
+    Column("pose", Integer, nullable=False),
+    Column("level_m", Float, nullable=False),
+    Column("anodes", Text, nullable=False),
+    Column("mix", Text, nullable=False),
+    Column("supply", Text, nullable=False),
+    Column("current_a", Float, nullable=False),
+    Column("low_a", Float, nullable=False),
+    Column("high_a", Float, nullable=False),
+    Column("source", String(16), nullable=False),
+    Column("plan_revision", Integer, nullable=False),
+)
+
+book_entries = Table(
+    "book_entries",
+    metadata,
+    Column("run_id", String(32), ForeignKey("runs.id"), primary_key=True),
+    Column("closed_at", Utc, nullable=False),
+    Column("entry", JSON, nullable=False),
+)
+
+# Rows of these are never changed or deleted; the migration puts triggers on them.
+APPEND_ONLY = ("plan_revisions", "run_log")

@@ -1,0 +1,98 @@
+"""Making, answering, saving and comparing plans."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from yellowbath.core.checks import find
+from yellowbath.core.checks.registry import Finding
+from yellowbath.core.errors import InvalidDocumentError, NoAnswerError, StaleRevisionError
+from yellowbath.core.plan.answer import Answer, answer
+from yellowbath.core.plan.document import Plan
+from yellowbath.core.plan.entries import Read, read_plan
+from yellowbath.store import plans as store
+from yellowbath.store.engine import reading, writing
+from yellowbath.store.plans import Revision
+from yellowbath.workflows.shop import Shop, new_id
+
+
+@dataclass(frozen=True)
+class Answered:
+    """A plan as read, with its answer and findings, or the trouble that leaves it without one."""
+
+    read: Read
+    answer: Answer | None
+    findings: Sequence[Finding]
+    trouble: str = ""
+
+
+@dataclass(frozen=True)
+class Kept:
+    """A saved revision and what it answers."""
+
+    revision: Revision
+    answered: Answered
+
+
+def answer_document(document: Mapping[str, Any]) -> Answered:
+    """Read a document with its typed texts and work it out; nothing is kept."""
+    read = read_plan(document)
+    try:
+        worked = answer(read.plan)
+    except NoAnswerError as error:
+        return Answered(read, None, [], str(error))
+    return Answered(read, worked, find(read.plan, worked))
+
+
+def create_plan(shop: Shop, document: Mapping[str, Any]) -> Kept:
+    """Keep a new plan as its first revision."""
+    answered = _savable(document)
+    plan_id = new_id()
+    with writing(shop.engine) as c:
+        store.add_plan(c, plan_id, _dump(answered.read.plan), shop.now())
+        return Kept(store.revision(c, plan_id), answered)
+
+
+def save_plan(shop: Shop, plan_id: str, base: int, document: Mapping[str, Any]) -> Kept:
+    """Keep a plan as a new revision that started from ``base``.
+
+    Raises StaleRevisionError, carrying the newest document, where another save came between.
+    Saving what is already the newest keeps that.
+    """
+    answered = _savable(document)
+    new = _dump(answered.read.plan)
+    with writing(shop.engine) as c:
+        head = store.revision(c, plan_id)
+        if head.document == new:
+            return Kept(head, answered)
+        if head.number != base:
+            raise StaleRevisionError(base, head.number, head.document)
+        store.add_revision(c, plan_id, head.number + 1, base, new, shop.now())
+        return Kept(store.revision(c, plan_id), answered)
+
+
+def get_plan(shop: Shop, plan_id: str, number: int | None = None) -> Kept:
+    """A saved revision, the newest where no number is given."""
+    with reading(shop.engine) as c:
+        revision = store.revision(c, plan_id, number)
+    return Kept(revision, answer_document(revision.document))
+
+
+def list_plans(shop: Shop) -> Sequence[Kept]:
+    """Every plan's newest revision, newest first."""
+    with reading(shop.engine) as c:
+        revisions = store.newest(c)
+    return [Kept(r, answer_document(r.document)) for r in revisions]
+
+
+def _savable(document: Mapping[str, Any]) -> Answered:
+    answered = answer_document(document)
+    if answered.read.faults:
+        raise InvalidDocumentError(list(answered.read.faults.items()))
+    return answered
+
+
+def _dump(plan: Plan) -> dict[str, Any]:
+    return plan.model_dump(mode="json")

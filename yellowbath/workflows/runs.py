@@ -1,0 +1,201 @@
+"""Starting, running and closing a bath; and the rack, which says what is next and when."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+
+from sqlalchemy import Connection
+
+from yellowbath.core.checks.registry import stops
+from yellowbath.core.errors import NoAnswerError, NotFoundError, OutOfRangeError, StopsInForceError
+from yellowbath.core.plan.answer import Answer
+from yellowbath.core.plan.document import Plan
+from yellowbath.core.process import dose
+from yellowbath.core.process.book import BookEntry, book_entry
+from yellowbath.core.process.finish import Step, finish_steps
+from yellowbath.core.process.log import Checklist, Close, Entry, SwitchOn, Void
+from yellowbath.core.process.progress import Progress, progress
+from yellowbath.core.process.run import Basis, Run, refused, replay
+from yellowbath.core.process.schedule import Action, actions
+from yellowbath.core.process.switch_on import Point, points, require_all
+from yellowbath.store import plans as plan_store
+from yellowbath.store import runs as store
+from yellowbath.store.engine import reading, writing
+from yellowbath.store.plans import Revision
+from yellowbath.store.runs import RunRow
+from yellowbath.workflows.plans import Answered, answer_document
+from yellowbath.workflows.shop import Shop, new_id
+
+# A phone's clock may run ahead of ours by this much; more is a typing mistake.
+_AHEAD = timedelta(minutes=5)
+
+
+@dataclass(frozen=True)
+class RunView:
+    """A run with everything that follows from its log at one moment."""
+
+    row: RunRow
+    plan: Plan
+    answered: Answered
+    answer: Answer
+    run: Run
+    log: Sequence[Entry]
+    progress: Progress
+    actions: Sequence[Action]
+    points: Sequence[Point]
+    steps: Sequence[Step]
+    now: datetime
+
+
+def start_run(shop: Shop, plan_id: str, number: int | None = None) -> RunView:
+    """Begin a run on a plan's revision; it is planned, not switched on."""
+    with writing(shop.engine) as c:
+        revision = plan_store.revision(c, plan_id, number)
+        run_id = new_id()
+        store.add_run(c, run_id, plan_id, revision.number, shop.now())
+        return _view(c, run_id, shop.now())
+
+
+def view_run(shop: Shop, run_id: str) -> RunView:
+    """A run as it stands now."""
+    with reading(shop.engine) as c:
+        return _view(c, run_id, shop.now())
+
+
+def enter(shop: Shop, run_id: str, entry: Entry) -> RunView:
+    """Write one entry into a run's log; the same client id is kept once.
+
+    Raises StopsInForceError for switching on over a stop, StepRefusedError for a step that has no
+    place where (and when) it is entered, OutOfRangeError for a time that is not the run's.
+    """
+    now = shop.now()
+    with writing(shop.engine) as c:
+        if store.has_entry(c, run_id, entry.client_id):
+            return _view(c, run_id, now)
+        row = store.run_row(c, run_id)
+        view = _view(c, run_id, now)
+        _guard(view, entry, now)
+        log = [*view.log, entry]
+        run = replay(log, basis_of(view.plan, row.revision, view.answer))
+        store.append_entry(c, run_id, entry, now)
+        store.put_projection(c, run_id, run.state, run.stretches)
+        if isinstance(entry.detail, Close):
+            written = _book_entry(_view(c, run_id, now), now)
+            store.add_book_entry(c, run_id, written.model_dump(mode="json"), entry.at)
+        return _view(c, run_id, now)
+
+
+def _guard(view: RunView, entry: Entry, now: datetime) -> None:
+    if entry.at > now + _AHEAD:
+        raise OutOfRangeError(
+            "That time has not come yet.", allowed="Up to now.", remedy="Check the clock time."
+        )
+    if entry.at < view.row.created_at - timedelta(days=366):
+        raise OutOfRangeError("That time is more than a year before the run was planned.")
+    if view.run.state in ("closed", "abandoned") and entry.detail.kind != "remark":
+        raise refused(view.run.state, entry.detail.kind)
+    if isinstance(entry.detail, Void) and entry.detail.target not in {
+        e.client_id for e in view.log
+    }:
+        raise NotFoundError("There is no such entry to take back.")
+    if isinstance(entry.detail, Checklist | SwitchOn):
+        blocking = stops(view.answered.findings)
+        if blocking:
+            raise StopsInForceError([(f.id, f.title) for f in blocking])
+    if isinstance(entry.detail, Checklist):
+        require_all(view.points, entry.detail.ticked)
+
+
+def _view(c: Connection, run_id: str, now: datetime) -> RunView:
+    row = store.run_row(c, run_id)
+    revision = plan_store.revision(c, row.plan_id, row.revision)
+    return _view_of(row, revision, store.log_of(c, run_id), now)
+
+
+def _view_of(row: RunRow, revision: Revision, log: Sequence[Entry], now: datetime) -> RunView:
+    answered = answer_document(revision.document)
+    if answered.answer is None:
+        raise NoAnswerError(answered.trouble)
+    plan, worked = answered.read.plan, answered.answer
+    run = replay(log, basis_of(plan, row.revision, worked))
+    piece = plan.pieces[0]
+    need = dose.prior_need(piece.grade, piece.aim)
+    how_far = progress(run, need, now)
+    steps = finish_steps(piece)
+    one_sided = plan.placing.arrangement == "one_side"
+    return RunView(
+        row=row,
+        plan=plan,
+        answered=answered,
+        answer=worked,
+        run=run,
+        log=log,
+        progress=how_far,
+        actions=actions(run, how_far, one_sided, steps, now),
+        points=points(plan, answered.findings),
+        steps=steps,
+        now=now,
+    )
+
+
+def basis_of(plan: Plan, revision: int, worked: Answer) -> Basis:
+    """What the stretches of a run on this revision run under."""
+    gives = worked.gives
+    supply = plan.supply
+    setting = f"{supply.kind} {supply.nominal_v:g} V"
+    return Basis(
+        revision=revision,
+        level_m=worked.fill.level.value,
+        anodes=" ".join(a.id for a in plan.anodes) + f" {plan.anodes[0].material}",
+        mix=f"{plan.mix.product} {worked.concentration.value:.3g} g/L",
+        supply=setting,
+        expected_a=gives.value,
+        expected_low_a=gives.low if gives.low is not None else gives.value,
+        expected_high_a=gives.high if gives.high is not None else gives.value,
+        wetted_area_m2=worked.wetted_area.value,
+        spread=worked.spread.value,
+    )
+
+
+def _book_entry(view: RunView, now: datetime) -> BookEntry:
+    return book_entry(
+        view.plan,
+        view.row.plan_id,
+        view.row.revision,
+        view.answer,
+        view.run,
+        view.progress,
+        view.log,
+        now,
+    )
+
+
+# --- Rack and book ---------------------------------------------------------------------------
+
+
+def rack(shop: Shop) -> Sequence[RunView]:
+    """Every run that is not over, those that want hands soonest first."""
+    with reading(shop.engine) as c:
+        now = shop.now()
+        views = [
+            _view(c, row.id, now)
+            for row in store.run_rows(c)
+            if row.state not in ("closed", "abandoned")
+        ]
+    return sorted(views, key=lambda v: (v.actions[0].at or now) if v.actions else now)
+
+
+def book(shop: Shop) -> Sequence[tuple[str, datetime, BookEntry]]:
+    """Every finished run, newest first, as (run id, closed at, entry)."""
+    with reading(shop.engine) as c:
+        rows = store.book(c)
+    return [(run_id, closed, BookEntry.model_validate(entry)) for run_id, closed, entry in rows]
+
+
+def book_page(shop: Shop, run_id: str) -> tuple[datetime, BookEntry]:
+    """One entry of the book."""
+    with reading(shop.engine) as c:
+        closed, entry = store.book_entry(c, run_id)
+    return closed, BookEntry.model_validate(entry)

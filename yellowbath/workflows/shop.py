@@ -1,0 +1,62 @@
+"""The shop: its store and its clock, handed to every workflow, and its own settings."""
+
+from __future__ import annotations
+
+import secrets
+from collections.abc import Callable
+from dataclasses import dataclass
+from datetime import UTC, datetime
+from typing import Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+from sqlalchemy import Engine
+
+from yellowbath.core.units import System
+from yellowbath.store import shop as store
+from yellowbath.store.engine import reading, writing
+
+
+@dataclass(frozen=True)
+class Shop:
+    """Where things are kept, and what time it is (UTC)."""
+
+    engine: Engine
+    now: Callable[[], datetime] = lambda: datetime.now(UTC)
+
+
+class Scoop(BaseModel):
+    """A cap or spoon that was weighed once."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    name: str = Field(min_length=1, max_length=40)
+    level_kg: float = Field(gt=0, le=2)
+
+
+class ShopSettings(BaseModel):
+    """What the shop sets once."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    name: str = Field(default="", max_length=80)
+    system: System = "metric"
+    theme: Literal["auto", "light", "dark"] = "auto"
+    scoops: list[Scoop] = Field(default_factory=list, max_length=20)
+
+
+def new_id() -> str:
+    """A fresh id, unguessable and short enough for an address."""
+    return secrets.token_hex(6)
+
+
+def get_settings(shop: Shop) -> ShopSettings:
+    """The shop's settings, defaults where none were saved."""
+    with reading(shop.engine) as c:
+        return ShopSettings.model_validate(store.shop_settings(c))
+
+
+def save_settings(shop: Shop, settings: ShopSettings) -> ShopSettings:
+    """Keep the shop's settings."""
+    with writing(shop.engine) as c:
+        store.put_shop_settings(c, settings.model_dump(mode="json"))
+    return settings
