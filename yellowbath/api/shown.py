@@ -88,11 +88,15 @@ class SceneOut(BaseModel):
     """What the drawing needs, lengths [m] from the tank's centre line."""
 
     round: bool
-    floor_m: tuple[float, float]
-    rim_m: tuple[float, float]
+    floor_x_m: float
+    floor_y_m: float
+    rim_x_m: float
+    rim_y_m: float
     height_m: float
     level_m: float
-    piece_m: tuple[float, float, float]
+    piece_x_m: float
+    piece_y_m: float
+    piece_z_m: float
     piece_bottom_m: float
     rods: list[RodOut]
     rod_gap_m: float
@@ -107,6 +111,11 @@ class PointOut(BaseModel):
     text: str
 
 
+class ChoiceOut(BaseModel):
+    id: str
+    label: str
+
+
 class StepOut(BaseModel):
     id: str
     title: str
@@ -115,7 +124,7 @@ class StepOut(BaseModel):
     duration_s: float
     within_s: float
     source: str
-    choices: list[tuple[str, str]]
+    choices: list[ChoiceOut]
 
 
 class AnswerOut(BaseModel):
@@ -155,7 +164,7 @@ class PlanOut(BaseModel):
 
 def figure_out(f: Figure, system: System) -> FigureOut:
     """A figure in the person's units."""
-    main = show(f.value, f.quantity, system)
+    main = show(f.value, f.quantity, system, 2 if f.quantity == "number" else 3)
     low = show(f.low, f.quantity, system, 2) if f.low is not None else None
     high = show(f.high, f.quantity, system, 2) if f.high is not None else None
     return FigureOut(
@@ -212,13 +221,19 @@ def steps_out(steps: Iterable[Step]) -> list[StepOut]:
 def scene_out(plan: Plan, answer: Answer) -> SceneOut:
     """The drawing of a plan."""
     fill = answer.fill
+    floor, rim = (plan_size(plan.tank, z) for z in (0.0, plan.tank.shape.height_m))
+    piece = posed(plan.pieces[0])
     return SceneOut(
         round=plan.tank.shape.kind == "bucket",
-        floor_m=plan_size(plan.tank, 0.0),
-        rim_m=plan_size(plan.tank, plan.tank.shape.height_m),
+        floor_x_m=floor[0],
+        floor_y_m=floor[1],
+        rim_x_m=rim[0],
+        rim_y_m=rim[1],
         height_m=plan.tank.shape.height_m,
         level_m=fill.level.value,
-        piece_m=posed(plan.pieces[0]),
+        piece_x_m=piece[0],
+        piece_y_m=piece[1],
+        piece_z_m=piece[2],
         piece_bottom_m=fill.piece_bottom_m,
         rods=[RodOut(id=a.id, x_m=a.x_m, y_m=a.y_m, diameter_m=a.diameter_m) for a in plan.anodes],
         rod_gap_m=fill.rod_gap_m,

@@ -103,7 +103,7 @@ def seed(engine: Engine, now: datetime | None = None) -> None:
     _settings(engine, now)
     _pawl(engine, now - timedelta(days=19))
     _ring(engine, now - timedelta(days=9))
-    _windlass(engine, now - timedelta(hours=5, minutes=10))
+    _windlass(engine, now - timedelta(hours=2, minutes=10))
     _boat_hook(engine, now - timedelta(hours=9))
     _bracket(engine, now - timedelta(hours=1))
     _hinge(engine, now - timedelta(minutes=40))
@@ -206,7 +206,7 @@ def _windlass(engine: Engine, start: datetime) -> None:
     hand.write(4, {"kind": "switch_on"})
     hand.write(4.3, {"kind": "look", "bubbles": "whole"})
     hand.write(36, {"kind": "reading", "current_a": 4.4, "tank_v": 12.4, "method": "clamp"})
-    hand.write(240, {"kind": "reading", "current_a": 4.0, "method": "clamp"})
+    hand.write(120, {"kind": "reading", "current_a": 4.0, "method": "clamp"})
 
 
 def _boat_hook(engine: Engine, start: datetime) -> None:

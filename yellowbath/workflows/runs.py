@@ -13,6 +13,7 @@ from yellowbath.core.errors import NoAnswerError, NotFoundError, OutOfRangeError
 from yellowbath.core.plan.answer import Answer
 from yellowbath.core.plan.document import Plan
 from yellowbath.core.process import dose
+from yellowbath.core.process.advice import Advice, advise
 from yellowbath.core.process.book import BookEntry, book_entry
 from yellowbath.core.process.finish import Step, finish_steps
 from yellowbath.core.process.log import Checklist, Close, Entry, SwitchOn, Void
@@ -27,6 +28,9 @@ from yellowbath.store.plans import Revision
 from yellowbath.store.runs import RunRow
 from yellowbath.workflows.plans import Answered, answer_document
 from yellowbath.workflows.shop import Shop, new_id
+
+_ANSWERS: dict[tuple[str, int], Answered] = {}
+_ANSWERS_KEPT = 200
 
 # A phone's clock may run ahead of ours by this much; more is a typing mistake.
 _AHEAD = timedelta(minutes=5)
@@ -46,6 +50,7 @@ class RunView:
     actions: Sequence[Action]
     points: Sequence[Point]
     steps: Sequence[Step]
+    advice: Advice | None
     now: datetime
 
 
@@ -115,11 +120,12 @@ def _view(c: Connection, run_id: str, now: datetime) -> RunView:
 
 
 def _view_of(row: RunRow, revision: Revision, log: Sequence[Entry], now: datetime) -> RunView:
-    answered = answer_document(revision.document)
+    answered = _answered(revision)
     if answered.answer is None:
         raise NoAnswerError(answered.trouble)
     plan, worked = answered.read.plan, answered.answer
-    run = replay(log, basis_of(plan, row.revision, worked))
+    basis = basis_of(plan, row.revision, worked)
+    run = replay(log, basis)
     piece = plan.pieces[0]
     need = dose.prior_need(piece.grade, piece.aim)
     how_far = progress(run, need, now)
@@ -136,8 +142,19 @@ def _view_of(row: RunRow, revision: Revision, log: Sequence[Entry], now: datetim
         actions=actions(run, how_far, one_sided, steps, now),
         points=points(plan, answered.findings),
         steps=steps,
+        advice=advise(run, log, basis),
         now=now,
     )
+
+
+def _answered(revision: Revision) -> Answered:
+    """A revision never changes, so its answer is worked out once and kept for a while."""
+    key = (revision.plan_id, revision.number)
+    if key not in _ANSWERS:
+        _ANSWERS[key] = answer_document(revision.document)
+        if len(_ANSWERS) > _ANSWERS_KEPT:
+            _ANSWERS.pop(next(iter(_ANSWERS)))
+    return _ANSWERS[key]
 
 
 def basis_of(plan: Plan, revision: int, worked: Answer) -> Basis:

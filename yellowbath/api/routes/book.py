@@ -54,7 +54,8 @@ def _page(run_id: str, closed: datetime, e: BookEntry, system: System) -> PageOu
 
     hours = "no window"
     if e.planned_time_s is not None:
-        low, _, high = (show(t, "time", system, 2) for t in e.planned_time_s)
+        low = show(e.planned_time_s.low, "time", system, 2)
+        high = show(e.planned_time_s.high, "time", system, 2)
         hours = f"{low.text} to {high}"
     pairs = [
         PairOut(

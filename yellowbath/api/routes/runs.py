@@ -1,5 +1,6 @@
 """Runs: the rack, one run, its log."""
 
+from collections.abc import Sequence
 from datetime import datetime, timedelta
 from typing import Literal
 
@@ -20,6 +21,7 @@ from yellowbath.api.shown import (
     steps_out,
 )
 from yellowbath.core.figures import figure, typed
+from yellowbath.core.process.book import Spread
 from yellowbath.core.process.log import Entry, in_order
 from yellowbath.core.process.progress import nothing_gained
 from yellowbath.core.process.run import allowed
@@ -46,12 +48,28 @@ class ActionOut(BaseModel):
     why: str
 
 
+class TimesOut(BaseModel):
+    """Three clock times, UTC."""
+
+    low: datetime
+    mid: datetime
+    high: datetime
+
+
 class WindowOut(BaseModel):
     """When it is likely clean: one run in ten sooner, one in ten later. UTC while it runs."""
 
-    left_s: tuple[float, float, float]
-    at: tuple[datetime, datetime, datetime] | None
+    left_s: Spread
+    at: TimesOut | None
     left_text: str
+
+
+class AdviceOut(BaseModel):
+    """What the newest look or reading means."""
+
+    title: str
+    text: str
+    grave: bool
 
 
 class StretchOut(BaseModel):
@@ -82,6 +100,8 @@ class RackItemOut(BaseModel):
     tank: Literal["bucket", "box"]
     share_done: float
     next: ActionOut | None
+    actions: list[ActionOut]
+    window: WindowOut | None
     scene: SceneOut
 
 
@@ -106,10 +126,12 @@ class RunOut(BaseModel):
     share_done: float
     share_clean: float
     slices: list[float]
-    need_ah_dm2: tuple[float, float, float]
+    need_ah_dm2: Spread
     window: WindowOut | None
     actions: list[ActionOut]
     nothing_gained: bool
+    advice: AdviceOut | None
+    read_a: float | None
     points: list[PointOut]
     steps: list[StepOut]
     finish: dict[str, datetime]
@@ -163,6 +185,8 @@ def _rack_item(view: RunView) -> RackItemOut:
         tank=view.plan.tank.shape.kind,
         share_done=view.progress.share_done,
         next=upcoming[0] if upcoming else None,
+        actions=upcoming,
+        window=_window(view),
         scene=scene_out(view.plan, view.answer),
     )
 
@@ -186,10 +210,12 @@ def run_out(view: RunView) -> RunOut:
         share_done=how_far.share_done,
         share_clean=how_far.share_clean,
         slices=[d / 100 for d in how_far.slices_ah_m2],
-        need_ah_dm2=tuple(n / 100 for n in how_far.need_ah_m2),
+        need_ah_dm2=_spread([n / 100 for n in how_far.need_ah_m2]),
         window=_window(view),
         actions=_action(view),
         nothing_gained=nothing_gained(run),
+        advice=AdviceOut.model_validate(view.advice, from_attributes=True) if view.advice else None,
+        read_a=run.last_current_a,
         points=answered.points,
         steps=steps_out(view.steps),
         finish={key: at for key, (at, _) in run.finish.items()},
@@ -224,13 +250,18 @@ def _window(view: RunView) -> WindowOut | None:
     left = view.progress.left_s
     if left is None:
         return None
-    at = tuple(view.now + timedelta(seconds=s) for s in left)
-    low, _, high = (show(s, "time", view.plan.system, 2) for s in left)
+    at = [view.now + timedelta(seconds=x) for x in left]
+    low, high = (show(x, "time", view.plan.system, 2) for x in (left[0], left[2]))
+    running = view.run.state == "running"
     return WindowOut(
-        left_s=left,
-        at=at if view.run.state == "running" else None,
+        left_s=_spread(left),
+        at=TimesOut(low=at[0], mid=at[1], high=at[2]) if running else None,
         left_text=f"{low.text} to {high}",
     )
+
+
+def _spread(three: Sequence[float]) -> Spread:
+    return Spread(low=three[0], mid=three[1], high=three[2])
 
 
 def _figures(view: RunView) -> dict[str, FigureOut]:

@@ -8,11 +8,20 @@ from typing import Literal
 
 from pydantic import BaseModel, ConfigDict
 
+from yellowbath.core.figures import Figure
 from yellowbath.core.plan.answer import Answer
 from yellowbath.core.plan.document import Plan
 from yellowbath.core.process.log import Change, Close, Entry, Inspection, Reading, in_order
 from yellowbath.core.process.progress import Progress
 from yellowbath.core.process.run import Run
+
+
+class Spread(BaseModel):
+    """10th, 50th and 90th percentile."""
+
+    low: float
+    mid: float
+    high: float
 
 
 class BookEntry(BaseModel):
@@ -28,7 +37,7 @@ class BookEntry(BaseModel):
     plan_id: str
     revision: int
     planned_current_a: float
-    planned_time_s: tuple[float, float, float] | None
+    planned_time_s: Spread | None
     planned_need_ah_m2: float
     read_currents_a: list[float]
     mean_current_a: float
@@ -88,7 +97,7 @@ def book_entry(
         plan_id=plan_id,
         revision=revision,
         planned_current_a=answer.gives.value,
-        planned_time_s=(window.low or 0.0, window.value, window.high or 0.0) if window else None,
+        planned_time_s=_spread(window),
         planned_need_ah_m2=answer.need.value,
         read_currents_a=readings,
         mean_current_a=progress.charge_ah / hours if hours else 0.0,
@@ -122,6 +131,12 @@ def book_entry(
         mix_dry_kg=answer.concentration.value * answer.fill.water.value,
         mix_water_m3=answer.fill.water.value,
     )
+
+
+def _spread(window: Figure | None) -> Spread | None:
+    if window is None or window.low is None or window.high is None:
+        return None
+    return Spread(low=window.low, mid=window.value, high=window.high)
 
 
 def _last_shares(details: Sequence[object]) -> dict[str, float]:

@@ -11,6 +11,14 @@ from yellowbath.core.process.run import Run
 
 
 @dataclass(frozen=True)
+class Protection:
+    """One way to protect the piece."""
+
+    id: str
+    label: str
+
+
+@dataclass(frozen=True)
 class Step:
     """One finishing step. Times [s]; ``duration_s`` zero means it has no timer."""
 
@@ -21,7 +29,7 @@ class Step:
     duration_s: float
     within_s: float
     source: str
-    choices: tuple[tuple[str, str], ...] = ()
+    choices: tuple[Protection, ...] = ()
 
 
 def finish_steps(piece: Piece) -> list[Step]:
@@ -42,10 +50,12 @@ def finish_steps(piece: Piece) -> list[Step]:
 def _step(row: Mapping[str, object], piece: Piece) -> Step:
     require_provenance(f"finish.{row['id']}", row)
     honesty = HONESTY[str(row["honesty"])]
-    choices: tuple[tuple[str, str], ...] = ()
+    choices: tuple[Protection, ...] = ()
     if row["id"] == "protect":
         choices = tuple(
-            (p["id"], p["label"]) for p in table("finish")["protections"] if piece.aim in p["aims"]
+            Protection(p["id"], p["label"])
+            for p in table("finish")["protections"]
+            if piece.aim in p["aims"]
         )
     return Step(
         id=str(row["id"]),

@@ -288,6 +288,18 @@ export interface components {
             why: string;
         };
         /**
+         * AdviceOut
+         * @description What the newest look or reading means.
+         */
+        AdviceOut: {
+            /** Title */
+            title: string;
+            /** Text */
+            text: string;
+            /** Grave */
+            grave: boolean;
+        };
+        /**
          * Anode
          * @description One rod, standing; ``x_m``/``y_m`` from the tank's centre line.
          */
@@ -431,12 +443,7 @@ export interface components {
             revision: number;
             /** Planned Current A */
             planned_current_a: number;
-            /** Planned Time S */
-            planned_time_s: [
-                number,
-                number,
-                number
-            ] | null;
+            planned_time_s: components["schemas"]["Spread"] | null;
             /** Planned Need Ah M2 */
             planned_need_ah_m2: number;
             /** Read Currents A */
@@ -615,6 +622,13 @@ export interface components {
             kind: "checklist";
             /** Ticked */
             ticked: string[];
+        };
+        /** ChoiceOut */
+        ChoiceOut: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
         };
         /**
          * Clean
@@ -1290,6 +1304,9 @@ export interface components {
             /** Share Done */
             share_done: number;
             next: components["schemas"]["ActionOut"] | null;
+            /** Actions */
+            actions: components["schemas"]["ActionOut"][];
+            window: components["schemas"]["WindowOut"] | null;
             scene: components["schemas"]["SceneOut"];
         };
         /**
@@ -1415,17 +1432,15 @@ export interface components {
             share_clean: number;
             /** Slices */
             slices: number[];
-            /** Need Ah Dm2 */
-            need_ah_dm2: [
-                number,
-                number,
-                number
-            ];
+            need_ah_dm2: components["schemas"]["Spread"];
             window: components["schemas"]["WindowOut"] | null;
             /** Actions */
             actions: components["schemas"]["ActionOut"][];
             /** Nothing Gained */
             nothing_gained: boolean;
+            advice: components["schemas"]["AdviceOut"] | null;
+            /** Read A */
+            read_a: number | null;
             /** Points */
             points: components["schemas"]["PointOut"][];
             /** Steps */
@@ -1464,26 +1479,24 @@ export interface components {
         SceneOut: {
             /** Round */
             round: boolean;
-            /** Floor M */
-            floor_m: [
-                number,
-                number
-            ];
-            /** Rim M */
-            rim_m: [
-                number,
-                number
-            ];
+            /** Floor X M */
+            floor_x_m: number;
+            /** Floor Y M */
+            floor_y_m: number;
+            /** Rim X M */
+            rim_x_m: number;
+            /** Rim Y M */
+            rim_y_m: number;
             /** Height M */
             height_m: number;
             /** Level M */
             level_m: number;
-            /** Piece M */
-            piece_m: [
-                number,
-                number,
-                number
-            ];
+            /** Piece X M */
+            piece_x_m: number;
+            /** Piece Y M */
+            piece_y_m: number;
+            /** Piece Z M */
+            piece_z_m: number;
             /** Piece Bottom M */
             piece_bottom_m: number;
             /** Rods */
@@ -1535,6 +1548,18 @@ export interface components {
             scoops?: components["schemas"]["Scoop"][];
         };
         /**
+         * Spread
+         * @description 10th, 50th and 90th percentile.
+         */
+        Spread: {
+            /** Low */
+            low: number;
+            /** Mid */
+            mid: number;
+            /** High */
+            high: number;
+        };
+        /**
          * StartIn
          * @description Begin a run on a plan's revision (the newest where none is named).
          */
@@ -1561,10 +1586,7 @@ export interface components {
             /** Source */
             source: string;
             /** Choices */
-            choices: [
-                string,
-                string
-            ][];
+            choices: components["schemas"]["ChoiceOut"][];
         };
         /** StretchOut */
         StretchOut: {
@@ -1691,6 +1713,27 @@ export interface components {
             /** Water put in */
             water_m3?: number | null;
         };
+        /**
+         * TimesOut
+         * @description Three clock times, UTC.
+         */
+        TimesOut: {
+            /**
+             * Low
+             * Format: date-time
+             */
+            low: string;
+            /**
+             * Mid
+             * Format: date-time
+             */
+            mid: string;
+            /**
+             * High
+             * Format: date-time
+             */
+            high: string;
+        };
         /** Tube */
         Tube: {
             /**
@@ -1750,18 +1793,8 @@ export interface components {
          * @description When it is likely clean: one run in ten sooner, one in ten later. UTC while it runs.
          */
         WindowOut: {
-            /** Left S */
-            left_s: [
-                number,
-                number,
-                number
-            ];
-            /** At */
-            at: [
-                string,
-                string,
-                string
-            ] | null;
+            left_s: components["schemas"]["Spread"];
+            at: components["schemas"]["TimesOut"] | null;
             /** Left Text */
             left_text: string;
         };

@@ -1,0 +1,135 @@
+import { useQuery } from "@tanstack/react-query";
+import { BookOpen, Plus, Settings } from "lucide-react";
+import { useEffect } from "react";
+import { NavLink, Outlet, useLocation } from "react-router";
+import { api, ask, keys, type RackItemOut } from "@/shared/api/client";
+import { flush, usePending } from "@/shared/api/outbox";
+import { clockTime } from "@/shared/time";
+import { TankShape } from "@/shared/ui/Tank";
+import { useNow } from "@/shared/useNow";
+
+/** The rack along the top (on a phone: along the bottom), and the page under it. */
+export function Frame() {
+  const { pathname } = useLocation();
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a new page starts at its top
+  useEffect(() => window.scrollTo(0, 0), [pathname]);
+  useEffect(() => {
+    void flush();
+    const timer = setInterval(() => void flush(), 15_000);
+    return () => clearInterval(timer);
+  }, []);
+  return (
+    <div className="flex min-h-dvh flex-col pb-[76px] sm:pb-0">
+      <a href="#main" className="sr-only focus:not-sr-only">
+        To the page
+      </a>
+      <Rack />
+      <Away />
+      <main id="main" className="flex-1">
+        <Outlet />
+      </main>
+      <footer className="no-print border-t border-hair px-4 py-3 text-xs text-ink-2">
+        Figures are estimates from the sizes and words typed in. Hydrogen, mains power and alkaline
+        liquid can hurt: local codes and licensed practice come first.
+      </footer>
+    </div>
+  );
+}
+
+function Rack() {
+  const rack = useQuery({
+    queryKey: keys.rack,
+    queryFn: () => ask(api.GET("/api/runs")),
+    refetchInterval: 20_000,
+  });
+  const now = useNow();
+  return (
+    <header className="no-print fixed inset-x-0 bottom-0 z-40 bg-iron text-on-iron sm:sticky sm:top-0 sm:bottom-auto">
+      <nav aria-label="The rack" className="flex items-stretch gap-1 overflow-x-auto px-2 sm:px-4">
+        <NavLink
+          to="/"
+          className="sign hidden shrink-0 items-center gap-2 pr-4 text-2xl font-bold sm:flex"
+        >
+          <img src="/icon.svg" alt="" width={30} height={30} />
+          Yellow Bath
+        </NavLink>
+        <NavLink to="/" end className="rack-item sm:hidden" aria-label="Today">
+          <img src="/icon.svg" alt="" width={30} height={30} />
+          <span className="sign text-sm">Today</span>
+        </NavLink>
+        {rack.data?.map((item) => (
+          <RackTank key={item.run_id} item={item} now={now} />
+        ))}
+        <NavLink to="/plans/new" className="rack-item" aria-label="New plan">
+          <span className="flex h-[34px] items-center">
+            <Plus
+              size={28}
+              aria-hidden="true"
+              className="border-2 border-dashed border-on-iron-2 p-0.5"
+            />
+          </span>
+          <span className="sign text-sm">New plan</span>
+        </NavLink>
+        <span className="flex-1" />
+        <NavLink to="/book" className="rack-item" aria-label="Book">
+          <span className="flex h-[34px] items-center">
+            <BookOpen size={24} aria-hidden="true" />
+          </span>
+          <span className="sign text-sm">Book</span>
+        </NavLink>
+        <NavLink to="/settings" className="rack-item" aria-label="Shop">
+          <span className="flex h-[34px] items-center">
+            <Settings size={24} aria-hidden="true" />
+          </span>
+          <span className="sign text-sm">Shop</span>
+        </NavLink>
+      </nav>
+      <div className="hidden h-[5px] bg-liquid sm:block" aria-hidden="true" />
+    </header>
+  );
+}
+
+const STATE_WORD: Record<string, string> = {
+  planned: "to check",
+  ready: "to switch on",
+  running: "",
+  paused: "off",
+  lifted: "lifted",
+  clean: "scrub now",
+  finishing: "finishing",
+};
+
+function RackTank({ item, now }: { item: RackItemOut; now: Date }) {
+  const at = item.next?.at ? new Date(item.next.at) : null;
+  const due = item.state !== "running" || (at !== null && at <= now);
+  const when = item.state === "running" && at ? clockTime(at, now) : STATE_WORD[item.state];
+  return (
+    <NavLink
+      to={`/runs/${item.run_id}`}
+      className="rack-item"
+      aria-label={`${item.name}, ${item.state}, next: ${item.next?.title ?? "nothing"} ${when ?? ""}`}
+      title={item.name}
+    >
+      <span className="flex h-[34px] items-end">
+        <TankShape scene={item.scene} share={item.share_done} size={34} />
+      </span>
+      <span
+        className={`sign whitespace-nowrap text-sm ${due ? "bg-liquid px-1 text-on-liquid" : ""}`}
+      >
+        {when}
+      </span>
+    </NavLink>
+  );
+}
+
+function Away() {
+  const pending = usePending();
+  const waiting = pending.filter((p) => !p.refused).length;
+  if (!waiting) return null;
+  return (
+    <p role="status" className="no-print bg-ink px-4 py-2 text-paper">
+      {waiting} {waiting === 1 ? "entry is" : "entries are"} kept on this device and not sent yet.
+      They go out by themselves once the shop's computer answers.
+    </p>
+  );
+}

@@ -1,0 +1,173 @@
+import type { ReactNode } from "react";
+import type { AnswerOut, FigureOut } from "@/shared/api/client";
+import { clockTime } from "@/shared/time";
+import { DayStrip } from "@/shared/ui/DayStrip";
+import { Drawing } from "@/shared/ui/Drawing";
+import { Num, windowText } from "@/shared/ui/Num";
+import { niceTop, Scale } from "@/shared/ui/Scale";
+import { useNow } from "@/shared/useNow";
+
+/** What to expect: the three answers, the scales they stand on, and every figure behind them. */
+export function AnswerPanel({ answer, stale }: { answer: AnswerOut; stale: boolean }) {
+  const f = answer.figures;
+  const get = (key: string) => f[key] as FigureOut;
+  const gives = get("amps.gives");
+  const draws = get("amps.draws");
+  const density = get("density.mean");
+  const clean = f["time.clean"];
+  return (
+    <div className={`space-y-3 ${stale ? "opacity-70" : ""}`} aria-busy={stale}>
+      <Drawing scene={answer.scene} />
+      <Headline label="Put in" main={<Num f={get("mix.product")} className="text-3xl" />}>
+        or {get("mix.spoons").text} level tablespoons, in{" "}
+        <Num f={get("tank.water")} className="text-lg" /> of water
+      </Headline>
+      {clean ? (
+        <Hours clean={clean} />
+      ) : (
+        <p className="border-t border-line pt-2">No current, so no time.</p>
+      )}
+      <Headline
+        label="Amps"
+        main={<Num f={gives} className="text-3xl" />}
+        scale={
+          <Scale
+            label="Amps"
+            unit="A"
+            top={niceTop(Math.max(answer.rated_a * 1.15, gives.high ?? 0, gives.number))}
+            expected={gives.number}
+            window={gives.low !== null && gives.high !== null ? [gives.low, gives.high] : undefined}
+            limit={answer.rated_a}
+          />
+        }
+      >
+        likely {windowText(gives)}; held at its nominal volts the bath would draw{" "}
+        <Num f={draws} className="text-lg" />
+      </Headline>
+      <Headline
+        label="On the piece"
+        main={<Num f={density} className="text-3xl" />}
+        scale={
+          <Scale
+            label="Current density"
+            unit="A/dm²"
+            top={niceTop(Math.max(answer.band.high * 1.25, get("density.p95").number * 1.05))}
+            band={[answer.band.low, answer.band.high]}
+            bandName={`band, ${answer.band.name}`}
+            expected={density.number}
+            window={[get("density.p5").number, get("density.p95").number]}
+          />
+        }
+      >
+        <Num f={get("density.p5")} className="text-lg" /> to{" "}
+        <Num f={get("density.p95")} className="text-lg" /> over the surface;{" "}
+        <Num f={get("density.below")} className="text-lg" /> of it under the band
+      </Headline>
+      <Others answer={answer} />
+    </div>
+  );
+}
+
+/** One answer: the number large, what bounds it beside it, its scale under it. */
+function Headline({
+  label,
+  main,
+  scale,
+  children,
+}: {
+  label: string;
+  main: ReactNode;
+  scale?: ReactNode;
+  children: ReactNode;
+}) {
+  return (
+    <section className="border-t border-line pt-1.5">
+      <h3 className="text-sm font-medium text-ink-2">{label}</h3>
+      <div className="flex items-baseline gap-3">
+        <div className="shrink-0">{main}</div>
+        <p className="text-sm text-ink-2">{children}</p>
+      </div>
+      {scale && <div className="mt-1">{scale}</div>}
+    </section>
+  );
+}
+
+function Hours({ clean }: { clean: FigureOut }) {
+  const now = useNow(60_000);
+  const after = (hours: number) => new Date(now.getTime() + hours * 3600e3);
+  const [low, mid, high] = [clean.low ?? clean.number, clean.number, clean.high ?? clean.number];
+  const looks = [
+    { kind: "second_look", at: after(35 / 60).toISOString(), title: "Look again", why: "" },
+    { kind: "lift", at: after(low).toISOString(), title: "Lift and brush a patch", why: "" },
+  ];
+  return (
+    <Headline
+      label="Clean after, under power"
+      main={
+        <Num
+          f={clean}
+          className="text-3xl"
+          text={`${clean.low_text} to ${clean.high_text} ${clean.unit}`}
+        />
+      }
+      scale={
+        <DayStrip
+          now={now}
+          actions={looks}
+          window={[after(low), after(mid), after(high)]}
+          label="If switched on now"
+        />
+      }
+    >
+      switched on now: lift and brush first at {clockTime(after(low), now)}; nine in ten are clean
+      by {clockTime(after(high), now)}
+    </Headline>
+  );
+}
+
+const OTHERS: readonly (readonly [string, string])[] = [
+  ["piece.area", "Surface of the piece"],
+  ["piece.wetted_area", "of it in the liquid"],
+  ["piece.mass", "Mass, if solid"],
+  ["tank.level", "Liquid stands"],
+  ["mix.conductivity", "Conductivity"],
+  ["bath.resistance", "Bath resistance"],
+  ["power.load", "Load on the supply"],
+  ["bath.volts", "Volts at the tank"],
+  ["power.drop", "Lost in the leads"],
+  ["dose.need", "Effective charge wanted"],
+  ["gas.hydrogen", "Hydrogen"],
+  ["gas.oxygen", "Oxygen"],
+  ["air.flow", "Fresh air wanted"],
+  ["air.room_time", "Closed room to 1 %"],
+  ["water.split", "Water split"],
+  ["scrap.iron", "Iron lost from scrap"],
+  ["bath.heat", "Heat into the bath"],
+  ["power.energy", "Energy over the run"],
+  ["power.cost", "Cost of the current"],
+];
+
+function Others({ answer }: { answer: AnswerOut }) {
+  return (
+    <details className="border-t border-line pt-2">
+      <summary className="cursor-pointer font-semibold">Every other figure</summary>
+      <dl className="mt-2 grid grid-cols-[1fr_auto] gap-x-4 gap-y-1 text-sm">
+        {OTHERS.map(([key, name]) => {
+          const f = answer.figures[key];
+          return f ? (
+            <div key={key} className="contents">
+              <dt>{name}</dt>
+              <dd className="text-right">
+                <Num f={f} className="text-lg" />
+              </dd>
+            </div>
+          ) : null;
+        })}
+      </dl>
+      <p className="mt-2 text-xs text-ink-2">
+        Amps by {answer.model}: within about {answer.error_percent.toFixed(0)} % for rods round one
+        piece; press a number for its formula and source.
+      </p>
+    </details>
+  );
+}

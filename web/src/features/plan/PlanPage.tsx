@@ -1,0 +1,283 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { Printer, Redo2, Save, Undo2 } from "lucide-react";
+import { useEffect, useState } from "react";
+import { useNavigate, useParams } from "react-router";
+import { api, ask, keys, type Plan, type PlanOut, Refused } from "@/shared/api/client";
+import { Loading, Trouble } from "@/shared/ui/States";
+import { AnswerPanel } from "./AnswerPanel";
+import { BenchCard } from "./BenchCard";
+import { PlanContext } from "./context";
+import { Dipstick } from "./Dipstick";
+import { Stale } from "./Stale";
+import {
+  AirSection,
+  CheckSection,
+  MixSection,
+  PieceSection,
+  PowerSection,
+  ScrapSection,
+  TankSection,
+} from "./sections";
+import { forgetDraft, usePlanDraft } from "./usePlanDraft";
+
+export function PlanPage() {
+  const { planId = "new" } = useParams();
+  return planId === "new" ? <NewPlan key="new" /> : <SavedPlan key={planId} planId={planId} />;
+}
+
+function NewPlan() {
+  const settings = useQuery({ queryKey: keys.settings, queryFn: () => ask(api.GET("/api/shop")) });
+  const start = useQuery({
+    queryKey: ["blank", settings.data?.system],
+    enabled: settings.isSuccess,
+    queryFn: () =>
+      ask(
+        api.POST("/api/plans/answer", {
+          body: { document: { system: settings.data?.system ?? "metric" } },
+        }),
+      ),
+  });
+  if (start.error ?? settings.error)
+    return (
+      <Trouble
+        error={(start.error ?? settings.error) as Error}
+        again={() => void settings.refetch()}
+      />
+    );
+  if (!start.data) return <Loading what="an empty plan" />;
+  return <Editor planId="new" saved={{ doc: start.data.document as Plan, base: 0 }} />;
+}
+
+function SavedPlan({ planId }: { planId: string }) {
+  const plan = useQuery({
+    queryKey: keys.plan(planId),
+    queryFn: () => ask(api.GET("/api/plans/{plan_id}", { params: { path: { plan_id: planId } } })),
+    staleTime: Number.POSITIVE_INFINITY,
+    refetchOnMount: "always",
+  });
+  if (plan.error) return <Trouble error={plan.error} again={() => void plan.refetch()} />;
+  if (!plan.data || plan.isRefetching) return <Loading what="the plan" />;
+  return (
+    <Editor
+      planId={planId}
+      saved={{ doc: plan.data.read.document as Plan, base: plan.data.revision }}
+    />
+  );
+}
+
+function useSave(planId: string, doc: Plan, base: number, onSaved: (p: PlanOut) => void) {
+  return useMutation({
+    mutationFn: (from?: number) =>
+      planId === "new"
+        ? ask(api.POST("/api/plans", { body: { document: { ...doc } } }))
+        : ask(
+            api.POST("/api/plans/{plan_id}/revisions", {
+              params: { path: { plan_id: planId } },
+              body: { document: { ...doc }, base_revision: from ?? base },
+            }),
+          ),
+    onSuccess: onSaved,
+  });
+}
+
+function Editor({ planId, saved }: { planId: string; saved: { doc: Plan; base: number } }) {
+  const { draft, dispatch, put, type, read, answer, restored } = usePlanDraft(planId, saved);
+  const navigate = useNavigate();
+  const queries = useQueryClient();
+  const [starting, setStarting] = useState(false);
+  const start = useMutation({
+    mutationFn: (plan: PlanOut) =>
+      ask(api.POST("/api/runs", { body: { plan_id: plan.id, revision: plan.revision } })),
+    onSuccess: (run) => {
+      void queries.invalidateQueries({ queryKey: keys.rack });
+      navigate(`/runs/${run.id}`);
+    },
+  });
+  const save = useSave(planId, draft.doc, draft.base, (plan) => {
+    forgetDraft(planId);
+    dispatch({ do: "saved", doc: plan.read.document as Plan, base: plan.revision });
+    void queries.invalidateQueries({ queryKey: keys.plans });
+    if (starting) start.mutate(plan);
+    else if (planId === "new") navigate(`/plans/${plan.id}`, { replace: true });
+  });
+  const doSave = (andStart: boolean, from?: number) => {
+    setStarting(andStart);
+    save.mutate(from);
+  };
+  useKeys(dispatch, () => doSave(false));
+  const stale = save.error instanceof Refused && save.error.problem.type.endsWith("stale-revision");
+  const faults = Object.keys(read?.faults ?? {}).length;
+  const stops = read?.answer?.findings.filter((f) => f.severity === "stop").length ?? 0;
+
+  return (
+    <PlanContext.Provider value={{ doc: draft.doc, read, put, type }}>
+      <div className="no-print mx-auto max-w-[1500px] px-3 sm:px-5">
+        <div className="flex flex-wrap items-center gap-2 py-3">
+          <h1 className="mr-auto text-3xl">
+            {draft.doc.pieces?.[0]?.name || draft.doc.name || "New plan"}
+          </h1>
+          {restored && draft.dirty && (
+            <span className="text-sm text-ink-2">Your unsaved changes are back.</span>
+          )}
+          <UnitPicker doc={draft.doc} replace={(doc) => dispatch({ do: "replace", doc })} />
+          <button
+            type="button"
+            className="btn btn-small"
+            disabled={!draft.past.length}
+            onClick={() => dispatch({ do: "undo" })}
+            aria-label="Undo"
+          >
+            <Undo2 size={18} aria-hidden="true" />
+          </button>
+          <button
+            type="button"
+            className="btn btn-small"
+            disabled={!draft.future.length}
+            onClick={() => dispatch({ do: "redo" })}
+            aria-label="Redo"
+          >
+            <Redo2 size={18} aria-hidden="true" />
+          </button>
+          <button type="button" className="btn btn-small" onClick={() => window.print()}>
+            <Printer size={18} aria-hidden="true" /> Bench card
+          </button>
+          <button
+            type="button"
+            className="btn btn-small"
+            disabled={save.isPending || faults > 0}
+            onClick={() => doSave(false)}
+          >
+            <Save size={18} aria-hidden="true" />{" "}
+            {draft.dirty || planId === "new" ? "Save plan" : "Saved"}
+          </button>
+        </div>
+        {stale && save.error instanceof Refused && (
+          <Stale
+            mine={draft.doc}
+            problem={save.error.problem}
+            keepMine={(head) => doSave(starting, head)}
+            takeTheirs={(doc, head) => {
+              dispatch({ do: "replace", doc });
+              dispatch({ do: "saved", doc, base: head });
+              forgetDraft(planId);
+              save.reset();
+            }}
+          />
+        )}
+        {save.error && !stale && <Trouble error={save.error} />}
+        {start.error && <Trouble error={start.error} />}
+        <div className="grid gap-4 pb-8 lg:grid-cols-[9.5rem_minmax(0,1fr)_minmax(21rem,25rem)]">
+          <div className="sticky top-0 z-30 bg-paper sm:top-[70px] lg:self-start lg:pt-1">
+            <Dipstick />
+          </div>
+          <div className="order-3 space-y-4 lg:order-none">
+            <PieceSection />
+            <TankSection />
+            <MixSection />
+            <ScrapSection />
+            <PowerSection />
+            <AirSection />
+            <CheckSection
+              footer={
+                <GoButton
+                  stops={stops}
+                  faults={faults}
+                  ready={Boolean(read?.answer)}
+                  busy={save.isPending || start.isPending}
+                  go={() => doSave(true)}
+                />
+              }
+            />
+          </div>
+          <aside
+            aria-label="What to expect"
+            className="order-2 border-t-2 border-line bg-sheet p-4 lg:order-none lg:sticky lg:top-[78px] lg:max-h-[calc(100dvh-90px)] lg:self-start lg:overflow-auto"
+          >
+            <h2 className="mb-2 text-2xl">What to expect</h2>
+            {answer.error && <Trouble error={answer.error} again={() => void answer.refetch()} />}
+            {faults > 0 && (
+              <p className="mb-2 text-sm font-semibold">
+                {faults === 1 ? "One field cannot" : `${faults} fields cannot`} be read; its last
+                good value is used here.
+              </p>
+            )}
+            {read?.answer ? (
+              <AnswerPanel answer={read.answer} stale={answer.isPlaceholderData} />
+            ) : (
+              <p>{read?.trouble ?? "Working it out …"}</p>
+            )}
+          </aside>
+        </div>
+      </div>
+      {read?.answer && <BenchCard doc={draft.doc} answer={read.answer} />}
+    </PlanContext.Provider>
+  );
+}
+
+function GoButton({
+  stops,
+  faults,
+  ready,
+  busy,
+  go,
+}: {
+  stops: number;
+  faults: number;
+  ready: boolean;
+  busy: boolean;
+  go: () => void;
+}) {
+  const held = stops > 0 || faults > 0 || !ready;
+  return (
+    <div className="space-y-1 border-t border-line pt-3">
+      <button
+        type="button"
+        className="btn btn-main w-full text-lg sm:w-auto"
+        disabled={held || busy}
+        onClick={go}
+      >
+        {busy ? "One moment …" : "Set up this bath"}
+      </button>
+      <p className="text-sm text-ink-2">
+        {stops > 0
+          ? `${stops === 1 ? "A stop is" : `${stops} stops are`} in force: mend ${stops === 1 ? "it" : "them"} above.`
+          : faults > 0
+            ? "Mend the marked fields first."
+            : "Saves the plan and opens its switch-on list. Nothing is switched on yet."}
+      </p>
+    </div>
+  );
+}
+
+function UnitPicker({ doc, replace }: { doc: Plan; replace: (doc: Plan) => void }) {
+  return (
+    <label className="flex items-center gap-1 text-sm">
+      Units
+      <select
+        className="field !min-h-8 !w-auto"
+        value={doc.system}
+        onChange={(e) => replace({ ...doc, system: e.target.value as Plan["system"], typed: {} })}
+      >
+        <option value="metric">metric</option>
+        <option value="us">US</option>
+        <option value="imperial">imperial</option>
+      </select>
+    </label>
+  );
+}
+
+function useKeys(dispatch: (s: { do: "undo" } | { do: "redo" }) => void, save: () => void) {
+  useEffect(() => {
+    const press = (e: KeyboardEvent) => {
+      if (!(e.ctrlKey || e.metaKey)) return;
+      const key = e.key.toLowerCase();
+      if (key === "s") save();
+      else if (key === "z") dispatch({ do: e.shiftKey ? "redo" : "undo" });
+      else if (key === "y") dispatch({ do: "redo" });
+      else return;
+      e.preventDefault();
+    };
+    window.addEventListener("keydown", press);
+    return () => window.removeEventListener("keydown", press);
+  });
+}

@@ -1,0 +1,140 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useCallback, useEffect, useMemo, useReducer, useState } from "react";
+import { api, ask, type Plan, type ReadOut } from "@/shared/api/client";
+
+/** A plan under the hand: the document, what it started from, and the way back and forth. */
+export interface Draft {
+  doc: Plan;
+  base: number;
+  past: Plan[];
+  future: Plan[];
+  dirty: boolean;
+}
+
+type Step =
+  | { do: "put"; pointer: string; value: unknown }
+  | { do: "type"; pointer: string; text: string }
+  | { do: "replace"; doc: Plan }
+  | { do: "settle"; sent: Plan; settled: Plan }
+  | { do: "saved"; doc: Plan; base: number }
+  | { do: "undo" }
+  | { do: "redo" };
+
+const DEPTH = 100;
+
+export function step(d: Draft, s: Step): Draft {
+  switch (s.do) {
+    case "put":
+      return change(d, putAt(d.doc, s.pointer, s.value));
+    case "type":
+      return change(d, { ...d.doc, typed: { ...d.doc.typed, [s.pointer]: s.text } }, s.pointer);
+    case "replace":
+      return change(d, s.doc);
+    case "settle":
+      return d.doc === s.sent ? { ...d, doc: s.settled } : d;
+    case "saved":
+      return { ...d, doc: s.doc, base: s.base, dirty: false };
+    case "undo": {
+      const back = d.past.at(-1);
+      if (!back) return d;
+      return {
+        ...d,
+        doc: back,
+        past: d.past.slice(0, -1),
+        future: [d.doc, ...d.future],
+        dirty: true,
+      };
+    }
+    case "redo": {
+      const on = d.future[0];
+      if (!on) return d;
+      return { ...d, doc: on, past: [...d.past, d.doc], future: d.future.slice(1), dirty: true };
+    }
+  }
+}
+
+let lastTyped = { pointer: "", at: 0 };
+
+/** Letters typed into one field shortly after one another are one step back. */
+function change(d: Draft, doc: Plan, pointer = ""): Draft {
+  const now = Date.now();
+  const joins = pointer !== "" && lastTyped.pointer === pointer && now - lastTyped.at < 1500;
+  lastTyped = { pointer, at: now };
+  const past = joins && d.past.length ? d.past : [...d.past, d.doc].slice(-DEPTH);
+  return { ...d, doc, past, future: [], dirty: true };
+}
+
+/** A copy of a document with one place replaced; texts typed under that place go with it. */
+export function putAt(doc: Plan, pointer: string, value: unknown): Plan {
+  const path = pointer.split("/").slice(1);
+  const copy = structuredClone(doc) as Plan;
+  let holder = copy as unknown as Record<string, unknown>;
+  for (const part of path.slice(0, -1)) holder = holder[part] as Record<string, unknown>;
+  holder[path.at(-1) as string] = value;
+  const typed = Object.entries(copy.typed ?? {}).filter(
+    ([p]) => p !== pointer && !p.startsWith(`${pointer}/`),
+  );
+  copy.typed = Object.fromEntries(typed);
+  return copy;
+}
+
+const draftKey = (planId: string) => `yb.draft.${planId}`;
+
+function stored(planId: string): Pick<Draft, "doc" | "base"> | null {
+  try {
+    const text = localStorage.getItem(draftKey(planId));
+    return text ? (JSON.parse(text) as Pick<Draft, "doc" | "base">) : null;
+  } catch {
+    return null;
+  }
+}
+
+export function forgetDraft(planId: string) {
+  localStorage.removeItem(draftKey(planId));
+}
+
+/** Edit a plan; every change is kept on this device at once and answered by the server. */
+export function usePlanDraft(planId: string, saved: { doc: Plan; base: number }) {
+  const [draft, dispatch] = useReducer(step, null, (): Draft => {
+    const kept = stored(planId);
+    return { ...(kept ?? saved), past: [], future: [], dirty: kept !== null };
+  });
+  const restored = useMemo(() => stored(planId) !== null, [planId]);
+  useEffect(() => {
+    if (draft.dirty)
+      localStorage.setItem(draftKey(planId), JSON.stringify({ doc: draft.doc, base: draft.base }));
+  }, [draft, planId]);
+
+  const sent = useSettled(draft.doc, 120);
+  const answer = useQuery({
+    queryKey: ["answer", sent],
+    queryFn: async () => {
+      const read = await ask(api.POST("/api/plans/answer", { body: { document: { ...sent } } }));
+      dispatch({ do: "settle", sent, settled: read.document as Plan });
+      return read;
+    },
+    placeholderData: keepPreviousData,
+    staleTime: Number.POSITIVE_INFINITY,
+    gcTime: 60_000,
+  });
+
+  const put = useCallback(
+    (pointer: string, value: unknown) => dispatch({ do: "put", pointer, value }),
+    [],
+  );
+  const type = useCallback(
+    (pointer: string, text: string) => dispatch({ do: "type", pointer, text }),
+    [],
+  );
+  return { draft, dispatch, put, type, read: answer.data as ReadOut | undefined, answer, restored };
+}
+
+/** A value once it has rested for a moment. */
+function useSettled<T>(value: T, ms: number): T {
+  const [settled, setSettled] = useState(value);
+  useEffect(() => {
+    const timer = setTimeout(() => setSettled(value), ms);
+    return () => clearTimeout(timer);
+  }, [value, ms]);
+  return settled;
+}

@@ -1,0 +1,254 @@
+import { useId, useState } from "react";
+import { Link } from "react-router";
+import type { Detail, RunOut } from "@/shared/api/client";
+import { clockTime, spanText } from "@/shared/time";
+import type { Enter } from "./useRun";
+
+/** The finishing steps of this piece, with timers, and then the entry for the book. */
+export function Finish({ run, enter, now }: { run: RunOut; enter: Enter; now: Date }) {
+  const open = run.steps.filter(
+    (s) => !run.finish[`${s.id}.done`] && !run.finish[`${s.id}.skipped`],
+  );
+  const next = open[0];
+  return (
+    <section className="space-y-3" aria-label="Finish">
+      {next && (
+        <p className="border-l-4 border-rust bg-sheet p-2 text-sm">
+          Bare wet iron rusts within minutes. Keep it wet, or dry and protected; never in between.
+        </p>
+      )}
+      <ol className="space-y-2">
+        {run.steps.map((s, k) => (
+          <FinishStep
+            key={s.id}
+            run={run}
+            step={s}
+            k={k}
+            current={s.id === next?.id}
+            enter={enter}
+            now={now}
+          />
+        ))}
+      </ol>
+      {!next && <CloseForm run={run} enter={enter} />}
+    </section>
+  );
+}
+
+function FinishStep({
+  run,
+  step,
+  k,
+  current,
+  enter,
+  now,
+}: {
+  run: RunOut;
+  step: RunOut["steps"][number];
+  k: number;
+  current: boolean;
+  enter: Enter;
+  now: Date;
+}) {
+  const [choice, setChoice] = useState("");
+  const done = run.finish[`${step.id}.done`];
+  const skipped = run.finish[`${step.id}.skipped`];
+  const begun = run.finish[`${step.id}.begun`];
+  const mark = (m: "begun" | "done" | "skipped") =>
+    void enter({ kind: "finish_step", step: step.id, mark: m, choice } as Detail);
+  if (!current)
+    return (
+      <li className="flex items-baseline gap-2 border-t border-hair pt-1 text-ink-2">
+        <span className="sign text-xl">{k + 1}</span>
+        <span className={done || skipped ? "line-through" : ""}>{step.title}</span>
+        {done && <span className="ml-auto text-sm">done {clockTime(new Date(done), now)}</span>}
+        {skipped && <span className="ml-auto text-sm">left out</span>}
+      </li>
+    );
+  const ends =
+    begun && step.duration_s ? new Date(new Date(begun).getTime() + step.duration_s * 1000) : null;
+  return (
+    <li className="space-y-2 border-2 border-line bg-sheet p-3">
+      <h3 className="text-2xl">
+        {k + 1} {step.title}
+      </h3>
+      <p>{step.how}</p>
+      <p className="text-sm text-ink-2">
+        {step.why} {step.within_s > 0 && `Begin within ${spanText(step.within_s)}.`} Source:{" "}
+        {step.source}.
+      </p>
+      {step.choices.map(({ id, label }) => (
+        <button
+          key={id}
+          type="button"
+          className="choice block w-full"
+          aria-pressed={choice === id}
+          data-state={choice === id ? "on" : ""}
+          onClick={() => setChoice(id)}
+        >
+          {label}
+        </button>
+      ))}
+      {ends && (
+        <p className="sign text-2xl">
+          {ends > now
+            ? `Until ${clockTime(ends, now)}, ${spanText((ends.getTime() - now.getTime()) / 1000)} left`
+            : "Time is up"}
+        </p>
+      )}
+      <div className="flex flex-wrap gap-2">
+        {step.duration_s > 0 && !begun && (
+          <button type="button" className="btn" onClick={() => mark("begun")}>
+            Start the timer, {spanText(step.duration_s)}
+          </button>
+        )}
+        <button
+          type="button"
+          className="btn btn-main"
+          disabled={step.choices.length > 0 && !choice}
+          onClick={() => mark("done")}
+        >
+          Done
+        </button>
+        <button type="button" className="btn btn-bare" onClick={() => mark("skipped")}>
+          Leave it out
+        </button>
+      </div>
+    </li>
+  );
+}
+
+const SLOTS = [
+  "Before, same angle",
+  "After, same angle",
+  "Stamp or mark, raking light",
+  "Half-dip line or pair",
+];
+
+function CloseForm({ run, enter }: { run: RunOut; enter: Enter }) {
+  const [v, setV] = useState({
+    minutes: "",
+    materials: "",
+    paid: "",
+    before: "",
+    after: "",
+    stamps: "",
+    remarks: "",
+  });
+  const [photos, setPhotos] = useState<string[]>([]);
+  const [kept, setKept] = useState(true);
+  const set = (k: keyof typeof v) => (text: string) => setV({ ...v, [k]: text });
+  const money = (t: string) => (t.trim() ? Number(t.replace(",", ".")) : null);
+  const numbers = [v.minutes, v.materials, v.paid, v.before, v.after].map(money);
+  const bad = numbers.some((n) => n !== null && !(Number.isFinite(n) && n >= 0));
+  const close = () =>
+    void enter({
+      kind: "close",
+      hands_s: (numbers[0] ?? 0) * 60,
+      materials: numbers[1] ?? 0,
+      paid: numbers[2] ?? null,
+      worth_before: numbers[3] ?? null,
+      worth_after: numbers[4] ?? null,
+      stamps: v.stamps,
+      remarks: v.remarks,
+      photos,
+      mix_kept: kept,
+    } as Detail);
+  return (
+    <form
+      className="space-y-3 border-2 border-line bg-sheet p-3"
+      aria-label="Entry for the book"
+      onSubmit={(e) => {
+        e.preventDefault();
+        close();
+      }}
+    >
+      <h3 className="text-2xl">Write it into the book</h3>
+      <div className="grid grid-cols-2 gap-3">
+        <Line label="Minutes of hands" value={v.minutes} set={set("minutes")} number />
+        <Line label="Materials, money" value={v.materials} set={set("materials")} number />
+        <Line label="Paid for it" value={v.paid} set={set("paid")} number />
+        <Line label="Worth before" value={v.before} set={set("before")} number />
+        <Line label="Worth now" value={v.after} set={set("after")} number />
+      </div>
+      <Line label="Stamps and marks found" value={v.stamps} set={set("stamps")} />
+      <Line label="What to remember" value={v.remarks} set={set("remarks")} />
+      <fieldset>
+        <legend className="text-sm font-semibold">Photographs taken</legend>
+        {SLOTS.map((slot) => (
+          <label key={slot} className="flex min-h-11 items-center gap-3 text-sm">
+            <input
+              type="checkbox"
+              className="size-5 accent-[var(--ink)]"
+              checked={photos.includes(slot)}
+              onChange={(e) =>
+                setPhotos(e.target.checked ? [...photos, slot] : photos.filter((p) => p !== slot))
+              }
+            />
+            {slot}
+          </label>
+        ))}
+        <label className="flex min-h-11 items-center gap-3 text-sm">
+          <input
+            type="checkbox"
+            className="size-5 accent-[var(--ink)]"
+            checked={kept}
+            onChange={(e) => setKept(e.target.checked)}
+          />
+          The mix is kept for the next piece
+        </label>
+      </fieldset>
+      {bad && (
+        <p className="font-semibold text-stop">
+          Minutes and money are plain numbers of 0 or more, like 45 or 3.50.
+        </p>
+      )}
+      <button type="submit" className="btn btn-main w-full text-lg" disabled={bad}>
+        Close the run
+      </button>
+      <p className="text-xs text-ink-2">Run {run.id}</p>
+    </form>
+  );
+}
+
+function Line({
+  label,
+  value,
+  set,
+  number,
+}: {
+  label: string;
+  value: string;
+  set: (t: string) => void;
+  number?: boolean;
+}) {
+  const id = useId();
+  return (
+    <div>
+      <label htmlFor={id} className="block text-sm font-semibold">
+        {label}
+      </label>
+      <input
+        id={id}
+        className="field !min-h-11"
+        inputMode={number ? "decimal" : "text"}
+        maxLength={1000}
+        value={value}
+        onChange={(e) => set(e.target.value)}
+      />
+    </div>
+  );
+}
+
+export function Closed({ run }: { run: RunOut }) {
+  return (
+    <p className="text-lg">
+      This run is {run.state === "closed" ? "in the book" : "abandoned"}.{" "}
+      {run.state === "closed" && (
+        <Link className="underline" to={`/book/${run.id}`}>
+          Open its entry
+        </Link>
+      )}
+    </p>
+  );
+}

@@ -1,0 +1,376 @@
+import { type ReactNode, useId, useState } from "react";
+import type { Detail, RunOut } from "@/shared/api/client";
+import { localInput } from "@/shared/time";
+import type { Enter } from "./useRun";
+import { CHANGES } from "./words";
+
+export interface PanelProps {
+  run: RunOut;
+  enter: Enter;
+  done: () => void;
+}
+
+/** A number off a meter. Text until it is sent, so that nothing typed is lost. */
+export function MeterInput({
+  label,
+  unit,
+  value,
+  onChange,
+  max,
+}: {
+  label: string;
+  unit: string;
+  value: string;
+  onChange: (text: string) => void;
+  max: number;
+}) {
+  const id = useId();
+  const fault = meterFault(value, max, unit);
+  return (
+    <div>
+      <label htmlFor={id} className="block text-sm font-semibold">
+        {label}
+      </label>
+      <div className="flex items-center gap-2">
+        <input
+          id={id}
+          className="field sign !min-h-12 !text-2xl"
+          inputMode="decimal"
+          value={value}
+          aria-invalid={fault ? true : undefined}
+          onChange={(e) => onChange(e.target.value)}
+        />
+        <span className="sign w-8 text-xl">{unit}</span>
+      </div>
+      {fault && <p className="text-sm font-semibold text-stop">{fault}</p>}
+    </div>
+  );
+}
+
+/** The number typed, null where nothing was, undefined where it cannot be used. */
+export function meter(text: string, max: number): number | null | undefined {
+  if (!text.trim()) return null;
+  const value = Number(text.trim().replace(",", "."));
+  return Number.isFinite(value) && value >= 0 && value <= max ? value : undefined;
+}
+
+function meterFault(text: string, max: number, unit: string): string {
+  return meter(text, max) === undefined
+    ? `A number from 0 to ${max} ${unit}, as on the meter.`
+    : "";
+}
+
+export function When({ at, setAt }: { at: string; setAt: (at: string) => void }) {
+  const id = useId();
+  return (
+    <div>
+      <label htmlFor={id} className="block text-sm font-semibold">
+        When
+      </label>
+      <input
+        id={id}
+        type="datetime-local"
+        className="field !min-h-11"
+        value={at}
+        max={localInput(new Date())}
+        onChange={(e) => setAt(e.target.value)}
+      />
+    </div>
+  );
+}
+
+/** Now, unless the person set another time; minutes typed keep their second at zero. */
+function timeOf(at: string, opened: string): Date | undefined {
+  return at === opened || !at ? undefined : new Date(at);
+}
+
+function Panel({
+  title,
+  children,
+  onCancel,
+}: {
+  title: string;
+  children: ReactNode;
+  onCancel: () => void;
+}) {
+  return (
+    <section className="space-y-3 border-2 border-line bg-sheet p-3" aria-label={title}>
+      <div className="flex items-center justify-between">
+        <h2 className="text-xl">{title}</h2>
+        <button type="button" className="btn btn-bare" onClick={onCancel}>
+          Cancel
+        </button>
+      </div>
+      {children}
+    </section>
+  );
+}
+
+function useWhen() {
+  const [opened] = useState(() => localInput(new Date()));
+  const [at, setAt] = useState(opened);
+  return { at, setAt, time: () => timeOf(at, opened) };
+}
+
+function Send({
+  disabled,
+  onClick,
+  children = "Write it down",
+}: {
+  disabled?: boolean;
+  onClick: () => void;
+  children?: ReactNode;
+}) {
+  return (
+    <button
+      type="button"
+      className="btn btn-main w-full text-lg"
+      disabled={disabled}
+      onClick={onClick}
+    >
+      {children}
+    </button>
+  );
+}
+
+export function ReadingPanel({ enter, done }: PanelProps) {
+  const [amps, setAmps] = useState("");
+  const [tank, setTank] = useState("");
+  const [bath, setBath] = useState("");
+  const [method, setMethod] = useState<"clamp" | "dial">("clamp");
+  const when = useWhen();
+  const values = [meter(amps, 200), meter(tank, 60), meter(bath, 100)];
+  const write = (m: "clamp" | "dial" | "none") => {
+    void enter(
+      {
+        kind: "reading",
+        method: m,
+        current_a: m === "none" ? null : values[0],
+        tank_v: values[1],
+        supply_v: null,
+        bath_c: values[2],
+      } as Detail,
+      when.time(),
+    );
+    done();
+  };
+  return (
+    <Panel title="Reading" onCancel={done}>
+      <MeterInput label="Amps" unit="A" value={amps} onChange={setAmps} max={200} />
+      <div className="grid grid-cols-2 gap-3">
+        <MeterInput label="Volts at the tank" unit="V" value={tank} onChange={setTank} max={60} />
+        <MeterInput label="Bath" unit="°C" value={bath} onChange={setBath} max={100} />
+      </div>
+      <div className="flex flex-wrap gap-2" role="radiogroup" aria-label="Read with">
+        {(["clamp", "dial"] as const).map((m) => (
+          // biome-ignore lint/a11y/useSemanticElements: a large target for a wet thumb
+          <button
+            key={m}
+            type="button"
+            role="radio"
+            aria-checked={method === m}
+            data-state={method === m ? "checked" : ""}
+            className="choice min-h-11"
+            onClick={() => setMethod(m)}
+          >
+            {m === "clamp" ? "Clamp meter or display" : "Needle on the charger"}
+          </button>
+        ))}
+      </div>
+      <When at={when.at} setAt={when.setAt} />
+      <Send
+        disabled={values.includes(undefined) || values[0] === null}
+        onClick={() => write(method)}
+      />
+      <button type="button" className="btn w-full" onClick={() => write("none")}>
+        I looked, but have no reading
+      </button>
+      <p className="text-sm text-ink-2">
+        Without a reading the window stays wide. One clamp-meter reading narrows it at once.
+      </p>
+    </Panel>
+  );
+}
+
+export function ChangePanel({ run, enter, done }: PanelProps) {
+  const [what, setWhat] = useState<string>("");
+  const [before, setBefore] = useState("");
+  const [after, setAfter] = useState("");
+  const [note, setNote] = useState("");
+  const when = useWhen();
+  const id = useId();
+  const a = meter(before, 200);
+  const b = meter(after, 200);
+  return (
+    <Panel title="I did something" onCancel={done}>
+      {run.state === "running" && (
+        <p className="text-sm font-semibold">
+          Power off before hands go in. One thing at a time, so that the amps tell.
+        </p>
+      )}
+      <div className="grid grid-cols-2 gap-2">
+        {CHANGES.map(([key, name]) => (
+          <button
+            key={key}
+            type="button"
+            className="choice min-h-11"
+            aria-pressed={what === key}
+            data-state={what === key ? "on" : ""}
+            onClick={() => setWhat(key)}
+          >
+            {name}
+          </button>
+        ))}
+      </div>
+      <div className="grid grid-cols-2 gap-3">
+        <MeterInput label="Amps before" unit="A" value={before} onChange={setBefore} max={200} />
+        <MeterInput label="Amps after" unit="A" value={after} onChange={setAfter} max={200} />
+      </div>
+      <div>
+        <label htmlFor={id} className="block text-sm font-semibold">
+          Note
+        </label>
+        <input
+          id={id}
+          className="field"
+          maxLength={1000}
+          value={note}
+          onChange={(e) => setNote(e.target.value)}
+        />
+      </div>
+      <When at={when.at} setAt={when.setAt} />
+      <Send
+        disabled={!what || a === undefined || b === undefined}
+        onClick={() => {
+          void enter(
+            { kind: "change", what, before_a: a, after_a: b, note } as Detail,
+            when.time(),
+          );
+          done();
+        }}
+      />
+    </Panel>
+  );
+}
+
+export function FoundStoppedPanel({ enter, done }: PanelProps) {
+  const when = useWhen();
+  const [cause, setCause] = useState("");
+  const id = useId();
+  return (
+    <Panel title="It had stopped by itself" onCancel={done}>
+      <p className="text-sm">
+        Enter your best guess of when: hours without current do not count. Fuse, tripped socket, a
+        clip that came off, a charger that fell asleep?
+      </p>
+      <When at={when.at} setAt={when.setAt} />
+      <div>
+        <label htmlFor={id} className="block text-sm font-semibold">
+          What it was
+        </label>
+        <input
+          id={id}
+          className="field"
+          maxLength={1000}
+          value={cause}
+          onChange={(e) => setCause(e.target.value)}
+        />
+      </div>
+      <Send
+        onClick={() => {
+          void enter({ kind: "found_stopped", cause } as Detail, when.time());
+          done();
+        }}
+      />
+    </Panel>
+  );
+}
+
+export function SimplePanel({
+  title,
+  text,
+  detail,
+  button,
+  enter,
+  done,
+}: PanelProps & { title: string; text: string; detail: Detail; button: string }) {
+  const when = useWhen();
+  return (
+    <Panel title={title} onCancel={done}>
+      <p className="text-sm">{text}</p>
+      <When at={when.at} setAt={when.setAt} />
+      <Send
+        onClick={() => {
+          void enter(detail, when.time());
+          done();
+        }}
+      >
+        {button}
+      </Send>
+    </Panel>
+  );
+}
+
+export function InspectionPanel({ run, enter, done }: PanelProps) {
+  const [shares, setShares] = useState<Record<string, number>>({});
+  const [note, setNote] = useState("");
+  const id = useId();
+  const write = (verdict: "share" | "not_yet" | "equal") => {
+    void enter({
+      kind: "inspection",
+      verdict,
+      shares: verdict === "share" ? shares : {},
+      note,
+    } as Detail);
+    done();
+  };
+  const looked = run.log.some((l) => l.kind === "inspection");
+  return (
+    <section className="space-y-3" aria-label="Inspection">
+      <p className="text-sm">
+        Rinse and brush the same patch each time. How much of each side is free of orange? Black
+        film counts as clean.
+      </p>
+      {run.regions.map((r) => (
+        <fieldset key={r.id}>
+          <legend className="text-sm font-semibold">{r.name}</legend>
+          <div className="grid grid-cols-6 gap-1">
+            {[0, 0.2, 0.4, 0.6, 0.8, 1].map((s) => (
+              <button
+                key={s}
+                type="button"
+                className="choice min-h-11 !px-0 text-center"
+                aria-pressed={shares[r.id] === s}
+                data-state={shares[r.id] === s ? "on" : ""}
+                onClick={() => setShares({ ...shares, [r.id]: s })}
+              >
+                {Math.round(s * 100)} %
+              </button>
+            ))}
+          </div>
+        </fieldset>
+      ))}
+      <div>
+        <label htmlFor={id} className="block text-sm font-semibold">
+          Seen: stamps, pits, thin spots, pivot free
+        </label>
+        <input
+          id={id}
+          className="field"
+          maxLength={1000}
+          value={note}
+          onChange={(e) => setNote(e.target.value)}
+        />
+      </div>
+      <Send disabled={Object.keys(shares).length === 0} onClick={() => write("share")} />
+      <div className="grid grid-cols-2 gap-2">
+        <button type="button" className="btn" onClick={() => write("not_yet")}>
+          Just “not yet”
+        </button>
+        <button type="button" className="btn" disabled={!looked} onClick={() => write("equal")}>
+          Equal to last time
+        </button>
+      </div>
+    </section>
+  );
+}

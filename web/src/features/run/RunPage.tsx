@@ -1,0 +1,452 @@
+import { type ReactNode, useState } from "react";
+import { Link, useParams } from "react-router";
+import type { ActionOut, Detail, FigureOut, RunOut } from "@/shared/api/client";
+import { takeOut } from "@/shared/api/outbox";
+import { clockTime, spanText, untilText } from "@/shared/time";
+import { DayStrip } from "@/shared/ui/DayStrip";
+import { Drawing } from "@/shared/ui/Drawing";
+import { Finding } from "@/shared/ui/Finding";
+import { niceTop, Scale } from "@/shared/ui/Scale";
+import { Loading, Trouble } from "@/shared/ui/States";
+import { useNow } from "@/shared/useNow";
+import { Dose } from "./Dose";
+import { Closed, Finish } from "./Finish";
+import {
+  ChangePanel,
+  FoundStoppedPanel,
+  InspectionPanel,
+  ReadingPanel,
+  SimplePanel,
+} from "./Panels";
+import { type Enter, useRun } from "./useRun";
+import { lineWords, STATE_WORDS } from "./words";
+
+export function RunPage() {
+  const { runId = "" } = useParams();
+  const { run, pending, enter, busy } = useRun(runId);
+  const now = useNow(5_000);
+  if (!run.data && run.error) return <Trouble error={run.error} again={() => void run.refetch()} />;
+  if (!run.data) return <Loading what="the run" />;
+  const r = run.data;
+  return (
+    <div className="mx-auto grid max-w-[1280px] gap-4 p-3 sm:p-5 md:grid-cols-[minmax(0,1fr)_minmax(20rem,26rem)]">
+      <div className="space-y-4">
+        <Head run={r} now={now} away={run.isError} />
+        <Kept pending={pending} />
+        <NextAction run={r} now={now} />
+        <Hands run={r} enter={enter} now={now} busy={busy} />
+      </div>
+      <div className="space-y-4">
+        <Reckoning run={r} now={now} />
+        {r.stretches.length > 0 && <Dose run={r} />}
+        <Log run={r} now={now} enter={enter} />
+      </div>
+    </div>
+  );
+}
+
+function Head({ run, now, away }: { run: RunOut; now: Date; away: boolean }) {
+  const powered = run.figures["run.powered"]?.value_si ?? 0;
+  const extra = run.state === "running" ? (now.getTime() - new Date(run.now).getTime()) / 1000 : 0;
+  return (
+    <header>
+      <h1 className="text-3xl">{run.name}</h1>
+      <p className="flex flex-wrap items-baseline gap-x-3">
+        <span
+          className={`sign px-1.5 text-lg ${run.state === "running" ? "bg-liquid text-on-liquid" : "border border-line"}`}
+          data-state={run.state}
+        >
+          {STATE_WORDS[run.state]}
+        </span>
+        {powered > 0 && (
+          <span className="sign text-lg" data-testid="powered">
+            {spanText(powered + Math.max(extra, 0))} under power
+          </span>
+        )}
+        <Link to={`/plans/${run.plan_id}`} className="text-sm underline">
+          Plan, revision {run.revision}
+        </Link>
+      </p>
+      {away && (
+        <p role="status" className="mt-2 border-l-4 border-stop bg-sheet p-2 text-sm">
+          The shop's computer does not answer. The bath and its clock go on; what you write down is
+          kept on this device and sent later.
+        </p>
+      )}
+    </header>
+  );
+}
+
+function Kept({
+  pending,
+}: {
+  pending: { entry: { client_id: string; detail: Detail }; refused?: string }[];
+}) {
+  const refused = pending.filter((p) => p.refused);
+  if (!refused.length) return null;
+  return (
+    <ul className="space-y-2">
+      {refused.map((p) => (
+        <li
+          key={p.entry.client_id}
+          role="alert"
+          className="border-l-4 border-stop bg-sheet p-2 text-sm"
+        >
+          <strong>Not taken ({p.entry.detail.kind.replace("_", " ")}):</strong> {p.refused}{" "}
+          <button
+            type="button"
+            className="btn btn-small"
+            onClick={() => takeOut(p.entry.client_id)}
+          >
+            I have read it
+          </button>
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+function NextAction({ run, now }: { run: RunOut; now: Date }) {
+  const next = run.actions[0];
+  if (!next) return null;
+  const at = next.at ? new Date(next.at) : null;
+  const due = !at || at <= now || run.state !== "running";
+  return (
+    <section
+      className="bg-iron p-4 text-on-iron"
+      aria-label="Next"
+      data-testid="next-action"
+      data-kind={next.kind}
+    >
+      <p className="text-sm text-on-iron-2">{due ? "Now" : "Next"}</p>
+      <h2 className="text-2xl sm:text-3xl">{next.title}</h2>
+      {at && run.state === "running" && (
+        <p className="sign text-4xl text-liquid">
+          {clockTime(at, now)} <span className="text-xl text-on-iron">{untilText(at, now)}</span>
+        </p>
+      )}
+      <p className="mt-1 text-sm">{next.why}</p>
+    </section>
+  );
+}
+
+type Open = null | "reading" | "change" | "stopped" | "off" | "lift" | "abandon";
+
+function Hands({ run, enter, now, busy }: { run: RunOut; enter: Enter; now: Date; busy: boolean }) {
+  const [open, setOpen] = useState<Open>(null);
+  const done = () => setOpen(null);
+  const props = { run, enter, done };
+  const can = (kind: string) => run.allowed.includes(kind);
+  if (run.state === "closed" || run.state === "abandoned") return <Closed run={run} />;
+  return (
+    <div className="space-y-3" aria-busy={busy}>
+      {run.advice && (
+        <div
+          role="status"
+          className={`border-l-4 bg-sheet p-3 ${run.advice.grave ? "border-stop" : "border-line"}`}
+        >
+          <h3 className="text-lg">{run.advice.title}</h3>
+          <p className="text-sm">{run.advice.text}</p>
+        </div>
+      )}
+      {run.state === "planned" && <Checklist run={run} enter={enter} />}
+      {can("switch_on") && !open && (
+        <Big onClick={() => void enter({ kind: "switch_on" } as Detail)}>Switched on</Big>
+      )}
+      {run.state === "running" && run.actions[0]?.kind === "first_look" && !open && (
+        <FirstLook enter={enter} />
+      )}
+      {run.state === "lifted" && <Lifted run={run} enter={enter} />}
+      {run.state === "clean" && (
+        <Big onClick={() => void enter({ kind: "finish_start" } as Detail)}>Begin the finish</Big>
+      )}
+      {run.state === "finishing" && <Finish run={run} enter={enter} now={now} />}
+
+      {open === "reading" && <ReadingPanel {...props} />}
+      {open === "change" && <ChangePanel {...props} />}
+      {open === "stopped" && <FoundStoppedPanel {...props} />}
+      {open === "off" && (
+        <SimplePanel
+          {...props}
+          title="Switched off"
+          text="Hours with the power off do not count."
+          detail={{ kind: "switch_off" } as Detail}
+          button="It is off"
+        />
+      )}
+      {open === "lift" && (
+        <SimplePanel
+          {...props}
+          title="Lift the piece"
+          text="Power off first, then unclip, then lift; eyes and gloves. Rinse it and keep it wet."
+          detail={{ kind: "lift" } as Detail}
+          button="Power is off, the piece is out"
+        />
+      )}
+      {open === "abandon" && (
+        <SimplePanel
+          {...props}
+          title="Abandon this run"
+          text="The log stays; nothing is written into the book."
+          detail={{ kind: "abandon", reason: "" } as Detail}
+          button="Abandon it"
+        />
+      )}
+      {!open && (
+        <div className="grid grid-cols-2 gap-2">
+          {can("reading") && <Do onClick={() => setOpen("reading")}>Reading</Do>}
+          {can("change") && <Do onClick={() => setOpen("change")}>I did something</Do>}
+          {can("lift") && run.state !== "lifted" && (
+            <Do onClick={() => setOpen("lift")}>Lift and look</Do>
+          )}
+          {run.state === "running" && <Do onClick={() => setOpen("off")}>Switched off</Do>}
+          {run.state === "running" && <Do onClick={() => setOpen("stopped")}>It had stopped</Do>}
+          {(run.state === "clean" || run.state === "finishing") && (
+            <Do onClick={() => void enter({ kind: "back_in" } as Detail)}>
+              Back in the bath after all
+            </Do>
+          )}
+          {can("abandon") && <Do onClick={() => setOpen("abandon")}>Abandon</Do>}
+        </div>
+      )}
+      {run.state === "running" && <LookAgain run={run} enter={enter} />}
+    </div>
+  );
+}
+
+function Big({
+  children,
+  onClick,
+  disabled,
+}: {
+  children: ReactNode;
+  onClick: () => void;
+  disabled?: boolean;
+}) {
+  return (
+    <button
+      type="button"
+      className="btn btn-main !min-h-16 w-full text-2xl"
+      onClick={onClick}
+      disabled={disabled}
+    >
+      {children}
+    </button>
+  );
+}
+
+function Do({ children, onClick }: { children: ReactNode; onClick: () => void }) {
+  return (
+    <button type="button" className="btn !min-h-14" onClick={onClick}>
+      {children}
+    </button>
+  );
+}
+
+function Checklist({ run, enter }: { run: RunOut; enter: Enter }) {
+  const [ticked, setTicked] = useState<string[]>([]);
+  const stops = run.plan.findings.filter((f) => f.severity === "stop");
+  if (stops.length)
+    return (
+      <section className="space-y-2">
+        <ul className="space-y-2">
+          {stops.map((f) => (
+            <Finding key={f.id} f={f} />
+          ))}
+        </ul>
+        <p>
+          <Link className="underline" to={`/plans/${run.plan_id}`}>
+            Open the plan
+          </Link>{" "}
+          and mend {stops.length === 1 ? "it" : "them"}; then set the bath up again.
+        </p>
+      </section>
+    );
+  const open = run.points.filter((p) => !ticked.includes(p.id)).length;
+  return (
+    <section aria-label="Switch-on list" className="space-y-2">
+      <ul className="divide-y divide-hair border-2 border-line bg-sheet">
+        {run.points.map((p) => (
+          <li key={p.id}>
+            <label className="flex min-h-14 items-center gap-3 px-3 py-2">
+              <input
+                type="checkbox"
+                className="size-6 shrink-0 accent-[var(--ink)]"
+                checked={ticked.includes(p.id)}
+                onChange={(e) =>
+                  setTicked(e.target.checked ? [...ticked, p.id] : ticked.filter((t) => t !== p.id))
+                }
+              />
+              <span>{p.text}</span>
+            </label>
+          </li>
+        ))}
+      </ul>
+      <Big disabled={open > 0} onClick={() => void enter({ kind: "checklist", ticked } as Detail)}>
+        {open > 0 ? `${open} still open` : "All checked"}
+      </Big>
+    </section>
+  );
+}
+
+const BUBBLES = [
+  ["whole", "From the whole piece"],
+  ["clip_only", "Only at the clip"],
+  ["none", "None"],
+] as const;
+
+function FirstLook({ enter }: { enter: Enter }) {
+  return (
+    <section aria-label="First look" className="space-y-2">
+      <h3 className="text-xl">Where does gas come from?</h3>
+      {BUBBLES.map(([key, name]) => (
+        <button
+          key={key}
+          type="button"
+          className="btn !min-h-14 w-full text-lg"
+          onClick={() => void enter({ kind: "look", bubbles: key } as Detail)}
+        >
+          {name}
+        </button>
+      ))}
+    </section>
+  );
+}
+
+function LookAgain({ run, enter }: { run: RunOut; enter: Enter }) {
+  if (run.actions[0]?.kind === "first_look") return null;
+  return (
+    <details className="border-t border-hair pt-2">
+      <summary className="min-h-11 cursor-pointer py-2 text-sm font-semibold">
+        Only looked: where does gas come from?
+      </summary>
+      <div className="grid grid-cols-3 gap-2">
+        {BUBBLES.map(([key, name]) => (
+          <button
+            key={key}
+            type="button"
+            className="btn !px-1 text-sm"
+            onClick={() => void enter({ kind: "look", bubbles: key } as Detail)}
+          >
+            {name}
+          </button>
+        ))}
+      </div>
+    </details>
+  );
+}
+
+function Lifted({ run, enter }: { run: RunOut; enter: Enter }) {
+  const [again, setAgain] = useState(false);
+  const inspect = run.actions[0]?.kind === "inspect" || again;
+  if (inspect) return <InspectionPanel run={run} enter={enter} done={() => setAgain(false)} />;
+  return (
+    <section className="space-y-2" aria-label="Decide">
+      {run.nothing_gained && (
+        <p className="border-l-4 border-line bg-sheet p-3">
+          Equal to last time: more of the same gains nothing. What is left is pitting, a blind side
+          or a lost contact.
+        </p>
+      )}
+      <p className="text-sm">
+        By the dose, about {Math.round(run.share_clean * 100)} % of the surface should be clean.
+      </p>
+      <Big onClick={() => void enter({ kind: "clean" } as Detail)}>It is clean enough</Big>
+      <Do onClick={() => void enter({ kind: "back_in" } as Detail)}>Back in the bath, power off</Do>
+      <button type="button" className="btn btn-bare" onClick={() => setAgain(true)}>
+        Look again
+      </button>
+    </section>
+  );
+}
+
+function clockTimes(run: RunOut): [Date, Date, Date] | undefined {
+  const at = run.window?.at;
+  return at ? [new Date(at.low), new Date(at.mid), new Date(at.high)] : undefined;
+}
+
+function Reckoning({ run, now }: { run: RunOut; now: Date }) {
+  const gives = run.plan.figures["amps.gives"] as FigureOut;
+  const at = clockTimes(run);
+  const upcoming: ActionOut[] = run.state === "running" ? run.actions : [];
+  return (
+    <section className="sheet space-y-3" aria-label="How it stands">
+      {run.window && run.state !== "finishing" && !run.closed && (
+        <div data-testid="window">
+          <h2 className="text-xl">
+            {run.window.left_s.high <= 0 ? "Likely clean" : "Likely clean after"}
+          </h2>
+          {run.window.left_s.high > 0 && (
+            <p>
+              <span className="sign text-3xl">{run.window.left_text}</span> more under power
+              {at && (
+                <span className="block text-sm text-ink-2">
+                  between {clockTime(at[0], now)} and {clockTime(at[2], now)}, if it keeps running
+                </span>
+              )}
+            </p>
+          )}
+        </div>
+      )}
+      {upcoming.length > 0 && (
+        <>
+          <DayStrip now={now} actions={upcoming} window={at} />
+          <ol className="text-sm">
+            {upcoming.map((a) => (
+              <li key={a.kind} className="flex gap-3 border-t border-hair py-1">
+                <span className="sign w-24 shrink-0 text-lg">
+                  {a.at ? clockTime(new Date(a.at), now) : "any time"}
+                </span>
+                <span>{a.title}</span>
+              </li>
+            ))}
+          </ol>
+        </>
+      )}
+      <Scale
+        label="Amps"
+        unit="A"
+        top={niceTop(Math.max(run.plan.rated_a * 1.15, gives.high ?? 0, run.read_a ?? 0))}
+        expected={gives.number}
+        window={gives.low !== null && gives.high !== null ? [gives.low, gives.high] : undefined}
+        read={run.read_a ?? undefined}
+        limit={run.plan.rated_a}
+      />
+      <Drawing scene={run.scene} cleanShare={run.stretches.length ? run.share_clean : 0} />
+    </section>
+  );
+}
+
+function Log({ run, now, enter }: { run: RunOut; now: Date; enter: Enter }) {
+  if (!run.log.length) return null;
+  const over = run.state === "closed" || run.state === "abandoned";
+  return (
+    <section className="sheet" aria-label="Log">
+      <h2 className="text-xl">Log</h2>
+      <ol>
+        {run.log.map((l, k) => (
+          <li
+            key={l.client_id}
+            className="flex items-baseline gap-3 border-t border-hair py-1 text-sm"
+          >
+            <span className="sign w-24 shrink-0 text-base text-ink-2">
+              {clockTime(new Date(l.at), now)}
+            </span>
+            <span className="min-w-0 flex-1">{lineWords(l, run)}</span>
+            {k === 0 && !over && l.kind !== "checklist" && (
+              <button
+                type="button"
+                className="btn btn-small"
+                onClick={() =>
+                  void enter({ kind: "void", target: l.client_id, reason: "" } as Detail)
+                }
+              >
+                Take back
+              </button>
+            )}
+          </li>
+        ))}
+      </ol>
+    </section>
+  );
+}

@@ -1,0 +1,176 @@
+import { useQuery } from "@tanstack/react-query";
+import { Link } from "react-router";
+import { api, ask, keys, type PlanOut, type RackItemOut } from "@/shared/api/client";
+import { clockTime, dateOf, untilText } from "@/shared/time";
+import { DayStrip } from "@/shared/ui/DayStrip";
+import { SeverityIcon } from "@/shared/ui/Finding";
+import { windowText } from "@/shared/ui/Num";
+import { Empty, Loading, Trouble } from "@/shared/ui/States";
+import { TankShape } from "@/shared/ui/Tank";
+import { useNow } from "@/shared/useNow";
+
+/** What hands do next over all baths, and the plans that wait. */
+export function TodayPage() {
+  const rack = useQuery({
+    queryKey: keys.rack,
+    queryFn: () => ask(api.GET("/api/runs")),
+    refetchInterval: 20_000,
+  });
+  const plans = useQuery({ queryKey: keys.plans, queryFn: () => ask(api.GET("/api/plans")) });
+  const book = useQuery({ queryKey: keys.book, queryFn: () => ask(api.GET("/api/book")) });
+  const now = useNow();
+  const error = rack.error ?? plans.error;
+  if (error && !rack.data) return <Trouble error={error} again={() => void rack.refetch()} />;
+  if (!rack.data || !plans.data) return <Loading what="the shop" />;
+  const running = new Set(rack.data.map((r) => r.plan_id));
+  const written = new Set(book.data?.map((b) => b.entry.plan_id));
+  const waiting = plans.data.filter((p) => !running.has(p.id) && !written.has(p.id));
+  const made = plans.data.filter((p) => written.has(p.id) && !running.has(p.id));
+  if (!rack.data.length && !plans.data.length) return <EmptyShop />;
+  return (
+    <div className="mx-auto max-w-[1280px] space-y-6 p-3 sm:p-5">
+      <section aria-labelledby="hands">
+        <h1 id="hands" className="mb-2 text-3xl">
+          {rack.data.length ? "Hands wanted" : "No bath is set up"}
+        </h1>
+        <ol className="border-t-2 border-line">
+          {rack.data.map((r) => (
+            <Bath key={r.run_id} item={r} now={now} />
+          ))}
+        </ol>
+      </section>
+      <section aria-labelledby="plans">
+        <h2 id="plans" className="mb-2 text-2xl">
+          Plans
+        </h2>
+        <ul className="border-t-2 border-line">
+          {waiting.map((p) => (
+            <PlanLine key={p.id} plan={p} />
+          ))}
+        </ul>
+        {waiting.length === 0 && <p className="py-2 text-ink-2">No plan waits.</p>}
+        <Link to="/plans/new" className="btn btn-main mt-3">
+          New plan
+        </Link>
+        {made.length > 0 && (
+          <details className="mt-5">
+            <summary className="cursor-pointer font-semibold">
+              {made.length} {made.length === 1 ? "plan" : "plans"} already in the book
+            </summary>
+            <ul className="mt-2 border-t border-line">
+              {made.map((p) => (
+                <PlanLine key={p.id} plan={p} />
+              ))}
+            </ul>
+          </details>
+        )}
+      </section>
+    </div>
+  );
+}
+
+function Bath({ item, now }: { item: RackItemOut; now: Date }) {
+  const at = item.next?.at ? new Date(item.next.at) : null;
+  const due = item.state !== "running" || (at !== null && at <= now);
+  return (
+    <li className="border-b border-hair">
+      <Link
+        to={`/runs/${item.run_id}`}
+        className="grid grid-cols-[4.5rem_1fr] items-center gap-x-4 py-3 hover:bg-sheet sm:grid-cols-[5.5rem_10rem_minmax(0,1fr)] lg:grid-cols-[5.5rem_10rem_minmax(0,1fr)_26rem]"
+      >
+        <span className="flex justify-center">
+          <TankShape scene={item.scene} share={item.share_done} size={64} />
+        </span>
+        <span className="order-3 col-span-2 sm:order-none sm:col-span-1">
+          {due ? (
+            <span className="sign inline-block bg-liquid px-2 text-3xl text-on-liquid">now</span>
+          ) : (
+            at && (
+              <>
+                <span className="sign block text-3xl">{clockTime(at, now)}</span>
+                <span className="text-sm text-ink-2">{untilText(at, now)}</span>
+              </>
+            )
+          )}
+        </span>
+        <span>
+          <span className="sign block text-2xl">{item.next?.title ?? "Nothing to do"}</span>
+          <span className="text-sm text-ink-2">
+            {item.name}:{" "}
+            {item.state === "running"
+              ? `under power, ${Math.round(item.share_done * 100)} % of its dose`
+              : item.state}
+          </span>
+        </span>
+        <span className="order-4 col-span-2 hidden lg:order-none lg:col-span-1 lg:block">
+          {item.state === "running" && (
+            <DayStrip now={now} actions={item.actions} window={windowOf(item)} label={item.name} />
+          )}
+        </span>
+      </Link>
+    </li>
+  );
+}
+
+function windowOf(item: RackItemOut): [Date, Date, Date] | null {
+  const at = item.window?.at;
+  return at ? [new Date(at.low), new Date(at.mid), new Date(at.high)] : null;
+}
+
+function PlanLine({ plan }: { plan: PlanOut }) {
+  const a = plan.read.answer;
+  const stops = a?.findings.filter((f) => f.severity === "stop") ?? [];
+  const cautions = a?.findings.filter((f) => f.severity === "caution").length ?? 0;
+  const clean = a?.figures["time.clean"];
+  const gives = a?.figures["amps.gives"];
+  return (
+    <li className="border-b border-hair">
+      <Link
+        to={`/plans/${plan.id}`}
+        className="grid gap-x-6 gap-y-1 py-3 hover:bg-sheet sm:grid-cols-[16rem_1fr_auto]"
+      >
+        <span className="sign text-2xl">
+          {plan.read.document.pieces?.[0]?.name || plan.read.document.name || "Plan without a name"}
+        </span>
+        <span className="flex items-center gap-2">
+          {stops.length > 0 ? (
+            <>
+              <SeverityIcon severity="stop" />
+              <span>{stops[0]?.title}</span>
+            </>
+          ) : (
+            <span>
+              Nothing stops it
+              {cautions > 0 && `, ${cautions} ${cautions === 1 ? "caution" : "cautions"}`}
+            </span>
+          )}
+        </span>
+        <span className="text-sm text-ink-2">
+          {gives && windowText(gives)}
+          {clean && `, ${windowText(clean)} under power`}; {dateOf(new Date(plan.created_at))}
+        </span>
+      </Link>
+    </li>
+  );
+}
+
+function EmptyShop() {
+  return (
+    <div className="mx-auto max-w-3xl p-4 sm:p-8">
+      <Empty title="An empty shop">
+        <p>
+          Put a rusty piece in soda water, some scrap steel beside it, and a charger between: + to
+          the scrap, − to the piece. Rust lets go and washes off.
+        </p>
+        <p>
+          Yellow Bath works out the rest from a tape, a jug and a guess: what to put in, whether it
+          is safe to switch on, and when to come back. Every field has a default; change what you
+          know.
+        </p>
+        <Link to="/plans/new" className="btn btn-main text-lg">
+          Plan the first piece
+        </Link>
+      </Empty>
+    </div>
+  );
+}

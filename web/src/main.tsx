@@ -1,0 +1,48 @@
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { StrictMode } from "react";
+import { createRoot } from "react-dom/client";
+import { createBrowserRouter, RouterProvider } from "react-router";
+import { Frame } from "@/app/Frame";
+import { BookEntryPage, BookPage } from "@/features/book/BookPage";
+import { PlanPage } from "@/features/plan/PlanPage";
+import { RunPage } from "@/features/run/RunPage";
+import { SettingsPage } from "@/features/settings/SettingsPage";
+import { TodayPage } from "@/features/today/TodayPage";
+import { Away } from "@/shared/api/client";
+import "./styles.css";
+
+const queries = new QueryClient({
+  defaultOptions: {
+    queries: {
+      retry: (count, error) => error instanceof Away && count < 2,
+      staleTime: 2_000,
+      networkMode: "always",
+    },
+    mutations: { networkMode: "always" },
+  },
+});
+
+const router = createBrowserRouter([
+  {
+    element: <Frame />,
+    children: [
+      { path: "/", element: <TodayPage /> },
+      { path: "/plans/:planId", element: <PlanPage /> },
+      { path: "/runs/:runId", element: <RunPage /> },
+      { path: "/book", element: <BookPage /> },
+      { path: "/book/:runId", element: <BookEntryPage /> },
+      { path: "/settings", element: <SettingsPage /> },
+      { path: "*", element: <TodayPage /> },
+    ],
+  },
+]);
+
+const root = document.getElementById("root");
+if (!root) throw new Error("no root");
+createRoot(root).render(
+  <StrictMode>
+    <QueryClientProvider client={queries}>
+      <RouterProvider router={router} />
+    </QueryClientProvider>
+  </StrictMode>,
+);

@@ -1,0 +1,65 @@
+import createClient from "openapi-fetch";
+import type { components, paths } from "./schema";
+
+export type Schemas = components["schemas"];
+export type Plan = Schemas["Plan"];
+export type ReadOut = Schemas["ReadOut"];
+export type AnswerOut = Schemas["AnswerOut"];
+export type PlanOut = Schemas["PlanOut"];
+export type FigureOut = Schemas["FigureOut"];
+export type FindingOut = Schemas["FindingOut"];
+export type SceneOut = Schemas["SceneOut"];
+export type RunOut = Schemas["RunOut"];
+export type ActionOut = Schemas["ActionOut"];
+export type RackItemOut = Schemas["RackItemOut"];
+export type PageOut = Schemas["PageOut"];
+export type ShopSettings = Schemas["ShopSettings"];
+export type Entry = Schemas["Entry"];
+export type Detail = Entry["detail"];
+export type Problem = Schemas["Problem"];
+
+export const api = createClient<paths>({ baseUrl: "/" });
+
+/** What the server refused, in its own words. */
+export class Refused extends Error {
+  constructor(readonly problem: Problem) {
+    super(problem.detail || problem.title);
+  }
+}
+
+/** The server could not be reached. */
+export class Away extends Error {
+  constructor() {
+    super("The shop's computer does not answer.");
+  }
+}
+
+/** Unwrap a call: data, or a Refused/Away error. */
+export async function ask<T>(
+  call: Promise<{ data?: T; error?: unknown; response: Response }>,
+): Promise<T> {
+  let result: { data?: T; error?: unknown; response: Response };
+  try {
+    result = await call;
+  } catch {
+    throw new Away();
+  }
+  if (result.data !== undefined) return result.data;
+  const problem = result.error as Problem | undefined;
+  if (problem?.title) throw new Refused(problem);
+  throw result.response.status >= 500 || result.response.status === 0
+    ? new Away()
+    : new Error(`The shop's computer answered ${result.response.status}.`);
+}
+
+export const keys = {
+  rack: ["rack"] as const,
+  plans: ["plans"] as const,
+  plan: (id: string) => ["plans", id] as const,
+  run: (id: string) => ["runs", id] as const,
+  book: ["book"] as const,
+  page: (id: string) => ["book", id] as const,
+  settings: ["settings"] as const,
+  words: ["words"] as const,
+  batches: ["batches"] as const,
+};

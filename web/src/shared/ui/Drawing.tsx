@@ -1,0 +1,200 @@
+import type { SceneOut } from "@/shared/api/client";
+
+/** End view and view from above, to scale, as on a workshop drawing. */
+export function Drawing({ scene, cleanShare = 0 }: { scene: SceneOut; cleanShare?: number }) {
+  const wide = Math.max(scene.rim_x_m, scene.floor_x_m);
+  const deep = Math.max(scene.rim_y_m, scene.floor_y_m);
+  const k = Math.min(190 / wide, 150 / Math.max(scene.height_m, deep));
+  const gapX = 24;
+  const width = (wide + deep) * k + gapX + 36;
+  const height = Math.max(scene.height_m, deep) * k + 34;
+  return (
+    <svg
+      viewBox={`0 0 ${width} ${height}`}
+      className="block max-h-44 w-full"
+      role="img"
+      aria-label={`Tank from the end and from above: liquid ${scene.level_text} deep, ${scene.rods.length} rods, ${scene.gap_text} between rod and piece.`}
+    >
+      <defs>
+        <pattern
+          id="rusty"
+          width="5"
+          height="5"
+          patternUnits="userSpaceOnUse"
+          patternTransform="rotate(45)"
+        >
+          <rect width="5" height="5" fill="var(--sheet)" />
+          <path d="M0 0V5" stroke="var(--rust)" strokeWidth="3.4" />
+        </pattern>
+      </defs>
+      <Side scene={scene} k={k} x0={18} base={height - 20} cleanShare={cleanShare} />
+      <Above
+        scene={scene}
+        k={k}
+        cx={18 + deep * k + gapX + (wide * k) / 2}
+        cy={8 + (deep * k) / 2}
+      />
+      <text
+        x={18 + (deep * k) / 2}
+        y={height - 4}
+        className="sign"
+        fontSize="12"
+        textAnchor="middle"
+        fill="var(--ink-2)"
+      >
+        from the end
+      </text>
+      <text
+        x={18 + deep * k + gapX + (wide * k) / 2}
+        y={height - 4}
+        className="sign"
+        fontSize="12"
+        textAnchor="middle"
+        fill="var(--ink-2)"
+      >
+        from above
+      </text>
+    </svg>
+  );
+}
+
+interface View {
+  scene: SceneOut;
+  k: number;
+}
+
+function Side({
+  scene,
+  k,
+  x0,
+  base,
+  cleanShare,
+}: View & { x0: number; base: number; cleanShare: number }) {
+  const wide = Math.max(scene.rim_y_m, scene.floor_y_m) * k;
+  const mid = x0 + wide / 2;
+  const h = scene.height_m * k;
+  const half = (z: number) =>
+    ((scene.floor_y_m + ((scene.rim_y_m - scene.floor_y_m) * z) / scene.height_m) * k) / 2;
+  const level = scene.level_m;
+  const { piece_y_m: py, piece_z_m: pz } = scene;
+  const pieceTop = base - (scene.piece_bottom_m + pz) * k;
+  const barY = base - h - 5;
+  return (
+    <g>
+      <path
+        className="liquid-move"
+        d={`M${mid - half(0)} ${base}L${mid - half(level)} ${base - level * k}H${mid + half(level)}L${mid + half(0)} ${base}z`}
+        fill="var(--liquid)"
+      />
+      <path
+        d={`M${mid - half(scene.height_m) - 8} ${barY}H${mid + half(scene.height_m) + 8}`}
+        stroke="var(--line)"
+        strokeWidth="4"
+      />
+      <path d={`M${mid} ${barY}V${pieceTop}`} stroke="var(--ink)" strokeWidth="1.2" />
+      {scene.rods.map((r) => {
+        const w = Math.max(r.diameter_m * k, 2);
+        return (
+          <rect
+            key={r.id}
+            x={mid + r.y_m * k - w / 2}
+            y={barY}
+            width={w}
+            height={base - scene.floor_gap_m * k - barY}
+            fill="var(--steel)"
+            stroke="var(--ink)"
+            strokeWidth="1"
+          />
+        );
+      })}
+      <rect
+        x={mid - (py * k) / 2}
+        y={pieceTop}
+        width={py * k}
+        height={Math.max(pz * k, 1.5)}
+        fill="url(#rusty)"
+        stroke="var(--ink)"
+        strokeWidth="1.5"
+      />
+      {cleanShare > 0 && (
+        <rect
+          x={mid - (py * k) / 2}
+          y={pieceTop}
+          width={py * k * Math.min(cleanShare, 1)}
+          height={Math.max(pz * k, 1.5)}
+          fill="var(--ink)"
+        />
+      )}
+      <path
+        d={`M${mid - half(scene.height_m)} ${base - h}L${mid - half(0)} ${base}H${mid + half(0)}L${mid + half(scene.height_m)} ${base - h}`}
+        fill="none"
+        stroke="var(--line)"
+        strokeWidth="2.5"
+      />
+      <path
+        d={`M${mid - half(level) - 6} ${base - level * k}H${mid + half(level) + 6}`}
+        stroke="var(--ink)"
+        strokeWidth="1.2"
+        strokeDasharray="7 3"
+      />
+    </g>
+  );
+}
+
+function Above({ scene, k, cx, cy }: View & { cx: number; cy: number }) {
+  const share = scene.level_m / scene.height_m;
+  const at = (a: number, b: number) => (a + (b - a) * share) * k;
+  const w = at(scene.floor_x_m, scene.rim_x_m);
+  const d = at(scene.floor_y_m, scene.rim_y_m);
+  const { piece_x_m: px, piece_y_m: py } = scene;
+  const shape = { fill: "var(--liquid)", stroke: "var(--line)", strokeWidth: 2.5 };
+  return (
+    <g>
+      {scene.round ? (
+        <circle cx={cx} cy={cy} r={w / 2} {...shape} />
+      ) : (
+        <rect x={cx - w / 2} y={cy - d / 2} width={w} height={d} {...shape} />
+      )}
+      <rect
+        x={cx - (px * k) / 2}
+        y={cy - Math.max(py * k, 2) / 2}
+        width={px * k}
+        height={Math.max(py * k, 2)}
+        fill="url(#rusty)"
+        stroke="var(--ink)"
+        strokeWidth="1.5"
+      />
+      {scene.rods.map((r) => (
+        <g key={r.id}>
+          <circle
+            cx={cx + r.x_m * k}
+            cy={cy + r.y_m * k}
+            r={Math.max((r.diameter_m * k) / 2, 3)}
+            fill="var(--steel)"
+            stroke="var(--ink)"
+          />
+          <text
+            x={cx + r.x_m * k + (r.x_m < -0.01 ? -9 : 9)}
+            y={cy + r.y_m * k + 4}
+            textAnchor={r.x_m < -0.01 ? "end" : "start"}
+            className="sign"
+            fontSize="12"
+            fill="var(--on-liquid)"
+          >
+            +
+          </text>
+        </g>
+      ))}
+      <text
+        x={cx}
+        y={cy - Math.max(py * k, 2) / 2 - 4}
+        textAnchor="middle"
+        className="sign"
+        fontSize="14"
+        fill="var(--on-liquid)"
+      >
+        −
+      </text>
+    </g>
+  );
+}

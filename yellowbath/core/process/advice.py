@@ -1,0 +1,75 @@
+"""What the last thing seen or read means, in two sentences. Common practice, no source."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from yellowbath.core.process.log import Entry, Look, Reading, in_order
+from yellowbath.core.process.run import Basis, Run
+
+
+@dataclass(frozen=True)
+class Advice:
+    """A word on the newest look or reading; ``grave`` asks for hands now."""
+
+    title: str
+    text: str
+    grave: bool
+
+
+_CLIP_ONLY = Advice(
+    "Gas only at the clip: no contact under the rust",
+    "Switch off, bare a bright spot, clamp firmer or take more turns of wire. "
+    "Check the contact at the scrap too.",
+    True,
+)
+_NO_GAS = Advice(
+    "No gas: nothing is happening",
+    "Read the volts at the tank first: supply asleep, fuse, flat battery, a contact at either end, "
+    "a coated hanger. Plain tap water gives a few bubbles too, so a few prove nothing.",
+    True,
+)
+_LOW = Advice(
+    "Far below what was expected",
+    "A poor contact at either end is the usual cause; then a coated hanger, a weak or cold mix, "
+    "caked scrap. Read the volts at the tank: full volts there point to the liquid and the scrap, "
+    "low volts to the leads and clips.",
+    False,
+)
+_HIGH = Advice(
+    "More than was expected",
+    "Stronger mix, more scrap or less distance than typed in, or a touch between scrap and piece. "
+    "See that nothing touches, feel the charger, and look at the fuse.",
+    False,
+)
+_DRIFT = Advice(
+    "Amps drift down by a third in a long run",
+    "That is drift, no alarm: crust on the scrap. A fall to half or less asks for a look at the "
+    "contact and a scrape of all the scrap together.",
+    False,
+)
+
+
+def advise(run: Run, log: Sequence[Entry], basis: Basis) -> Advice | None:
+    """Advice on the newest look or reading of a bath under power, or None."""
+    if run.state not in ("running", "paused"):
+        return None
+    told = [e.detail for e in in_order(list(log)) if isinstance(e.detail, Look | Reading)]
+    if not told:
+        return None
+    last = told[-1]
+    if isinstance(last, Look):
+        return {"clip_only": _CLIP_ONLY, "none": _NO_GAS}.get(last.bubbles)
+    return _on_amps(last.current_a, [d.current_a for d in told if isinstance(d, Reading)], basis)
+
+
+def _on_amps(amps: float | None, series: Sequence[float | None], basis: Basis) -> Advice | None:
+    if amps is None:
+        return None
+    if amps == 0:
+        return _NO_GAS
+    if amps < basis.expected_low_a:
+        first = next((a for a in series if a), amps)
+        return _DRIFT if first >= basis.expected_low_a and amps > first / 2 else _LOW
+    return _HIGH if amps > basis.expected_high_a else None
