@@ -2,7 +2,7 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { createBrowserRouter, RouterProvider } from "react-router";
-import { Frame } from "@/app/Frame";
+import { Broken, Frame } from "@/app/Frame";
 import { BookEntryPage, BookPage } from "@/features/book/BookPage";
 import { PlanPage } from "@/features/plan/PlanPage";
 import { RunPage } from "@/features/run/RunPage";
@@ -25,6 +25,7 @@ const queries = new QueryClient({
 const router = createBrowserRouter([
   {
     element: <Frame />,
+    errorElement: <Broken />,
     children: [
       { path: "/", element: <TodayPage /> },
       { path: "/plans/:planId", element: <PlanPage /> },

@@ -44,6 +44,8 @@ class FigureOut(BaseModel):
     low_text: str | None
     high_text: str | None
     value_si: float
+    low_si: float | None
+    high_si: float | None
     expression: str
     inputs: list[InputOut]
     source: str
@@ -165,19 +167,23 @@ class PlanOut(BaseModel):
 def figure_out(f: Figure, system: System) -> FigureOut:
     """A figure in the person's units."""
     main = show(f.value, f.quantity, system, 2 if f.quantity == "number" else 3)
-    low = show(f.low, f.quantity, system, 2) if f.low is not None else None
-    high = show(f.high, f.quantity, system, 2) if f.high is not None else None
+    low, high = (
+        None if edge is None else show(edge, f.quantity, system, 2, like=f.value)
+        for edge in (f.low, f.high)
+    )
     return FigureOut(
         key=f.key,
         name=f.name,
         text=main.text,
         unit=main.unit,
-        number=_plain(f.value, f.quantity, system),
-        low=None if f.low is None else _plain(f.low, f.quantity, system),
-        high=None if f.high is None else _plain(f.high, f.quantity, system),
+        number=_plain(f.value, f.quantity, system, f.value),
+        low=None if f.low is None else _plain(f.low, f.quantity, system, f.value),
+        high=None if f.high is None else _plain(f.high, f.quantity, system, f.value),
         low_text=low.text if low else None,
         high_text=high.text if high else None,
         value_si=f.value,
+        low_si=f.low,
+        high_si=f.high,
         expression=f.expression,
         inputs=[
             InputOut(
@@ -194,8 +200,8 @@ def figure_out(f: Figure, system: System) -> FigureOut:
     )
 
 
-def _plain(value: float, quantity: str, system: System) -> float:
-    text = show(value, quantity, system, 6).text
+def _plain(value: float, quantity: str, system: System, like: float) -> float:
+    text = show(value, quantity, system, 6, like).text
     return float(text) if "/" not in text else value / 0.0254
 
 

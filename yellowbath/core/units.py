@@ -36,10 +36,11 @@ class Quantity:
     shown: Mapping[System, tuple[tuple[str, float], ...]]
     example: str
     special: Mapping[str, Callable[[float], float]] = field(default_factory=dict)
+    plain: str = ""
 
     def bare(self, system: System) -> str:
-        """The unit that a bare number is read in."""
-        return self.shown[system][0][0]
+        """The unit that a bare number is read in: the smallest shown, unless one is named."""
+        return self.plain or self.shown[system][0][0]
 
 
 def awg_area(gauge: float) -> float:
@@ -183,8 +184,9 @@ QUANTITIES: Mapping[str, Quantity] = {
                 "d": 86400.0,
                 "days": 86400.0,
             },
-            _same(("h", _INF)),
+            _same(("s", 90), ("min", 90), ("h", _INF)),
             "6 h, 90 min, 2 days",
+            plain="h",
         ),
         Quantity(
             "concentration",
@@ -321,8 +323,16 @@ class Shown:
         return f"{self.text} {self.unit}".strip()
 
 
-def show(value: float, quantity: str, system: System = "metric", digits: int = 3) -> Shown:
+def show(
+    value: float,
+    quantity: str,
+    system: System = "metric",
+    digits: int = 3,
+    like: float | None = None,
+) -> Shown:
     """Write an SI value in the person's unit to ``digits`` significant figures.
+
+    ``like`` picks the unit that this other value would be shown in, so that a window keeps to one.
 
     >>> str(show(0.0127, "length", "us"))
     '1/2 in'
@@ -330,7 +340,7 @@ def show(value: float, quantity: str, system: System = "metric", digits: int = 3
     if quantity in _SHOWN_ONLY:
         unit, factor = _SHOWN_ONLY[quantity]
         return Shown(_digits(value / factor, digits), unit)
-    unit, scaled = _pick_unit(value, QUANTITIES[quantity], system)
+    unit, scaled = _pick_unit(value, QUANTITIES[quantity], system, like)
     pretty = _PRETTY.get(unit, unit)
     if unit == "in":
         fraction = _fraction(scaled)
@@ -339,11 +349,16 @@ def show(value: float, quantity: str, system: System = "metric", digits: int = 3
     return Shown(_digits(scaled, digits), pretty)
 
 
-def _pick_unit(value: float, kind: Quantity, system: System) -> tuple[str, float]:
+def _pick_unit(
+    value: float, kind: Quantity, system: System, like: float | None
+) -> tuple[str, float]:
+    guide = value if like is None else like
     for unit, limit in kind.shown[system]:
-        scaled = value * 1.8 + 32 if unit == "°F" else value / kind.units.get(unit, 1.0)
-        if abs(scaled) < limit:
-            return unit, scaled
+        if unit == "°F":
+            return unit, value * 1.8 + 32
+        factor = kind.units.get(unit, 1.0)
+        if abs(guide / factor) < limit:
+            return unit, value / factor
     raise AssertionError("the last unit of a quantity has no limit")
 
 
@@ -351,7 +366,7 @@ def _digits(value: float, digits: int) -> str:
     if value == 0:
         return "0"
     places = max(0, digits - 1 - math.floor(math.log10(abs(value))))
-    text = f"{value:.{min(places, 6)}f}"
+    text = f"{value:.{min(places, 4)}f}"
     return text.rstrip("0").rstrip(".") if "." in text else text
 
 

@@ -103,7 +103,7 @@ def seed(engine: Engine, now: datetime | None = None) -> None:
     _settings(engine, now)
     _pawl(engine, now - timedelta(days=19))
     _ring(engine, now - timedelta(days=9))
-    _windlass(engine, now - timedelta(hours=2, minutes=10))
+    _windlass(engine, now - timedelta(hours=3, minutes=10))
     _boat_hook(engine, now - timedelta(hours=9))
     _bracket(engine, now - timedelta(hours=1))
     _hinge(engine, now - timedelta(minutes=40))
@@ -179,11 +179,11 @@ def _ring(engine: Engine, start: datetime) -> None:
     hand.begin(hand.plan(document))
     hand.write(3, {"kind": "switch_on"})
     hand.write(3.4, {"kind": "look", "bubbles": "whole"})
-    hand.write(40, {"kind": "reading", "current_a": 4.1, "method": "dial"})
+    hand.write(40, {"kind": "reading", "current_a": 2.8, "method": "dial"})
     hand.write(700, {"kind": "found_stopped", "cause": "Fuse, found blown at breakfast"})
     hand.write(760, {"kind": "switch_on"})
-    hand.write(765, {"kind": "reading", "current_a": 3.6, "method": "dial"})
-    change = {"kind": "change", "what": "scraped", "before_a": 3.1, "after_a": 3.9}
+    hand.write(765, {"kind": "reading", "current_a": 2.6, "method": "dial"})
+    change = {"kind": "change", "what": "scraped", "before_a": 2.2, "after_a": 2.7}
     hand.write(1000, change)
     hand.write(1130, {"kind": "lift"})
     hand.write(1140, {"kind": "inspection", "verdict": "share", "shares": {"p1.front": 0.95}})
@@ -205,8 +205,8 @@ def _windlass(engine: Engine, start: datetime) -> None:
     hand.begin(hand.plan(document))
     hand.write(4, {"kind": "switch_on"})
     hand.write(4.3, {"kind": "look", "bubbles": "whole"})
-    hand.write(36, {"kind": "reading", "current_a": 4.4, "tank_v": 12.4, "method": "clamp"})
-    hand.write(120, {"kind": "reading", "current_a": 4.0, "method": "clamp"})
+    hand.write(36, {"kind": "reading", "current_a": 2.9, "tank_v": 12.9, "method": "clamp"})
+    hand.write(120, {"kind": "reading", "current_a": 2.7, "method": "clamp"})
 
 
 def _boat_hook(engine: Engine, start: datetime) -> None:

@@ -1,10 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
 import { BookOpen, Plus, Settings } from "lucide-react";
 import { useEffect } from "react";
-import { NavLink, Outlet, useLocation } from "react-router";
+import { NavLink, Outlet, useLocation, useRouteError } from "react-router";
 import { api, ask, keys, type RackItemOut } from "@/shared/api/client";
 import { flush, usePending } from "@/shared/api/outbox";
 import { clockTime } from "@/shared/time";
+import { Trouble } from "@/shared/ui/States";
 import { TankShape } from "@/shared/ui/Tank";
 import { useNow } from "@/shared/useNow";
 
@@ -12,7 +13,9 @@ import { useNow } from "@/shared/useNow";
 export function Frame() {
   const { pathname } = useLocation();
   // biome-ignore lint/correctness/useExhaustiveDependencies: a new page starts at its top
-  useEffect(() => window.scrollTo(0, 0), [pathname]);
+  useEffect(() => {
+    window.scrollTo(0, 0);
+  }, [pathname]);
   useEffect(() => {
     void flush();
     const timer = setInterval(() => void flush(), 15_000);
@@ -68,7 +71,7 @@ function Rack() {
               className="border-2 border-dashed border-on-iron-2 p-0.5"
             />
           </span>
-          <span className="sign text-sm">New plan</span>
+          <span className="sign whitespace-nowrap text-sm">New plan</span>
         </NavLink>
         <span className="flex-1" />
         <NavLink to="/book" className="rack-item" aria-label="Book">
@@ -119,6 +122,17 @@ function RackTank({ item, now }: { item: RackItemOut; now: Date }) {
         {when}
       </span>
     </NavLink>
+  );
+}
+
+/** What is shown when the page itself fails; nothing typed is lost by it. */
+export function Broken() {
+  const error = useRouteError();
+  return (
+    <Trouble
+      error={error instanceof Error ? error : new Error(String(error))}
+      again={() => window.location.reload()}
+    />
   );
 }
 

@@ -54,8 +54,8 @@ def _page(run_id: str, closed: datetime, e: BookEntry, system: System) -> PageOu
 
     hours = "no window"
     if e.planned_time_s is not None:
-        low = show(e.planned_time_s.low, "time", system, 2)
-        high = show(e.planned_time_s.high, "time", system, 2)
+        low = show(e.planned_time_s.low, "time", digits=2, like=e.planned_time_s.high)
+        high = show(e.planned_time_s.high, "time", digits=2)
         hours = f"{low.text} to {high}"
     pairs = [
         PairOut(

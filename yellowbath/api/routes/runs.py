@@ -251,7 +251,7 @@ def _window(view: RunView) -> WindowOut | None:
     if left is None:
         return None
     at = [view.now + timedelta(seconds=x) for x in left]
-    low, high = (show(x, "time", view.plan.system, 2) for x in (left[0], left[2]))
+    low, high = (show(x, "time", digits=2, like=left[2]) for x in (left[0], left[2]))
     running = view.run.state == "running"
     return WindowOut(
         left_s=_spread(left),

@@ -137,5 +137,5 @@ def _lift_action(run: Run, progress: Progress, now: datetime) -> Action:
     at = max(now + wait, last + _MIN_GAP) if wait > timedelta() else max(now, last + _MIN_GAP)
     return Action(
         "lift", at, "Switch off, lift, brush a patch and look",
-        "One run in ten is clean by now." if not progress.seen else "Compare with the last look.",
+        "One run in ten is clean by then." if not progress.seen else "Compare with the last look.",
     )  # fmt: skip

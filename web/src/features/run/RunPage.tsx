@@ -206,10 +206,14 @@ function Hands({ run, enter, now, busy }: { run: RunOut; enter: Enter; now: Date
               Back in the bath after all
             </Do>
           )}
-          {can("abandon") && <Do onClick={() => setOpen("abandon")}>Abandon</Do>}
         </div>
       )}
       {run.state === "running" && <LookAgain run={run} enter={enter} />}
+      {can("abandon") && !open && (
+        <button type="button" className="btn btn-bare underline" onClick={() => setOpen("abandon")}>
+          Abandon this run
+        </button>
+      )}
     </div>
   );
 }
@@ -393,7 +397,7 @@ function Reckoning({ run, now }: { run: RunOut; now: Date }) {
           <DayStrip now={now} actions={upcoming} window={at} />
           <ol className="text-sm">
             {upcoming.map((a) => (
-              <li key={a.kind} className="flex gap-3 border-t border-hair py-1">
+              <li key={a.kind} className="flex items-baseline gap-3 border-t border-hair py-1">
                 <span className="sign w-24 shrink-0 text-lg">
                   {a.at ? clockTime(new Date(a.at), now) : "any time"}
                 </span>

@@ -742,6 +742,10 @@ export interface components {
             high_text: string | null;
             /** Value Si */
             value_si: number;
+            /** Low Si */
+            low_si: number | null;
+            /** High Si */
+            high_si: number | null;
             /** Expression */
             expression: string;
             /** Inputs */
