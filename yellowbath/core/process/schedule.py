@@ -35,7 +35,7 @@ def actions(
     match run.state:
         case "planned":
             return [
-                Action("checklist", None, "Go through the switch-on list", "Power off, hands in.")
+                Action("checklist", None, "Go through the switch-on list", "With the power off.")
             ]
         case "ready":
             return [Action("switch_on", None, "Switch on", "Then look within ten seconds.")]

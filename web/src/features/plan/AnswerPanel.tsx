@@ -68,6 +68,26 @@ export function AnswerPanel({ answer, stale }: { answer: AnswerOut; stale: boole
   );
 }
 
+/** The three answers in one line, for a narrow screen; it leads to the rest. */
+export function ShortAnswer({ answer }: { answer: AnswerOut }) {
+  const f = answer.figures;
+  const clean = f["time.clean"];
+  return (
+    <a
+      href="#expect"
+      className="sign flex justify-between gap-3 border-b-2 border-line bg-sheet px-2 py-1.5 text-lg lg:hidden"
+    >
+      <span>
+        {f["mix.product"]?.text} {f["mix.product"]?.unit} soda
+      </span>
+      <span>
+        {f["amps.gives"]?.text} {f["amps.gives"]?.unit}
+      </span>
+      <span>{clean ? windowText(clean) : "no current"}</span>
+    </a>
+  );
+}
+
 /** One answer: the number large, what bounds it beside it, its scale under it. */
 function Headline({
   label,
@@ -94,10 +114,11 @@ function Headline({
 
 function Hours({ clean }: { clean: FigureOut }) {
   const now = useNow(60_000);
-  const after = (hours: number) => new Date(now.getTime() + hours * 3600e3);
-  const [low, mid, high] = [clean.low ?? clean.number, clean.number, clean.high ?? clean.number];
+  const after = (seconds: number) => new Date(now.getTime() + seconds * 1000);
+  const mid = clean.value_si;
+  const [low, high] = [clean.low_si ?? mid, clean.high_si ?? mid];
   const looks = [
-    { kind: "second_look", at: after(35 / 60).toISOString(), title: "Look again", why: "" },
+    { kind: "second_look", at: after(2100).toISOString(), title: "Look again", why: "" },
     { kind: "lift", at: after(low).toISOString(), title: "Lift and brush a patch", why: "" },
   ];
   return (

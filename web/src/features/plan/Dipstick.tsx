@@ -16,7 +16,7 @@ export function Dipstick() {
             <li key={id} className="flex-1">
               <a
                 href={`#${id}`}
-                className="group flex items-stretch gap-2 lg:h-16"
+                className="group flex h-full items-stretch gap-2 lg:h-16"
                 aria-label={`${name}: ${v.words}`}
                 data-mark={id}
                 data-verdict={v.kind}

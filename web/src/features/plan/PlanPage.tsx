@@ -4,7 +4,7 @@ import { useEffect, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import { api, ask, keys, type Plan, type PlanOut, Refused } from "@/shared/api/client";
 import { Loading, Trouble } from "@/shared/ui/States";
-import { AnswerPanel } from "./AnswerPanel";
+import { AnswerPanel, ShortAnswer } from "./AnswerPanel";
 import { BenchCard } from "./BenchCard";
 import { PlanContext } from "./context";
 import { Dipstick } from "./Dipstick";
@@ -166,11 +166,12 @@ function Editor({ planId, saved }: { planId: string; saved: { doc: Plan; base: n
         )}
         {save.error && !stale && <Trouble error={save.error} />}
         {start.error && <Trouble error={start.error} />}
-        <div className="grid gap-4 pb-8 lg:grid-cols-[9.5rem_minmax(0,1fr)_minmax(21rem,25rem)]">
+        <div className="grid grid-cols-[minmax(0,1fr)] gap-4 pb-8 lg:grid-cols-[9.5rem_minmax(0,1fr)_minmax(21rem,25rem)]">
           <div className="sticky top-0 z-30 bg-paper sm:top-[70px] lg:self-start lg:pt-1">
             <Dipstick />
+            {read?.answer && <ShortAnswer answer={read.answer} />}
           </div>
-          <div className="order-3 space-y-4 lg:order-none">
+          <div className="space-y-4">
             <PieceSection />
             <TankSection />
             <MixSection />
@@ -191,7 +192,8 @@ function Editor({ planId, saved }: { planId: string; saved: { doc: Plan; base: n
           </div>
           <aside
             aria-label="What to expect"
-            className="order-2 border-t-2 border-line bg-sheet p-4 lg:order-none lg:sticky lg:top-[78px] lg:max-h-[calc(100dvh-90px)] lg:self-start lg:overflow-auto"
+            id="expect"
+            className="border-t-2 border-line bg-sheet p-4 lg:sticky lg:top-[78px] lg:max-h-[calc(100dvh-90px)] lg:self-start lg:overflow-auto"
           >
             <h2 className="mb-2 text-2xl">What to expect</h2>
             {answer.error && <Trouble error={answer.error} again={() => void answer.refetch()} />}

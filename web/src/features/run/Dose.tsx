@@ -57,10 +57,13 @@ export function Dose({ run }: { run: RunOut }) {
         <path d={`M0 ${y(need)}H400`} stroke="var(--ink)" strokeWidth="2" strokeDasharray="9 4" />
         <path d="M0 96H400" stroke="var(--line)" strokeWidth="2" />
       </svg>
-      <p className="flex justify-between text-xs text-ink-2">
-        <span>least served side</span>
-        <span>each bar a twentieth of the surface; dashed: its need</span>
+      <p className="flex justify-between gap-4 text-xs text-ink-2">
+        <span>least served</span>
         <span>best served</span>
+      </p>
+      <p className="text-xs text-ink-2">
+        Each bar is a twentieth of the surface; yellow has been had, hatched is wanting, dashed is
+        the need.
       </p>
       <dl className="grid grid-cols-[1fr_auto] gap-x-4 text-sm">
         {[

@@ -1,4 +1,4 @@
-import { type ReactNode, useState } from "react";
+import { type ReactNode, useEffect, useState } from "react";
 import { Link, useParams } from "react-router";
 import type { ActionOut, Detail, FigureOut, RunOut } from "@/shared/api/client";
 import { takeOut } from "@/shared/api/outbox";
@@ -25,6 +25,11 @@ export function RunPage() {
   const { runId = "" } = useParams();
   const { run, pending, enter, busy } = useRun(runId);
   const now = useNow(5_000);
+  const state = run.data?.state;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a new state is read from its top
+  useEffect(() => {
+    window.scrollTo(0, 0);
+  }, [state]);
   if (!run.data && run.error) return <Trouble error={run.error} again={() => void run.refetch()} />;
   if (!run.data) return <Loading what="the run" />;
   const r = run.data;
