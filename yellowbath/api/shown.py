@@ -10,11 +10,11 @@ from pydantic import BaseModel
 
 from yellowbath.core.checks.registry import Finding
 from yellowbath.core.data import param
+from yellowbath.core.document import Plan
 from yellowbath.core.figures import Figure
 from yellowbath.core.geometry.piece import posed
 from yellowbath.core.geometry.tank import plan_size
 from yellowbath.core.plan.answer import Answer
-from yellowbath.core.plan.document import Plan
 from yellowbath.core.process.finish import Step, finish_steps
 from yellowbath.core.process.switch_on import points
 from yellowbath.core.units import System, show

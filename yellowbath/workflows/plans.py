@@ -8,9 +8,9 @@ from typing import Any
 
 from yellowbath.core.checks import find
 from yellowbath.core.checks.registry import Finding
+from yellowbath.core.document import Plan
 from yellowbath.core.errors import InvalidDocumentError, NoAnswerError, StaleRevisionError
 from yellowbath.core.plan.answer import Answer, answer
-from yellowbath.core.plan.document import Plan
 from yellowbath.core.plan.entries import Read, read_plan
 from yellowbath.store import plans as store
 from yellowbath.store.engine import reading, writing

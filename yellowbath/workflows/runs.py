@@ -8,11 +8,11 @@ from datetime import datetime, timedelta
 
 from sqlalchemy import Connection
 
+from yellowbath.core import dose
 from yellowbath.core.checks.registry import stops
+from yellowbath.core.document import Plan
 from yellowbath.core.errors import NoAnswerError, NotFoundError, OutOfRangeError, StopsInForceError
 from yellowbath.core.plan.answer import Answer
-from yellowbath.core.plan.document import Plan
-from yellowbath.core.process import dose
 from yellowbath.core.process.advice import Advice, advise
 from yellowbath.core.process.book import BookEntry, book_entry
 from yellowbath.core.process.finish import Step, finish_steps

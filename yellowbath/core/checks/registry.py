@@ -7,8 +7,8 @@ from dataclasses import dataclass
 from typing import Literal
 
 from yellowbath.core.data import HONESTY, require_provenance, table
+from yellowbath.core.document import Plan
 from yellowbath.core.plan.answer import Answer
-from yellowbath.core.plan.document import Plan
 from yellowbath.core.units import show
 
 Severity = Literal["stop", "caution", "note"]

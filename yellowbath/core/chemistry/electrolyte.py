@@ -7,9 +7,9 @@ from dataclasses import dataclass
 from typing import Any
 
 from yellowbath.core.data import require_provenance, table
+from yellowbath.core.document import Mix
 from yellowbath.core.errors import OutOfRangeError
 from yellowbath.core.figures import Figure, Input, figure, typed, uses
-from yellowbath.core.plan.document import Mix
 
 # Level spoons [m3] by the set in the drawer; teaspoon, tablespoon, cup.
 SPOONS = {

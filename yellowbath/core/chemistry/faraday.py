@@ -6,8 +6,8 @@ Rates are for a steady current [A]. Gas volumes at 20 C and 101325 Pa.
 from __future__ import annotations
 
 from yellowbath.core.data import param
+from yellowbath.core.document import Place
 from yellowbath.core.figures import Figure, figure, typed, uses
-from yellowbath.core.plan.document import Place
 
 
 def hydrogen_figure(current: Figure) -> Figure:

@@ -8,8 +8,8 @@ from __future__ import annotations
 
 import math
 
+from yellowbath.core.document import Bar, Box, Piece, Plate, Tube
 from yellowbath.core.figures import Figure, Input, figure, typed
-from yellowbath.core.plan.document import Bar, Box, Piece, Plate, Tube
 
 
 def area_figure(piece: Piece) -> Figure:

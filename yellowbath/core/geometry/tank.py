@@ -9,9 +9,9 @@ import math
 from collections.abc import Callable, Sequence
 from itertools import pairwise
 
+from yellowbath.core.document import BoxTank, BucketTank, Mark, Tank
 from yellowbath.core.errors import OutOfRangeError
 from yellowbath.core.figures import Input, typed
-from yellowbath.core.plan.document import BoxTank, BucketTank, Mark, Tank
 
 
 def plan_size(tank: Tank, level_m: float) -> tuple[float, float]:

@@ -6,16 +6,16 @@ import math
 from collections.abc import Iterator
 from dataclasses import dataclass, field, fields, replace
 
+from yellowbath.core import dose
 from yellowbath.core.chemistry import electrolyte, faraday
 from yellowbath.core.data import Param, param, require_provenance, table
+from yellowbath.core.document import Piece, Plan
 from yellowbath.core.field.estimate import ClosedFormEstimate
 from yellowbath.core.field.model import FieldModel, Layout
 from yellowbath.core.figures import Figure, Input, figure, typed, uses
 from yellowbath.core.geometry import piece as pieces
 from yellowbath.core.geometry.tank import level_of, plan_size, volume_at, volume_formula
-from yellowbath.core.plan.document import Piece, Plan
 from yellowbath.core.power import supply as power
-from yellowbath.core.process import dose
 
 FIELD_MODEL: FieldModel = ClosedFormEstimate()
 

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import math
 
+from yellowbath.core.document import Anode, Piece, Placing, Plan, Region, Tank
 from yellowbath.core.geometry.tank import plan_size
-from yellowbath.core.plan.document import Anode, Piece, Placing, Plan, Region, Tank
 
 _REGIONS = {
     "plate": (("front", "Front face"), ("back", "Back face"), ("edges", "Edges")),

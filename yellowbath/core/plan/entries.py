@@ -15,9 +15,9 @@ from typing import Any
 from pydantic import BaseModel, ValidationError
 from pydantic.fields import FieldInfo
 
+from yellowbath.core.document import Plan, Tube
 from yellowbath.core.errors import InputError, InvalidDocumentError, OutOfRangeError
 from yellowbath.core.plan.arrange import settle
-from yellowbath.core.plan.document import Plan, Tube
 from yellowbath.core.units import System, parse, show
 
 

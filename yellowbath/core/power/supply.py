@@ -10,8 +10,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from yellowbath.core.data import Param, param
+from yellowbath.core.document import Supply
 from yellowbath.core.figures import Figure, Input, figure, typed, uses
-from yellowbath.core.plan.document import Supply
 
 
 @dataclass(frozen=True)

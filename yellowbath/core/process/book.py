@@ -8,9 +8,9 @@ from typing import Literal
 
 from pydantic import BaseModel, ConfigDict
 
+from yellowbath.core.document import Plan
 from yellowbath.core.figures import Figure
 from yellowbath.core.plan.answer import Answer
-from yellowbath.core.plan.document import Plan
 from yellowbath.core.process.log import Change, Close, Entry, Inspection, Reading, in_order
 from yellowbath.core.process.progress import Progress
 from yellowbath.core.process.run import Run

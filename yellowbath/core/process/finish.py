@@ -6,7 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from yellowbath.core.data import HONESTY, require_provenance, table
-from yellowbath.core.plan.document import Piece
+from yellowbath.core.document import Piece
 from yellowbath.core.process.run import Run
 
 

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
-from yellowbath.core.process import dose
+from yellowbath.core import dose
 from yellowbath.core.process.log import Inspection
 from yellowbath.core.process.run import Run, Stretch
 

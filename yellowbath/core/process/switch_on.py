@@ -6,8 +6,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from yellowbath.core.checks.registry import Finding
+from yellowbath.core.document import Plan
 from yellowbath.core.errors import StepRefusedError
-from yellowbath.core.plan.document import Plan
 
 
 @dataclass(frozen=True)

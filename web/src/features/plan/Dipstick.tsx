@@ -1,6 +1,6 @@
 import { OctagonX, TriangleAlert } from "lucide-react";
 import { usePlan } from "./context";
-import { MARKS } from "./sections";
+import { MARKS } from "./marks";
 
 /** The order of work as a graduated stick: wet where settled, notched where a check speaks. */
 export function Dipstick() {
@@ -27,9 +27,9 @@ export function Dipstick() {
                   <span className="block h-full bg-[repeating-linear-gradient(to_bottom,var(--line)_0_1.5px,transparent_1.5px_8px)] bg-[length:60%_100%] bg-no-repeat" />
                 </span>
                 <span
-                  className={`flex min-w-[4.6rem] flex-1 flex-col items-center border-b-4 px-2 py-1 lg:items-start lg:border-b-0 lg:border-t-2 lg:border-t-line lg:px-0 lg:py-0.5 ${v.wet ? "border-b-liquid" : "border-b-hair"}`}
+                  className={`flex min-w-0 flex-1 flex-col items-center border-b-4 px-1 py-1 lg:items-start lg:border-b-0 lg:border-t-2 lg:border-t-line lg:px-0 lg:py-0.5 ${v.wet ? "border-b-liquid" : "border-b-hair"}`}
                 >
-                  <span className="sign text-lg group-hover:underline">{name}</span>
+                  <span className="sign text-base group-hover:underline sm:text-lg">{name}</span>
                   <span className="flex items-center gap-1 text-xs text-ink-2">
                     {v.kind === "stop" && (
                       <OctagonX size={15} className="text-stop" aria-hidden="true" />

@@ -9,15 +9,13 @@ import { BenchCard } from "./BenchCard";
 import { PlanContext } from "./context";
 import { Dipstick } from "./Dipstick";
 import { Stale } from "./Stale";
-import {
-  AirSection,
-  CheckSection,
-  MixSection,
-  PieceSection,
-  PowerSection,
-  ScrapSection,
-  TankSection,
-} from "./sections";
+import { AirSection } from "./sections/AirSection";
+import { CheckSection } from "./sections/CheckSection";
+import { MixSection } from "./sections/MixSection";
+import { PieceSection } from "./sections/PieceSection";
+import { PowerSection } from "./sections/PowerSection";
+import { ScrapSection } from "./sections/ScrapSection";
+import { TankSection } from "./sections/TankSection";
 import { forgetDraft, usePlanDraft } from "./usePlanDraft";
 
 export function PlanPage() {

@@ -1,0 +1,39 @@
+import type { ReactNode } from "react";
+import { Finding } from "@/shared/ui/Finding";
+import { usePlan } from "../context";
+import { isAmount, Section } from "./Section";
+
+export function CheckSection({ footer }: { footer: ReactNode }) {
+  const { read, put, type } = usePlan();
+  const found = read?.answer?.findings ?? [];
+  const stops = found.filter((f) => f.severity === "stop").length;
+  return (
+    <Section
+      id="check"
+      title="Check"
+      lead={stops ? "A stop must be mended before switching on." : "Nothing stops this bath."}
+    >
+      {read?.trouble && <p className="font-semibold text-stop">{read.trouble}</p>}
+      <ul className="space-y-2">
+        {found.map((f) => (
+          <Finding
+            key={f.id + f.evidence}
+            f={f}
+            onChange={(p, v) => (typeof v === "string" && isAmount(p) ? type(p, v) : put(p, v))}
+          />
+        ))}
+      </ul>
+      {read?.answer && (
+        <div>
+          <h3 className="text-lg">What will not come back</h3>
+          <ul className="list-disc space-y-1 pl-5 text-sm">
+            {read.answer.keeps.map((k) => (
+              <li key={k}>{k}</li>
+            ))}
+          </ul>
+        </div>
+      )}
+      {footer}
+    </Section>
+  );
+}

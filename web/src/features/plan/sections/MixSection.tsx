@@ -1,0 +1,128 @@
+import { useQuery } from "@tanstack/react-query";
+import { api, ask, keys } from "@/shared/api/client";
+import { Num } from "@/shared/ui/Num";
+import { usePlan } from "../context";
+import { Amount, Choice, Text } from "../fields";
+import { More, Row, Section } from "./Section";
+
+export function MixSection() {
+  const { doc, put, read } = usePlan();
+  const batches = useQuery({
+    queryKey: keys.batches,
+    queryFn: () => ask(api.GET("/api/shop/batches")),
+  });
+  const settings = useQuery({ queryKey: keys.settings, queryFn: () => ask(api.GET("/api/shop")) });
+  const f = read?.answer?.figures;
+  const reuse = doc.mix?.source === "reuse";
+  return (
+    <Section id="mix" title="Mix" lead="Read the box: it should say sodium carbonate.">
+      <Choice
+        at="/mix/product"
+        label="Which soda is in the box?"
+        options={[
+          ["unknown", "Not sure"],
+          ["soda_anhydrous", "Washing soda, dry grains"],
+          ["soda_monohydrate", "Monohydrate"],
+          ["soda_decahydrate", "Clear crystals (decahydrate)"],
+          ["soda_light_ash", "Light soda ash"],
+          ["soda_baked", "Baked from baking soda"],
+          ["baking_soda", "Baking soda"],
+          ["table_salt", "Table salt"],
+        ]}
+      />
+      <Row>
+        <Amount at="/mix/dose_kg_m3" label="Dose, as dry soda" hint="2 to 15 g/L is usual" />
+        <Amount at="/mix/temperature_c" label="Water temperature" />
+      </Row>
+      {f?.["mix.product"] && f["mix.spoons"] && (
+        <p>
+          Put in <Num f={f["mix.product"]} className="text-xl" />, which is{" "}
+          <Num
+            f={f["mix.spoons"]}
+            className="text-xl"
+            text={`${f["mix.spoons"].text} level tablespoons`}
+          />
+          {f["mix.spoons"].low_text &&
+            ` (${f["mix.spoons"].low_text} to ${f["mix.spoons"].high_text})`}
+          {f["mix.scoops"] && (
+            <>
+              , or{" "}
+              <Num
+                f={f["mix.scoops"]}
+                className="text-xl"
+                text={`${f["mix.scoops"].text} of ${doc.mix?.scoop_name || "my scoop"}`}
+              />
+            </>
+          )}
+          . Soda first, water on top: it mixes itself.
+        </p>
+      )}
+      <More title="My own scoop, spoon set, a mix kept from before">
+        {settings.data?.scoops && settings.data.scoops.length > 0 && (
+          <div className="flex flex-wrap gap-2">
+            {settings.data.scoops.map((s) => (
+              <button
+                key={s.name}
+                type="button"
+                className="btn btn-small"
+                onClick={() =>
+                  put("/mix", { ...doc.mix, scoop_name: s.name, scoop_kg: s.level_kg })
+                }
+              >
+                Use {s.name}
+              </button>
+            ))}
+          </div>
+        )}
+        <Row>
+          <Text at="/mix/scoop_name" label="My scoop is" placeholder="Tea caddy lid" />
+          <Amount at="/mix/scoop_kg" label="One level scoop weighs" placeholder="weigh it once" />
+        </Row>
+        <Choice
+          at="/mix/spoon"
+          label="Spoon set"
+          options={[
+            ["metric", "Metric (15 mL)"],
+            ["us", "US (14.8 mL)"],
+            ["imperial", "Imperial (17.8 mL)"],
+          ]}
+        />
+        <Choice
+          at="/mix/source"
+          label="The liquid is"
+          options={[
+            ["fresh", "Mixed fresh"],
+            ["reuse", "Kept from an earlier bath"],
+          ]}
+        />
+        {reuse && (
+          <>
+            {batches.data?.map((b) => (
+              <button
+                key={b.batch_id}
+                type="button"
+                className="btn btn-small"
+                aria-pressed={doc.mix?.batch_id === b.batch_id}
+                onClick={() =>
+                  put("/mix", {
+                    ...doc.mix,
+                    batch_id: b.batch_id,
+                    kept_kg: b.kept_kg,
+                    product: b.product,
+                  })
+                }
+              >
+                The mix kept {b.label} ({b.kept_text} dry soda)
+              </button>
+            ))}
+            <Amount
+              at="/mix/kept_kg"
+              label="Soda already in it, as dry soda"
+              hint="Water goes, soda stays: top up with water only."
+            />
+          </>
+        )}
+      </More>
+    </Section>
+  );
+}

@@ -1,0 +1,58 @@
+import type { ReactNode } from "react";
+import { Finding } from "@/shared/ui/Finding";
+import { usePlan } from "../context";
+
+export function Section({
+  id,
+  title,
+  lead,
+  children,
+}: {
+  id: string;
+  title: string;
+  lead: string;
+  children: ReactNode;
+}) {
+  const { read, put, type } = usePlan();
+  const mine = read?.answer?.findings.filter((f) => f.mark === id && f.severity === "stop") ?? [];
+  return (
+    <section id={id} aria-labelledby={`${id}-h`} className="sheet space-y-4">
+      <header className="flex flex-wrap items-baseline gap-x-3">
+        <h2 id={`${id}-h`} className="text-2xl">
+          {title}
+        </h2>
+        <p className="text-sm text-ink-2">{lead}</p>
+      </header>
+      {mine.length > 0 && (
+        <ul className="space-y-2">
+          {mine.map((f) => (
+            <Finding
+              key={f.id}
+              f={f}
+              onChange={(p, v) => (typeof v === "string" && isAmount(p) ? type(p, v) : put(p, v))}
+            />
+          ))}
+        </ul>
+      )}
+      {children}
+    </section>
+  );
+}
+
+/** Fields that hold amounts end in their unit. */
+export function isAmount(pointer: string): boolean {
+  return /_(m|m2|m3|kg|kg_m3|a|v|c|kwh)$/.test(pointer);
+}
+
+export function Row({ children, cols = "sm:grid-cols-3" }: { children: ReactNode; cols?: string }) {
+  return <div className={`grid grid-cols-2 gap-3 ${cols}`}>{children}</div>;
+}
+
+export function More({ title, children }: { title: string; children: ReactNode }) {
+  return (
+    <details className="border-t border-hair pt-2">
+      <summary className="cursor-pointer text-sm font-semibold">{title}</summary>
+      <div className="mt-3 space-y-4">{children}</div>
+    </details>
+  );
+}
