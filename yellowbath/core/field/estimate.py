@@ -17,28 +17,29 @@ from yellowbath.core.field.model import FieldAnswer, Layout
 from yellowbath.core.figures import Figure, figure, typed, uses
 
 Point = tuple[float, float]
-_TERMS = 120
+_IMAGES = 5  # the next one is under exp(-10 pi)
 _RING = 12
 
 
 def rectangle_neumann(size: tuple[float, float], a: Point, b: Point) -> float:
     """Neumann function of an insulated rectangle, up to a constant [-].
 
-    ``size`` (length, width) [m]; points from its centre [m]. Cosine series along the length, closed
-    across; -lap G = delta - 1/area. Separation variables, any text on potential theory.
+    ``size`` (length, width) [m]; points from its centre [m]. -lap G = delta - 1/area. The cosine
+    series along the shorter side is summed in closed form, sum cos(n u) exp(-n v)/n =
+    -ln(1 - 2 exp(-v) cos u + exp(-2 v))/2, over a few images across it. Any text on potential theory.
     """
+    if size[0] > size[1]:
+        size, a, b = (size[1], size[0]), (a[1], a[0]), (b[1], b[0])
     length, width = size
     x, y = a[0] + length / 2, a[1] + width / 2
     x0, y0 = b[0] + length / 2, b[1] + width / 2
-    far = max(y, y0)
+    far, near, mirror = max(y, y0), abs(y - y0), y + y0
     total = width / length * (1 / 3 - far / width + (y * y + y0 * y0) / (2 * width * width))
-    near, mirror = abs(y - y0), y + y0
-    for n in range(1, _TERMS):
-        k = n * math.pi / length
-        waves = sum(
-            math.exp(-k * d) for d in (near, mirror, 2 * width - near, 2 * width - mirror)
-        ) / (2 * (1 - math.exp(-2 * k * width)))
-        total += 2 / length * math.cos(k * x) * math.cos(k * x0) * waves / k
+    for image in range(_IMAGES):
+        for d in (near, mirror, 2 * width - near, 2 * width - mirror):
+            decay = math.exp(-math.pi * (d + 2 * width * image) / length)
+            for u in (math.pi * (x - x0) / length, math.pi * (x + x0) / length):
+                total -= math.log(1 - 2 * decay * math.cos(u) + decay * decay) / (4 * math.pi)
     return total
 
 
