@@ -1,0 +1,191 @@
+"""Every check found where it applies, silent where it does not."""
+
+import unittest
+from collections.abc import Sequence
+from typing import Any
+
+from yellowbath.core.checks import find
+from yellowbath.core.checks.registry import Finding, registered, stops
+from yellowbath.core.data import table
+from yellowbath.core.plan.answer import answer
+from yellowbath.core.plan.entries import read_plan
+
+# A bath with nothing to say about it.
+QUIET: dict[str, Any] = {
+    "mix": {"product": "soda_anhydrous"},
+    "supply": {"polarity_tested": True},
+}
+_BATTERY = {"kind": "battery", "polarity_tested": True}
+_LAB = {"kind": "laboratory", "polarity_tested": True}
+
+# Each check, with a change that calls it up.
+CALLED: dict[str, dict[str, Any]] = {
+    "sealed_hollow": {"pieces": [{"hollow": "sealed"}]},
+    "ordnance_whole": {"pieces": [{"ordnance": "whole"}]},
+    "ordnance_fragment": {"pieces": [{"ordnance": "fragment"}]},
+    "grease": {"pieces": [{"grease": "some"}]},
+    "paint_patches": {"pieces": [{"paint": "patches"}]},
+    "paint_most": {"pieces": [{"paint": "most"}]},
+    "metal_aluminium": {"pieces": [{"other_metal": "aluminium"}]},
+    "metal_dissolves": {"pieces": [{"other_metal": "zinc"}]},
+    "metal_copper": {"pieces": [{"other_metal": "copper"}]},
+    "metal_chrome": {"pieces": [{"other_metal": "chrome"}]},
+    "embrittlement": {"pieces": [{"metal": "spring"}]},
+    "thin_relic": {"pieces": [{"fragility": "relic"}]},
+    "hanger_hard": {"pieces": [{"hanger": "chain"}]},
+    "hanger_coated": {"pieces": [{"hanger": "galvanised"}]},
+    "tank_metal": {"tank": {"material": "metal"}},
+    "no_fit": {"pieces": [{"shape": {"kind": "bar", "length_m": 0.5}}]},
+    "half_dip": {"pieces": [{"shape": {"kind": "bar", "length_m": 0.5}, "hang": "long_down"}]},
+    "overflow": {"tank": {"water_m3": 0.05}},
+    "near_rim": {"tank": {"water_m3": 0.0205}},
+    "hole_caps": {"tank": {"hole_height_m": 0.2}},
+    "hole_drowned": {"tank": {"hole_height_m": 0.1, "water_m3": 0.012}},
+    "joint_wet": {"placing": {"joint_clear": False}},
+    "short": {
+        "pieces": [{"shape": {"kind": "box", "length_m": 0.2, "width_m": 0.2, "height_m": 0.2}}],
+        "placing": {"wall_gap_m": 0.06},
+    },
+    "clearance": {"placing": {"wall_gap_m": 0.11}},
+    "anode_refused": {"anodes": [{"id": "a1", "material": "stainless"}]},
+    "anode_unknown": {"anodes": [{"id": "a1", "material": "unknown"}]},
+    "anode_painted": {"anodes": [{"id": "a1", "material": "painted"}]},
+    "product_unknown": {"mix": {"product": "unknown"}},
+    "salt": {"mix": {"product": "table_salt"}},
+    "dose_high": {"mix": {"product": "soda_anhydrous", "dose_kg_m3": 30}},
+    "dose_low": {"mix": {"product": "soda_anhydrous", "dose_kg_m3": 1}},
+    "polarity": {"supply": {"polarity_tested": False}},
+    "overload": {"supply": {"polarity_tested": True, "rated_a": 2.5}},
+    "overload_far": {"supply": {"polarity_tested": True, "rated_a": 0.5, "nominal_v": 48}},
+    "underload": {"supply": {**_LAB, "limit_a": 0.3}},
+    "no_current": {"supply": {**_LAB, "nominal_v": 1.5}},
+    "too_fierce": {"pieces": [{"fragility": "relic"}]},
+    "smart_alone": {"supply": {"kind": "smart", "polarity_tested": True}},
+    "battery_bare": {"supply": _BATTERY},
+    "battery_flat": {
+        "supply": {"kind": "smart", "buffer_battery": True, "rated_a": 1, "polarity_tested": True}
+    },
+    "battery_only": {"supply": _BATTERY},
+    "lead_thin": {"supply": {"lead_area_m2": 0.3e-6, "nominal_v": 24, "polarity_tested": True}},
+    "rcd": {"supply": {"rcd": False, "polarity_tested": True}},
+    "closed_room": {"place": {"where": "closed_room"}},
+    "lid": {"place": {"lid": True}},
+    "flames": {"place": {"flames": True}},
+    "visitors": {"place": {"visitors": True}},
+}
+
+
+def findings(**document: Any) -> Sequence[Finding]:
+    plan = read_plan({**QUIET, **document}).plan
+    return find(plan, answer(plan))
+
+
+def ids(**document: Any) -> set[str]:
+    return {f.id for f in findings(**document)}
+
+
+class Registry(unittest.TestCase):
+    def test_a_sound_bath_is_left_alone(self) -> None:
+        self.assertEqual(findings(), [])
+
+    def test_each_check_is_called_up_by_its_case_and_the_list_is_whole(self) -> None:
+        self.assertEqual(set(registered()), set(CALLED))
+        self.assertEqual(set(table("checks")), set(CALLED))
+        for check_id, change in CALLED.items():
+            with self.subTest(check_id):
+                self.assertIn(check_id, ids(**change))
+
+    def test_every_finding_says_what_why_and_how_to_mend(self) -> None:
+        for check_id, change in CALLED.items():
+            for f in findings(**change):
+                with self.subTest(check_id, found=f.id):
+                    for words in (f.title, f.evidence, f.reason, f.fix, f.source):
+                        self.assertTrue(words)
+                        self.assertNotIn("{", words)
+
+    def test_stops_come_first(self) -> None:
+        found = findings(
+            pieces=[{"grease": "some", "hollow": "sealed"}],
+            place={"lid": True, "where": "closed_room"},
+        )
+        order = [f.severity for f in found]
+        self.assertEqual(order, sorted(order, key=["stop", "caution", "note"].index))
+        self.assertEqual({f.id for f in stops(found)}, {"sealed_hollow", "lid"})
+
+
+class TheDangerousOnes(unittest.TestCase):
+    def test_metals_refused_on_the_plus_side(self) -> None:
+        for metal in ("stainless", "chromed", "galvanised", "copper", "brass", "lead", "aluminium"):
+            with self.subTest(metal):
+                found = findings(anodes=[{"id": "a1", "material": metal}])
+                refused = next(f for f in found if f.id == "anode_refused")
+                self.assertEqual(refused.severity, "stop")
+                self.assertIn("dm²", refused.fix)
+                self.assertEqual(refused.changes[0].value, "plain_steel")
+        for metal in ("plain_steel", "cast_iron", "graphite"):
+            self.assertNotIn("anode_refused", ids(anodes=[{"id": "a1", "material": metal}]))
+
+    def test_salt_only_with_an_inert_anode_outdoors_and_no_relic(self) -> None:
+        salt = {"mix": {"product": "table_salt"}}
+        graphite = {"anodes": [{"id": "a1", "material": "graphite"}]}
+        outdoors = {"place": {"where": "outdoors"}}
+        relic = {"pieces": [{"fragility": "relic"}]}
+        self.assertNotIn("salt", ids(**salt, **graphite, **outdoors))
+        for combination in (
+            {**salt},
+            {**salt, **graphite},
+            {**salt, **outdoors},
+            {**salt, **graphite, **outdoors, **relic},
+        ):
+            self.assertIn("salt", ids(**combination))
+
+    def test_a_battery_wants_both_fuse_and_switch(self) -> None:
+        for extra, missing in (
+            ({}, "a fuse and a switch"),
+            ({"fuse_a": 10}, "a switch"),
+            ({"line_switch": True}, "a fuse"),
+        ):
+            found = findings(supply={**_BATTERY, **extra})
+            bare = next(f for f in found if f.id == "battery_bare")
+            self.assertIn(f"without {missing}.", bare.evidence)
+        fitted = {**_BATTERY, "fuse_a": 10, "line_switch": True}
+        self.assertNotIn("battery_bare", ids(supply=fitted))
+
+    def test_the_offered_mend_takes_the_finding_away(self) -> None:
+        """One click is enough: applying a finding's change removes that finding."""
+        tried = 0
+        for check_id, change in CALLED.items():
+            for f in findings(**change):
+                if f.id != check_id or not f.changes:
+                    continue
+                with self.subTest(check_id):
+                    document = {**QUIET, **change}
+                    mended = apply(document, f.changes[0].pointer, f.changes[0].value)
+                    plan = read_plan(mended).plan
+                    self.assertNotIn(check_id, {x.id for x in find(plan, answer(plan))})
+                    tried += 1
+        self.assertGreaterEqual(tried, 8)
+
+    def test_evidence_is_in_the_persons_units(self) -> None:
+        found = findings(system="us", placing={"wall_gap_m": 0.11})
+        self.assertIn(" in", next(f for f in found if f.id == "clearance").evidence)
+
+    def test_the_limit_offered_for_a_relic_gets_there(self) -> None:
+        relic = {"pieces": [{"fragility": "relic"}]}
+        fierce = next(f for f in findings(**relic) if f.id == "too_fierce")
+        limit = float(fierce.fix.split("About ")[1].split(" A")[0])
+        gentle = {**_LAB, "limit_a": limit * 0.99}
+        self.assertNotIn("too_fierce", ids(**relic, supply=gentle))
+
+
+def apply(document: dict[str, Any], pointer: str, value: str | bool) -> dict[str, Any]:
+    plan = read_plan(document).plan.model_dump()
+    if isinstance(value, str) and pointer.rsplit("_", 1)[-1] in ("m3",):
+        plan["typed"] = {pointer: value}
+        return plan
+    *path, last = pointer.strip("/").split("/")
+    holder: Any = plan
+    for part in path:
+        holder = holder[int(part)] if isinstance(holder, list) else holder[part]
+    holder[last] = value
+    return plan

@@ -1,0 +1,209 @@
+"""Dose over stretches, the window that narrows, and the next hand action."""
+
+import unittest
+from datetime import timedelta
+from itertools import pairwise
+
+from tests.core.process.test_run import BASIS, START, Book, at, running
+from yellowbath.core import dose
+from yellowbath.core.document import Piece
+from yellowbath.core.process.advice import advise
+from yellowbath.core.process.finish import finish_steps, next_step
+from yellowbath.core.process.progress import Progress, charge_ah, doses_at, progress
+from yellowbath.core.process.schedule import Action, actions
+
+NEED = dose.prior_need("moderate", "black")
+
+
+def now(book: Book, minutes: float) -> Progress:
+    return progress(book.run(), NEED, at(minutes))
+
+
+def todo(book: Book, minutes: float, one_sided: bool = False) -> list[Action]:
+    steps = finish_steps(Piece())
+    return actions(book.run(), now(book, minutes), one_sided, steps, at(minutes))
+
+
+class Doses(unittest.TestCase):
+    def test_charge_is_amps_times_hours(self) -> None:
+        run = running().write(61, "reading", current_a=3.0).write(121, "switch_off").run()
+        self.assertAlmostEqual(charge_ah(run.stretches, at(500)), 6.0)
+        self.assertAlmostEqual(now(running(), 61).charge_ah, 3.0)
+
+    def test_raw_dose_is_charge_over_area_and_effective_is_less(self) -> None:
+        p = now(running(), 121)
+        self.assertAlmostEqual(p.raw_ah_m2, 6.0 / 0.06)
+        self.assertLess(p.effective_ah_m2, p.raw_ah_m2)
+
+    def test_stretches_add_up_whatever_their_cuts(self) -> None:
+        """Additivity: the same current cut into pieces gives the same dose."""
+        whole = running().write(1, "reading", current_a=3.0).write(301, "lift")
+        cut = running().write(1, "reading", current_a=3.0)
+        for minutes in (60, 111, 200):
+            cut.write(minutes, "reading", current_a=3.0)
+        cut.write(301, "lift")
+        for a, b in zip(doses_at(whole.run().stretches, at(400)),
+                        doses_at(cut.run().stretches, at(400)), strict=True):  # fmt: skip
+            self.assertAlmostEqual(a, b)
+
+    def test_a_turn_evens_the_dose(self) -> None:
+        plain = running().write(1, "reading", current_a=3.0).write(201, "lift")
+        turned = (
+            running().write(1, "reading", current_a=3.0).write(101, "change", what="turned")
+            .write(201, "lift")
+        )  # fmt: skip
+        spans = [
+            max(d) - min(d)
+            for d in (doses_at(b.run().stretches, at(300)) for b in (plain, turned))
+        ]
+        self.assertLess(spans[1], spans[0] / 2)
+
+    def test_dose_never_falls(self) -> None:
+        book = running().write(100, "lift").write(130, "back_in").write(131, "switch_on")
+        had = [now(book, m).effective_ah_m2 for m in range(0, 300, 10)]
+        self.assertTrue(all(a <= b + 1e-12 for a, b in pairwise(had)))
+
+
+class Windows(unittest.TestCase):
+    def test_a_reading_narrows_the_window(self) -> None:
+        blind, read = now(running(), 41), now(running().write(40, "reading", current_a=3.0), 41)
+        assert blind.left_s and read.left_s
+        self.assertLess(read.left_s[2] - read.left_s[0], blind.left_s[2] - blind.left_s[0])
+
+    def test_the_window_moves_on_with_the_clock(self) -> None:
+        book = running().write(1, "reading", current_a=3.0)
+        early, late = now(book, 60).left_s, now(book, 120).left_s
+        assert early and late
+        for a, b in zip(early, late, strict=True):
+            self.assertAlmostEqual(a - b, 3600, delta=40)
+
+    def test_low_amps_take_longer(self) -> None:
+        weak, strong = (
+            now(running().write(1, "reading", current_a=a), 60).left_s for a in (0.5, 4.0)
+        )
+        assert weak and strong
+        self.assertGreater(weak[1], 2 * strong[1])
+
+    def test_no_current_leaves_no_window(self) -> None:
+        self.assertIsNone(now(running().write(30, "reading", current_a=0.0), 40).left_s)
+        self.assertIsNone(now(Book(), 0).left_s)
+
+    def test_not_yet_moves_the_window_out_and_clean_draws_it_in(self) -> None:
+        base = running().write(1, "reading", current_a=3.0).write(200, "lift")
+        unseen = now(base, 201)
+        not_yet = now(running().write(1, "reading", current_a=3.0).write(200, "lift")
+                      .write(201, "inspection", verdict="not_yet"), 202)  # fmt: skip
+        clean = now(running().write(1, "reading", current_a=3.0).write(200, "lift")
+                    .write(201, "inspection", verdict="share", shares={"p1.front": 1.0}), 202)  # fmt: skip
+        self.assertGreater(not_yet.need_ah_m2[1], unseen.need_ah_m2[1])
+        self.assertLess(clean.need_ah_m2[1], unseen.need_ah_m2[1])
+
+
+class NextAction(unittest.TestCase):
+    def test_look_after_ten_seconds_and_again_at_half_an_hour(self) -> None:
+        first = todo(running(), 1)[0]
+        self.assertEqual((first.kind, first.at), ("first_look", at(1) + timedelta(seconds=10)))
+        second = todo(running().write(1.3, "look", bubbles="whole"), 2)[0]
+        self.assertEqual(second.kind, "second_look")
+        assert second.at
+        self.assertTrue(at(31) <= second.at <= at(41))
+
+    def test_then_a_look_every_few_hours_and_a_first_lift(self) -> None:
+        book = running().write(1.3, "look", bubbles="whole").write(36, "reading", current_a=1.0)
+        kinds = {a.kind: a.at for a in todo(book, 40)}
+        self.assertEqual(kinds["look"], at(36 + 240))
+        self.assertIn("lift", kinds)
+        self.assertIn("scrape", kinds)
+
+    def test_a_due_action_stays_until_it_is_done(self) -> None:
+        self.assertEqual(todo(running(), 500)[0].kind, "first_look")
+
+    def test_a_new_start_is_looked_at_afresh(self) -> None:
+        book = running().write(2, "look", bubbles="whole").write(90, "switch_off")
+        book.write(100, "switch_on")
+        self.assertEqual(todo(book, 101)[0].kind, "first_look")
+
+    def test_turning_is_asked_for_where_scrap_stands_on_one_side(self) -> None:
+        self.assertIn("turn", {a.kind for a in todo(running(), 30, one_sided=True)})
+        self.assertNotIn("turn", {a.kind for a in todo(running(), 30)})
+        turned = running().write(20, "change", what="turned")
+        self.assertNotIn("turn", {a.kind for a in todo(turned, 30, one_sided=True)})
+
+    def test_each_state_has_its_own(self) -> None:
+        lifted = running().write(60, "lift")
+        self.assertEqual(todo(Book(), 0)[0].kind, "checklist")
+        self.assertEqual(todo(running().write(9, "switch_off"), 10)[0].kind, "switch_on")
+        self.assertEqual(todo(lifted, 61)[0].kind, "inspect")
+        lifted.write(62, "inspection", verdict="not_yet")
+        self.assertEqual(todo(lifted, 63)[0].kind, "decide")
+        lifted.write(64, "inspection", verdict="equal")
+        self.assertIn("equal", todo(lifted, 65)[0].why)
+        lifted.write(66, "clean")
+        self.assertEqual(todo(lifted, 67)[0].kind, "finish_start")
+        lifted.write(68, "finish_start")
+        self.assertEqual(todo(lifted, 69)[0].kind, "step.scrub")
+        for step in finish_steps(Piece()):
+            lifted.write(70, "finish_step", step=step.id, mark="done")
+        self.assertEqual(todo(lifted, 71)[0].kind, "close")
+        self.assertEqual(todo(lifted.write(80, "close"), 81), [])
+
+
+class Finishing(unittest.TestCase):
+    def test_each_piece_has_the_steps_it_needs(self) -> None:
+        plain = ["scrub", "dry", "protect"]
+        for piece, steps in (
+            (Piece(), plain),
+            (Piece(fragility="relic"), ["scrub", "soak", "dry", "heat_dry", "protect"]),
+            (Piece(metal="cast"), ["scrub", "dry", "heat_dry", "protect"]),
+            (Piece(metal="spring"), ["scrub", "dry", "bake", "protect"]),
+        ):
+            self.assertEqual([s.id for s in finish_steps(piece)], steps)
+
+    def test_the_bake_is_the_published_one(self) -> None:
+        """ASTM B850 (from memory): 190-220 C, at least 8 h, begun within 4 h."""
+        bake = next(s for s in finish_steps(Piece(metal="hard")) if s.id == "bake")
+        self.assertEqual((bake.duration_s, bake.within_s), (8 * 3600, 4 * 3600))
+        self.assertIn("190-220", bake.how)
+
+    def test_protection_follows_the_aim(self) -> None:
+        paint = finish_steps(Piece(aim="paint_ready"))[-1].choices
+        bright = finish_steps(Piece(aim="bright"))[-1].choices
+        self.assertIn("primer", [c.id for c in paint])
+        self.assertNotIn("primer", [c.id for c in bright])
+
+    def test_a_step_left_out_counts_as_settled(self) -> None:
+        book = running().write(9, "lift").write(10, "clean").write(11, "finish_start")
+        book.write(12, "finish_step", step="scrub", mark="skipped")
+        book.write(13, "finish_step", step="dry", mark="begun")
+        step = next_step(finish_steps(Piece()), book.run())
+        assert step
+        self.assertEqual(step.id, "dry")
+
+
+class Advice(unittest.TestCase):
+    def title(self, *entries: dict[str, object]) -> str:
+        book = running()
+        for k, detail in enumerate(entries):
+            book.write(10 + 30 * k, **detail)  # type: ignore[arg-type]
+        said = advise(book.run(), book.log, BASIS)
+        return said.title if said else ""
+
+    def test_what_a_look_or_a_reading_means(self) -> None:
+        read = {"kind": "reading"}
+        for entries, words in (
+            ([{"kind": "look", "bubbles": "clip_only"}], "only at the clip"),
+            ([{"kind": "look", "bubbles": "none"}], "No gas"),
+            ([{"kind": "look", "bubbles": "whole"}], ""),
+            ([{**read, "current_a": 0.4}], "Far below"),
+            ([{**read, "current_a": 0.0}], "No gas"),
+            ([{**read, "current_a": 6.0}], "More than was expected"),
+            ([{**read, "current_a": 3.1}], ""),
+            ([{**read, "current_a": 2.4}, {**read, "current_a": 1.7}], "drift"),
+            ([{**read, "current_a": 2.4}, {**read, "current_a": 0.9}], "Far below"),
+        ):
+            with self.subTest(entries=entries):
+                self.assertIn(words, self.title(*entries))
+
+    def test_nothing_is_said_before_it_runs(self) -> None:
+        self.assertIsNone(advise(Book().run(), [], BASIS))
+        self.assertEqual(START.tzinfo is not None, True)

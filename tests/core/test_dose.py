@@ -1,0 +1,135 @@
+"""Dose and time: closed forms, the practice windows, and what inspections do to belief."""
+
+import math
+import random
+import unittest
+
+from tests.published import rows
+from yellowbath.core import dose
+from yellowbath.core.data import param, table
+
+
+class Slices(unittest.TestCase):
+    def test_mean_is_kept_and_the_lowest_comes_first(self) -> None:
+        for spread in (0.0, 0.25, 0.6, 1.0):
+            densities = dose.slice_densities(50.0, spread)
+            self.assertAlmostEqual(sum(densities) / len(densities), 50.0)
+            self.assertEqual(densities, sorted(densities))
+
+    def test_percentiles_against_drawn_samples(self) -> None:
+        """Independent recomputation: 200,000 draws of a log-normal with mean 50."""
+        rng = random.Random(7)
+        mean, spread = 50.0, 0.5
+        mu = math.log(mean) - spread**2 / 2
+        drawn = sorted(rng.lognormvariate(mu, spread) for _ in range(200_000))
+        for share in (0.05, 0.5, 0.95):
+            got = dose.percentile(mean, spread, share)
+            self.assertAlmostEqual(got / drawn[int(share * len(drawn))], 1.0, delta=0.02)
+        below = sum(d < 20 for d in drawn) / len(drawn)
+        self.assertAlmostEqual(dose.share_below(mean, spread, 20), below, delta=0.003)
+
+
+class EffectiveCharge(unittest.TestCase):
+    def test_saturates(self) -> None:
+        """j/(1 + j/js): slope one at small j, js at large j, half of j at js."""
+        js = param("js_a_m2").value
+        self.assertAlmostEqual(dose.effective_rate(0.01) / 0.01, 1.0, places=3)
+        self.assertAlmostEqual(dose.effective_rate(js), js / 2)
+        self.assertLess(dose.effective_rate(1e6), js)
+
+    def test_doubling_the_amps_does_not_halve_the_hours(self) -> None:
+        slow, fast = (dose.hours_per_need(j, 0.4) for j in (40.0, 80.0))
+        self.assertTrue(1.0 < slow / fast < 2.0, slow / fast)
+
+
+class Time(unittest.TestCase):
+    def test_practice_windows(self) -> None:
+        """The prior holds the trade's hours: the median at both ends of the density lies inside."""
+        for row in rows("practice_windows"):
+            need = dose.prior_need(row["grade"], row["aim"]).median
+            for end in ("low_a_dm2", "high_a_dm2"):
+                with self.subTest(row["what"], end=end):
+                    hours = need * dose.hours_per_need(100 * float(row[end]), 0.4)
+                    self.assertLessEqual(float(row["low_h"]), hours)
+                    self.assertLessEqual(hours, float(row["high_h"]))
+
+    def test_even_current_and_no_scatter_in_one_line(self) -> None:
+        """Closed form: with equal density everywhere 95 % is met at N exp(1.645 s)/rate."""
+        rate = dose.effective_rate(50.0)
+        scatter = param("need_scatter").value
+        expected = math.exp(dose.NORMAL.inv_cdf(0.95) * scatter) / rate
+        self.assertAlmostEqual(dose.hours_per_need(50.0, 0.0) / expected, 1.0, places=6)
+
+    def test_hours_fall_linearly_with_need_and_add_up(self) -> None:
+        rates = [dose.effective_rate(j) for j in dose.slice_densities(50, 0.4)]
+        whole = dose.dose_to_clean([0.0] * dose.SLICES, rates, 100.0)
+        half_way = [r * whole / 2 for r in rates]
+        self.assertAlmostEqual(dose.dose_to_clean(half_way, rates, 100.0), whole / 2, places=6)
+        self.assertAlmostEqual(dose.dose_to_clean([0.0] * dose.SLICES, rates, 200.0), 2 * whole, 6)
+
+    def test_nothing_flows_nothing_ends(self) -> None:
+        none = [0.0] * dose.SLICES
+        self.assertEqual(dose.dose_to_clean(none, none, 100.0), math.inf)
+        self.assertEqual(dose.dose_to_clean([1e4] * dose.SLICES, none, 100.0), 0.0)
+
+    def test_harder_grades_and_brighter_aims_want_more(self) -> None:
+        grades = [dose.prior_need(g, "black").median for g in ("light", "moderate", "heavy", "scaled")]
+        aims = [dose.prior_need("heavy", a).median for a in table("needs")["aims"]]
+        self.assertEqual(grades, sorted(grades))
+        self.assertEqual(aims, sorted(aims))
+
+
+class Belief(unittest.TestCase):
+    def setUp(self) -> None:
+        self.need = dose.Need(100.0, 0.5)
+        self.prior = dose.prior_belief(self.need)
+        self.doses = [100.0] * dose.SLICES
+
+    def test_the_grid_holds_the_prior(self) -> None:
+        self.assertGreaterEqual(len(self.prior.values), 200)
+        for share in (0.1, 0.5, 0.9):
+            exact = 100 * math.exp(0.5 * dose.NORMAL.inv_cdf(share))
+            self.assertAlmostEqual(self.prior.quantile(share) / exact, 1.0, delta=0.02)
+
+    def test_a_share_moves_and_narrows(self) -> None:
+        for share, moves in ((0.95, -1), (0.2, 1)):
+            after = dose.seen_share(self.prior, self.doses, share)
+            shift = after.quantile(0.5) - self.prior.quantile(0.5)
+            self.assertGreater(shift * moves, 0)
+            self.assertLess(width(after), width(self.prior))
+
+    def test_looking_again_and_again_finds_the_true_need(self) -> None:
+        """A piece of known need, seen without error, is believed more and more closely."""
+        true, belief = 170.0, self.prior
+        for had in (60, 100, 140, 180, 220):
+            doses = [float(had)] * dose.SLICES
+            belief = dose.seen_share(belief, doses, dose.share_clean(doses, true))
+        self.assertAlmostEqual(belief.quantile(0.5) / true, 1.0, delta=0.08)
+        self.assertTrue(belief.quantile(0.1) < true < belief.quantile(0.9))
+
+    def test_not_yet_only_rules_out_small_needs(self) -> None:
+        after = dose.seen_not_yet(self.prior, self.doses)
+        for share in (0.1, 0.5, 0.9):
+            self.assertGreaterEqual(after.quantile(share), self.prior.quantile(share))
+        self.assertGreater(after.quantile(0.1), 1.15 * self.prior.quantile(0.1))
+
+    def test_equal_to_last_time_says_that_little_came_clean(self) -> None:
+        """Between 50 and 200 a need near 100 would have shown a change: it becomes unlikely."""
+        after = dose.seen_equal(self.prior, [50.0] * dose.SLICES, [200.0] * dose.SLICES)
+        middle = sum(w for n, w in zip(after.values, after.weights, strict=True) if 60 < n < 180)
+        before = sum(
+            w for n, w in zip(self.prior.values, self.prior.weights, strict=True) if 60 < n < 180
+        )
+        self.assertLess(middle, before / 3)
+
+    def test_weights_always_sum_to_one(self) -> None:
+        for belief in (
+            self.prior,
+            dose.seen_share(self.prior, self.doses, 0.0),
+            dose.seen_not_yet(self.prior, [1e5] * dose.SLICES),
+        ):
+            self.assertAlmostEqual(sum(belief.weights), 1.0)
+
+
+def width(belief: dose.Belief) -> float:
+    return math.log(belief.quantile(0.9) / belief.quantile(0.1))
