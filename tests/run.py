@@ -21,7 +21,8 @@ def main(pattern: str = "") -> int:
     warnings.simplefilter("error")
     started = time.monotonic()
     result = unittest.TextTestRunner(verbosity=1, warnings="error").run(suite)
-    failed = len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses)
+    bad = [test for test, _ in (*result.failures, *result.errors)]
+    failed = len({getattr(test, "test_case", test).id() for test in bad})
     print(f"tests took {time.monotonic() - started:.0f} s")
     skipped = f", {len(result.skipped)} skipped" if result.skipped else ""
     print(f"{result.testsRun - failed - len(result.skipped)} passed, {failed} failed{skipped}")

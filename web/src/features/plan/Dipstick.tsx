@@ -17,7 +17,6 @@ export function Dipstick() {
               <a
                 href={`#${id}`}
                 className="group flex h-full items-stretch gap-2 lg:h-16"
-                aria-label={`${name}: ${v.words}`}
                 data-mark={id}
                 data-verdict={v.kind}
               >
@@ -37,7 +36,7 @@ export function Dipstick() {
                     {v.kind === "caution" && (
                       <TriangleAlert size={15} className="text-ink" aria-hidden="true" />
                     )}
-                    <span className="hidden lg:inline">{v.words}</span>
+                    <span className="sr-only lg:not-sr-only">{v.words}</span>
                   </span>
                 </span>
               </a>

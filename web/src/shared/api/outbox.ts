@@ -78,7 +78,10 @@ export async function flush(): Promise<RunOut | null> {
         );
         takeOut(next.entry.client_id);
       } catch (error) {
-        if (error instanceof Away) return last;
+        if (error instanceof Away) {
+          again();
+          return last;
+        }
         const reason = error instanceof Refused ? error.problem.detail : String(error);
         keep(items.map((p) => (p === next ? { ...p, refused: reason } : p)));
       }
@@ -86,6 +89,14 @@ export async function flush(): Promise<RunOut | null> {
   } finally {
     sending = false;
   }
+}
+
+let retry: ReturnType<typeof setTimeout> | undefined;
+
+/** Try once more soon; the regular round of the frame goes on beside it. */
+function again() {
+  clearTimeout(retry);
+  retry = setTimeout(() => void flush(), 3_000);
 }
 
 window.addEventListener("online", () => void flush());

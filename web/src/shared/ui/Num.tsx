@@ -11,15 +11,16 @@ export function Num({
   className?: string;
   text?: string;
 }) {
+  const visible = text ?? `${f.text} ${f.unit}`.trim();
   return (
     <Popover.Root>
       <Popover.Trigger
         className={`number ${className}`}
         data-figure={f.key}
         data-value={f.value_si}
-        aria-label={`${f.name}: ${f.text} ${f.unit}. Show how it is worked out.`}
+        aria-label={`${visible}, ${f.name}. Show how it is worked out.`}
       >
-        {text ?? `${f.text} ${f.unit}`.trim()}
+        {visible}
       </Popover.Trigger>
       <Popover.Portal>
         <Popover.Content

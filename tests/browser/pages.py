@@ -1,0 +1,87 @@
+"""A real browser before a real server."""
+
+from __future__ import annotations
+
+import shutil
+import tempfile
+import unittest
+from pathlib import Path
+from typing import Any, ClassVar
+
+from playwright.sync_api import Browser, BrowserContext, Page, Playwright, sync_playwright
+
+from tests.server import Server
+
+ROOT = Path(__file__).parents[2]
+AXE = (ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js").read_text("utf-8")
+DESK = {"width": 1280, "height": 800}
+PHONE = {"width": 390, "height": 844}
+
+
+class BrowserCase(unittest.TestCase):
+    """One browser and one server a class; a fresh context a test."""
+
+    command: ClassVar[str] = "serve"
+    server: ClassVar[Server]
+    browser: ClassVar[Browser]
+    playwright: ClassVar[Playwright]
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        folder = tempfile.TemporaryDirectory()
+        cls.addClassCleanup(folder.cleanup)
+        cls.server = Server(Path(folder.name) / "shop", cls.command).start()
+        cls.addClassCleanup(lambda: cls.server.kill())
+        cls.playwright = sync_playwright().start()
+        cls.addClassCleanup(cls.playwright.stop)
+        cls.browser = cls.playwright.chromium.launch(
+            executable_path=shutil.which("chromium"), args=["--no-sandbox"]
+        )
+        cls.addClassCleanup(cls.browser.close)
+
+    def context(self, size: dict[str, int] = DESK, scheme: str = "light") -> BrowserContext:
+        made = self.browser.new_context(
+            viewport=size,  # type: ignore[arg-type]
+            color_scheme=scheme,  # type: ignore[arg-type]
+            locale="en-GB",
+            timezone_id="Europe/London",
+        )
+        made.set_default_timeout(10_000)
+        self.addCleanup(made.close)
+        return made
+
+    def page(self, path: str, context: BrowserContext | None = None) -> Page:
+        """A page that fails the test when a script on it fails."""
+        page = (context or self.context()).new_page()
+        faults: list[str] = []
+        page.on("pageerror", lambda error: faults.append(str(error)))
+        self.addCleanup(lambda: self.assertEqual(faults, []))
+        page.goto(self.server.base + path)
+        page.wait_for_load_state("networkidle")
+        return page
+
+    def field(self, page: Page, pointer: str) -> Any:
+        return page.locator(f'[data-pointer="{pointer}"]')
+
+    def figure(self, page: Page, key: str) -> float:
+        """The SI value of the first shown figure of this key."""
+        value = page.locator(f'[data-figure="{key}"]').first.get_attribute("data-value")
+        assert value is not None
+        return float(value)
+
+    def switched_on(self, page: Page) -> str:
+        """From a plan's page to a bath under power; the run's address."""
+        page.get_by_role("button", name="Set up this bath").click()
+        page.wait_for_url("**/runs/*")
+        page.get_by_role("button", name="still open").wait_for()
+        for box in page.get_by_label("Switch-on list").get_by_role("checkbox").all():
+            box.check()
+        page.get_by_role("button", name="All checked").click()
+        page.get_by_role("button", name="Switched on").click()
+        page.get_by_role("button", name="From the whole piece").wait_for()
+        return page.url.removeprefix(self.server.base)
+
+    def read_amps(self, page: Page, amps: str) -> None:
+        page.get_by_role("button", name="Reading", exact=True).click()
+        page.get_by_label("Amps", exact=True).fill(amps)
+        page.get_by_role("button", name="Write it down").click()

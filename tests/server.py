@@ -1,0 +1,67 @@
+"""A real server process on loopback, to be talked to, killed and started again."""
+
+from __future__ import annotations
+
+import json
+import signal
+import socket
+import subprocess
+import sys
+import time
+import urllib.request
+from pathlib import Path
+from typing import Any
+from urllib.error import HTTPError, URLError
+
+
+def free_port() -> int:
+    with socket.socket() as s:
+        s.bind(("127.0.0.1", 0))
+        port: int = s.getsockname()[1]
+        return port
+
+
+class Server:
+    """``yellowbath serve`` or ``demo`` on a folder."""
+
+    def __init__(self, data: Path, command: str = "serve") -> None:
+        self.data, self.command, self.port = data, command, free_port()
+        self.base = f"http://127.0.0.1:{self.port}"
+        self.process: subprocess.Popen[bytes] | None = None
+
+    def start(self) -> Server:
+        args = [sys.executable, "-m", "yellowbath.cli", self.command, "--data", str(self.data)]
+        self.process = subprocess.Popen(
+            [*args, "--port", str(self.port)], stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL
+        )
+        until = time.monotonic() + 40
+        while time.monotonic() < until:
+            try:
+                self.get("/shop")
+                return self
+            except (URLError, ConnectionError):
+                time.sleep(0.05)
+        raise TimeoutError("the server did not answer within 40 s")
+
+    def kill(self) -> None:
+        """kill -9: no goodbye, no clean-up."""
+        if self.process is not None:
+            self.process.send_signal(signal.SIGKILL)
+            self.process.wait()
+            self.process = None
+
+    def get(self, path: str) -> Any:
+        with urllib.request.urlopen(f"{self.base}/api{path}", timeout=10) as answer:
+            return json.load(answer)
+
+    def post(self, path: str, body: Any) -> Any:
+        request = urllib.request.Request(
+            f"{self.base}/api{path}",
+            data=json.dumps(body).encode(),
+            headers={"content-type": "application/json"},
+        )
+        try:
+            with urllib.request.urlopen(request, timeout=10) as answer:
+                return json.load(answer)
+        except HTTPError as error:
+            raise AssertionError(error.read().decode()) from None

@@ -1,0 +1,101 @@
+"""The store: SQLite tamed, schema migrated, history append-only."""
+
+import threading
+import unittest
+from datetime import datetime
+
+from alembic.autogenerate import compare_metadata
+from alembic.migration import MigrationContext
+from sqlalchemy import text
+from sqlalchemy.exc import DatabaseError, IntegrityError, StatementError
+
+from tests.shops import START, ShopCase
+from yellowbath.store.engine import migrate, reading, writing
+from yellowbath.store.runs import add_run
+from yellowbath.store.tables import APPEND_ONLY, metadata, runs
+
+
+class Engine(ShopCase):
+    def pragma(self, name: str) -> object:
+        with reading(self.shop.engine) as c:
+            return c.scalar(text(f"PRAGMA {name}"))
+
+    def test_sqlite_is_tamed(self) -> None:
+        for name, value in (
+            ("foreign_keys", 1),
+            ("journal_mode", "wal"),
+            ("synchronous", 2),
+            ("busy_timeout", 10000),
+        ):
+            self.assertEqual(self.pragma(name), value, name)
+
+    def test_foreign_keys_hold(self) -> None:
+        with self.assertRaises(IntegrityError), writing(self.shop.engine) as c:
+            add_run(c, "r", "no-such-plan", 1, START)
+
+    def test_an_error_inside_takes_everything_back(self) -> None:
+        plan = self.plan().revision
+        with self.assertRaises(RuntimeError), writing(self.shop.engine) as c:
+            add_run(c, "r", plan.plan_id, 1, START)
+            raise RuntimeError
+        with reading(self.shop.engine) as c:
+            self.assertEqual(c.execute(runs.select()).all(), [])
+
+    def test_two_writers_take_turns(self) -> None:
+        """Ten threads add a run each through the same file; none is turned away or lost."""
+        plan = self.plan().revision
+        faults: list[BaseException] = []
+
+        def add(k: int) -> None:
+            try:
+                with writing(self.shop.engine) as c:
+                    add_run(c, f"r{k}", plan.plan_id, 1, START)
+            except BaseException as error:
+                faults.append(error)
+
+        threads = [threading.Thread(target=add, args=(k,)) for k in range(10)]
+        for t in threads:
+            t.start()
+        for t in threads:
+            t.join()
+        with reading(self.shop.engine) as c:
+            self.assertEqual(len(c.execute(runs.select()).all()), 10)
+        self.assertEqual(faults, [])
+
+    def test_a_time_without_a_zone_is_refused(self) -> None:
+        plan = self.plan().revision
+        with self.assertRaises(StatementError), writing(self.shop.engine) as c:
+            add_run(c, "r", plan.plan_id, 1, datetime(2026, 3, 1))
+
+
+class Schema(ShopCase):
+    def test_migrations_lead_to_the_tables_as_written(self) -> None:
+        with reading(self.shop.engine) as c:
+            drift = compare_metadata(MigrationContext.configure(c), metadata)
+        self.assertEqual([d for d in drift if d[0] != "modify_type"], [])
+
+    def test_migrating_again_changes_nothing(self) -> None:
+        plan = self.plan().revision
+        migrate(self.shop.engine)
+        again = self.open()
+        with reading(again.engine) as c:
+            self.assertEqual(c.scalar(text("SELECT count(*) FROM plans")), 1)
+            self.assertEqual(c.scalar(text("SELECT id FROM plans")), plan.plan_id)
+
+    def test_history_cannot_be_changed_or_deleted(self) -> None:
+        run_id = self.running()
+        self.write(run_id, 40, "reading", current_a=2.0)
+        for table in APPEND_ONLY:
+            for verb in (f"UPDATE {table} SET created_at = 'x'", f"DELETE FROM {table}"):
+                verb = verb.replace("created_at", "kind") if table == "run_log" else verb
+                with (
+                    self.subTest(verb),
+                    self.assertRaises(DatabaseError) as caught,
+                    writing(self.shop.engine) as c,
+                ):
+                    c.execute(text(verb))
+                self.assertIn("append-only", str(caught.exception))
+
+
+if __name__ == "__main__":
+    unittest.main()

@@ -1,0 +1,85 @@
+"""Saving plans: immutable revisions, nobody overwrites anybody silently."""
+
+from tests.shops import QUIET, ShopCase
+from yellowbath.core.errors import InvalidDocumentError, NotFoundError, StaleRevisionError
+from yellowbath.store.engine import reading
+from yellowbath.store.plans import revision
+from yellowbath.workflows.plans import answer_document, get_plan, list_plans, save_plan
+
+
+def dose(value: float) -> dict[str, object]:
+    return {**QUIET, "mix": {"product": "soda_anhydrous", "dose_kg_m3": value}}
+
+
+class Saving(ShopCase):
+    def test_a_save_makes_a_revision_and_keeps_the_old_one(self) -> None:
+        first = self.plan().revision
+        second = save_plan(self.shop, first.plan_id, 1, dose(8)).revision
+        self.assertEqual((second.number, second.base), (2, 1))
+        old = get_plan(self.shop, first.plan_id, 1).answered.read.plan
+        self.assertEqual(old.mix.dose_kg_m3, 5)
+        self.assertEqual(get_plan(self.shop, first.plan_id).answered.read.plan.mix.dose_kg_m3, 8)
+
+    def test_a_stale_save_is_refused_and_brings_the_other_version(self) -> None:
+        plan = self.plan().revision
+        save_plan(self.shop, plan.plan_id, 1, dose(8))
+        with self.assertRaises(StaleRevisionError) as caught:
+            save_plan(self.shop, plan.plan_id, 1, dose(12))
+        error = caught.exception
+        self.assertEqual((error.base, error.head), (1, 2))
+        self.assertEqual(error.theirs["mix"]["dose_kg_m3"], 8)  # type: ignore[index]
+        mine = save_plan(self.shop, plan.plan_id, error.head, dose(12)).revision
+        self.assertEqual(mine.number, 3)
+
+    def test_saving_the_same_again_makes_no_revision(self) -> None:
+        plan = self.plan().revision
+        save_plan(self.shop, plan.plan_id, 1, dose(8))
+        for base in (1, 2):
+            self.assertEqual(save_plan(self.shop, plan.plan_id, base, dose(8)).revision.number, 2)
+
+    def test_faults_are_not_saved(self) -> None:
+        typed = {"/mix/dose_kg_m3": "a lot"}
+        with self.assertRaises(InvalidDocumentError) as caught:
+            self.plan(typed=typed)
+        self.assertEqual(caught.exception.faults[0][0], "/mix/dose_kg_m3")
+
+    def test_a_plan_with_a_stop_may_be_saved(self) -> None:
+        kept = self.plan(place={"lid": True})
+        self.assertEqual(kept.answered.findings[0].id, "lid")
+
+    def test_what_was_typed_is_kept_with_it(self) -> None:
+        pointer = "/pieces/0/shape/length_m"
+        kept = self.plan(typed={pointer: "3/8 in"})
+        again = get_plan(self.shop, kept.revision.plan_id)
+        self.assertEqual(again.answered.read.shown[pointer], "3/8 in")
+
+    def test_the_document_says_its_version_and_answers_the_same_when_read_again(self) -> None:
+        kept = self.plan()
+        with reading(self.shop.engine) as c:
+            stored = revision(c, kept.revision.plan_id)
+        self.assertEqual(stored.document["schema_version"], 1)
+        again = answer_document(stored.document).answer
+        assert again and kept.answered.answer
+        self.assertEqual(again.gives, kept.answered.answer.gives)
+
+    def test_unknown_plans_and_revisions(self) -> None:
+        plan = self.plan().revision
+        for plan_id, number in (("nope", None), (plan.plan_id, 9)):
+            with self.assertRaises(NotFoundError):
+                get_plan(self.shop, plan_id, number)
+
+    def test_the_list_holds_the_newest_revision_of_each(self) -> None:
+        a = self.plan().revision
+        self.clock.to(5)
+        b = self.plan().revision
+        self.clock.to(9)
+        save_plan(self.shop, a.plan_id, 1, dose(8))
+        listed = [(k.revision.plan_id, k.revision.number) for k in list_plans(self.shop)]
+        self.assertEqual(listed, [(a.plan_id, 2), (b.plan_id, 1)])
+
+
+class Trouble(ShopCase):
+    def test_a_plan_without_a_current_path_says_so(self) -> None:
+        answered = answer_document({"anodes": [{"id": "a1", "floor_gap_m": 0.9}]})
+        self.assertIsNone(answered.answer)
+        self.assertIn("stands out of the liquid", answered.trouble)
