@@ -71,7 +71,9 @@ class Plans(ApiCase):
         problem = self.post(where, {"document": mine, "base_revision": 1}, 409)
         self.assertEqual(problem["data"]["head_revision"], 2)
         self.assertEqual(problem["data"]["theirs"]["name"], "theirs")
-        self.assertEqual(self.post(where, {"document": mine, "base_revision": 2}, 200)["revision"], 3)
+        self.assertEqual(
+            self.post(where, {"document": mine, "base_revision": 2}, 200)["revision"], 3
+        )
 
     def test_what_is_not_there(self) -> None:
         for path in ("/plans/none", "/runs/none", "/book/none", "/nonsense"):

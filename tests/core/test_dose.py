@@ -73,7 +73,9 @@ class Time(unittest.TestCase):
         self.assertEqual(dose.dose_to_clean([1e4] * dose.SLICES, none, 100.0), 0.0)
 
     def test_harder_grades_and_brighter_aims_want_more(self) -> None:
-        grades = [dose.prior_need(g, "black").median for g in ("light", "moderate", "heavy", "scaled")]
+        grades = [
+            dose.prior_need(g, "black").median for g in ("light", "moderate", "heavy", "scaled")
+        ]
         aims = [dose.prior_need("heavy", a).median for a in table("needs")["aims"]]
         self.assertEqual(grades, sorted(grades))
         self.assertEqual(aims, sorted(aims))

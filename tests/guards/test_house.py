@@ -48,7 +48,9 @@ class FrontEnd(unittest.TestCase):
 class Docs(unittest.TestCase):
     def test_settings_are_documented(self) -> None:
         text = (ROOT / "docs" / "settings.md").read_text("utf-8")
-        for name in re.findall(r"YELLOWBATH_\w+", (ROOT / "yellowbath" / "settings.py").read_text()):
+        for name in re.findall(
+            r"YELLOWBATH_\w+", (ROOT / "yellowbath" / "settings.py").read_text()
+        ):
             self.assertIn(name, text)
 
     def test_the_readme_has_the_two_commands_and_links_every_picture(self) -> None:

@@ -69,7 +69,9 @@ class Writing(ShopCase):
         for t in threads:
             t.join()
         ids = [e.client_id for e in view_run(self.shop, run_id).log]
-        self.assertEqual(sorted(i for i in ids if i.startswith("phone")), [e.client_id for e in sent])
+        self.assertEqual(
+            sorted(i for i in ids if i.startswith("phone")), [e.client_id for e in sent]
+        )
 
     def test_a_refused_entry_leaves_no_trace(self) -> None:
         run_id = self.running()

@@ -24,7 +24,13 @@ H, C, O, NA = 1.008, 12.011, 15.999, 22.990  # noqa: E741
 
 def litres(value: float) -> Figure:
     return figure(
-        "v", "Water", value / 1e3, "volume", "v", [typed("v", "v", value / 1e3, "volume")], "frustum"
+        "v",
+        "Water",
+        value / 1e3,
+        "volume",
+        "v",
+        [typed("v", "v", value / 1e3, "volume")],
+        "frustum",
     )
 
 
@@ -82,7 +88,9 @@ class Measures(unittest.TestCase):
         for key, waters in (("soda_monohydrate", 1), ("soda_decahydrate", 10)):
             share = soda / (soda + waters * water)
             self.assertAlmostEqual(product(key).share, share, places=4)
-            self.assertAlmostEqual(param(key.removeprefix("soda_") + "_share").value, share, places=4)
+            self.assertAlmostEqual(
+                param(key.removeprefix("soda_") + "_share").value, share, places=4
+            )
 
     def test_crystals_want_two_point_seven_times_the_mass(self) -> None:
         dry = product_mass_figure(Mix(product="soda_anhydrous"), litres(20))

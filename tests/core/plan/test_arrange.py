@@ -46,8 +46,12 @@ class Rods(unittest.TestCase):
 
     def test_rods_are_like_the_first_one(self) -> None:
         first = {"id": "a1", "material": "cast_iron", "diameter_m": 0.02}
-        settled = settle(Plan.model_validate({"anodes": [first], "placing": {"arrangement": "ring"}}))
-        self.assertEqual({(r.material, r.diameter_m) for r in settled.anodes}, {("cast_iron", 0.02)})
+        settled = settle(
+            Plan.model_validate({"anodes": [first], "placing": {"arrangement": "ring"}})
+        )
+        self.assertEqual(
+            {(r.material, r.diameter_m) for r in settled.anodes}, {("cast_iron", 0.02)}
+        )
 
     def test_settling_twice_changes_nothing(self) -> None:
         once = plan("ring", True)

@@ -42,9 +42,7 @@ class Reading(unittest.TestCase):
                 self.assertIn("Length", fault)
 
     def test_whole_numbers_only_where_things_are_counted(self) -> None:
-        read = read_plan(
-            {"placing": {"arrangement": "ring"}, "typed": {"/placing/count": "5.5"}}
-        )
+        read = read_plan({"placing": {"arrangement": "ring"}, "typed": {"/placing/count": "5.5"}})
         self.assertIn("whole numbers", read.faults["/placing/count"])
 
     def test_an_optional_field_may_be_emptied(self) -> None:

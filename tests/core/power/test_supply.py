@@ -18,9 +18,7 @@ V0 = param("threshold_v")
 
 
 def ohms(value: float) -> Figure:
-    return figure(
-        "r", "R", value, "resistance", "r", [typed("r", "r", value, "resistance")], "ohm"
-    )
+    return figure("r", "R", value, "resistance", "r", [typed("r", "r", value, "resistance")], "ohm")
 
 
 class Supplies(unittest.TestCase):
@@ -68,9 +66,7 @@ class Supplies(unittest.TestCase):
         supply, leads, bath = Supply(), ohms(0.2), ohms(3.0)
         i = given_figure(supply, V0, bath, leads)
         inner = 0.25 * supply.nominal_v / supply.rated_a
-        total = (
-            bath_volts_figure(V0, bath, i).value + drop_figure(leads, i).value + i.value * inner
-        )
+        total = bath_volts_figure(V0, bath, i).value + drop_figure(leads, i).value + i.value * inner
         self.assertAlmostEqual(total, 15.0)
         self.assertAlmostEqual(load_figure(supply, i).value, i.value / 6)
 

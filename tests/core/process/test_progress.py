@@ -53,8 +53,7 @@ class Doses(unittest.TestCase):
             .write(201, "lift")
         )  # fmt: skip
         spans = [
-            max(d) - min(d)
-            for d in (doses_at(b.run().stretches, at(300)) for b in (plain, turned))
+            max(d) - min(d) for d in (doses_at(b.run().stretches, at(300)) for b in (plain, turned))
         ]
         self.assertLess(spans[1], spans[0] / 2)
 

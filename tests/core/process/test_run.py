@@ -166,7 +166,9 @@ class Amps(unittest.TestCase):
         self.assertLess(spans[0], spans[1] / 3)
 
     def test_scraping_ends_what_was_known_turning_counts_as_a_pose(self) -> None:
-        run = running().write(60, "reading", current_a=2.0).write(90, "change", what="scraped").run()
+        run = (
+            running().write(60, "reading", current_a=2.0).write(90, "change", what="scraped").run()
+        )
         self.assertEqual(run.stretches[-1].source, "expected")
         run = running().write(60, "reading", current_a=2.0).write(90, "change", what="turned").run()
         self.assertEqual((run.stretches[-1].pose, run.stretches[-1].current_a), (1, 2.0))

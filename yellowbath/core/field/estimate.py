@@ -26,7 +26,8 @@ def rectangle_neumann(size: tuple[float, float], a: Point, b: Point) -> float:
 
     ``size`` (length, width) [m]; points from its centre [m]. -lap G = delta - 1/area. The cosine
     series along the shorter side is summed in closed form, sum cos(n u) exp(-n v)/n =
-    -ln(1 - 2 exp(-v) cos u + exp(-2 v))/2, over a few images across it. Any text on potential theory.
+    -ln(1 - 2 exp(-v) cos u + exp(-2 v))/2, over a few images across it.
+    Any text on potential theory.
     """
     if size[0] > size[1]:
         size, a, b = (size[1], size[0]), (a[1], a[0]), (b[1], b[0])

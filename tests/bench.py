@@ -1,0 +1,73 @@
+"""Benchmarks: ``make bench``. Process CPU where it is ours alone, wall clock over loopback.
+
+Each figure is the median and the spread of several rounds; no test depends on any of them.
+"""
+
+from __future__ import annotations
+
+import math
+import statistics
+import tempfile
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+from tests.server import Server
+from tests.shops import QUIET
+from yellowbath.core.field.estimate import rectangle_neumann
+from yellowbath.workflows.plans import answer_document
+
+
+def rounds(work: Callable[[], object], clock: Callable[[], float], n: int) -> tuple[float, float]:
+    """Median and interquartile range of one call [ms]."""
+    taken = []
+    for _ in range(n):
+        start = clock()
+        work()
+        taken.append((clock() - start) * 1e3)
+    quarters = statistics.quantiles(taken, n=4)
+    return statistics.median(taken), quarters[2] - quarters[0]
+
+
+def series(size: tuple[float, float], a: tuple[float, float], b: tuple[float, float]) -> float:
+    """The plain cosine series, 400 terms: the alternative to its closed sum."""
+    length, width = size
+    x, y, x0, y0 = (v + s / 2 for v, s in zip((*a, *b), (*size, *size), strict=True))
+    total = 0.0
+    for n in range(1, 400):
+        k = n * math.pi / length
+        images = (abs(y - y0), y + y0, 2 * width - abs(y - y0), 2 * width - y - y0)
+        waves = sum(math.exp(-k * d) for d in images) / (2 * (1 - math.exp(-2 * k * width)))
+        total += 2 / length * math.cos(k * x) * math.cos(k * x0) * waves / k
+    return total
+
+
+def line(name: str, figures: tuple[float, float], note: str = "") -> None:
+    print(f"{name:46} {figures[0]:8.2f} ms  ± {figures[1]:.2f}  {note}")
+
+
+def main() -> None:
+    at = ((0.4, 0.3), (0.05, -0.08), (-0.12, 0.02))
+    answer_document(QUIET)
+    line("answer of a plan, CPU", rounds(lambda: answer_document(QUIET), time.process_time, 60))
+    closed = rounds(lambda: rectangle_neumann(*at), time.process_time, 400)
+    plain = rounds(lambda: series(*at), time.process_time, 400)
+    line("Neumann function, closed sum, CPU", closed)
+    line("Neumann function, 400-term series, CPU", plain, f"{plain[0] / closed[0]:.0f} x the above")
+    with tempfile.TemporaryDirectory() as folder:
+        server = Server(Path(folder))
+        start = time.perf_counter()
+        server.start()
+        line("first start to first answer, wall", ((time.perf_counter() - start) * 1e3, 0.0))
+        server.kill()
+        start = time.perf_counter()
+        server.start()
+        line("second start to first answer, wall", ((time.perf_counter() - start) * 1e3, 0.0))
+        body = {"document": dict(QUIET)}
+        post = rounds(lambda: server.post("/plans/answer", body), time.perf_counter, 40)
+        line("answer of a plan over loopback, wall", post)
+        server.kill()
+
+
+if __name__ == "__main__":
+    main()
