@@ -1,11 +1,11 @@
-"""Runs through the workflows: stops block, entries are kept once, the projection follows the log."""
+"""Runs through the workflows: stops block, entries are kept once, stretches follow the log."""
 
 import threading
 from datetime import timedelta
 
 from sqlalchemy import text
 
-from tests.shops import START, STAINLESS, ShopCase, entry
+from tests.shops import STAINLESS, START, ShopCase, entry
 from yellowbath.core.errors import (
     NotFoundError,
     OutOfRangeError,

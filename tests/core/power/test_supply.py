@@ -62,7 +62,7 @@ class Supplies(unittest.TestCase):
         self.assertEqual(bath_volts_figure(V0, ohms(1), still).value, 0)
 
     def test_the_loop_adds_up(self) -> None:
-        """Conservation: volts of threshold, bath, leads and inner resistance sum to the source's."""
+        """Conservation: threshold, bath, leads and inner resistance take the source's volts."""
         supply, leads, bath = Supply(), ohms(0.2), ohms(3.0)
         i = given_figure(supply, V0, bath, leads)
         inner = 0.25 * supply.nominal_v / supply.rated_a

@@ -93,7 +93,7 @@ class Windows(unittest.TestCase):
         not_yet = now(running().write(1, "reading", current_a=3.0).write(200, "lift")
                       .write(201, "inspection", verdict="not_yet"), 202)  # fmt: skip
         clean = now(running().write(1, "reading", current_a=3.0).write(200, "lift")
-                    .write(201, "inspection", verdict="share", shares={"p1.front": 1.0}), 202)  # fmt: skip
+                    .write(201, "inspection", verdict="share", shares={"a": 1.0}), 202)  # fmt: skip
         self.assertGreater(not_yet.need_ah_m2[1], unseen.need_ah_m2[1])
         self.assertLess(clean.need_ah_m2[1], unseen.need_ah_m2[1])
 

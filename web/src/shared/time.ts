@@ -2,6 +2,11 @@
 
 const clock = new Intl.DateTimeFormat(undefined, { hour: "2-digit", minute: "2-digit" });
 const day = new Intl.DateTimeFormat(undefined, { weekday: "short" });
+const weekdate = new Intl.DateTimeFormat(undefined, {
+  weekday: "short",
+  day: "numeric",
+  month: "short",
+});
 const date = new Intl.DateTimeFormat(undefined, {
   day: "numeric",
   month: "short",
@@ -11,6 +16,8 @@ const date = new Intl.DateTimeFormat(undefined, {
 /** "14:20", with the weekday where it is not today. */
 export function clockTime(at: Date, now: Date = new Date()): string {
   const same = at.toDateString() === now.toDateString();
+  if (Math.abs(at.getTime() - now.getTime()) > 6 * 86400e3)
+    return `${weekdate.format(at)} ${clock.format(at)}`;
   return same ? clock.format(at) : `${day.format(at)} ${clock.format(at)}`;
 }
 

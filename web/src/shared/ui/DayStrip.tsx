@@ -22,7 +22,7 @@ export function DayStrip({
     ...tabs.map((t) => t.time.getTime()),
     window ? window[2].getTime() : 0,
   );
-  const end = Math.min(last + 1800e3, now.getTime() + 72 * 3600e3);
+  const end = Math.min(last + 1800e3, now.getTime() + 15 * 24 * 3600e3);
   const span = end - now.getTime();
   const x = (at: Date) => 8 + Math.min(Math.max((at.getTime() - now.getTime()) / span, 0), 1) * 384;
   const hours = hourMarks(now, end);
@@ -72,7 +72,8 @@ export function DayStrip({
 
 function hourMarks(now: Date, end: number) {
   const hours = (end - now.getTime()) / 3600e3;
-  const every = hours <= 8 ? 1 : hours <= 16 ? 2 : hours <= 30 ? 4 : 12;
+  const every =
+    hours <= 8 ? 1 : hours <= 16 ? 2 : hours <= 30 ? 4 : hours <= 80 ? 12 : hours <= 200 ? 24 : 48;
   const first = new Date(now);
   first.setMinutes(0, 0, 0);
   first.setHours(Math.ceil((first.getHours() + 1) / every) * every);
