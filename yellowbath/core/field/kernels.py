@@ -1,0 +1,267 @@
+"""Compiled integrals over triangles and lines in an insulated box.
+
+Exact for near sources: 1/r over a triangle (Wilton and others, IEEE Trans. AP 32 (1984), from
+memory), the solid angle (van Oosterom and Strackee, IEEE Trans. BME 30 (1983), from memory), 1/r over
+a line. Quadrature farther off. Integrals are over G, so 1/(4 pi) is in them. Lengths [m].
+"""
+
+from __future__ import annotations
+
+import math
+
+import numba
+import numpy as np
+from numpy.typing import NDArray
+
+Array = NDArray[np.float64]
+_JIT = {"cache": True, "fastmath": True, "nogil": True}
+_NEAR = 3.5  # exact within so many facet sizes, three points to _FAR, one beyond
+_FAR = 10.0
+_FOUR_PI = 4 * math.pi
+
+
+@numba.njit(**_JIT)  # type: ignore[untyped-decorator]
+def triangle_exact(x, y, z, t):  # type: ignore[no-untyped-def]
+    """(integral of 1/r, solid angle) of triangle ``t`` (3, 3) from a point; positive in front.
+
+    The solid angle is that of (y - x).n/r^3 with n by the right hand round the corners.
+    """
+    ex1, ey1, ez1 = t[1, 0] - t[0, 0], t[1, 1] - t[0, 1], t[1, 2] - t[0, 2]
+    ex2, ey2, ez2 = t[2, 0] - t[0, 0], t[2, 1] - t[0, 1], t[2, 2] - t[0, 2]
+    nx, ny, nz = ey1 * ez2 - ez1 * ey2, ez1 * ex2 - ex1 * ez2, ex1 * ey2 - ey1 * ex2
+    norm = math.sqrt(nx * nx + ny * ny + nz * nz)
+    nx, ny, nz = nx / norm, ny / norm, nz / norm
+    d = (t[0, 0] - x) * nx + (t[0, 1] - y) * ny + (t[0, 2] - z) * nz
+    height = abs(d)
+    potential = 0.0
+    for k in range(3):
+        m = (k + 1) % 3
+        ax, ay, az = t[k, 0] - x, t[k, 1] - y, t[k, 2] - z
+        bx, by, bz = t[m, 0] - x, t[m, 1] - y, t[m, 2] - z
+        lx, ly, lz = bx - ax, by - ay, bz - az
+        length = math.sqrt(lx * lx + ly * ly + lz * lz)
+        lx, ly, lz = lx / length, ly / length, lz / length
+        ux, uy, uz = ly * nz - lz * ny, lz * nx - lx * nz, lx * ny - ly * nx
+        p = ax * ux + ay * uy + az * uz
+        s0 = ax * lx + ay * ly + az * lz
+        s1 = bx * lx + by * ly + bz * lz
+        r0 = math.sqrt(ax * ax + ay * ay + az * az)
+        r1 = math.sqrt(bx * bx + by * by + bz * bz)
+        q2 = p * p + d * d
+        if q2 < 1e-20 * length * length or abs(p) < 1e-14 * length:
+            continue
+        if s0 + s1 > 0:
+            log = math.log((r1 + s1) / (r0 + s0))
+        else:
+            log = math.log((r0 - s0) / (r1 - s1))
+        angle = math.atan2(p * s1, q2 + height * r1) - math.atan2(p * s0, q2 + height * r0)
+        potential += p * log - height * angle
+    return potential, solid_angle(x, y, z, t)
+
+
+@numba.njit(**_JIT)  # type: ignore[untyped-decorator]
+def solid_angle(x, y, z, t):  # type: ignore[no-untyped-def]
+    """Solid angle of a triangle, positive where its normal points away from the point."""
+    ax, ay, az = t[0, 0] - x, t[0, 1] - y, t[0, 2] - z
+    bx, by, bz = t[1, 0] - x, t[1, 1] - y, t[1, 2] - z
+    cx, cy, cz = t[2, 0] - x, t[2, 1] - y, t[2, 2] - z
+    a = math.sqrt(ax * ax + ay * ay + az * az)
+    b = math.sqrt(bx * bx + by * by + bz * bz)
+    c = math.sqrt(cx * cx + cy * cy + cz * cz)
+    triple = ax * (by * cz - bz * cy) + ay * (bz * cx - bx * cz) + az * (bx * cy - by * cx)
+    under = (
+        a * b * c
+        + (ax * bx + ay * by + az * bz) * c
+        + (bx * cx + by * cy + bz * cz) * a
+        + (cx * ax + cy * ay + cz * az) * b
+    )
+    if abs(triple) < 1e-14 * (a * b * c + 1e-300):
+        return 0.0
+    return 2 * math.atan2(triple, under)
+
+
+@numba.njit(**_JIT)  # type: ignore[untyped-decorator]
+def rest(dx, dy, dz, size, table, out):  # type: ignore[no-untyped-def]
+    """Smooth rest and its gradient at a folded displacement, into ``out`` (4).
+
+    The gradient is trilinear; the value is trilinear with its curvature put back from the gradients
+    at the corners, which makes it third order: a plain table errs to one side everywhere.
+    """
+    n = table.shape[0] - 1
+    fx, fy, fz = abs(dx) / size[0] * n, abs(dy) / size[1] * n, abs(dz) / size[2] * n
+    i, j, k = min(int(fx), n - 1), min(int(fy), n - 1), min(int(fz), n - 1)
+    fx, fy, fz = fx - i, fy - j, fz - k
+    v, gx, gy, gz, cx, cy, cz = 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0
+    for a in range(2):
+        wx = fx if a == 1 else 1 - fx
+        for b in range(2):
+            wy = fy if b == 1 else 1 - fy
+            for c in range(2):
+                wz = fz if c == 1 else 1 - fz
+                t = table[i + a, j + b, k + c]
+                w = wx * wy * wz
+                v += w * t[0]
+                gx += w * t[1]
+                gy += w * t[2]
+                gz += w * t[3]
+                cx += (2 * a - 1) * wy * wz * t[1]
+                cy += (2 * b - 1) * wx * wz * t[2]
+                cz += (2 * c - 1) * wx * wy * t[3]
+    out[0] = v - 0.5 / n * (
+        size[0] * fx * (1 - fx) * cx + size[1] * fy * (1 - fy) * cy + size[2] * fz * (1 - fz) * cz
+    )
+    out[1] = -gx if dx < 0 else gx
+    out[2] = -gy if dy < 0 else gy
+    out[3] = -gz if dz < 0 else gz
+
+
+@numba.njit(**_JIT)  # type: ignore[untyped-decorator]
+def fold(d, length):  # type: ignore[no-untyped-def]
+    """A displacement brought into (-length, length) by whole cells."""
+    return d - 2 * length * math.floor(d / (2 * length) + 0.5)
+
+
+@numba.njit(**_JIT)  # type: ignore[untyped-decorator]
+def facets_at(points, own, corners, size, table):  # type: ignore[no-untyped-def]
+    """Single and double layer of G from flat facets at points.
+
+    points (n, 3); own (n): index of the facet a point is the centre of, or -1; corners (m, 4, 3), a
+    triangle has its last corner twice. Returns S (n, m) [m], the integral of G, and D (n, m) [-], that
+    of dG/dn with n by the corners.
+    """
+    n, m = points.shape[0], corners.shape[0]
+    single, double = np.zeros((n, m)), np.zeros((n, m))
+    buffer, second = np.zeros(4), np.zeros((3, 3))
+    gauss = np.zeros((4, 3))
+    for j in range(m):
+        t = corners[j]
+        second[0], second[1], second[2] = t[0], t[2], t[3]
+        cx, cy, cz, nx, ny, nz, area, span = facet(t)
+        quad = span_between(t[2], t[3]) > 1e-18
+        count = gauss_points(t, quad, gauss)
+        near, far = _NEAR * _NEAR * span, _FAR * _FAR * span
+        for i in range(n):
+            s_sum, d_sum = 0.0, 0.0
+            for sx in (1.0, -1.0):
+                dx = fold(sx * points[i, 0] - cx, size[0])
+                for sy in (1.0, -1.0):
+                    dy = fold(sy * points[i, 1] - cy, size[1])
+                    for sz in (1.0, -1.0):
+                        dz = fold(sz * points[i, 2] - cz, size[2])
+                        r2 = dx * dx + dy * dy + dz * dz
+                        if r2 < near:
+                            v, w = triangle_exact(cx + dx, cy + dy, cz + dz, t)
+                            if quad:
+                                v2, w2 = triangle_exact(cx + dx, cy + dy, cz + dz, second)
+                                v, w = v + v2, w + w2
+                            if own[i] == j and sx + sy + sz == 3.0:
+                                w = 0.0
+                            s_sum += v / _FOUR_PI
+                            d_sum -= w / _FOUR_PI
+                        elif r2 < far:
+                            for k in range(count):
+                                px = dx + cx - gauss[k, 0]
+                                py = dy + cy - gauss[k, 1]
+                                pz = dz + cz - gauss[k, 2]
+                                q = 1 / math.sqrt(px * px + py * py + pz * pz)
+                                part = area / count / _FOUR_PI
+                                s_sum += part * q
+                                d_sum += part * (px * nx + py * ny + pz * nz) * q**3
+                        else:
+                            q = 1 / math.sqrt(r2)
+                            s_sum += area * q / _FOUR_PI
+                            d_sum += area * (dx * nx + dy * ny + dz * nz) * q**3 / _FOUR_PI
+                        rest(dx, dy, dz, size, table, buffer)
+                        s_sum += area * buffer[0]
+                        d_sum -= area * (buffer[1] * nx + buffer[2] * ny + buffer[3] * nz)
+            single[i, j] = s_sum
+            double[i, j] = d_sum
+    return single, double
+
+
+@numba.njit(**_JIT)  # type: ignore[untyped-decorator]
+def span_between(a, b):  # type: ignore[no-untyped-def]
+    """Squared distance of two points."""
+    return (a[0] - b[0]) ** 2 + (a[1] - b[1]) ** 2 + (a[2] - b[2]) ** 2
+
+
+@numba.njit(**_JIT)  # type: ignore[untyped-decorator]
+def facet(t):  # type: ignore[no-untyped-def]
+    """Centre, unit normal, area and squared largest diagonal or side of a flat facet (4, 3)."""
+    ax, ay, az = t[2, 0] - t[0, 0], t[2, 1] - t[0, 1], t[2, 2] - t[0, 2]
+    bx, by, bz = t[1, 0] - t[0, 0], t[1, 1] - t[0, 1], t[1, 2] - t[0, 2]
+    ex, ey, ez = t[3, 0] - t[0, 0], t[3, 1] - t[0, 1], t[3, 2] - t[0, 2]
+    ux, uy, uz = by * az - bz * ay, bz * ax - bx * az, bx * ay - by * ax
+    vx, vy, vz = ay * ez - az * ey, az * ex - ax * ez, ax * ey - ay * ex
+    one = math.sqrt(ux * ux + uy * uy + uz * uz) / 2
+    two = math.sqrt(vx * vx + vy * vy + vz * vz) / 2
+    area = one + two
+    nx, ny, nz = ux + vx, uy + vy, uz + vz
+    norm = math.sqrt(nx * nx + ny * ny + nz * nz)
+    cx = (one * (t[0, 0] + t[1, 0] + t[2, 0]) + two * (t[0, 0] + t[2, 0] + t[3, 0])) / (3 * area)
+    cy = (one * (t[0, 1] + t[1, 1] + t[2, 1]) + two * (t[0, 1] + t[2, 1] + t[3, 1])) / (3 * area)
+    cz = (one * (t[0, 2] + t[1, 2] + t[2, 2]) + two * (t[0, 2] + t[2, 2] + t[3, 2])) / (3 * area)
+    span = max(
+        max(span_between(t[0], t[2]), span_between(t[1], t[3])),
+        max(span_between(t[0], t[1]), span_between(t[1], t[2])),
+    )
+    return cx, cy, cz, nx / norm, ny / norm, nz / norm, area, span
+
+
+@numba.njit(**_JIT)  # type: ignore[untyped-decorator]
+def gauss_points(t, quad, out):  # type: ignore[no-untyped-def]
+    """Equal-weight quadrature points of a facet into ``out``; returns how many (3 or 4)."""
+    if not quad:
+        for k in range(3):
+            for c in range(3):
+                out[k, c] = (t[k, c] + (t[0, c] + t[1, c] + t[2, c]) / 3) / 2
+        return 3
+    low = 0.5 - 0.5 / math.sqrt(3.0)
+    k = 0
+    for u in (low, 1 - low):
+        for v in (low, 1 - low):
+            for c in range(3):
+                out[k, c] = (1 - u) * ((1 - v) * t[0, c] + v * t[3, c]) + u * (
+                    (1 - v) * t[1, c] + v * t[2, c]
+                )
+            k += 1
+    return 4
+
+
+@numba.njit(**_JIT)  # type: ignore[untyped-decorator]
+def lines_at(points, own, starts, ends, radii, size, table):  # type: ignore[no-untyped-def]
+    """Integral of G over line segments at points (n, m) [-], per unit line density.
+
+    ``own`` (n, m): 1 where the segment belongs to the rod whose axis the point is on: it is then seen
+    from the rod's surface, at its radius.
+    """
+    n, m = points.shape[0], starts.shape[0]
+    out = np.zeros((n, m))
+    buffer = np.zeros(4)
+    for j in range(m):
+        cx = (starts[j, 0] + ends[j, 0]) / 2
+        cy = (starts[j, 1] + ends[j, 1]) / 2
+        cz = (starts[j, 2] + ends[j, 2]) / 2
+        hx, hy, hz = (ends[j, 0] - cx), (ends[j, 1] - cy), (ends[j, 2] - cz)
+        half = math.sqrt(hx * hx + hy * hy + hz * hz)
+        for i in range(n):
+            total = 0.0
+            for sx in (1.0, -1.0):
+                dx = fold(sx * points[i, 0] - cx, size[0])
+                for sy in (1.0, -1.0):
+                    dy = fold(sy * points[i, 1] - cy, size[1])
+                    for sz in (1.0, -1.0):
+                        dz = fold(sz * points[i, 2] - cz, size[2])
+                        # the surface of a rod is one radius off its axis
+                        off = 0.0
+                        along = (dx * hx + dy * hy + dz * hz) / half
+                        across = dx * dx + dy * dy + dz * dz - along * along
+                        if own[i, j] == 1 and across < radii[j] ** 2:
+                            off = radii[j] ** 2 - max(across, 0.0)
+                        r1 = math.sqrt((dx - hx) ** 2 + (dy - hy) ** 2 + (dz - hz) ** 2 + off)
+                        r2 = math.sqrt((dx + hx) ** 2 + (dy + hy) ** 2 + (dz + hz) ** 2 + off)
+                        total += math.log((r1 + r2 + 2 * half) / (r1 + r2 - 2 * half)) / _FOUR_PI
+                        rest(dx, dy, dz, size, table, buffer)
+                        total += 2 * half * buffer[0]
+            out[i, j] = total
+    return out

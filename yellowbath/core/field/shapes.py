@@ -1,0 +1,185 @@
+"""Bodies of the field from sizes: boxes, cylinders, tubes and tank walls, meshed to a facet size.
+
+Lengths [m], tank coordinates as in ``surfaces``. ``depth`` is the liquid's; what is above it is dry and
+left out, and a face on the floor or at the surface is no face.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from yellowbath.core.field.surfaces import (
+    Rod,
+    Surface,
+    box_surface,
+    clipped,
+    cylinder_side,
+    graded,
+    join,
+    ring_face,
+    wall_surface,
+)
+
+Array = NDArray[np.float64]
+_ON = 1e-9  # as near as this to floor or surface is on it [m]
+_SLENDER = 8.0  # length over radius from which a rod is a line
+_WALL = (
+    1.4  # facets of a tube are no wider than so many wall thicknesses: one side shields the other
+)
+_CROWDED = 0.30  # radius over distance up to which its current is even all round
+
+
+@dataclass(frozen=True)
+class BoxBody:
+    """A box from ``low`` to ``high`` [m]."""
+
+    low: Array
+    high: Array
+
+
+@dataclass(frozen=True)
+class CylinderBody:
+    """A cylinder, or with ``bore`` > 0 a tube open at both ends. Radii [m].
+
+    ``centre`` in the two other coordinates in cyclic order after the axis.
+    """
+
+    axis: int
+    centre: tuple[float, float]
+    radius: float
+    start: float
+    end: float
+    bore: float = 0.0
+
+
+Shape = BoxBody | CylinderBody
+
+
+def wetted(shape: Shape, depth: float) -> Shape | None:
+    """The part of a standing or box-shaped body that is in the liquid; None where it is all dry."""
+    if isinstance(shape, BoxBody):
+        high = np.array([shape.high[0], shape.high[1], min(shape.high[2], depth)])
+        return BoxBody(shape.low, high) if high[2] > shape.low[2] + _ON else None
+    if shape.axis != 2:
+        z = shape.centre[1] if shape.axis == 0 else shape.centre[0]
+        return shape if z - shape.radius < depth - _ON else None
+    end = min(shape.end, depth)
+    if end <= shape.start + _ON:
+        return None
+    return CylinderBody(2, shape.centre, shape.radius, shape.start, end, shape.bore)
+
+
+def area_of(shape: Shape, depth: float) -> float:
+    """Surface in the liquid [m2] of a shape that :func:`wetted` gave; a lying one counts as all in."""
+    if isinstance(shape, BoxBody):
+        a, b, c = shape.high - shape.low
+        caps = _open(shape.low[2], depth) + _open(shape.high[2], depth)
+        return float(2 * (a * c + b * c) + (2 - caps) * a * b)
+    length = shape.end - shape.start
+    caps = 0
+    if shape.axis == 2:
+        caps = _open(shape.start, depth) + _open(shape.end, depth)
+    disc = math.pi * (shape.radius**2 - shape.bore**2)
+    return 2 * math.pi * (shape.radius + shape.bore) * length + (2 - caps) * disc
+
+
+def _open(z: float, depth: float) -> int:
+    return int(z < _ON or z > depth - _ON)
+
+
+def mesh(shape: Shape, depth: float, size: float) -> Surface:
+    """A shape's wetted surface as triangles of about ``size`` [m], patches named as by direction."""
+    if isinstance(shape, BoxBody):
+        made = box_surface(shape.low, shape.high, size)
+        return _without(made, lambda c: (c < _ON).all() or (c > depth - _ON).all())
+    return _cylinder(shape, depth, size)
+
+
+def _without(surface: Surface, on: object) -> Surface:
+    test = on
+    keep = np.array([not test(t[:, 2]) for t in surface.corners])  # type: ignore[operator]
+    names = tuple(p for p, k in zip(surface.patch, keep, strict=True) if k)
+    return Surface(surface.corners[keep], names)
+
+
+def _cylinder(shape: CylinderBody, depth: float, size: float) -> Surface:
+    length = shape.end - shape.start
+    around = size
+    if shape.bore > 0:
+        around = min(size, _WALL * (shape.radius - shape.bore))
+    cuts = shape.start + graded(length, max(3, min(60, round(length / size + 1.5))))
+    sides = max(16, min(72, 4 * round(2 * math.pi * shape.radius / around / 4)))
+    parts = [cylinder_side(shape.axis, shape.centre, shape.radius, cuts, sides, True)]
+    if shape.bore > 0:
+        parts.append(cylinder_side(shape.axis, shape.centre, shape.bore, cuts, sides, False))
+    inner = max(shape.bore, shape.radius * 1e-4)
+    rings = inner + graded(shape.radius - inner, max(2, round((shape.radius - inner) / size + 1)))
+    for at, sign in ((shape.start, -1), (shape.end, 1)):
+        if shape.axis != 2 or not _open(at, depth):
+            parts.append(ring_face(shape.axis, at, shape.centre, rings, sides, sign))
+    made = join(parts)
+    z_axis = {0: 1, 1: 0}.get(shape.axis)
+    if z_axis is not None and shape.centre[z_axis] + shape.radius > depth:
+        made = clipped(made, depth)
+    return made
+
+
+def as_rod(shape: Shape, name: str, depth: float, room: float) -> Rod | None:
+    """A slender cylinder with ``room`` [m] from its axis to anything else, as a line; else None."""
+    if not isinstance(shape, CylinderBody) or shape.bore > 0:
+        return None
+    length = shape.end - shape.start
+    if length < _SLENDER * shape.radius or shape.radius > _CROWDED * room:
+        return None
+    start, end = (np.zeros(3) for _ in range(2))
+    for point, along in ((start, shape.start), (end, shape.end)):
+        point[shape.axis] = along
+        point[(shape.axis + 1) % 3] = shape.centre[0]
+        point[(shape.axis + 2) % 3] = shape.centre[1]
+    capped = (True, True)
+    if shape.axis == 2:
+        capped = (not _open(shape.start, depth), not _open(shape.end, depth))
+    return Rod(name, start, end, shape.radius, capped)
+
+
+def round_wall(
+    floor_radius: float,
+    level_radius: float,
+    centre: tuple[float, float],
+    depth: float,
+    rods: Sequence[tuple[float, float]],
+) -> Surface:
+    """The wall of a bucket, closer cut beside rods (x, y) that stand near it.
+
+    Its polygon has the area of the circle.
+    """
+    angles = _cut_angles(min(floor_radius, level_radius), centre, rods)
+    steps = np.diff(np.append(angles, angles[0] + 2 * math.pi))
+    factor = math.sqrt(2 * math.pi / float(np.sin(steps).sum()))
+    circle = np.stack([np.cos(angles), np.sin(angles)], axis=1)
+    rings = [np.array(centre) + factor * r * circle for r in (floor_radius, level_radius)]
+    rows = max(6, min(14, round(depth / (floor_radius * 0.22))))
+    return wall_surface(rings[0], rings[1], depth, rows)
+
+
+def _cut_angles(
+    radius: float, centre: tuple[float, float], rods: Sequence[tuple[float, float]]
+) -> Array:
+    """Angles of wall cuts: a density that rises where a rod is near, integrated and cut evenly."""
+    fine = np.linspace(0, 2 * math.pi, 1441)
+    density = np.full_like(fine, 24.0)
+    for x, y in rods:
+        dx, dy = x - centre[0], y - centre[1]
+        gap = max(radius - math.hypot(dx, dy), 0.05 * radius)
+        off = np.abs((fine - math.atan2(dy, dx) + math.pi) % (2 * math.pi) - math.pi)
+        density = np.maximum(density, 2 * math.pi * radius / (0.5 * gap + 0.35 * off * radius))
+    total = np.concatenate([[0.0], np.cumsum((density[1:] + density[:-1]) / 2 * np.diff(fine))])
+    total /= 2 * math.pi
+    count = math.ceil(total[-1])
+    cut: Array = np.interp(np.arange(count) * total[-1] / count, total, fine)
+    return cut
