@@ -1,10 +1,11 @@
-"""The command line: ``yellowbath serve``, ``yellowbath demo``, ``yellowbath openapi``."""
+"""The command line: ``yellowbath serve``, ``demo``, ``field``, ``openapi``."""
 
 from __future__ import annotations
 
 import argparse
 import json
 import sys
+import threading
 from dataclasses import replace
 from pathlib import Path
 
@@ -29,6 +30,11 @@ def _parser() -> argparse.ArgumentParser:
     demo.add_argument("--data", type=Path, default=Path("demo-data"), help="folder of the demo")
     _address(demo)
     demo.set_defaults(run=_demo)
+    field = commands.add_parser("field", help="solve a field case, or a file of them")
+    field.add_argument("file", type=Path)
+    field.add_argument("--preview", action="store_true", help="coarser and faster")
+    field.add_argument("--json", action="store_true", help="results in the form of the case file")
+    field.set_defaults(run=_field)
     openapi = commands.add_parser("openapi", help="print the API's description")
     openapi.set_defaults(run=_openapi)
     return parser
@@ -72,9 +78,35 @@ def _run(settings: Settings, seeded: bool) -> int:
         seed(shop.engine)
     if settings.host not in ("127.0.0.1", "localhost", "::1"):
         print("Everyone on this network can open and change this shop.", file=sys.stderr)
+    warming = threading.Timer(2.0, _warm_up)
+    warming.daemon = True
+    warming.start()
     print(f"Yellow Bath: http://{settings.host}:{settings.port}/", flush=True)
     uvicorn.run(make_app(shop), host=settings.host, port=settings.port, log_level="warning")
     return 0
+
+
+def _field(args: argparse.Namespace) -> int:
+    from yellowbath.core.errors import YellowBathError
+    from yellowbath.workflows.field import as_table, solve_file
+
+    try:
+        solved = solve_file(args.file, args.preview)
+    except YellowBathError as error:
+        print(error, file=sys.stderr)
+        return 2
+    if args.json:
+        print(json.dumps(next(iter(solved.values())) if len(solved) == 1 else solved, indent=1))
+    else:
+        print("\n\n".join(as_table(name, results) for name, results in solved.items()))
+    return 0
+
+
+def _warm_up() -> None:
+    """Load the compiled kernels beside the served page, so that the first map does not wait."""
+    from yellowbath.workflows.field import warm_up
+
+    warm_up()
 
 
 def _openapi(_args: argparse.Namespace) -> int:

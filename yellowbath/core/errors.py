@@ -4,6 +4,7 @@ YellowBathError
 ├── InputError             something typed cannot be used
 │   ├── NotUnderstoodError     the text is no quantity of this kind
 │   ├── OutOfRangeError        a number outside what the model or the craft allows
+│   ├── CaseError              a field case cannot be read
 │   └── InvalidDocumentError   a plan document does not fit its schema
 ├── NoAnswerError          the plan is well formed and has no current path
 ├── StepRefusedError       a step that this run cannot take from where it is
@@ -58,6 +59,10 @@ class InvalidDocumentError(InputError):
 
     def data(self) -> Mapping[str, object]:
         return {"faults": [{"pointer": p, "message": m} for p, m in self.faults]}
+
+
+class CaseError(InputError):
+    slug = "field-case"
 
 
 class NoAnswerError(YellowBathError):

@@ -1,13 +1,15 @@
 """Plans: answering while typing, saving as revisions."""
 
-from typing import Any
+from typing import Any, Literal
 
 from fastapi import APIRouter
 from pydantic import BaseModel, Field
 
 from yellowbath.api.deps import ShopDep
+from yellowbath.api.field_shown import FieldOut, field_out
 from yellowbath.api.problems import Problem
 from yellowbath.api.shown import PlanOut, ReadOut, plan_out, read_out
+from yellowbath.workflows import field as solving
 from yellowbath.workflows import plans as work
 
 router = APIRouter(prefix="/plans", tags=["plans"])
@@ -17,6 +19,12 @@ class DocumentIn(BaseModel):
     """A plan document; may be partial, missing parts take their defaults."""
 
     document: dict[str, Any] = Field(default_factory=dict)
+
+
+class FieldIn(DocumentIn):
+    """A document to solve; ``settled`` is finer and slower than ``preview``."""
+
+    quality: Literal["preview", "settled"] = "preview"
 
 
 class SaveIn(DocumentIn):
@@ -29,6 +37,12 @@ class SaveIn(DocumentIn):
 def answer(body: DocumentIn) -> ReadOut:
     """Read a document and work it out; nothing is kept."""
     return read_out(work.answer_document(body.document))
+
+
+@router.post("/field", operation_id="solve_field", responses={422: {"model": Problem}})
+def field(body: FieldIn) -> FieldOut:
+    """Where the current goes on the piece, solved in three dimensions; nothing is kept."""
+    return field_out(solving.field_of(body.document, body.quality))
 
 
 @router.get("", operation_id="list_plans")

@@ -1,7 +1,7 @@
 """Cases in the shared JSON format: read, solved on two meshes, and answered in the same form.
 
-Lengths in the file are mm. Tanks: box, round straight bucket. Part: box, cylinder, tube. Anodes: box,
-cylinder. A mesh part is refused for now, and said so.
+Lengths in the file are mm. Tanks: box, round straight bucket. Part: box, cylinder, tube. Anodes:
+box, cylinder. A mesh part is refused for now, and said so.
 """
 
 from __future__ import annotations
@@ -14,7 +14,7 @@ from typing import Any
 
 import numpy as np
 
-from yellowbath.core.errors import InputError, NoAnswerError
+from yellowbath.core.errors import CaseError, NoAnswerError
 from yellowbath.core.field.green import BoxGreen, box_green
 from yellowbath.core.field.result import STEP, Number, Share, patches
 from yellowbath.core.field.shapes import (
@@ -33,12 +33,6 @@ from yellowbath.core.field.surfaces import Rod, Surface
 FACETS = {"settled": 800, "preview": 350}
 _MM = 1e-3
 _AROUND = 1.15  # the insulated box round a bucket, in diameters
-
-
-class CaseError(InputError):
-    """The case cannot be read."""
-
-    slug = "field-case"
 
 
 @dataclass(frozen=True)
@@ -62,7 +56,7 @@ def read_case(data: Mapping[str, Any]) -> Case:
     except (KeyError, TypeError, ValueError, IndexError) as error:
         raise CaseError(
             f"The case cannot be read: {type(error).__name__} at {error}.",
-            allowed="geometry.tank, geometry.liquid_depth, geometry.part, geometry.anodes, parameters.",
+            allowed="geometry (tank, liquid_depth, part, anodes) and parameters.",
         ) from None
 
 
@@ -155,7 +149,7 @@ def _refuse_clashes(case: Case) -> None:
     size = np.array(case.size)
     for name, shape in (("part", case.part), *case.anodes.items()):
         low, high = bounds(shape)
-        inside = (low >= -1e-9).all() and (high[:2] <= size[:2] + 1e-9).all()
+        inside = bool((low >= -1e-9).all() and (high[:2] <= size[:2] + 1e-9).all())
         if case.bucket_radius is not None:
             centre = size[:2] / 2
             far = np.maximum(np.abs(low[:2] - centre), np.abs(high[:2] - centre))
@@ -172,7 +166,7 @@ def _refuse_clashes(case: Case) -> None:
                 raise CaseError(f"{name} is in the part: a short.", remedy="Move them apart.")
 
 
-# --- Solving ---------------------------------------------------------------------------------------
+# --- Solving --------------------------------------------------------------------------------
 
 
 def _room(case: Case, name: str) -> float:
@@ -189,7 +183,7 @@ def _room(case: Case, name: str) -> float:
             lo, hi = bounds(shape)
             off = np.maximum(np.maximum(lo - high, low - hi), 0.0)
             gaps.append(float(np.linalg.norm(off)) + float((high - low).min()) / 2)
-    return min(gaps)
+    return float(min(gaps))
 
 
 def build(case: Case, facets: int, green: BoxGreen) -> Bath:

@@ -1,27 +1,26 @@
 """Compiled integrals over triangles and lines in an insulated box.
 
 Exact for near sources: 1/r over a triangle (Wilton and others, IEEE Trans. AP 32 (1984), from
-memory), the solid angle (van Oosterom and Strackee, IEEE Trans. BME 30 (1983), from memory), 1/r over
-a line. Quadrature farther off. Integrals are over G, so 1/(4 pi) is in them. Lengths [m].
+memory), the solid angle (van Oosterom and Strackee, IEEE Trans. BME 30 (1983), from memory), 1/r
+over a line. Quadrature farther off. Integrals are over G, so 1/(4 pi) is in them. Lengths [m].
 """
 
 from __future__ import annotations
 
 import math
+from typing import Any
 
 import numba
 import numpy as np
-from numpy.typing import NDArray
 
-Array = NDArray[np.float64]
-_JIT = {"cache": True, "fastmath": True, "nogil": True}
+_compiled: Any = numba.njit(cache=True, fastmath=True, nogil=True)
 _NEAR = 3.5  # exact within so many facet sizes, three points to _FAR, one beyond
 _FAR = 10.0
 _FOUR_PI = 4 * math.pi
 
 
-@numba.njit(**_JIT)  # type: ignore[untyped-decorator]
-def triangle_exact(x, y, z, t):  # type: ignore[no-untyped-def]
+@_compiled
+def triangle_exact(x, y, z, t):
     """(integral of 1/r, solid angle) of triangle ``t`` (3, 3) from a point; positive in front.
 
     The solid angle is that of (y - x).n/r^3 with n by the right hand round the corners.
@@ -50,17 +49,15 @@ def triangle_exact(x, y, z, t):  # type: ignore[no-untyped-def]
         q2 = p * p + d * d
         if q2 < 1e-20 * length * length or abs(p) < 1e-14 * length:
             continue
-        if s0 + s1 > 0:
-            log = math.log((r1 + s1) / (r0 + s0))
-        else:
-            log = math.log((r0 - s0) / (r1 - s1))
+        over, under = (r1 + s1, r0 + s0) if s0 + s1 > 0 else (r0 - s0, r1 - s1)
+        log = math.log(over / under)
         angle = math.atan2(p * s1, q2 + height * r1) - math.atan2(p * s0, q2 + height * r0)
         potential += p * log - height * angle
     return potential, solid_angle(x, y, z, t)
 
 
-@numba.njit(**_JIT)  # type: ignore[untyped-decorator]
-def solid_angle(x, y, z, t):  # type: ignore[no-untyped-def]
+@_compiled
+def solid_angle(x, y, z, t):
     """Solid angle of a triangle, positive where its normal points away from the point."""
     ax, ay, az = t[0, 0] - x, t[0, 1] - y, t[0, 2] - z
     bx, by, bz = t[1, 0] - x, t[1, 1] - y, t[1, 2] - z
@@ -80,8 +77,8 @@ def solid_angle(x, y, z, t):  # type: ignore[no-untyped-def]
     return 2 * math.atan2(triple, under)
 
 
-@numba.njit(**_JIT)  # type: ignore[untyped-decorator]
-def rest(dx, dy, dz, size, table, out):  # type: ignore[no-untyped-def]
+@_compiled
+def rest(dx, dy, dz, size, table, out):
     """Smooth rest and its gradient at a folded displacement, into ``out`` (4).
 
     The gradient is trilinear; the value is trilinear with its curvature put back from the gradients
@@ -115,19 +112,19 @@ def rest(dx, dy, dz, size, table, out):  # type: ignore[no-untyped-def]
     out[3] = -gz if dz < 0 else gz
 
 
-@numba.njit(**_JIT)  # type: ignore[untyped-decorator]
-def fold(d, length):  # type: ignore[no-untyped-def]
+@_compiled
+def fold(d, length):
     """A displacement brought into (-length, length) by whole cells."""
     return d - 2 * length * math.floor(d / (2 * length) + 0.5)
 
 
-@numba.njit(**_JIT)  # type: ignore[untyped-decorator]
-def facets_at(points, own, corners, size, table):  # type: ignore[no-untyped-def]
+@_compiled
+def facets_at(points, own, corners, size, table):
     """Single and double layer of G from flat facets at points.
 
     points (n, 3); own (n): index of the facet a point is the centre of, or -1; corners (m, 4, 3), a
-    triangle has its last corner twice. Returns S (n, m) [m], the integral of G, and D (n, m) [-], that
-    of dG/dn with n by the corners.
+    triangle has its last corner twice. Returns S (n, m) [m], the integral of G, and D (n, m) [-],
+    that of dG/dn with n by the corners.
     """
     n, m = points.shape[0], corners.shape[0]
     single, double = np.zeros((n, m)), np.zeros((n, m))
@@ -179,14 +176,14 @@ def facets_at(points, own, corners, size, table):  # type: ignore[no-untyped-def
     return single, double
 
 
-@numba.njit(**_JIT)  # type: ignore[untyped-decorator]
-def span_between(a, b):  # type: ignore[no-untyped-def]
+@_compiled
+def span_between(a, b):
     """Squared distance of two points."""
     return (a[0] - b[0]) ** 2 + (a[1] - b[1]) ** 2 + (a[2] - b[2]) ** 2
 
 
-@numba.njit(**_JIT)  # type: ignore[untyped-decorator]
-def facet(t):  # type: ignore[no-untyped-def]
+@_compiled
+def facet(t):
     """Centre, unit normal, area and squared largest diagonal or side of a flat facet (4, 3)."""
     ax, ay, az = t[2, 0] - t[0, 0], t[2, 1] - t[0, 1], t[2, 2] - t[0, 2]
     bx, by, bz = t[1, 0] - t[0, 0], t[1, 1] - t[0, 1], t[1, 2] - t[0, 2]
@@ -208,8 +205,8 @@ def facet(t):  # type: ignore[no-untyped-def]
     return cx, cy, cz, nx / norm, ny / norm, nz / norm, area, span
 
 
-@numba.njit(**_JIT)  # type: ignore[untyped-decorator]
-def gauss_points(t, quad, out):  # type: ignore[no-untyped-def]
+@_compiled
+def gauss_points(t, quad, out):
     """Equal-weight quadrature points of a facet into ``out``; returns how many (3 or 4)."""
     if not quad:
         for k in range(3):
@@ -228,12 +225,12 @@ def gauss_points(t, quad, out):  # type: ignore[no-untyped-def]
     return 4
 
 
-@numba.njit(**_JIT)  # type: ignore[untyped-decorator]
-def lines_at(points, own, starts, ends, radii, size, table):  # type: ignore[no-untyped-def]
+@_compiled
+def lines_at(points, own, starts, ends, radii, size, table):
     """Integral of G over line segments at points (n, m) [-], per unit line density.
 
-    ``own`` (n, m): 1 where the segment belongs to the rod whose axis the point is on: it is then seen
-    from the rod's surface, at its radius.
+    ``own`` (n, m): 1 where the segment belongs to the rod whose axis the point is on: it is then
+    seen from the rod's surface, at its radius.
     """
     n, m = points.shape[0], starts.shape[0]
     out = np.zeros((n, m))

@@ -1,14 +1,14 @@
 """Bodies of the field from sizes: boxes, cylinders, tubes and tank walls, meshed to a facet size.
 
-Lengths [m], tank coordinates as in ``surfaces``. ``depth`` is the liquid's; what is above it is dry and
-left out, and a face on the floor or at the surface is no face.
+Lengths [m], tank coordinates as in ``surfaces``. ``depth`` is the liquid's; what is above it is dry
+and left out, and a face on the floor or at the surface is no face.
 """
 
 from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -22,6 +22,7 @@ from yellowbath.core.field.surfaces import (
     graded,
     join,
     ring_face,
+    snapped,
     wall_surface,
 )
 
@@ -75,7 +76,7 @@ def wetted(shape: Shape, depth: float) -> Shape | None:
 
 
 def area_of(shape: Shape, depth: float) -> float:
-    """Surface in the liquid [m2] of a shape that :func:`wetted` gave; a lying one counts as all in."""
+    """Surface in the liquid [m2] of what :func:`wetted` gave; a lying one counts as all in."""
     if isinstance(shape, BoxBody):
         a, b, c = shape.high - shape.low
         caps = _open(shape.low[2], depth) + _open(shape.high[2], depth)
@@ -93,7 +94,7 @@ def _open(z: float, depth: float) -> int:
 
 
 def mesh(shape: Shape, depth: float, size: float) -> Surface:
-    """A shape's wetted surface as triangles of about ``size`` [m], patches named as by direction."""
+    """A shape's wetted surface in facets of about ``size`` [m], patches named by direction."""
     if isinstance(shape, BoxBody):
         made = box_surface(shape.low, shape.high, size)
         return _without(made, lambda c: (c < _ON).all() or (c > depth - _ON).all())
@@ -112,7 +113,8 @@ def _cylinder(shape: CylinderBody, depth: float, size: float) -> Surface:
     around = size
     if shape.bore > 0:
         around = min(size, _WALL * (shape.radius - shape.bore))
-    cuts = shape.start + graded(length, max(3, min(60, round(length / size + 1.5))))
+    cells = max(6, min(60, round(length / size + 1.5)))
+    cuts = shape.start + snapped(graded(length, cells), 4 if shape.bore > 0 else 5)
     sides = max(16, min(72, 4 * round(2 * math.pi * shape.radius / around / 4)))
     parts = [cylinder_side(shape.axis, shape.centre, shape.radius, cuts, sides, True)]
     if shape.bore > 0:
@@ -122,7 +124,7 @@ def _cylinder(shape: CylinderBody, depth: float, size: float) -> Surface:
     for at, sign in ((shape.start, -1), (shape.end, 1)):
         if shape.axis != 2 or not _open(at, depth):
             parts.append(ring_face(shape.axis, at, shape.centre, rings, sides, sign))
-    made = join(parts)
+    made = replace(join(parts), backing=shape.radius - shape.bore if shape.bore > 0 else 0.0)
     z_axis = {0: 1, 1: 0}.get(shape.axis)
     if z_axis is not None and shape.centre[z_axis] + shape.radius > depth:
         made = clipped(made, depth)

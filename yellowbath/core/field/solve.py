@@ -1,14 +1,15 @@
 """Potential and current in a bath: surfaces, assembled, solved, as current on every facet.
 
-Direct boundary elements with constant facets. The tank stands in an insulated box whose Green function
-takes floor, surface and, for a box, the walls exactly; other walls are facets without current. Rods are
-lines with current spread evenly round them. Green's identity at the centre of facet i, with n out
+Direct boundary elements with constant facets. The tank stands in an insulated box whose Green
+function takes floor, surface and, for a box, the walls exactly; other walls are facets without
+current. Rods are lines with current spread evenly round them. Green's identity at the centre of facet i, with n out
 of the liquid and current i positive into an electrode:
 
   phi_i/2 + sum_j D_ij phi_j + (1/s) sum_j S_ij i_j - (1/s) sum_k H_ik q_k = c
 
 with phi = V + r i on an electrode, i = 0 on a wall, and sum of current zero. Units SI.
-Validity: one conductivity, sharp facets no finer than the liquid around them; see docs/models/field.md.
+A facet of a bore is compared with a point inside its own wall, which hides what is outside from it.
+Validity: one conductivity, linear films; see docs/models/field.md.
 """
 
 from __future__ import annotations
@@ -16,6 +17,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
@@ -23,7 +25,7 @@ from scipy.linalg import lu_factor, lu_solve
 
 from yellowbath.core.errors import NoAnswerError
 from yellowbath.core.field.green import BoxGreen
-from yellowbath.core.field.kernels import lines_at, facets_at
+from yellowbath.core.field.kernels import facets_at, lines_at
 from yellowbath.core.field.surfaces import Rod, Surface
 
 Array = NDArray[np.float64]
@@ -101,7 +103,7 @@ class _Lines:
             cuts = _cuts(rod, segments)
             span = rod.end - rod.start
             length = float(np.linalg.norm(span))
-            for a, b in zip(cuts[:-1], cuts[1:], strict=True):
+            for a, b in pairwise(cuts):
                 starts.append(rod.start + a * span)
                 ends.append(rod.start + b * span)
                 radius.append(rod.radius)
@@ -164,6 +166,20 @@ def assemble(bath: Bath, lines: _Lines) -> System:
     same[n + w :] = lines.rod[:, None] == lines.rod[None, :]
     line = lines_at(points, same, lines.starts, lines.ends, lines.radius, g.size, g.table)
 
+    deep = np.flatnonzero(np.concatenate([s.wall > 0 for s in surfaces]))
+    if len(deep):
+        inside = _inside_metal(surfaces)[deep]
+        none = np.full(len(deep), -1)
+        s_in, d_in = facets_at(inside, none, corners, g.size, g.table)
+        d_in[:, :n] *= -1
+        other = np.zeros((len(deep), m), dtype=np.int64)
+        single[deep] -= s_in
+        double[deep] -= d_in
+        line[deep] -= lines_at(
+            inside, other, lines.starts, lines.ends, lines.radius, g.size, g.table
+        )
+    constant = np.ones(n + w + m)
+    constant[deep] = 0.0
     half = np.zeros((n + w + m, n + w))
     half[np.arange(n + w), np.arange(n + w)] = 0.5
     layer = double + half
@@ -172,7 +188,7 @@ def assemble(bath: Bath, lines: _Lines) -> System:
     matrix[:-1, :n] = layer[:, :n] * film + single[:, :n] / s
     matrix[:-1, n : n + w] = layer[:, n:]
     matrix[:-1, n + w : -1] = -line / s
-    matrix[:-1, -1] = -1.0
+    matrix[:-1, -1] = -constant
     right = np.zeros(n + w + m + 1)
     right[:-1] = -layer[:, :n] @ volts
     rows = np.arange(n + w, n + w + m)
@@ -181,6 +197,14 @@ def assemble(bath: Bath, lines: _Lines) -> System:
     matrix[-1, :n] = areas
     matrix[-1, n + w : -1] = -lines.lengths
     return System(matrix, right, areas)
+
+
+def _inside_metal(surfaces: Sequence[Surface]) -> Array:
+    """Points half a wall behind each facet (n, 3) [m]."""
+    points: Array = np.concatenate(
+        [s.centres - s.normals * (s.wall / 2)[:, None] for s in surfaces]
+    )
+    return points
 
 
 def _read(bath: Bath, lines: _Lines, system: System, unknown: Array) -> Solved:

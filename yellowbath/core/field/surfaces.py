@@ -1,4 +1,4 @@
-"""Surfaces for the field: graded meshes of flat facets for pieces, plates and walls, and rods as lines.
+"""Surfaces for the field: graded meshes of flat facets for pieces and walls, and rods as lines.
 
 Lengths [m] in tank coordinates: x along, y across, z up from the floor, origin at a floor corner of
 the box that the tank stands in. Corners are ordered so that the normal points out of the metal
@@ -8,7 +8,7 @@ the box that the tank stands in. Corners are ordered so that the normal points o
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 import numpy as np
@@ -19,10 +19,17 @@ Array = NDArray[np.float64]
 
 @dataclass(frozen=True)
 class Surface:
-    """Flat facets (n, 4, 3) [m], a triangle having its last corner twice; the patch of each by name."""
+    """Flat facets (n, 4, 3) [m], a triangle having its last corner twice, and their patches."""
 
     corners: Array
     patch: tuple[str, ...]
+    backing: float = 0.0
+
+    @cached_property
+    def wall(self) -> Array:
+        """Metal behind each facet of a bore [m], zero elsewhere: see ``solve.assemble``."""
+        bore = np.array([p == "bore" for p in self.patch])
+        return np.where(bore, self.backing, 0.0)
 
     @cached_property
     def _halves(self) -> tuple[Array, Array]:
@@ -71,6 +78,7 @@ def join(surfaces: list[Surface]) -> Surface:
     return Surface(
         np.concatenate([s.corners for s in surfaces]),
         tuple(p for s in surfaces for p in s.patch),
+        max(s.backing for s in surfaces),
     )
 
 
@@ -83,6 +91,15 @@ def graded(length: float, cells: int, ratio: float = 0.12) -> Array:
     sine = (1 - np.cos(math.pi * t)) / 2
     blended: Array = length * (ratio * t + (1 - ratio) * sine)
     return blended
+
+
+def snapped(cuts: Array, parts: int) -> Array:
+    """The same cuts with the nearest one moved onto each border of so many equal parts."""
+    moved = cuts.copy()
+    for k in range(1, parts):
+        border = cuts[-1] * k / parts
+        moved[int(np.argmin(np.abs(cuts - border)))] = border
+    return moved
 
 
 def quad_grid(origin: Array, along: Array, up: Array, u: Array, v: Array, patch: str) -> Surface:
@@ -137,7 +154,7 @@ def cylinder_side(
     points[:, :, axis] = cuts[None, :]
     points[:, :, one] = (centre[0] + true * np.cos(angles))[:, None]
     points[:, :, two] = (centre[1] + true * np.sin(angles))[:, None]
-    surface = _split(points, "side")
+    surface = _split(points, "side" if outward else "bore")
     return surface if outward else flipped(surface)
 
 
@@ -158,7 +175,7 @@ def ring_face(
 
 def flipped(surface: Surface) -> Surface:
     """The same triangles seen from the other side."""
-    return Surface(np.ascontiguousarray(surface.corners[:, ::-1]), surface.patch)
+    return replace(surface, corners=np.ascontiguousarray(surface.corners[:, ::-1]))
 
 
 def without_slivers(surface: Surface, least: float = 1e-12) -> Surface:
@@ -195,7 +212,7 @@ def _below(corners: Array, level: float) -> list[Array]:
 
 
 def wall_surface(floor: Array, top: Array, depth: float, rows: int, patch: str = "wall") -> Surface:
-    """A closed wall between a floor polygon and one at the surface, (n, 2) [m], seen from inside out.
+    """A closed wall between a floor polygon and one at the surface, (n, 2) [m].
 
     Both polygons run counter-clockwise; the normal points out of the tank.
     """

@@ -1,14 +1,23 @@
 import type { ReactNode } from "react";
-import type { AnswerOut, FigureOut } from "@/shared/api/client";
+import type { AnswerOut, FigureOut, Plan } from "@/shared/api/client";
 import { clockTime } from "@/shared/time";
 import { DayStrip } from "@/shared/ui/DayStrip";
 import { Drawing } from "@/shared/ui/Drawing";
 import { Num, windowText } from "@/shared/ui/Num";
 import { niceTop, Scale } from "@/shared/ui/Scale";
 import { useNow } from "@/shared/useNow";
+import { FieldMap } from "./FieldMap";
 
 /** What to expect: the three answers, the scales they stand on, and every figure behind them. */
-export function AnswerPanel({ answer, stale }: { answer: AnswerOut; stale: boolean }) {
+export function AnswerPanel({
+  doc,
+  answer,
+  stale,
+}: {
+  doc: Plan;
+  answer: AnswerOut;
+  stale: boolean;
+}) {
   const f = answer.figures;
   const get = (key: string) => f[key] as FigureOut;
   const gives = get("amps.gives");
@@ -63,6 +72,7 @@ export function AnswerPanel({ answer, stale }: { answer: AnswerOut; stale: boole
         <Num f={get("density.p95")} className="text-lg" /> over the surface;{" "}
         <Num f={get("density.below")} className="text-lg" /> of it under the band
       </Headline>
+      <FieldMap doc={doc} answer={answer} />
       <Others answer={answer} />
     </div>
   );

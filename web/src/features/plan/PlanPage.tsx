@@ -202,7 +202,11 @@ function Editor({ planId, saved }: { planId: string; saved: { doc: Plan; base: n
               </p>
             )}
             {read?.answer ? (
-              <AnswerPanel answer={read.answer} stale={answer.isPlaceholderData} />
+              <AnswerPanel
+                doc={read.document as Plan}
+                answer={read.answer}
+                stale={answer.isPlaceholderData}
+              />
             ) : (
               <p>{read?.trouble ?? "Working it out …"}</p>
             )}

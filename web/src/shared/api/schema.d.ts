@@ -24,6 +24,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/field": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Field
+         * @description Where the current goes on the piece, solved in three dimensions; nothing is kept.
+         */
+        post: operations["solve_field"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans": {
         parameters: {
             query?: never;
@@ -718,6 +738,55 @@ export interface components {
             message: string;
         };
         /**
+         * FieldIn
+         * @description A document to solve; ``settled`` is finer and slower than ``preview``.
+         */
+        FieldIn: {
+            /** Document */
+            document?: {
+                [key: string]: unknown;
+            };
+            /**
+             * Quality
+             * @default preview
+             * @enum {string}
+             */
+            quality: "preview" | "settled";
+        };
+        /**
+         * FieldOut
+         * @description Densities in A/dm2; facet corners in mm from the tank's centre line, four points each.
+         */
+        FieldOut: {
+            resistance: components["schemas"]["FigureOut"];
+            gives: components["schemas"]["FigureOut"];
+            density: components["schemas"]["FigureOut"];
+            /** P5 */
+            p5: number;
+            /** P95 */
+            p95: number;
+            /** Worst */
+            worst: number;
+            /** Worst Percent */
+            worst_percent: number;
+            /** Regions */
+            regions: components["schemas"]["RegionFieldOut"][];
+            /** Corners */
+            corners: number[];
+            /** Values */
+            values: number[];
+            /** Rods */
+            rods: {
+                [key: string]: number;
+            };
+            /** Facets */
+            facets: number;
+            /** Error Percent */
+            error_percent: number;
+            /** Seconds */
+            seconds: number;
+        };
+        /**
          * FigureOut
          * @description A number that can be opened. ``number``, ``low`` and ``high`` are in ``unit``.
          */
@@ -1372,6 +1441,22 @@ export interface components {
              */
             kind: "outer" | "recess" | "bore";
         };
+        /**
+         * RegionFieldOut
+         * @description A region's mean density [A/dm2], and its ratio to the mean with the error claimed [-].
+         */
+        RegionFieldOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Density */
+            density: number;
+            /** Ratio */
+            ratio: number;
+            /** Error */
+            error: number;
+        };
         /** RegionOut */
         RegionOut: {
             /** Id */
@@ -1831,6 +1916,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ReadOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    solve_field: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FieldIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FieldOut"];
                 };
             };
             /** @description Unprocessable Entity */

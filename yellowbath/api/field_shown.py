@@ -1,0 +1,67 @@
+"""A solved field as the page gets it: figures, regions, and facets to draw."""
+
+from __future__ import annotations
+
+from pydantic import BaseModel
+
+from yellowbath.api.shown import FigureOut, figure_out
+from yellowbath.workflows.field import PlanField
+
+
+class RegionFieldOut(BaseModel):
+    """A region's mean density [A/dm2], and its ratio to the mean with the error claimed [-]."""
+
+    id: str
+    name: str
+    density: float
+    ratio: float
+    error: float
+
+
+class FieldOut(BaseModel):
+    """Densities in A/dm2; facet corners in mm from the tank's centre line, four points each."""
+
+    resistance: FigureOut
+    gives: FigureOut
+    density: FigureOut
+    p5: float
+    p95: float
+    worst: float
+    worst_percent: float
+    regions: list[RegionFieldOut]
+    corners: list[float]
+    values: list[float]
+    rods: dict[str, float]
+    facets: int
+    error_percent: float
+    seconds: float
+
+
+def field_out(solved: PlanField) -> FieldOut:
+    """A solved field for the page."""
+    system = solved.plan.system
+    mean = solved.density.value / 100
+    found = solved.field
+    corners = (found.surface.corners - found.origin) * 1000
+    names = {r.id: r.name for r in solved.plan.pieces[0].regions}
+    return FieldOut(
+        resistance=figure_out(solved.resistance, system),
+        gives=figure_out(solved.gives, system),
+        density=figure_out(solved.density, system),
+        p5=mean * found.p5.value,
+        p95=mean * found.p95.value,
+        worst=mean * found.worst,
+        worst_percent=100 * found.worst,
+        regions=[
+            RegionFieldOut(
+                id=key, name=names[key], density=mean * n.value, ratio=n.value, error=n.error
+            )
+            for key, n in found.regions.items()
+        ],
+        corners=[round(float(c), 2) for c in corners.ravel()],
+        values=[round(float(v) * mean, 5) for v in found.ratio],
+        rods={k: float(v) for k, v in found.rod_share.items()},
+        facets=found.facets,
+        error_percent=100 * found.resistance.error / found.resistance.value,
+        seconds=solved.seconds,
+    )

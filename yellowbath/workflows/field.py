@@ -1,0 +1,153 @@
+"""Solving where the current goes: cases from files, and plans.
+
+The numerical stack takes a second to import, so it is imported where it is used: the page is served
+first.
+"""
+
+from __future__ import annotations
+
+import json
+import threading
+import time
+from collections import OrderedDict
+from collections.abc import Mapping
+from dataclasses import dataclass
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from yellowbath.core.document import Plan
+from yellowbath.core.dose import density_figure
+from yellowbath.core.errors import CaseError, NoAnswerError, NotFoundError
+from yellowbath.core.figures import Figure, figure, typed
+from yellowbath.core.plan.answer import Answer, threshold_of
+from yellowbath.core.plan.answer import layout as layout_of
+from yellowbath.core.power import supply as power
+from yellowbath.workflows.plans import answer_document
+
+if TYPE_CHECKING:
+    from yellowbath.core.field.plan_bath import PieceField
+
+
+def solve_file(path: Path, preview: bool = False) -> dict[str, dict[str, Any]]:
+    """Results of the case in a file, or of each in a file of several under ``cases``, by name.
+
+    Raises NotFoundError without a file, CaseError where it cannot be read.
+    """
+    from yellowbath.core.field.case import read_case, solve_case
+
+    if not path.is_file():
+        raise NotFoundError(f"There is no file {path}.", remedy="Give the path of a case in JSON.")
+    try:
+        data = json.loads(path.read_text("utf-8"))
+    except json.JSONDecodeError as error:
+        raise CaseError(f"{path.name} is not JSON: {error}.") from None
+    if not isinstance(data, dict):
+        raise CaseError("A case is a JSON object.", allowed="geometry and parameters.")
+    cases = data.get("cases", {path.stem: data})
+    return {name: solve_case(read_case(case), preview) for name, case in cases.items()}
+
+
+def as_table(name: str, results: dict[str, Any]) -> str:
+    """Results as a table that a person can read, each with the error claimed for it."""
+    errors = results["error_estimate"]
+    lines = [
+        f"{name}: {results['model']}, {results['timings']['facets']} facets",
+        f"  current        {results['total_current_A']:9.4f} A     "
+        f"± {errors['total_current_A']:.4f}",
+        f"  wetted area    {results['part_wetted_area_m2'] * 100:9.3f} dm2",
+        f"  mean density   {results['mean_i_A_m2'] / 100:9.4f} A/dm2",
+        f"  p5 of mean     {results['p5_over_mean']:9.4f}       ± {errors['p5_over_mean']:.4f}",
+        f"  p95 of mean    {results['p95_over_mean']:9.4f}       ± {errors['p95_over_mean']:.4f}",
+        f"  worst patch    {results['worst_face_over_mean']:9.4f} of the mean",
+    ]
+    lines += [
+        f"  anode {anode:8} {share * 100:9.2f} % of the current"
+        for anode, share in results["anode_share"].items()
+    ]
+    lines += [
+        f"  {patch:14} {p['ratio_to_mean']:9.4f} of the mean"
+        f"  ± {errors['patches'][patch]['ratio_to_mean']:.4f}  {p['area_m2'] * 100:8.3f} dm2"
+        for patch, p in results["patches"].items()
+    ]
+    return "\n".join(lines)
+
+
+# --- Plans ----------------------------------------------------------------------------------
+
+_KEPT = 40
+_solved: OrderedDict[str, PieceField] = OrderedDict()
+_lock = threading.Lock()
+
+
+@dataclass(frozen=True)
+class PlanField:
+    """A plan's field and the figures that follow from it with the plan's own supply."""
+
+    plan: Plan
+    answer: Answer
+    field: PieceField
+    resistance: Figure
+    gives: Figure
+    density: Figure
+    seconds: float
+
+
+def field_of(document: Mapping[str, Any], quality: str) -> PlanField:
+    """Solve a document's bath, or take it from the cache; the API stays without state.
+
+    Raises NoAnswerError where there is no current path, InvalidDocumentError as elsewhere.
+    """
+    answered = answer_document(document)
+    if answered.answer is None:
+        raise NoAnswerError(answered.trouble)
+    plan, worked = answered.read.plan, answered.answer
+    start = time.perf_counter()
+    found = _cached(plan, worked, quality)
+    resistance = solved_resistance(found, worked)
+    gives = power.given_figure(plan.supply, threshold_of(plan), resistance, worked.leads)
+    return PlanField(
+        plan=plan,
+        answer=worked,
+        field=found,
+        resistance=resistance,
+        gives=gives,
+        density=density_figure(gives, worked.wetted_area),
+        seconds=time.perf_counter() - start,
+    )
+
+
+def _cached(plan: Plan, worked: Answer, quality: str) -> PieceField:
+    from yellowbath.core.field.plan_bath import solve_plan
+
+    layout = layout_of(plan, worked.fill, worked.wetted_area.value)
+    bottom, kappa = worked.fill.piece_bottom_m, worked.conductivity.value
+    key = repr((quality, layout, bottom, kappa, plan.pieces[0].shape, plan.pieces[0].hang,
+                plan.tank.shape))  # fmt: skip
+    with _lock:
+        if key in _solved:
+            _solved.move_to_end(key)
+            return _solved[key]
+        found = solve_plan(plan, layout, bottom, kappa, quality)
+        _solved[key] = found
+        if len(_solved) > _KEPT:
+            _solved.popitem(last=False)
+        return found
+
+
+def solved_resistance(found: PieceField, worked: Answer) -> Figure:
+    """The solver's bath resistance [ohm] as a figure, with its own error."""
+    r = found.resistance
+    made = figure(
+        "field.resistance", "Resistance of the bath, solved", r.value, "resistance", "U/I",
+        [
+            typed("U", "Volts across bath and films", 1.0, "voltage"),
+            typed("I", "Current at one volt, over all facets", 1 / r.value, "current"),
+        ],
+        "field",
+    )  # fmt: skip
+    return made.with_window(r.value - r.error, r.value + r.error, "Two meshes compared.")
+
+
+def warm_up() -> None:
+    """Load or make the compiled kernels by a small solve; meant for a thread of its own."""
+    field_of({"mix": {"product": "soda_anhydrous"}}, "preview")
