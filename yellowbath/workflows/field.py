@@ -12,6 +12,7 @@ import time
 from collections import OrderedDict
 from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import cache
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -26,6 +27,7 @@ from yellowbath.workflows.plans import answer_document
 
 if TYPE_CHECKING:
     from yellowbath.core.field.plan_bath import PieceField
+    from yellowbath.core.field.solve import Kept
 
 
 def solve_file(path: Path, preview: bool = False) -> dict[str, dict[str, Any]]:
@@ -127,11 +129,19 @@ def _cached(plan: Plan, worked: Answer, quality: str) -> PieceField:
         if key in _solved:
             _solved.move_to_end(key)
             return _solved[key]
-        found = solve_plan(plan, layout, bottom, kappa, quality)
+        found = solve_plan(plan, layout, bottom, kappa, quality, _blocks())
         _solved[key] = found
         if len(_solved) > _KEPT:
             _solved.popitem(last=False)
         return found
+
+
+@cache
+def _blocks() -> Kept:
+    """What facets do to one another, kept between requests; guarded by the lock."""
+    from yellowbath.core.field.solve import Kept
+
+    return Kept(12)
 
 
 def solved_resistance(found: PieceField, worked: Answer) -> Figure:

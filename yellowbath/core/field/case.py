@@ -187,7 +187,7 @@ def _room(case: Case, name: str) -> float:
 
 
 def build(case: Case, facets: int, green: BoxGreen) -> Bath:
-    """The bath of a case with about so many facets on the part."""
+    """The bath of a case at one volt, with about so many facets on the part."""
     depth = case.size[2]
     area = area_of(case.part, depth)
     size = math.sqrt(area / facets)
@@ -199,14 +199,14 @@ def build(case: Case, facets: int, green: BoxGreen) -> Bath:
             rods.append(rod)
         else:
             fine = math.sqrt(area_of(shape, depth) / max(facets / 2, 100))
-            bodies.append(Body(name, mesh(shape, depth, fine), case.volts, case.film_anode))
+            bodies.append(Body(name, mesh(shape, depth, fine), 1.0, case.film_anode))
     walls = None
     if case.bucket_radius is not None:
         centre = (case.size[0] / 2, case.size[1] / 2)
         near = [(float(r.start[0]), float(r.start[1])) for r in rods]
         walls = round_wall(case.bucket_radius, case.bucket_radius, centre, depth, near)
     return Bath(
-        green, bodies, rods, case.volts, case.film_anode, walls, case.conductivity,
+        green, bodies, rods, 1.0, case.film_anode, walls, case.conductivity,
         segments=max(8, round(math.sqrt(facets) / 2)),
     )  # fmt: skip
 
@@ -251,20 +251,20 @@ def _results(case: Case, fine: tuple[Bath, Solved], coarse: tuple[Bath, Solved])
         for q in (0.05, 0.95)
     )
     numbers: dict[str, Any] = {
-        "total_current_A": total.value,
-        "resistance_total_ohm": case.volts / total.value if total.value > 0 else None,
+        "total_current_A": total.value * case.volts,
+        "resistance_total_ohm": 1 / total.value,
         "anode_share": _anode_shares(fine),
         "anode_area_m2": {n: area_of(s, depth) for n, s in case.anodes.items()},
         "part_wetted_area_m2": wet_area,
         "part_wetted_area_mesh_m2": mesh_area,
-        "mean_i_A_m2": one.mean,
+        "mean_i_A_m2": one.mean * case.volts,
         "p5_over_mean": p5.value,
         "p95_over_mean": p95.value,
         "worst_face_over_mean": one.worst_patch() / one.mean,
     }
     errors: dict[str, Any] = {
-        "total_current_A": total.error,
-        "mean_i_A_m2": total.error / mesh_area,
+        "total_current_A": total.error * case.volts,
+        "mean_i_A_m2": total.error * case.volts / mesh_area,
         "p5_over_mean": p5.error,
         "p95_over_mean": p95.error,
     }
@@ -294,7 +294,7 @@ def _patches(case: Case, one: Share, two: Share) -> tuple[dict[str, Any], dict[s
         number = Number.of(ratio, other[1] / other[0] / two.mean, 1.0)
         found[name] = {
             "area_m2": area,
-            "mean_i_A_m2": current / area,
+            "mean_i_A_m2": current / area * case.volts,
             "ratio_to_mean": ratio,
             "share_of_total_current": current / one.current if one.current else 0.0,
         }

@@ -9,6 +9,7 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 
@@ -26,12 +27,15 @@ from yellowbath.core.field.shapes import (
     round_wall,
     wetted,
 )
-from yellowbath.core.field.solve import Bath, Body, solve
+from yellowbath.core.field.solve import Bath, Body, Kept, solve
 from yellowbath.core.field.surfaces import Rod, Surface, wall_surface
 from yellowbath.core.geometry.tank import plan_size
 
 FACETS = {"preview": 300, "settled": 700}
 _AROUND = 1.15  # the insulated box round a tank whose walls are meshed, in its own size
+
+
+_green = lru_cache(maxsize=16)(box_green)
 
 
 @dataclass(frozen=True)
@@ -138,15 +142,23 @@ def _rectangle(centre: tuple[float, float], size: tuple[float, float]) -> np.nda
 
 
 def solve_plan(
-    plan: Plan, layout: Layout, bottom: float, conductivity: float, quality: str = "preview"
+    plan: Plan,
+    layout: Layout,
+    bottom: float,
+    conductivity: float,
+    quality: str = "preview",
+    kept: Kept | None = None,
 ) -> PieceField:
-    """Solve a settled plan on two meshes; raises NoAnswerError where nothing is in the liquid."""
-    green = box_green(_frame(plan, layout.depth_m).size)
+    """Solve a settled plan on two meshes; ``kept`` makes a moved rod or another mix cheap.
+
+    Raises NoAnswerError where nothing is in the liquid.
+    """
+    green = _green(_frame(plan, layout.depth_m).size)
     shares, currents = [], []
     facets = FACETS[quality]
     for count in (facets, round(facets / STEP**2)):
         bath = build(plan, layout, bottom, conductivity, count, green)
-        solved = solve(bath)
+        solved = solve(bath, kept)
         shares.append(Share(bath.bodies[0].surface, solved.density["piece"]))
         currents.append(solved)
     fine, coarse = shares

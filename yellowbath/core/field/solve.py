@@ -2,8 +2,8 @@
 
 Direct boundary elements with constant facets. The tank stands in an insulated box whose Green
 function takes floor, surface and, for a box, the walls exactly; other walls are facets without
-current. Rods are lines with current spread evenly round them. Green's identity at the centre of facet i, with n out
-of the liquid and current i positive into an electrode:
+current. Rods are lines with current spread evenly round them. Green's identity at the centre of
+facet i, with n out of the liquid and current i positive into an electrode:
 
   phi_i/2 + sum_j D_ij phi_j + (1/s) sum_j S_ij i_j - (1/s) sum_k H_ik q_k = c
 
@@ -14,7 +14,9 @@ Validity: one conductivity, linear films; see docs/models/field.md.
 
 from __future__ import annotations
 
+import hashlib
 import math
+from collections import OrderedDict
 from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import pairwise
@@ -57,10 +59,7 @@ class Bath:
 
 @dataclass(frozen=True)
 class Solved:
-    """Current density into each facet of each body [A/m2], and out of each rod [A].
-
-    ``imbalance`` is the current lost between electrodes before it is spread, relative [-].
-    """
+    """Current density into each facet of each body [A/m2], and out of each rod [A]."""
 
     density: dict[str, Array]
     rod_current: dict[str, float]
@@ -68,17 +67,20 @@ class Solved:
     facets: int
 
 
-def solve(bath: Bath) -> Solved:
-    """Current everywhere. Raises NoAnswerError where there is no electrode in the liquid."""
+def solve(bath: Bath, kept: Kept | None = None) -> Solved:
+    """Current everywhere; ``kept`` lends and takes what only facets and tank decide.
+
+    Raises NoAnswerError where there is no electrode in the liquid.
+    """
     if not bath.bodies or not (bath.rods or len(bath.bodies) > 1):
         raise NoAnswerError(
             "No current can flow: the piece or the scrap stands out of the liquid.",
             remedy="Put in more water, hang the piece lower, or take a deeper tank.",
         )
     lines = _Lines.of(bath.rods, bath.segments)
-    system = assemble(bath, lines)
+    system = assemble(bath, lines, kept or Kept(0))
     unknown = lu_solve(lu_factor(system.matrix, overwrite_a=True), system.right)
-    return _read(bath, lines, system, unknown)
+    return _read(bath, lines, unknown)
 
 
 @dataclass(frozen=True)
@@ -135,68 +137,112 @@ def _cuts(rod: Rod, segments: int) -> Array:
 
 
 @dataclass(frozen=True)
+class Facets:
+    """What facets do to one another in a tank: layers S [m] and D [-], (n, n); bores told apart.
+
+    ``points`` (n, 3) are where each row looks from; a bore row also looks from inside its wall.
+    """
+
+    single: Array
+    double: Array
+    points: Array
+    deep: NDArray[np.int64]
+    inside: Array
+
+
+class Kept:
+    """A bounded store of :class:`Facets` by content: a moved rod does not assemble the piece."""
+
+    def __init__(self, room: int = 12) -> None:
+        self._room = room
+        self._held: OrderedDict[bytes, Facets] = OrderedDict()
+
+    def facets(self, corners: Array, electrodes: Sequence[Surface], green: BoxGreen) -> Facets:
+        """The blocks for these facets, made where they are not held."""
+        digest = hashlib.sha256(corners.tobytes())
+        digest.update(green.size.tobytes())
+        digest.update(np.concatenate([s.wall for s in electrodes]).tobytes())
+        key = digest.digest()
+        if key not in self._held:
+            self._held[key] = _facets(corners, electrodes, green)
+            while len(self._held) > max(self._room, 1):
+                self._held.popitem(last=False)
+        self._held.move_to_end(key)
+        return self._held[key]
+
+
+def _facets(corners: Array, electrodes: Sequence[Surface], green: BoxGreen) -> Facets:
+    n = sum(len(s.corners) for s in electrodes)
+    whole = Surface(corners, ("",) * len(corners))
+    points = np.ascontiguousarray(whole.centres)
+    single, double = facets_at(points, np.arange(len(corners)), corners, green.size, green.table)
+    deep = np.flatnonzero(np.concatenate([s.wall > 0 for s in electrodes]))
+    inside = np.ascontiguousarray(_inside_metal(electrodes)[deep])
+    if len(deep):
+        none = np.full(len(deep), -1)
+        s_in, d_in = facets_at(inside, none, corners, green.size, green.table)
+        single[deep] -= s_in
+        double[deep] -= d_in
+    double[:, :n] *= -1  # a body's own normal points into the liquid
+    double[np.arange(len(corners)), np.arange(len(corners))] += 0.5
+    return Facets(single, double, points, deep, inside)
+
+
+@dataclass(frozen=True)
 class System:
-    """The dense system and where its parts stand."""
+    """The dense system: facet currents (bodies), facet potentials (walls), line currents and c."""
 
     matrix: Array
     right: Array
-    electrode_areas: Array
 
 
-def assemble(bath: Bath, lines: _Lines) -> System:
-    """The system for facet currents (bodies), facet potentials (walls), line currents and c."""
+def assemble(bath: Bath, lines: _Lines, kept: Kept) -> System:
+    """Put facets and lines together into one system."""
     surfaces = [b.surface for b in bath.bodies]
-    electrode = np.concatenate([s.corners for s in surfaces])
     film = np.concatenate([np.full(len(b.surface.corners), b.film) for b in bath.bodies])
     volts = np.concatenate([np.full(len(b.surface.corners), b.volts) for b in bath.bodies])
-    areas = np.concatenate([s.areas for s in surfaces])
-    walls = bath.walls.corners if bath.walls is not None else np.zeros((0, 4, 3))
-    corners = np.ascontiguousarray(np.concatenate([electrode, walls]))
-    centres = np.concatenate([s.centres for s in surfaces])
-    if bath.walls is not None:
-        centres = np.concatenate([centres, bath.walls.centres])
-    n, w, m = len(electrode), len(walls), len(lines.radius)
+    walls = [] if bath.walls is None else [bath.walls.corners]
+    corners = np.ascontiguousarray(np.concatenate([*(s.corners for s in surfaces), *walls]))
+    n, f, m = len(film), len(corners), len(lines.radius)
+    g, s = bath.green, bath.conductivity
+    facets = kept.facets(corners, surfaces, g)
     axis = np.ascontiguousarray((lines.starts + lines.ends) / 2)
-    points = np.ascontiguousarray(np.concatenate([centres, axis]))
-    own = np.concatenate([np.arange(n + w), np.full(m, -1)])
-    g = bath.green
-    single, double = facets_at(points, own, corners, g.size, g.table)
-    double[:, :n] *= -1  # a body's own normal points into the liquid
-    same = np.zeros((n + w + m, m), dtype=np.int64)
-    same[n + w :] = lines.rod[:, None] == lines.rod[None, :]
-    line = lines_at(points, same, lines.starts, lines.ends, lines.radius, g.size, g.table)
+    s_axis, d_axis = facets_at(axis, np.full(m, -1), corners, g.size, g.table)
+    d_axis[:, :n] *= -1
 
-    deep = np.flatnonzero(np.concatenate([s.wall > 0 for s in surfaces]))
-    if len(deep):
-        inside = _inside_metal(surfaces)[deep]
-        none = np.full(len(deep), -1)
-        s_in, d_in = facets_at(inside, none, corners, g.size, g.table)
-        d_in[:, :n] *= -1
-        other = np.zeros((len(deep), m), dtype=np.int64)
-        single[deep] -= s_in
-        double[deep] -= d_in
-        line[deep] -= lines_at(
-            inside, other, lines.starts, lines.ends, lines.radius, g.size, g.table
+    matrix = np.zeros((f + m + 1, f + m + 1))
+    for rows, single, layer in (
+        (slice(0, f), facets.single, facets.double),
+        (slice(f, f + m), s_axis, d_axis),
+    ):
+        matrix[rows, :n] = layer[:, :n] * film + single[:, :n] / s
+        matrix[rows, n:f] = layer[:, n:]
+    matrix[:-1, f:-1] = -_line_block(facets, axis, lines, g) / s
+    matrix[:-1, -1] = -1.0
+    matrix[facets.deep, -1] = 0.0
+    right = np.zeros(f + m + 1)
+    right[:f] = -facets.double[:, :n] @ volts
+    right[f:-1] = -d_axis[:, :n] @ volts - bath.rod_volts
+    ends = np.arange(f, f + m)
+    matrix[ends, ends] -= bath.rod_film * lines.lengths / lines.area
+    matrix[-1, :n] = np.concatenate([s.areas for s in surfaces])
+    matrix[-1, f:-1] = -lines.lengths
+    return System(matrix, right)
+
+
+def _line_block(facets: Facets, axis: Array, lines: _Lines, g: BoxGreen) -> Array:
+    """Potential of unit line currents at facets and on the rods' own surfaces (f + m, m) [-]."""
+    f, m = len(facets.points), len(lines.radius)
+    points = np.ascontiguousarray(np.concatenate([facets.points, axis]))
+    same = np.zeros((f + m, m), dtype=np.int64)
+    same[f:] = lines.rod[:, None] == lines.rod[None, :]
+    made: Array = lines_at(points, same, lines.starts, lines.ends, lines.radius, g.size, g.table)
+    if len(facets.deep):
+        other = np.zeros((len(facets.deep), m), dtype=np.int64)
+        made[facets.deep] -= lines_at(
+            facets.inside, other, lines.starts, lines.ends, lines.radius, g.size, g.table
         )
-    constant = np.ones(n + w + m)
-    constant[deep] = 0.0
-    half = np.zeros((n + w + m, n + w))
-    half[np.arange(n + w), np.arange(n + w)] = 0.5
-    layer = double + half
-    matrix = np.zeros((n + w + m + 1, n + w + m + 1))
-    s = bath.conductivity
-    matrix[:-1, :n] = layer[:, :n] * film + single[:, :n] / s
-    matrix[:-1, n : n + w] = layer[:, n:]
-    matrix[:-1, n + w : -1] = -line / s
-    matrix[:-1, -1] = -constant
-    right = np.zeros(n + w + m + 1)
-    right[:-1] = -layer[:, :n] @ volts
-    rows = np.arange(n + w, n + w + m)
-    matrix[rows, rows] -= bath.rod_film * lines.lengths / lines.area
-    right[rows] -= bath.rod_volts
-    matrix[-1, :n] = areas
-    matrix[-1, n + w : -1] = -lines.lengths
-    return System(matrix, right, areas)
+    return made
 
 
 def _inside_metal(surfaces: Sequence[Surface]) -> Array:
@@ -207,7 +253,7 @@ def _inside_metal(surfaces: Sequence[Surface]) -> Array:
     return points
 
 
-def _read(bath: Bath, lines: _Lines, system: System, unknown: Array) -> Solved:
+def _read(bath: Bath, lines: _Lines, unknown: Array) -> Solved:
     density, at = {}, 0
     for body in bath.bodies:
         count = len(body.surface.corners)

@@ -121,7 +121,7 @@ export function FieldMap({ doc, answer }: { doc: Plan; answer: AnswerOut }) {
 }
 
 function topOf(f: FieldOut, answer: AnswerOut): number {
-  return niceTop(Math.max(f.p95 * 1.1, answer.band.high));
+  return niceTop(Math.max(f.p95 * 1.15, answer.band.low * 1.2));
 }
 
 function useRested(value: string, ms: number): string {
@@ -222,37 +222,36 @@ function paint(
   c.scale(ratio, ratio);
   c.clearRect(0, 0, w, h);
   const p = field.corners;
-  const middle = [0, 1, 2].map((axis) => {
-    let [low, high] = [Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY];
-    for (let i = axis; i < p.length; i += 3) {
-      low = Math.min(low, p[i] as number);
-      high = Math.max(high, p[i] as number);
-    }
-    return [(low + high) / 2, high - low] as const;
-  });
-  const reach = Math.hypot(...middle.map((m) => m[1]));
-  const k = (0.94 * Math.min(w / reach, (h / reach) * 1.5)) as number;
   const [cy, sy, cp, sp] = [Math.cos(yaw), Math.sin(yaw), Math.cos(pitch), Math.sin(pitch)];
-  const faces: { depth: number; points: [number, number][]; value: number }[] = [];
-  for (let f = 0; f < field.values.length; f++) {
-    const points: [number, number][] = [];
-    let depth = 0;
-    for (let v = 0; v < 4; v++) {
-      const at = f * 12 + v * 3;
-      const x = (p[at] as number) - (middle[0]?.[0] ?? 0);
-      const y = (p[at + 1] as number) - (middle[1]?.[0] ?? 0);
-      const z = (p[at + 2] as number) - (middle[2]?.[0] ?? 0);
-      const across = cy * x + sy * y;
-      const away = -sy * x + cy * y;
-      points.push([w / 2 + k * across, h / 2 - k * (cp * z + sp * away)]);
-      depth += cp * away - sp * z;
+  const flat: { u: number; v: number; depth: number }[] = [];
+  for (let at = 0; at < p.length; at += 3) {
+    const [x, y, z] = [p[at] as number, p[at + 1] as number, p[at + 2] as number];
+    const away = -sy * x + cy * y;
+    flat.push({ u: cy * x + sy * y, v: -(cp * z + sp * away), depth: cp * away - sp * z });
+  }
+  const spread = (pick: (q: { u: number; v: number }) => number) => {
+    let [low, high] = [Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY];
+    for (const q of flat) {
+      low = Math.min(low, pick(q));
+      high = Math.max(high, pick(q));
     }
+    return [(low + high) / 2, Math.max(high - low, 1)] as const;
+  };
+  const [[mu, wide], [mv, tall]] = [spread((q) => q.u), spread((q) => q.v)];
+  const k = 0.92 * Math.min(w / wide, h / tall);
+  const faces: { depth: number; points: [number, number][]; value: number }[] = [];
+  field.values.forEach((value, f) => {
+    const corners = flat.slice(f * 4, f * 4 + 4);
+    const points = corners.map(
+      (q): [number, number] => [w / 2 + k * (q.u - mu), h / 2 + k * (q.v - mv)],
+    );
     const area = points.reduce((sum, [x, y], i) => {
       const [nx, ny] = points[(i + 1) % 4] as [number, number];
       return sum + x * ny - nx * y;
     }, 0);
-    if (area < 0) faces.push({ depth, points, value: field.values[f] as number });
-  }
+    const depth = corners.reduce((sum, q) => sum + q.depth, 0);
+    if (area < 0) faces.push({ depth, points, value });
+  });
   faces.sort((a, b) => b.depth - a.depth);
   c.lineWidth = 0.7;
   for (const face of faces) {

@@ -1,0 +1,116 @@
+"""The compiled integrals against numerical ones and closed surfaces; the box by its walls."""
+
+import math
+import unittest
+
+import numpy as np
+
+from yellowbath.core.field import green, kernels
+from yellowbath.core.field.surfaces import box_surface, clipped, graded, snapped
+
+TRIANGLE = np.array([[0.0, 0.0, 0.0], [0.03, 0.0, 0.0], [0.005, 0.02, 0.004]])
+BOX = (0.4, 0.3, 0.25)
+
+
+def quadrature(point: np.ndarray, n: int = 400) -> float:
+    """1/r over the triangle by n x n midpoints of the unit square folded into it."""
+    u, v = np.meshgrid((np.arange(n) + 0.5) / n, (np.arange(n) + 0.5) / n)
+    a, b = TRIANGLE[1] - TRIANGLE[0], TRIANGLE[2] - TRIANGLE[0]
+    fold = u + v > 1
+    u, v = np.where(fold, 1 - u, u), np.where(fold, 1 - v, v)
+    at = TRIANGLE[0] + u[..., None] * a + v[..., None] * b
+    area = np.linalg.norm(np.cross(a, b)) / 2
+    return float((1 / np.linalg.norm(at - point, axis=-1)).mean() * area)
+
+
+class Triangles(unittest.TestCase):
+    def test_potential_against_quadrature(self) -> None:
+        for point in ((0.01, 0.005, 0.01), (0.05, 0.03, -0.02), (-0.01, 0.0, 0.001)):
+            exact, _ = kernels.triangle_exact(*point, TRIANGLE)
+            self.assertAlmostEqual(exact / quadrature(np.array(point)), 1.0, places=3)
+
+    def test_potential_at_its_own_centre(self) -> None:
+        """Closed form at the centre of a square: 2 a ln((sqrt 2 + 1)/(sqrt 2 - 1)) for side a."""
+        a = 0.02
+        square = np.array([[0, 0, 0], [a, 0, 0], [a, a, 0], [0, a, 0]], dtype=float)
+        halves = (square[[0, 1, 2]], square[[0, 2, 3]])
+        total = sum(kernels.triangle_exact(a / 2, a / 2, 1e-12, t)[0] for t in halves)
+        root = math.sqrt(2)
+        self.assertAlmostEqual(total, 2 * a * math.log((root + 1) / (root - 1)), places=7)
+
+    def test_solid_angles_of_a_closed_box(self) -> None:
+        """Gauss: 4 pi from inside, nothing from outside."""
+        box = box_surface(np.array([0.1, 0.1, 0.1]), np.array([0.2, 0.15, 0.12]), 0.02)
+        for point, total in (((0.15, 0.12, 0.11), 4 * math.pi), ((0.3, 0.12, 0.11), 0.0)):
+            angle = sum(
+                kernels.solid_angle(*point, t[[0, 1, 2]])
+                + kernels.solid_angle(*point, t[[0, 2, 3]])
+                for t in box.corners
+            )
+            self.assertAlmostEqual(angle, total, places=9)
+
+
+class BoxGreen(unittest.TestCase):
+    def potential(self, x: np.ndarray, y: np.ndarray) -> float:
+        """G(x, y) [1/m] by a very small facet at y."""
+        g = green.box_green(BOX)
+        e = 1e-4
+        facet = y + e * np.array([[0, 0, 0], [1, 0, 0], [1, 1, 0], [0, 1, 0]], dtype=float)
+        single, _ = kernels.facets_at(x[None], np.array([-1]), facet[None], g.size, g.table)
+        return float(single[0, 0]) / e**2
+
+    def test_nothing_flows_through_the_walls(self) -> None:
+        y = np.array([0.1, 0.12, 0.1])
+        for axis, wall in ((0, 0.4), (1, 0.0), (2, 0.25), (0, 0.0), (1, 0.3), (2, 0.0)):
+            x = np.array([0.22, 0.17, 0.15])
+            x[axis] = wall
+            inward = np.zeros(3)
+            inward[axis] = 1.0 if wall == 0 else -1.0
+            near, far = (
+                abs(self.potential(x + d * inward, y) - self.potential(x, y)) / d
+                for d in (0.001, 0.03)
+            )
+            self.assertLess(near, 0.1 * far)
+
+    def test_reciprocity(self) -> None:
+        a, b = np.array([0.07, 0.21, 0.2]), np.array([0.31, 0.05, 0.04])
+        self.assertAlmostEqual(self.potential(a, b) / self.potential(b, a), 1.0, places=2)
+
+    def test_the_table_is_third_order_in_value(self) -> None:
+        """Against a table three times as fine."""
+        coarse = green.box_green(BOX)
+        green.GRID, kept = 97, green.GRID
+        try:
+            fine = green.box_green(BOX)
+        finally:
+            green.GRID = kept
+        rng = np.random.default_rng(3)
+        one, two = np.zeros(4), np.zeros(4)
+        for _ in range(300):
+            d = rng.random(3) * BOX
+            kernels.rest(*d, coarse.size, coarse.table, one)
+            kernels.rest(*d, fine.size, fine.table, two)
+            self.assertLess(abs(one[0] - two[0]), 3e-6)
+
+
+class Meshes(unittest.TestCase):
+    def test_a_box_keeps_its_area_and_looks_outwards(self) -> None:
+        low, high = np.array([0.1, 0.1, 0.1]), np.array([0.3, 0.106, 0.25])
+        box = box_surface(low, high, 0.012)
+        self.assertAlmostEqual(float(box.areas.sum()), 0.0642)
+        outward = ((box.centres - (low + high) / 2) * box.normals).sum(axis=1)
+        self.assertTrue((outward > 0).all())
+
+    def test_cutting_at_the_surface_keeps_what_is_under(self) -> None:
+        box = box_surface(np.array([0.0, 0.0, 0.0]), np.array([0.1, 0.1, 0.1]), 0.02)
+        cut = clipped(box, 0.04)
+        self.assertAlmostEqual(float(cut.areas.sum()), 0.01 + 4 * 0.1 * 0.04)
+        self.assertLessEqual(float(cut.corners[..., 2].max()), 0.04 + 1e-12)
+        self.assertEqual(len(clipped(box, -0.01).corners), 0)
+
+    def test_grading(self) -> None:
+        cuts = graded(0.2, 12)
+        steps = np.diff(cuts)
+        self.assertAlmostEqual(cuts[-1], 0.2)
+        self.assertLess(steps[0], steps[6] / 3)
+        self.assertTrue(np.isclose(snapped(cuts, 4), 0.05).any())

@@ -1,0 +1,105 @@
+"""A plan's field: the same as the command's, kept between requests, on every kind of tank."""
+
+import json
+import subprocess
+import sys
+import tempfile
+import unittest
+from pathlib import Path
+from typing import Any
+
+from tests.shops import QUIET
+from yellowbath.core.errors import NoAnswerError
+from yellowbath.workflows.field import field_of, solve_file
+
+BOX = {"shape": {"kind": "box", "length_m": 0.4, "width_m": 0.3, "height_m": 0.35}}
+PLATE = {"shape": {"kind": "plate", "length_m": 0.2, "width_m": 0.15, "thickness_m": 0.006}}
+
+
+def document(arrangement: str) -> dict[str, Any]:
+    return {**QUIET, "tank": BOX, "pieces": [PLATE], "placing": {"arrangement": arrangement}}
+
+
+def as_case(arrangement: str) -> dict[str, Any]:
+    """The same bath in the case format: 250 mm deep, the plate hung 30 mm under the surface."""
+    at = {"one_side": [(200, 20)], "opposite": [(200, 20), (200, 280)]}[arrangement]
+    solved = field_of(document(arrangement), "preview")
+    return {
+        "geometry": {
+            "tank": {"shape": "box", "lx": 400, "ly": 300},
+            "liquid_depth": 250,
+            "part": {"shape": "box", "center_mm": [200, 150, 145], "size_mm": [200, 6, 150]},
+            "anodes": [
+                {"name": f"a{k}", "shape": "cylinder", "axis": "z", "centre_of_axis_mm": list(xy),
+                 "centre_coords": "x,y", "radius_mm": 6, "from_mm": 20,
+                 "to_mm": "through liquid surface"}
+                for k, xy in enumerate(at, start=1)
+            ],
+        },
+        "parameters": {
+            "V_eff_V": 10.0, "r_a_ohm_m2": 0.01, "r_c_ohm_m2": 0.005,
+            "sigma_S_m": solved.answer.conductivity.value,
+        },
+    }  # fmt: skip
+
+
+class PlanAndCommand(unittest.TestCase):
+    def test_moving_a_rod_from_one_side_to_both(self) -> None:
+        """The far face's share on the page is the command's."""
+        far = {}
+        for arrangement in ("one_side", "opposite"):
+            page = field_of(document(arrangement), "settled").field
+            with tempfile.TemporaryDirectory() as folder:
+                file = Path(folder) / "case.json"
+                file.write_text(json.dumps(as_case(arrangement)))
+                command = solve_file(file)["case"]
+            face = command["patches"]["+y"]["ratio_to_mean"]
+            self.assertAlmostEqual(page.regions["p1.back"].value, face, delta=0.005)
+            self.assertAlmostEqual(
+                page.resistance.value, command["resistance_total_ohm"], delta=0.01
+            )
+            far[arrangement] = face
+        self.assertGreater(far["opposite"], 1.5 * far["one_side"])
+
+    def test_the_command_prints_the_form_of_the_reference(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            file = Path(folder) / "case.json"
+            file.write_text(json.dumps(as_case("opposite")))
+            args = [sys.executable, "-m", "yellowbath.cli", "field", str(file), "--preview"]
+            table = subprocess.run(args, capture_output=True, check=True, text=True).stdout
+            made = subprocess.run([*args, "--json"], capture_output=True, check=True, text=True)
+            broken = Path(folder) / "broken.json"
+            broken.write_text("{")
+            refused = subprocess.run(
+                [*args[:-2], str(broken)], capture_output=True, check=False, text=True
+            )
+        results = json.loads(made.stdout)
+        for key in ("total_current_A", "patches", "error_estimate", "timings", "model"):
+            self.assertIn(key, results)
+        self.assertIn("A/dm2", table)
+        self.assertEqual(refused.returncode, 2)
+        self.assertIn("is not JSON", refused.stderr)
+
+
+class EveryTank(unittest.TestCase):
+    def test_areas_and_currents_agree_with_the_quick_figures(self) -> None:
+        """Boxes and buckets, tapered or not: same surface, and amps within the error claimed."""
+        tapered = {"shape": {"kind": "box", "top_length_m": 0.46, "top_width_m": 0.36}}
+        for tank in ({"shape": {"kind": "bucket"}}, {"shape": {"kind": "box"}}, tapered):
+            for shape in ("plate", "bar"):
+                with self.subTest(tank=tank, shape=shape):
+                    made = field_of(
+                        {**QUIET, "tank": tank, "pieces": [{"shape": {"kind": shape}}]}, "preview"
+                    )
+                    area = float(made.field.surface.areas.sum())
+                    self.assertAlmostEqual(area / made.answer.wetted_area.value, 1, delta=0.02)
+                    quick = made.answer.resistance.value
+                    self.assertAlmostEqual(made.resistance.value / quick, 1.0, delta=0.25)
+
+    def test_the_second_request_is_kept(self) -> None:
+        first, second = (field_of(document("opposite"), "preview") for _ in range(2))
+        self.assertIs(first.field, second.field)
+
+    def test_no_path(self) -> None:
+        with self.assertRaises(NoAnswerError):
+            field_of({"anodes": [{"id": "a1", "floor_gap_m": 0.9}]}, "preview")
