@@ -87,19 +87,11 @@ def _run(settings: Settings, seeded: bool) -> int:
 
 
 def _field(args: argparse.Namespace) -> int:
-    from yellowbath.core.errors import YellowBathError
-    from yellowbath.workflows.field import as_table, solve_file
+    from yellowbath.workflows.field import field_report
 
-    try:
-        solved = solve_file(args.file, args.preview)
-    except YellowBathError as error:
-        print(error, file=sys.stderr)
-        return 2
-    if args.json:
-        print(json.dumps(next(iter(solved.values())) if len(solved) == 1 else solved, indent=1))
-    else:
-        print("\n\n".join(as_table(name, results) for name, results in solved.items()))
-    return 0
+    code, text = field_report(args.file, args.preview, args.json)
+    print(text, file=sys.stderr if code else sys.stdout)
+    return code
 
 
 def _warm_up() -> None:

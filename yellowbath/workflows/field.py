@@ -18,7 +18,7 @@ from typing import TYPE_CHECKING, Any
 
 from yellowbath.core.document import Plan
 from yellowbath.core.dose import density_figure
-from yellowbath.core.errors import CaseError, NoAnswerError, NotFoundError
+from yellowbath.core.errors import CaseError, NoAnswerError, NotFoundError, YellowBathError
 from yellowbath.core.figures import Figure, figure, typed
 from yellowbath.core.plan.answer import Answer, threshold_of
 from yellowbath.core.plan.answer import layout as layout_of
@@ -46,7 +46,21 @@ def solve_file(path: Path, preview: bool = False) -> dict[str, dict[str, Any]]:
     if not isinstance(data, dict):
         raise CaseError("A case is a JSON object.", allowed="geometry and parameters.")
     cases = data.get("cases", {path.stem: data})
-    return {name: solve_case(read_case(case), preview) for name, case in cases.items()}
+    return {
+        name: solve_case(read_case(case), preview, time.process_time)
+        for name, case in cases.items()
+    }
+
+
+def field_report(path: Path, preview: bool, as_json: bool) -> tuple[int, str]:
+    """Exit code and text of ``yellowbath field``: results, or what is wrong with the file."""
+    try:
+        solved = solve_file(path, preview)
+    except YellowBathError as error:
+        return 2, str(error)
+    if as_json:
+        return 0, json.dumps(next(iter(solved.values())) if len(solved) == 1 else solved, indent=1)
+    return 0, "\n\n".join(as_table(name, results) for name, results in solved.items())
 
 
 def as_table(name: str, results: dict[str, Any]) -> str:
