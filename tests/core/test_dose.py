@@ -7,12 +7,15 @@ import unittest
 from tests.published import rows
 from yellowbath.core import dose
 from yellowbath.core.data import param, table
+from yellowbath.core.field.model import lognormal_profile, profile_of
+
+EVEN = lognormal_profile(0.4)
 
 
 class Slices(unittest.TestCase):
     def test_mean_is_kept_and_the_lowest_comes_first(self) -> None:
         for spread in (0.0, 0.25, 0.6, 1.0):
-            densities = dose.slice_densities(50.0, spread)
+            densities = dose.slice_densities(50.0, lognormal_profile(spread))
             self.assertAlmostEqual(sum(densities) / len(densities), 50.0)
             self.assertEqual(densities, sorted(densities))
 
@@ -28,6 +31,15 @@ class Slices(unittest.TestCase):
         below = sum(d < 20 for d in drawn) / len(drawn)
         self.assertAlmostEqual(dose.share_below(mean, spread, 20), below, delta=0.003)
 
+    def test_slices_of_solved_quantiles(self) -> None:
+        """Twenty means of a hundred quantiles; what cannot be reached is left out."""
+        quantiles = [0.005] * 40 + [0.5 + 0.02 * k for k in range(60)]
+        profile = profile_of(quantiles)
+        self.assertEqual(len(profile), 20)
+        self.assertAlmostEqual(profile[0], 0.52)
+        self.assertAlmostEqual(sum(profile) / 20, sum(quantiles[40:]) / 60)
+        self.assertEqual(profile_of([1.0] * 100), (1.0,) * 20)
+
 
 class EffectiveCharge(unittest.TestCase):
     def test_saturates(self) -> None:
@@ -38,7 +50,7 @@ class EffectiveCharge(unittest.TestCase):
         self.assertLess(dose.effective_rate(1e6), js)
 
     def test_doubling_the_amps_does_not_halve_the_hours(self) -> None:
-        slow, fast = (dose.hours_per_need(j, 0.4) for j in (40.0, 80.0))
+        slow, fast = (dose.hours_per_need(j, EVEN) for j in (40.0, 80.0))
         self.assertTrue(1.0 < slow / fast < 2.0, slow / fast)
 
 
@@ -49,7 +61,7 @@ class Time(unittest.TestCase):
             need = dose.prior_need(row["grade"], row["aim"]).median
             for end in ("low_a_dm2", "high_a_dm2"):
                 with self.subTest(row["what"], end=end):
-                    hours = need * dose.hours_per_need(100 * float(row[end]), 0.4)
+                    hours = need * dose.hours_per_need(100 * float(row[end]), EVEN)
                     self.assertLessEqual(float(row["low_h"]), hours)
                     self.assertLessEqual(hours, float(row["high_h"]))
 
@@ -58,10 +70,12 @@ class Time(unittest.TestCase):
         rate = dose.effective_rate(50.0)
         scatter = param("need_scatter").value
         expected = math.exp(dose.NORMAL.inv_cdf(0.95) * scatter) / rate
-        self.assertAlmostEqual(dose.hours_per_need(50.0, 0.0) / expected, 1.0, places=6)
+        self.assertAlmostEqual(
+            dose.hours_per_need(50.0, lognormal_profile(0.0)) / expected, 1.0, places=6
+        )
 
     def test_hours_fall_linearly_with_need_and_add_up(self) -> None:
-        rates = [dose.effective_rate(j) for j in dose.slice_densities(50, 0.4)]
+        rates = [dose.effective_rate(j) for j in dose.slice_densities(50, EVEN)]
         whole = dose.dose_to_clean([0.0] * dose.SLICES, rates, 100.0)
         half_way = [r * whole / 2 for r in rates]
         self.assertAlmostEqual(dose.dose_to_clean(half_way, rates, 100.0), whole / 2, places=6)

@@ -13,6 +13,8 @@ from tests.shops import START, ShopCase
 from yellowbath.store.engine import migrate, reading, writing
 from yellowbath.store.runs import add_run
 from yellowbath.store.tables import APPEND_ONLY, metadata, runs
+from yellowbath.workflows import runs as runs_module
+from yellowbath.workflows.runs import view_run
 
 
 class Engine(ShopCase):
@@ -81,6 +83,20 @@ class Schema(ShopCase):
         with reading(again.engine) as c:
             self.assertEqual(c.scalar(text("SELECT count(*) FROM plans")), 1)
             self.assertEqual(c.scalar(text("SELECT id FROM plans")), plan.plan_id)
+
+    def test_a_shop_of_the_first_schema_is_brought_along(self) -> None:
+        """Migrated from the release before: the run is still there and still answers."""
+        run_id = self.running()
+        before = view_run(self.shop, run_id).answer.gives.value
+        with self.shop.engine.connect() as c:
+            c.exec_driver_sql("ALTER TABLE runs DROP COLUMN field")
+            c.exec_driver_sql("UPDATE alembic_version SET version_num = '0001'")
+            c.commit()
+        again = self.open()
+        runs_module._ANSWERS.clear()
+        view = view_run(again, run_id)
+        self.assertEqual((view.run.state, view.row.field), ("running", None))
+        self.assertAlmostEqual(view.answer.gives.value / before, 1.0, delta=0.25)
 
     def test_history_cannot_be_changed_or_deleted(self) -> None:
         run_id = self.running()

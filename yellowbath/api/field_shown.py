@@ -40,14 +40,15 @@ class FieldOut(BaseModel):
 def field_out(solved: PlanField) -> FieldOut:
     """A solved field for the page."""
     system = solved.plan.system
-    mean = solved.density.value / 100
+    figures = solved.answer
+    mean = figures.density.value / 100
     found = solved.field
     corners = (found.surface.corners - found.origin) * 1000
     names = {r.id: r.name for r in solved.plan.pieces[0].regions}
     return FieldOut(
-        resistance=figure_out(solved.resistance, system),
-        gives=figure_out(solved.gives, system),
-        density=figure_out(solved.density, system),
+        resistance=figure_out(figures.resistance, system),
+        gives=figure_out(figures.gives, system),
+        density=figure_out(figures.density, system),
         p5=mean * found.p5.value,
         p95=mean * found.p95.value,
         worst=mean * found.worst,

@@ -9,7 +9,6 @@ from typing import Literal
 from pydantic import BaseModel
 
 from yellowbath.core.checks.registry import Finding
-from yellowbath.core.data import param
 from yellowbath.core.document import Plan
 from yellowbath.core.figures import Figure
 from yellowbath.core.geometry.piece import posed
@@ -271,7 +270,7 @@ def answer_out(plan: Plan, answered: Answered) -> AnswerOut | None:
         scene=scene_out(plan, worked),
         points=[PointOut(id=p.id, text=p.text) for p in points(plan, found)],
         steps=steps_out(finish_steps(plan.pieces[0])),
-        error_percent=100 * param("estimate_error").value,
+        error_percent=100 * worked.model_error,
         model=worked.models[0],
     )
 

@@ -1,10 +1,9 @@
 """Charge dose and time: how much each part of the piece has had, and when it is clean.
 
-The surface is represented by equal-area slices, ranked by current density (log-normal spread about
-the mean). A slice's effective dose is the integral of j/(1 + j/js) over powered time. Its need is
-N h: N one log-normal factor for the piece, which makes the window, h the scatter from place to
-place, which makes the share-clean curve. Densities [A/m2], doses [Ah/m2], times [s].
-Method: docs/models/dose.md.
+The reachable surface is represented by equal-area slices, ranked by current density. A slice's
+effective dose is the integral of j/(1 + j/js) over powered time. Its need is N h: N one log-normal
+factor for the piece, which makes the window, h the scatter from place to place, which makes the
+share-clean curve. Densities [A/m2], doses [Ah/m2], times [s]. Method: docs/models/dose.md.
 """
 
 from __future__ import annotations
@@ -12,15 +11,14 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import cache
 from statistics import NormalDist
 
-from yellowbath.core.data import Param, param, require_provenance, table
+from yellowbath.core.data import param, require_provenance, source_text, table
+from yellowbath.core.field.model import SLICES, Profile
 from yellowbath.core.figures import Figure, Input, figure, uses
 from yellowbath.core.geometry.tank import invert
 
 NORMAL = NormalDist()
-SLICES = 20
 GRID = 241
 _REACH = 4.0  # the grid of N spans this many standard deviations either side
 
@@ -30,19 +28,9 @@ def effective_rate(density_a_m2: float) -> float:
     return density_a_m2 / (1 + density_a_m2 / param("js_a_m2").value)
 
 
-@cache
-def _ranks() -> tuple[float, ...]:
-    return tuple(NORMAL.inv_cdf((k + 0.5) / SLICES) for k in range(SLICES))
-
-
-def slice_densities(mean_a_m2: float, spread: float) -> list[float]:
-    """Density [A/m2] on each equal-area slice, lowest first; their mean is the given mean.
-
-    ``spread`` is the standard deviation of the log [-], 0 to 1.
-    """
-    raw = [math.exp(spread * z) for z in _ranks()]
-    scale = mean_a_m2 * SLICES / sum(raw)
-    return [scale * r for r in raw]
+def slice_densities(mean_a_m2: float, profile: Profile) -> list[float]:
+    """Density [A/m2] on each equal slice of the reachable surface, lowest first."""
+    return [mean_a_m2 * ratio for ratio in profile]
 
 
 def percentile(mean_a_m2: float, spread: float, share: float) -> float:
@@ -87,9 +75,9 @@ def dose_to_clean(doses: Sequence[float], rates: Sequence[float], need: float) -
     return invert(clean_after, goal, 0.0, top)
 
 
-def hours_per_need(mean_a_m2: float, spread: float) -> float:
+def hours_per_need(mean_a_m2: float, profile: Profile) -> float:
     """Hours from nothing to clean per unit of need [h per Ah/m2]."""
-    rates = [effective_rate(j) for j in slice_densities(mean_a_m2, spread)]
+    rates = [effective_rate(j) for j in slice_densities(mean_a_m2, profile)]
     return dose_to_clean([0.0] * SLICES, rates, 1.0)
 
 
@@ -200,12 +188,12 @@ def seen_equal(belief: Belief, before: Sequence[float], now: Sequence[float]) ->
 # --- The window of a plan ------------------------------------------------------------------------
 
 
-def window_figure(need: Figure, density: Figure, spread: Figure, sigma: float) -> Figure:
+def window_figure(need: Figure, density: Figure, profile: Profile, sigma: float) -> Figure:
     """Powered time until clean [s]: median, and the 10-90 % window.
 
     ``sigma`` is the log-spread of the need [-]; that of the amps comes from the density's window.
     """
-    hours = hours_per_need(density.value, spread.value)
+    hours = hours_per_need(density.value, profile)
     value = need.value * hours * 3600
     made = figure(
         "time.clean", "Clean after, under power", value, "time", "N*k*3600",
@@ -254,6 +242,28 @@ def percentile_figure(density: Figure, spread: Figure, share: float) -> Figure:
     )  # fmt: skip
 
 
-def amps_sigma(params: Sequence[Param]) -> float:
+def ratio_figure(density: Figure, quantiles: Sequence[float], share: float) -> Figure:
+    """A percentile of density [A/m2] from solved quantiles of density over mean."""
+    ratio = _quantile(quantiles, share)
+    return figure(
+        f"density.p{round(share * 100)}",
+        "Least served twentieth of the surface" if share < 0.5
+        else "Most served twentieth of the surface",
+        density.value * ratio, "density", "j*r",
+        [uses("j", density), Input("r", "Solved ratio to the mean", ratio, "number",
+         source_text("field"))],
+        "field",
+    )  # fmt: skip
+
+
+def _quantile(quantiles: Sequence[float], share: float) -> float:
+    """Linear between quantiles that stand at the middles of equal shares."""
+    at = min(max(share * len(quantiles) - 0.5, 0.0), len(quantiles) - 1.0)
+    low = int(at)
+    high = min(low + 1, len(quantiles) - 1)
+    return quantiles[low] + (at - low) * (quantiles[high] - quantiles[low])
+
+
+def amps_sigma(errors: Sequence[float]) -> float:
     """Several relative errors taken together [-], root of the sum of squares."""
-    return math.sqrt(sum(p.value**2 for p in params))
+    return math.hypot(*errors)

@@ -24,12 +24,25 @@ class RunRow:
     revision: int
     created_at: datetime
     state: str
+    field: dict[str, Any] | None
 
 
-def add_run(c: Connection, run_id: str, plan_id: str, revision: int, now: datetime) -> None:
+def add_run(
+    c: Connection,
+    run_id: str,
+    plan_id: str,
+    revision: int,
+    now: datetime,
+    field: dict[str, Any] | None = None,
+) -> None:
     c.execute(
         insert(runs).values(
-            id=run_id, plan_id=plan_id, revision=revision, created_at=now, state="planned"
+            id=run_id,
+            plan_id=plan_id,
+            revision=revision,
+            created_at=now,
+            state="planned",
+            field=field,
         )
     )
 

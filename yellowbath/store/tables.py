@@ -75,6 +75,7 @@ runs = Table(
     Column("revision", Integer, nullable=False),
     Column("created_at", Utc, nullable=False),
     Column("state", String(16), nullable=False),
+    Column("field", JSON),
     ForeignKeyConstraint(
         ["plan_id", "revision"], ["plan_revisions.plan_id", "plan_revisions.number"]
     ),

@@ -17,13 +17,11 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from yellowbath.core.document import Plan
-from yellowbath.core.dose import density_figure
 from yellowbath.core.errors import CaseError, NoAnswerError, NotFoundError, YellowBathError
-from yellowbath.core.figures import Figure, figure, typed
-from yellowbath.core.plan.answer import Answer, threshold_of
+from yellowbath.core.field.solved import SolvedField
+from yellowbath.core.plan.answer import Answer
 from yellowbath.core.plan.answer import layout as layout_of
-from yellowbath.core.power import supply as power
-from yellowbath.workflows.plans import answer_document
+from yellowbath.workflows.plans import Answered, answer_document
 
 if TYPE_CHECKING:
     from yellowbath.core.field.plan_bath import PieceField
@@ -97,15 +95,16 @@ _lock = threading.Lock()
 
 @dataclass(frozen=True)
 class PlanField:
-    """A plan's field and the figures that follow from it with the plan's own supply."""
+    """A plan answered by its solved field, and the field itself."""
 
-    plan: Plan
+    answered: Answered
     answer: Answer
     field: PieceField
-    resistance: Figure
-    gives: Figure
-    density: Figure
     seconds: float
+
+    @property
+    def plan(self) -> Plan:
+        return self.answered.read.plan
 
 
 def field_of(document: Mapping[str, Any], quality: str) -> PlanField:
@@ -113,23 +112,20 @@ def field_of(document: Mapping[str, Any], quality: str) -> PlanField:
 
     Raises NoAnswerError where there is no current path, InvalidDocumentError as elsewhere.
     """
-    answered = answer_document(document)
-    if answered.answer is None:
-        raise NoAnswerError(answered.trouble)
-    plan, worked = answered.read.plan, answered.answer
+    quick = answer_document(document)
+    if quick.answer is None:
+        raise NoAnswerError(quick.trouble)
     start = time.perf_counter()
-    found = _cached(plan, worked, quality)
-    resistance = solved_resistance(found, worked)
-    gives = power.given_figure(plan.supply, threshold_of(plan), resistance, worked.leads)
-    return PlanField(
-        plan=plan,
-        answer=worked,
-        field=found,
-        resistance=resistance,
-        gives=gives,
-        density=density_figure(gives, worked.wetted_area),
-        seconds=time.perf_counter() - start,
-    )
+    found = _cached(quick.read.plan, quick.answer, quality)
+    answered = answer_document(document, SolvedField(found.summary()))
+    assert answered.answer is not None  # the quick one had a path
+    return PlanField(answered, answered.answer, found, time.perf_counter() - start)
+
+
+def answer_solved(document: Mapping[str, Any], quality: str) -> Answered:
+    """A document answered by its solved field; without a current path, by what the trouble is."""
+    quick = answer_document(document)
+    return quick if quick.answer is None else field_of(document, quality).answered
 
 
 def _cached(plan: Plan, worked: Answer, quality: str) -> PieceField:
@@ -156,20 +152,6 @@ def _blocks() -> Kept:
     from yellowbath.core.field.solve import Kept
 
     return Kept(12)
-
-
-def solved_resistance(found: PieceField, worked: Answer) -> Figure:
-    """The solver's bath resistance [ohm] as a figure, with its own error."""
-    r = found.resistance
-    made = figure(
-        "field.resistance", "Resistance of the bath, solved", r.value, "resistance", "U/I",
-        [
-            typed("U", "Volts across bath and films", 1.0, "voltage"),
-            typed("I", "Current at one volt, over all facets", 1 / r.value, "current"),
-        ],
-        "field",
-    )  # fmt: skip
-    return made.with_window(r.value - r.error, r.value + r.error, "Two meshes compared.")
 
 
 def warm_up() -> None:

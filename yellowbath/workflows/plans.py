@@ -10,7 +10,8 @@ from yellowbath.core.checks import find
 from yellowbath.core.checks.registry import Finding
 from yellowbath.core.document import Plan
 from yellowbath.core.errors import InvalidDocumentError, NoAnswerError, StaleRevisionError
-from yellowbath.core.plan.answer import Answer, answer
+from yellowbath.core.field.model import FieldModel
+from yellowbath.core.plan.answer import FIELD_MODEL, Answer, answer
 from yellowbath.core.plan.entries import Read, read_plan
 from yellowbath.store import plans as store
 from yellowbath.store.engine import reading, writing
@@ -36,11 +37,14 @@ class Kept:
     answered: Answered
 
 
-def answer_document(document: Mapping[str, Any]) -> Answered:
-    """Read a document with its typed texts and work it out; nothing is kept."""
+def answer_document(document: Mapping[str, Any], model: FieldModel | None = None) -> Answered:
+    """Read a document with its typed texts and work it out; nothing is kept.
+
+    The quick closed form answers unless another field model is given.
+    """
     read = read_plan(document)
     try:
-        worked = answer(read.plan)
+        worked = answer(read.plan, model or FIELD_MODEL)
     except NoAnswerError as error:
         return Answered(read, None, [], str(error))
     return Answered(read, worked, find(read.plan, worked))

@@ -12,6 +12,7 @@ from yellowbath.core import dose
 from yellowbath.core.checks.registry import stops
 from yellowbath.core.document import Plan
 from yellowbath.core.errors import NoAnswerError, NotFoundError, OutOfRangeError, StopsInForceError
+from yellowbath.core.field.solved import FieldSummary, SolvedField
 from yellowbath.core.plan.answer import Answer
 from yellowbath.core.process.advice import Advice, advise
 from yellowbath.core.process.book import BookEntry, book_entry
@@ -26,10 +27,11 @@ from yellowbath.store import runs as store
 from yellowbath.store.engine import reading, writing
 from yellowbath.store.plans import Revision
 from yellowbath.store.runs import RunRow
+from yellowbath.workflows.field import field_of
 from yellowbath.workflows.plans import Answered, answer_document
 from yellowbath.workflows.shop import Shop, new_id
 
-_ANSWERS: dict[tuple[str, int], Answered] = {}
+_ANSWERS: dict[str, Answered] = {}
 _ANSWERS_KEPT = 200
 
 # A phone's clock may run ahead of ours by this much; more is a typing mistake.
@@ -55,11 +57,16 @@ class RunView:
 
 
 def start_run(shop: Shop, plan_id: str, number: int | None = None) -> RunView:
-    """Begin a run on a plan's revision; it is planned, not switched on."""
-    with writing(shop.engine) as c:
+    """Begin a run on a plan's revision; it is planned, not switched on.
+
+    The field is solved first and kept with the run. Raises NoAnswerError without a current path.
+    """
+    with reading(shop.engine) as c:
         revision = plan_store.revision(c, plan_id, number)
+    summary = field_of(revision.document, "preview").field.summary().model_dump(mode="json")
+    with writing(shop.engine) as c:
         run_id = new_id()
-        store.add_run(c, run_id, plan_id, revision.number, shop.now())
+        store.add_run(c, run_id, plan_id, revision.number, shop.now(), summary)
         return _view(c, run_id, shop.now())
 
 
@@ -120,7 +127,7 @@ def _view(c: Connection, run_id: str, now: datetime) -> RunView:
 
 
 def _view_of(row: RunRow, revision: Revision, log: Sequence[Entry], now: datetime) -> RunView:
-    answered = _answered(revision)
+    answered = _answered(row, revision)
     if answered.answer is None:
         raise NoAnswerError(answered.trouble)
     plan, worked = answered.read.plan, answered.answer
@@ -147,14 +154,14 @@ def _view_of(row: RunRow, revision: Revision, log: Sequence[Entry], now: datetim
     )
 
 
-def _answered(revision: Revision) -> Answered:
-    """A revision never changes, so its answer is worked out once and kept for a while."""
-    key = (revision.plan_id, revision.number)
-    if key not in _ANSWERS:
-        _ANSWERS[key] = answer_document(revision.document)
+def _answered(row: RunRow, revision: Revision) -> Answered:
+    """A run's plan and field never change, so the answer is worked out once and kept a while."""
+    if row.id not in _ANSWERS:
+        model = SolvedField(FieldSummary.model_validate(row.field)) if row.field else None
+        _ANSWERS[row.id] = answer_document(revision.document, model)
         if len(_ANSWERS) > _ANSWERS_KEPT:
             _ANSWERS.pop(next(iter(_ANSWERS)))
-    return _ANSWERS[key]
+    return _ANSWERS[row.id]
 
 
 def basis_of(plan: Plan, revision: int, worked: Answer) -> Basis:
@@ -172,7 +179,7 @@ def basis_of(plan: Plan, revision: int, worked: Answer) -> Basis:
         expected_low_a=gives.low if gives.low is not None else gives.value,
         expected_high_a=gives.high if gives.high is not None else gives.value,
         wetted_area_m2=worked.wetted_area.value,
-        spread=worked.spread.value,
+        profile=worked.profile,
     )
 
 

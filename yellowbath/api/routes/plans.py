@@ -27,6 +27,12 @@ class FieldIn(DocumentIn):
     quality: Literal["preview", "settled"] = "preview"
 
 
+class AnswerIn(DocumentIn):
+    """A document to answer: at once by the closed form (``quick``), or by the solved field."""
+
+    quality: Literal["quick", "preview", "settled"] = "quick"
+
+
 class SaveIn(DocumentIn):
     """A save names the revision it started from."""
 
@@ -34,9 +40,11 @@ class SaveIn(DocumentIn):
 
 
 @router.post("/answer", operation_id="answer_document", responses={422: {"model": Problem}})
-def answer(body: DocumentIn) -> ReadOut:
+def answer(body: AnswerIn) -> ReadOut:
     """Read a document and work it out; nothing is kept."""
-    return read_out(work.answer_document(body.document))
+    if body.quality == "quick":
+        return read_out(work.answer_document(body.document))
+    return read_out(solving.answer_solved(body.document, body.quality))
 
 
 @router.post("/field", operation_id="solve_field", responses={422: {"model": Problem}})

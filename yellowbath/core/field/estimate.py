@@ -13,7 +13,7 @@ import math
 
 from yellowbath.core.data import param
 from yellowbath.core.errors import NoAnswerError
-from yellowbath.core.field.model import FieldAnswer, Layout
+from yellowbath.core.field.model import FieldAnswer, Layout, lognormal_profile
 from yellowbath.core.figures import Figure, figure, typed, uses
 
 Point = tuple[float, float]
@@ -70,7 +70,9 @@ class ClosedFormEstimate:
                 remedy="Put in more water, hang the piece lower, or take a deeper tank.",
             )
         resistance = resistance_figure(layout, conductivity)
-        return FieldAnswer(resistance, spread_figure(layout), ())
+        spread = spread_figure(layout)
+        profile = lognormal_profile(spread.value)
+        return FieldAnswer(resistance, spread, profile, param("estimate_error").value)
 
 
 def shape_factor(layout: Layout) -> float:

@@ -2,18 +2,24 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import pairwise
+from statistics import NormalDist
 from typing import Protocol
 
 from yellowbath.core.figures import Figure
+
+SLICES = 20
+REACH = 0.02  # under this share of the mean no outside scrap lifts a surface: a bore; judged
 
 
 @dataclass(frozen=True)
 class Layout:
     """A bath as the field sees it. Lengths [m] from the tank's centre, areas [m2].
 
-    ``tank_m`` is (length, width) or (diameter, 0) of the section at half depth.
+    ``tank_m`` is (length, width) or the diameter twice, of the section at half depth.
     """
 
     round_tank: bool
@@ -28,13 +34,41 @@ class Layout:
     all_round: bool
 
 
+Profile = tuple[float, ...]
+"""Density over its mean on equal slices of the reachable surface, lowest first [-]."""
+
+
+def lognormal_profile(spread: float) -> Profile:
+    """Twenty slices of a log-normal density of this log-spread [-], their mean one."""
+    ranks = [NormalDist().inv_cdf((k + 0.5) / SLICES) for k in range(SLICES)]
+    raw = [math.exp(spread * z) for z in ranks]
+    return tuple(r * SLICES / sum(raw) for r in raw)
+
+
+def profile_of(quantiles: Sequence[float]) -> Profile:
+    """Twenty slices of what is reachable among evenly spaced quantiles of density over mean [-]."""
+    reachable = [q for q in sorted(quantiles) if q >= REACH] or list(quantiles)
+    n = len(reachable)
+    cuts = [round(k * n / SLICES) for k in range(SLICES + 1)]
+    return tuple(
+        sum(part) / len(part)
+        for part in (reachable[a : max(b, a + 1)] or reachable[-1:] for a, b in pairwise(cuts))
+    )
+
+
 @dataclass(frozen=True)
 class FieldAnswer:
-    """Bath resistance [ohm] without threshold and leads, and the spread of density (log)."""
+    """Bath resistance [ohm] without threshold and leads, and how density spreads over the piece.
+
+    ``error`` is the model's own relative error [-]; ``quantiles`` are densities over their mean at
+    evenly spaced shares of the wetted area, None where only a log-spread is known.
+    """
 
     resistance: Figure
     spread: Figure
-    parts: tuple[Figure, ...]
+    profile: Profile
+    error: float
+    quantiles: tuple[float, ...] | None = None
 
 
 class FieldModel(Protocol):

@@ -28,6 +28,7 @@ from yellowbath.core.field.shapes import (
     wetted,
 )
 from yellowbath.core.field.solve import Bath, Body, Kept, solve
+from yellowbath.core.field.solved import FieldSummary
 from yellowbath.core.field.surfaces import Rod, Surface, wall_surface
 from yellowbath.core.geometry.tank import plan_size
 
@@ -52,6 +53,21 @@ class PieceField:
     origin: np.ndarray
     rod_share: Mapping[str, float]
     facets: int
+
+    def summary(self) -> FieldSummary:
+        """What is kept of it: quantiles over the wetted area, at the middles of hundredths."""
+        order = np.argsort(self.ratio)
+        areas = self.surface.areas[order]
+        ranks = (np.cumsum(areas) - areas / 2) / areas.sum()
+        wanted = (np.arange(100) + 0.5) / 100
+        quantiles = np.maximum(np.interp(wanted, ranks, self.ratio[order]), 0.0)
+        r = self.resistance
+        return FieldSummary(
+            resistance_ohm=r.value,
+            relative_error=r.error / r.value,
+            quantiles=tuple(round(float(q), 5) for q in quantiles),
+            facets=self.facets,
+        )
 
 
 @dataclass(frozen=True)

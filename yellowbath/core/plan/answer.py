@@ -8,10 +8,10 @@ from dataclasses import dataclass, field, fields, replace
 
 from yellowbath.core import dose
 from yellowbath.core.chemistry import electrolyte, faraday
-from yellowbath.core.data import Param, param, require_provenance, table
+from yellowbath.core.data import Param, param, require_provenance, source_text, table
 from yellowbath.core.document import Piece, Plan
 from yellowbath.core.field.estimate import ClosedFormEstimate
-from yellowbath.core.field.model import FieldModel, Layout
+from yellowbath.core.field.model import FieldAnswer, FieldModel, Layout, Profile
 from yellowbath.core.figures import Figure, Input, figure, typed, uses
 from yellowbath.core.geometry import piece as pieces
 from yellowbath.core.geometry.tank import level_of, plan_size, volume_at, volume_formula
@@ -66,6 +66,7 @@ class Answer:
     drop: Figure
     density: Figure
     spread: Figure
+    profile: Profile
     p5: Figure
     p95: Figure
     below: Figure
@@ -82,6 +83,7 @@ class Answer:
     energy: Figure | None
     cost: Figure | None
     keeps: tuple[str, ...]
+    model_error: float
     models: tuple[str, ...] = field(default=())
 
     def figures(self) -> Iterator[Figure]:
@@ -112,14 +114,16 @@ def answer(plan: Plan, model: FieldModel = FIELD_MODEL) -> Answer:
     solved = model.solve(layout(plan, filled, wetted.value), kappa)
     bath, leads = solved.resistance, power.lead_figure(plan.supply)
     threshold = threshold_of(plan)
-    draws = _uncertain(power.wanted_figure(plan.supply, threshold, bath, leads), plan)
-    gives = _uncertain(power.given_figure(plan.supply, threshold, bath, leads), plan)
+    wanted = power.wanted_figure(plan.supply, threshold, bath, leads)
+    draws = _uncertain(wanted, plan, solved.error)
+    given = power.given_figure(plan.supply, threshold, bath, leads)
+    gives = _uncertain(given, plan, solved.error)
     volts = power.bath_volts_figure(threshold, bath, gives)
     density = dose.density_figure(gives, wetted)
     spread = solved.spread
     band = band_of(piece)
     need = dose.need_figure(piece.grade, piece.aim)
-    window = _window(piece, need, density, spread)
+    window = _window(piece, need, density, solved)
     energy = _energy(gives, plan, window)
     return Answer(
         fill=filled,
@@ -140,9 +144,10 @@ def answer(plan: Plan, model: FieldModel = FIELD_MODEL) -> Answer:
         drop=power.drop_figure(leads, gives),
         density=density,
         spread=spread,
-        p5=dose.percentile_figure(density, spread, 0.05),
-        p95=dose.percentile_figure(density, spread, 0.95),
-        below=below_figure(density, spread, band),
+        profile=solved.profile,
+        p5=percentile_figure(density, solved, 0.05),
+        p95=percentile_figure(density, solved, 0.95),
+        below=below_figure(density, solved, band),
         band=band,
         need=need,
         window=window,
@@ -156,6 +161,7 @@ def answer(plan: Plan, model: FieldModel = FIELD_MODEL) -> Answer:
         energy=energy,
         cost=faraday.cost_figure(energy, plan.place) if energy else None,
         keeps=what_stays(piece),
+        model_error=solved.error,
         models=(model.name, "effective charge dose", "two-sided log-normal need"),
     )
 
@@ -294,18 +300,35 @@ def mass_figure(piece: Piece) -> Figure:
     )  # fmt: skip
 
 
-def below_figure(density: Figure, spread: Figure, band: Band) -> Figure:
+def percentile_figure(density: Figure, solved: FieldAnswer, share: float) -> Figure:
+    """A percentile of density [A/m2]: solved where the field is, else of a log-normal."""
+    if solved.quantiles is not None:
+        return dose.ratio_figure(density, solved.quantiles, share)
+    return dose.percentile_figure(density, solved.spread, share)
+
+
+def below_figure(density: Figure, solved: FieldAnswer, band: Band) -> Figure:
     """Share of the surface whose density is under the band's low edge [-]."""
-    value = dose.share_below(density.value, spread.value, band.low)
-    edge = Input("b", f"Low edge of the band, {band.name}", band.low, "density", "judged by us")
+    name = "Share of the surface under the band"
     if density.value <= 0:
         return figure(
-            "density.below", "Share of the surface under the band", 1.0, "ratio", "1 + 0*j",
-            [uses("j", density)], "lognormal",
+            "density.below", name, 1.0, "ratio", "1 + 0*j", [uses("j", density)], "lognormal"
         )  # fmt: skip
+    if solved.quantiles is not None:
+        under = sum(q * density.value < band.low for q in solved.quantiles)
+        inputs = [
+            Input("n", "Solved hundredths of the surface under the band", under, "number",
+                  source_text("field")),
+            Input("m", "of so many", len(solved.quantiles), "number", source_text("field")),
+        ]  # fmt: skip
+        value = under / len(solved.quantiles)
+        return figure("density.below", name, value, "ratio", "n/m", inputs, "field")
+    spread = solved.spread
+    value = dose.share_below(density.value, spread.value, band.low)
+    edge = Input("b", f"Low edge of the band, {band.name}", band.low, "density", "judged by us")
     return figure(
-        "density.below", "Share of the surface under the band", value, "ratio",
-        "Phi((ln(b/j) + d**2/2)/d)", [edge, uses("j", density), uses("d", spread)], "lognormal",
+        "density.below", name, value, "ratio", "Phi((ln(b/j) + d**2/2)/d)",
+        [edge, uses("j", density), uses("d", spread)], "lognormal",
     )  # fmt: skip
 
 
@@ -327,9 +350,9 @@ def what_stays(piece: Piece) -> tuple[str, ...]:
     return tuple(lines)
 
 
-def _uncertain(current: Figure, plan: Plan) -> Figure:
-    """Amps with the window of an unread, estimated bath; a limit in force cuts it off above."""
-    sigma = dose.amps_sigma([param("estimate_error"), param("no_reading_error")])
+def _uncertain(current: Figure, plan: Plan, model_error: float) -> Figure:
+    """Amps with the window of an unread bath; a limit in force cuts it off above."""
+    sigma = dose.amps_sigma([model_error, param("no_reading_error").value])
     wide = math.exp(dose.NORMAL.inv_cdf(0.95) * sigma)
     low, high = current.value / wide * _weakest_box(plan), current.value * wide
     ceiling = power.source_of(plan.supply).ceiling
@@ -356,11 +379,11 @@ def _most(plan: Plan, gives: Figure) -> Figure:
     return replace(gives, value=max(supply.rated_a, gives.value), name="Amps of the supply")
 
 
-def _window(piece: Piece, need: Figure, density: Figure, spread: Figure) -> Figure | None:
+def _window(piece: Piece, need: Figure, density: Figure, solved: FieldAnswer) -> Figure | None:
     if density.value <= 0:
         return None
     sigma = dose.prior_need(piece.grade, piece.aim).sigma
-    return dose.window_figure(need, density, spread, sigma)
+    return dose.window_figure(need, density, solved.profile, sigma)
 
 
 def _energy(current: Figure, plan: Plan, window: Figure | None) -> Figure | None:

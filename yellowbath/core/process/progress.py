@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 
 from yellowbath.core import dose
+from yellowbath.core.field.model import SLICES
 from yellowbath.core.process.log import Inspection
 from yellowbath.core.process.run import Run, Stretch
 
@@ -33,7 +34,7 @@ def doses_at(stretches: Sequence[Stretch], now: datetime) -> list[float]:
 
     A turn swaps the well-served with the poorly served side: slices are ranked in the first pose.
     """
-    doses = [0.0] * dose.SLICES
+    doses = [0.0] * SLICES
     for s in stretches:
         hours = max((min(s.end or now, now) - s.start).total_seconds(), 0.0) / 3600
         rates = rates_of(s)
@@ -44,7 +45,7 @@ def doses_at(stretches: Sequence[Stretch], now: datetime) -> list[float]:
 def rates_of(s: Stretch) -> list[float]:
     """Effective dose per hour on each slice [Ah/m2/h] during a stretch."""
     mean = s.current_a / s.basis.wetted_area_m2
-    rates = [dose.effective_rate(j) for j in dose.slice_densities(mean, s.basis.spread)]
+    rates = [dose.effective_rate(j) for j in dose.slice_densities(mean, s.basis.profile)]
     return rates[::-1] if s.pose % 2 else rates
 
 

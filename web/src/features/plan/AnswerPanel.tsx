@@ -196,8 +196,8 @@ function Others({ answer }: { answer: AnswerOut }) {
         })}
       </dl>
       <p className="mt-2 text-xs text-ink-2">
-        Amps by {answer.model}: within about {answer.error_percent.toFixed(0)} % for rods round one
-        piece; press a number for its formula and source.
+        Amps by {answer.model}: within about {answer.error_percent.toPrecision(1)} % before films,
+        mix and contacts; press a number for its formula and source.
       </p>
     </details>
   );

@@ -1,7 +1,6 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from "react";
 import { type AnswerOut, api, ask, type Plan, type Schemas } from "@/shared/api/client";
-import { Num } from "@/shared/ui/Num";
 import { niceTop } from "@/shared/ui/Scale";
 import { Trouble } from "@/shared/ui/States";
 
@@ -105,9 +104,8 @@ export function FieldMap({ doc, answer }: { doc: Plan; answer: AnswerOut }) {
             </tbody>
           </table>
           <p className="mt-1 text-xs text-ink-2">
-            Solved on {f.facets} facets: <Num f={f.gives} className="text-base" /> (the quick figure
-            above says {answer.figures["amps.gives"]?.text} A), resistance within{" "}
-            {f.error_percent.toFixed(1)} %. The hours and the checks still use the quick figures.{" "}
+            Solved on {f.facets} facets, resistance within {f.error_percent.toFixed(1)} % of the
+            model's own; films and mix are what you typed, and the first reading tells.{" "}
             {quality === "preview" && (
               <button type="button" className="underline" onClick={() => setQuality("settled")}>
                 Solve it finer
@@ -242,9 +240,10 @@ function paint(
   const faces: { depth: number; points: [number, number][]; value: number }[] = [];
   field.values.forEach((value, f) => {
     const corners = flat.slice(f * 4, f * 4 + 4);
-    const points = corners.map(
-      (q): [number, number] => [w / 2 + k * (q.u - mu), h / 2 + k * (q.v - mv)],
-    );
+    const points = corners.map((q): [number, number] => [
+      w / 2 + k * (q.u - mu),
+      h / 2 + k * (q.v - mv),
+    ]);
     const area = points.reduce((sum, [x, y], i) => {
       const [nx, ny] = points[(i + 1) % 4] as [number, number];
       return sum + x * ny - nx * y;

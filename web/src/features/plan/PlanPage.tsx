@@ -31,7 +31,7 @@ function NewPlan() {
     queryFn: () =>
       ask(
         api.POST("/api/plans/answer", {
-          body: { document: { system: settings.data?.system ?? "metric" } },
+          body: { document: { system: settings.data?.system ?? "metric" }, quality: "quick" },
         }),
       ),
   });
@@ -79,7 +79,10 @@ function useSave(planId: string, doc: Plan, base: number, onSaved: (p: PlanOut) 
 }
 
 function Editor({ planId, saved }: { planId: string; saved: { doc: Plan; base: number } }) {
-  const { draft, dispatch, put, type, read, answer, restored } = usePlanDraft(planId, saved);
+  const { draft, dispatch, put, type, read, answer, solving, restored } = usePlanDraft(
+    planId,
+    saved,
+  );
   const navigate = useNavigate();
   const queries = useQueryClient();
   const [starting, setStarting] = useState(false);
@@ -193,7 +196,12 @@ function Editor({ planId, saved }: { planId: string; saved: { doc: Plan; base: n
             id="expect"
             className="border-t-2 border-line bg-sheet p-4 lg:sticky lg:top-[78px] lg:max-h-[calc(100dvh-90px)] lg:self-start lg:overflow-auto"
           >
-            <h2 className="mb-2 text-2xl">What to expect</h2>
+            <h2 className="mb-2 flex items-baseline justify-between text-2xl">
+              What to expect
+              <span className="text-sm font-normal text-ink-2" role="status" data-solving={solving}>
+                {solving ? "quick figures, solving …" : "solved"}
+              </span>
+            </h2>
             {answer.error && <Trouble error={answer.error} again={() => void answer.refetch()} />}
             {faults > 0 && (
               <p className="mb-2 text-sm font-semibold">

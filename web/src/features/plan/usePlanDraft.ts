@@ -109,7 +109,9 @@ export function usePlanDraft(planId: string, saved: { doc: Plan; base: number })
   const answer = useQuery({
     queryKey: ["answer", sent],
     queryFn: async () => {
-      const read = await ask(api.POST("/api/plans/answer", { body: { document: { ...sent } } }));
+      const read = await ask(
+        api.POST("/api/plans/answer", { body: { document: { ...sent }, quality: "quick" } }),
+      );
       dispatch({ do: "settle", sent, settled: read.document as Plan });
       return read;
     },
@@ -117,6 +119,17 @@ export function usePlanDraft(planId: string, saved: { doc: Plan; base: number })
     staleTime: Number.POSITIVE_INFINITY,
     gcTime: 60_000,
   });
+
+  const rested = useSettled(sent, 500);
+  const solved = useQuery({
+    queryKey: ["answer", rested, "preview"],
+    enabled: rested === draft.doc && answer.isSuccess,
+    queryFn: () =>
+      ask(api.POST("/api/plans/answer", { body: { document: { ...rested }, quality: "preview" } })),
+    staleTime: Number.POSITIVE_INFINITY,
+    gcTime: 60_000,
+  });
+  const settled = rested === draft.doc && solved.data?.answer ? solved.data : undefined;
 
   const put = useCallback(
     (pointer: string, value: unknown) => dispatch({ do: "put", pointer, value }),
@@ -126,7 +139,8 @@ export function usePlanDraft(planId: string, saved: { doc: Plan; base: number })
     (pointer: string, text: string) => dispatch({ do: "type", pointer, text }),
     [],
   );
-  return { draft, dispatch, put, type, read: answer.data as ReadOut | undefined, answer, restored };
+  const read = (settled ?? answer.data) as ReadOut | undefined;
+  return { draft, dispatch, put, type, read, answer, solving: !settled, restored };
 }
 
 /** A value once it has rested for a moment. */

@@ -354,6 +354,22 @@ export interface components {
             y_m: number;
         };
         /**
+         * AnswerIn
+         * @description A document to answer: at once by the closed form (``quick``), or by the solved field.
+         */
+        AnswerIn: {
+            /** Document */
+            document?: {
+                [key: string]: unknown;
+            };
+            /**
+             * Quality
+             * @default quick
+             * @enum {string}
+             */
+            quality: "quick" | "preview" | "settled";
+        };
+        /**
          * AnswerOut
          * @description A plan's answer: figures by key, findings, and what the page draws.
          */
@@ -1905,7 +1921,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["DocumentIn"];
+                "application/json": components["schemas"]["AnswerIn"];
             };
         };
         responses: {

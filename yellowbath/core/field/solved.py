@@ -1,0 +1,57 @@
+"""What is kept of a solved field: enough to answer a plan again without solving it again."""
+
+from __future__ import annotations
+
+import math
+
+from pydantic import BaseModel, ConfigDict
+
+from yellowbath.core.data import source_text
+from yellowbath.core.field.model import FieldAnswer, Layout, profile_of
+from yellowbath.core.figures import Figure, Input, figure, typed
+
+
+class FieldSummary(BaseModel):
+    """Resistance [ohm], its relative error, a hundred quantiles of density over mean [-]."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+    resistance_ohm: float
+    relative_error: float
+    quantiles: tuple[float, ...]
+    facets: int
+
+
+class SolvedField:
+    """A summary as a FieldModel, for the bath that it was made of and no other."""
+
+    name = "boundary elements"
+
+    def __init__(self, summary: FieldSummary) -> None:
+        self._summary = summary
+
+    def solve(self, layout: Layout, conductivity: Figure) -> FieldAnswer:
+        """The summary's figures; layout and conductivity are those it was solved with."""
+        s = self._summary
+        source = source_text("field")
+        resistance = figure(
+            "bath.resistance", "Resistance of the bath", s.resistance_ohm, "resistance", "U/I",
+            [
+                typed("U", "Volts across bath and films", 1.0, "voltage"),
+                Input("I", f"Current at one volt, summed over {s.facets} facets",
+                      1 / s.resistance_ohm, "current", source),
+            ],
+            "field", note="Two meshes compared.",
+        ).with_window(
+            s.resistance_ohm * (1 - s.relative_error), s.resistance_ohm * (1 + s.relative_error)
+        )  # fmt: skip
+        profile = profile_of(s.quantiles)
+        logs = [math.log(max(p, 1e-6)) for p in profile]
+        middle = sum(logs) / len(logs)
+        spread = math.sqrt(sum((x - middle) ** 2 for x in logs) / len(logs))
+        made = figure(
+            "density.spread", "Spread of density over the reachable surface (log)", spread,
+            "number", "d", [Input("d", "Standard deviation of the log", spread, "number", source)],
+            "field",
+        )  # fmt: skip
+        return FieldAnswer(resistance, made, profile, s.relative_error, s.quantiles)
