@@ -5,16 +5,18 @@ Each figure is the median and the spread of several rounds; no test depends on a
 
 from __future__ import annotations
 
+import itertools
 import math
 import statistics
 import tempfile
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from pathlib import Path
 
 from tests.server import Server
 from tests.shops import QUIET
 from yellowbath.core.field.estimate import rectangle_neumann
+from yellowbath.workflows.field import field_of, warm_up
 from yellowbath.workflows.plans import answer_document
 
 
@@ -46,6 +48,26 @@ def line(name: str, figures: tuple[float, float], note: str = "") -> None:
     print(f"{name:46} {figures[0]:8.2f} ms  ± {figures[1]:.2f}  {note}")
 
 
+def field() -> None:
+    """A plan's field: from nothing, and after a rod moved; process CPU, kernels loaded."""
+    warm_up()
+    box = {**QUIET, "tank": {"shape": {"kind": "box"}}}
+    for name, base in (("box", box), ("tapered bucket", dict(QUIET))):
+        sizes = itertools.count(1)
+        gaps = itertools.count(1)
+
+        def fresh(base: dict[str, object] = base, sizes: Iterator[int] = sizes) -> object:
+            plate = {"kind": "plate", "length_m": 0.2 + 0.001 * next(sizes)}
+            return field_of({**base, "pieces": [{"shape": plate}]}, "preview")
+
+        def moved(base: dict[str, object] = base, gaps: Iterator[int] = gaps) -> object:
+            placing = {"wall_gap_m": 0.02 + 0.0005 * next(gaps)}
+            return field_of({**base, "placing": placing}, "preview")
+
+        line(f"field, {name}, another piece, CPU", rounds(fresh, time.process_time, 7))
+        line(f"field, {name}, a rod moved, CPU", rounds(moved, time.process_time, 9))
+
+
 def main() -> None:
     at = ((0.4, 0.3), (0.05, -0.08), (-0.12, 0.02))
     answer_document(QUIET)
@@ -54,6 +76,7 @@ def main() -> None:
     plain = rounds(lambda: series(*at), time.process_time, 400)
     line("Neumann function, closed sum, CPU", closed)
     line("Neumann function, 400-term series, CPU", plain, f"{plain[0] / closed[0]:.0f} x the above")
+    field()
     with tempfile.TemporaryDirectory() as folder:
         server = Server(Path(folder))
         start = time.perf_counter()

@@ -104,14 +104,14 @@ function EntryPage({ page }: { page: PageOut }) {
         </p>
         <h1 className="text-3xl">{e.piece}</h1>
         <p>
-          {GRADE[e.grade]}, {AIM[e.aim]}. It took{" "}
+          {capital(GRADE[e.grade])}, {AIM[e.aim]}. It took{" "}
           <strong className="sign text-2xl">{page.took}</strong> effective; {e.looks}{" "}
           {e.looks === 1 ? "look" : "looks"}, {e.stretches} stretches under power
           {e.stops_found_later > 0 && `, ${e.stops_found_later} silent stop found later`}.
         </p>
       </header>
       <table className="w-full border-collapse">
-        <caption className="text-left text-xl font-semibold">Planned against happened</caption>
+        <caption className="sign text-left text-2xl">Planned against happened</caption>
         <thead>
           <tr className="border-b-2 border-line text-left text-sm">
             <th scope="col" className="py-1">
@@ -167,6 +167,10 @@ function EntryPage({ page }: { page: PageOut }) {
       </p>
     </article>
   );
+}
+
+function capital(words = ""): string {
+  return words.charAt(0).toUpperCase() + words.slice(1);
 }
 
 function Item({ name, value }: { name: string; value: string }) {
