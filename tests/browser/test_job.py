@@ -85,12 +85,16 @@ class WholeJob(BrowserCase):
         """Each one: its formula with this plan's figures, which give the number, and a source."""
         page = self.page("/plans/new")
         page.locator('[data-solving="false"]').wait_for(timeout=60_000)
+        page.locator("[data-region]").first.wait_for(timeout=60_000)
         page.get_by_text("Every other figure").click()
         numbers = page.locator("[data-figure]")
         keys = {n.get_attribute("data-figure") for n in numbers.all()}
         self.assertGreaterEqual(len(keys), 25)
         answer = self.server.post("/plans/answer", {"document": {}, "quality": "preview"})
         answer = answer["answer"]["figures"]
+        field = self.server.post("/plans/field", {"document": {}})
+        answer |= {r["density"]["key"]: r["density"] for r in field["regions"]}
+        answer[field["worst"]["key"]] = field["worst"]
         for key in sorted(k for k in keys if k):
             with self.subTest(key):
                 number = page.locator(f'[data-figure="{key}"]').first

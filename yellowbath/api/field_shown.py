@@ -5,15 +5,17 @@ from __future__ import annotations
 from pydantic import BaseModel
 
 from yellowbath.api.shown import FigureOut, figure_out
+from yellowbath.core.dose import region_figure
+from yellowbath.core.field.model import Number
 from yellowbath.workflows.field import PlanField
 
 
 class RegionFieldOut(BaseModel):
-    """A region's mean density [A/dm2], and its ratio to the mean with the error claimed [-]."""
+    """A region's mean density, and its ratio to the mean with the error claimed [-]."""
 
     id: str
     name: str
-    density: float
+    density: FigureOut
     ratio: float
     error: float
 
@@ -26,7 +28,7 @@ class FieldOut(BaseModel):
     density: FigureOut
     p5: float
     p95: float
-    worst: float
+    worst: FigureOut
     worst_percent: float
     regions: list[RegionFieldOut]
     corners: list[float]
@@ -51,11 +53,23 @@ def field_out(solved: PlanField) -> FieldOut:
         density=figure_out(figures.density, system),
         p5=mean * found.p5.value,
         p95=mean * found.p95.value,
-        worst=mean * found.worst,
+        worst=figure_out(
+            region_figure(
+                figures.density,
+                "worst",
+                "Worst patch of 2 % of the surface",
+                Number(found.worst, 0.0),
+            ),
+            system,
+        ),
         worst_percent=100 * found.worst,
         regions=[
             RegionFieldOut(
-                id=key, name=names[key], density=mean * n.value, ratio=n.value, error=n.error
+                id=key,
+                name=names[key],
+                density=figure_out(region_figure(figures.density, key, names[key], n), system),
+                ratio=n.value,
+                error=n.error,
             )
             for key, n in found.regions.items()
         ],

@@ -100,7 +100,6 @@ class SceneOut(BaseModel):
     piece_z_m: float
     piece_bottom_m: float
     rods: list[RodOut]
-    rod_gap_m: float
     floor_gap_m: float
     gap_text: str
     level_text: str
@@ -241,9 +240,8 @@ def scene_out(plan: Plan, answer: Answer) -> SceneOut:
         piece_z_m=piece[2],
         piece_bottom_m=fill.piece_bottom_m,
         rods=[RodOut(id=a.id, x_m=a.x_m, y_m=a.y_m, diameter_m=a.diameter_m) for a in plan.anodes],
-        rod_gap_m=fill.rod_gap_m,
         floor_gap_m=plan.anodes[0].floor_gap_m,
-        gap_text=str(show(max(fill.rod_gap_m, 0.0), "length", plan.system)),
+        gap_text=str(show(max(fill.gap.value, 0.0), "length", plan.system)),
         level_text=str(show(fill.level.value, "length", plan.system)),
         wall_text=str(show(plan.placing.wall_gap_m, "length", plan.system)),
     )

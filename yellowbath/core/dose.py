@@ -14,7 +14,7 @@ from dataclasses import dataclass
 from statistics import NormalDist
 
 from yellowbath.core.data import param, require_provenance, source_text, table
-from yellowbath.core.field.model import SLICES, Profile
+from yellowbath.core.field.model import SLICES, Number, Profile
 from yellowbath.core.figures import Figure, Input, figure, uses
 from yellowbath.core.geometry.tank import invert
 
@@ -254,6 +254,23 @@ def ratio_figure(density: Figure, quantiles: Sequence[float], share: float) -> F
          source_text("field"))],
         "field",
     )  # fmt: skip
+
+
+def region_figure(density: Figure, key: str, name: str, ratio: Number) -> Figure:
+    """Mean density of a part of the surface [A/m2] from its solved ratio to the mean."""
+    made = figure(
+        f"density.{key}", f"Mean density: {name}", density.value * ratio.value, "density", "j*r",
+        [uses("j", density), Input("r", "Solved ratio to the mean", ratio.value, "number",
+         source_text("field"))],
+        "field",
+    )  # fmt: skip
+    if not ratio.error:
+        return made
+    return made.with_window(
+        density.value * max(ratio.value - ratio.error, 0.0),
+        density.value * (ratio.value + ratio.error),
+        "Spread of the field alone, at these amps.",
+    )
 
 
 def _quantile(quantiles: Sequence[float], share: float) -> float:

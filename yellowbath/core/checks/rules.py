@@ -212,13 +212,13 @@ def joint_wet(c: Context) -> Iterator[Evidence]:
 
 @check("short")
 def short(c: Context) -> Iterator[Evidence]:
-    gap = c.answer.fill.rod_gap_m
+    gap = c.answer.fill.gap.value
     return _when(gap <= 0, gap=c.show(max(gap, 0.0), "length"))
 
 
 @check("clearance")
 def clearance(c: Context) -> Iterator[Evidence]:
-    gap, wanted = c.answer.fill.rod_gap_m, param("clearance_m").value
+    gap, wanted = c.answer.fill.gap.value, param("clearance_m").value
     return _when(
         0 < gap < wanted, gap=c.show(gap, "length"), wanted=c.show(wanted, "length")
     )  # fmt: skip

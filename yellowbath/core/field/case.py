@@ -15,7 +15,8 @@ import numpy as np
 
 from yellowbath.core.errors import CaseError, NoAnswerError
 from yellowbath.core.field.green import BoxGreen, box_green
-from yellowbath.core.field.result import STEP, Number, Share, patches
+from yellowbath.core.field.model import STEP, Number
+from yellowbath.core.field.result import Share, patches
 from yellowbath.core.field.shapes import (
     BoxBody,
     CylinderBody,

@@ -14,6 +14,24 @@ from yellowbath.core.figures import Figure
 SLICES = 20
 REACH = 0.02  # under this share of the mean no outside scrap lifts a surface: a bore; judged
 
+STEP = 1.5  # ratio of the two facet sizes
+_ORDER = 1.5  # cautious order of convergence; edges keep constant facets below two
+SHARED = 0.002  # relative error that both meshes share; judged, docs/models/field.md
+
+
+@dataclass(frozen=True)
+class Number:
+    """A value and the error claimed for it, in the same unit."""
+
+    value: float
+    error: float
+
+    @staticmethod
+    def of(fine: float, coarse: float, scale: float | None = None) -> Number:
+        """From two meshes; ``scale`` is what the shared error is relative to."""
+        left = abs(fine - coarse) / (STEP**_ORDER - 1)
+        return Number(fine, left + SHARED * abs(fine if scale is None else scale))
+
 
 @dataclass(frozen=True)
 class Layout:

@@ -16,8 +16,8 @@ import numpy as np
 from yellowbath.core.data import param
 from yellowbath.core.document import Box, BucketTank, Piece, Plan, Plate, Tube
 from yellowbath.core.field.green import BoxGreen, box_green
-from yellowbath.core.field.model import Layout
-from yellowbath.core.field.result import STEP, Number, Share
+from yellowbath.core.field.model import STEP, Layout, Number
+from yellowbath.core.field.result import Share
 from yellowbath.core.field.shapes import (
     BoxBody,
     CylinderBody,

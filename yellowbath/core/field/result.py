@@ -16,23 +16,6 @@ from numpy.typing import NDArray
 from yellowbath.core.field.surfaces import Surface
 
 Array = NDArray[np.float64]
-STEP = 1.5  # ratio of the two facet sizes
-_ORDER = 1.5  # cautious order of convergence; edges keep constant facets below two
-SHARED = 0.002  # relative error that both meshes share; judged, docs/models/field.md
-
-
-@dataclass(frozen=True)
-class Number:
-    """A value and the error claimed for it, in the same unit."""
-
-    value: float
-    error: float
-
-    @staticmethod
-    def of(fine: float, coarse: float, scale: float | None = None) -> Number:
-        """From two meshes; ``scale`` is what the shared error is relative to."""
-        left = abs(fine - coarse) / (STEP**_ORDER - 1)
-        return Number(fine, left + SHARED * abs(fine if scale is None else scale))
 
 
 @dataclass(frozen=True)

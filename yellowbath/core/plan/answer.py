@@ -30,7 +30,7 @@ class Fill:
     overflows: bool
     wetted_share: float
     rod_length_m: float
-    rod_gap_m: float
+    gap: Figure
     piece_bottom_m: float
 
 
@@ -88,7 +88,7 @@ class Answer:
 
     def figures(self) -> Iterator[Figure]:
         """Every figure of the answer, in order."""
-        yield from (self.fill.level, self.fill.water, self.fill.freeboard)
+        yield from (self.fill.level, self.fill.water, self.fill.freeboard, self.fill.gap)
         for item in fields(self):
             value = getattr(self, item.name)
             if isinstance(value, Figure):
@@ -176,10 +176,7 @@ def fill(plan: Plan) -> Fill:
     level, water, overflows = _levels(plan)
     level_value = level.value
     extent = pieces.posed(piece)
-    floor_room = param("sludge_m").value
-    top = level_value - param("cover_m").value
-    bottom = max(top - extent[2], floor_room)
-    wetted = min(max(level_value - bottom, 0.0) / extent[2], 1.0)
+    bottom = _piece_bottom(piece, level_value)
     rod = max(level_value - plan.anodes[0].floor_gap_m, 0.0)
     return Fill(
         level=level,
@@ -189,11 +186,22 @@ def fill(plan: Plan) -> Fill:
             [typed("H", "Inside height", height, "length"), uses("z", level)], "frustum",
         ),
         overflows=overflows,
-        wetted_share=wetted,
+        wetted_share=_wetted_share(piece, level_value),
         rod_length_m=rod,
-        rod_gap_m=clearance(plan, extent),
+        gap=gap_figure(plan, extent),
         piece_bottom_m=bottom,
     )  # fmt: skip
+
+
+def _piece_bottom(piece: Piece, level: float) -> float:
+    """Lower edge of the hung piece [m]: covered where it can be, off the sludge where it cannot."""
+    covered = level - param("cover_m").value - pieces.posed(piece)[2]
+    return max(covered, param("sludge_m").value)
+
+
+def _wetted_share(piece: Piece, level: float) -> float:
+    """Share of the piece's height in the liquid [-]."""
+    return min(max(level - _piece_bottom(piece, level), 0.0) / pieces.posed(piece)[2], 1.0)
 
 
 def _levels(plan: Plan) -> tuple[Figure, Figure, bool]:
@@ -214,9 +222,10 @@ def _levels(plan: Plan) -> tuple[Figure, Figure, bool]:
             "practice",
         )  # fmt: skip
         return level, _water_to_measure(plan, level_value), False
-    solid = _displaced(plan, height)
-    total = tank.water_m3 + solid
+    total = tank.water_m3 + _displaced(plan, height)
     level_value = level_of(tank, total)
+    for _ in range(4):  # what stands out of the liquid pushes nothing up
+        level_value = level_of(tank, tank.water_m3 + _displaced(plan, level_value))
     water = figure(
         "tank.water", "Water put in", tank.water_m3, "volume", "W",
         [typed("W", "Water put in", tank.water_m3, "volume")], "practice",
@@ -241,15 +250,27 @@ def _water_to_measure(plan: Plan, level: float) -> Figure:
 
 def _displaced(plan: Plan, level: float) -> float:
     rods = sum(math.pi / 4 * a.diameter_m**2 * max(level - a.floor_gap_m, 0.0) for a in plan.anodes)
-    return sum(pieces.volume(p) for p in plan.pieces) + rods
+    return sum(pieces.volume(p) * _wetted_share(p, level) for p in plan.pieces) + rods
 
 
-def clearance(plan: Plan, extent: tuple[float, float, float]) -> float:
+def gap_figure(plan: Plan, extent: tuple[float, float, float]) -> Figure:
     """Least horizontal gap between a rod's surface and the piece [m]; negative where they meet."""
-    return min(
-        _gap(abs(a.x_m) - extent[0] / 2, abs(a.y_m) - extent[1] / 2) - a.diameter_m / 2
+    spans = [
+        (abs(a.x_m) - extent[0] / 2, abs(a.y_m) - extent[1] / 2, a.diameter_m / 2)
         for a in plan.anodes
-    )
+    ]
+    gap, dx, dy, r = min((_gap(dx, dy) - r, dx, dy, r) for dx, dy, r in spans)
+    over = dx <= 0 and dy <= 0
+    return figure(
+        "scrap.gap", "Least gap between scrap and piece", gap, "length",
+        "max(x, y) - r" if over else "sqrt(max(x, 0)**2 + max(y, 0)**2) - r",
+        [
+            typed("x", "Nearest rod's centre beyond the piece's end", dx, "length"),
+            typed("y", "Nearest rod's centre beyond the piece's side", dy, "length"),
+            typed("r", "Rod radius", r, "length"),
+        ],
+        "geometry",
+    )  # fmt: skip
 
 
 def _gap(dx: float, dy: float) -> float:

@@ -1,6 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from "react";
 import { type AnswerOut, api, ask, type Plan, type Schemas } from "@/shared/api/client";
+import { Num } from "@/shared/ui/Num";
 import { niceTop } from "@/shared/ui/Scale";
 import { Trouble } from "@/shared/ui/States";
 
@@ -90,7 +91,9 @@ export function FieldMap({ doc, answer }: { doc: Plan; answer: AnswerOut }) {
                   <th scope="row" className="text-left font-normal">
                     {r.name}
                   </th>
-                  <td className="sign text-right text-base">{r.density.toPrecision(2)}</td>
+                  <td className="sign text-right text-base">
+                    <Num f={r.density} text={r.density.number.toPrecision(2)} />
+                  </td>
                   <td className="sign text-right text-base">{Math.round(r.ratio * 100)} %</td>
                 </tr>
               ))}
@@ -98,7 +101,9 @@ export function FieldMap({ doc, answer }: { doc: Plan; answer: AnswerOut }) {
                 <th scope="row" className="text-left font-normal">
                   Worst patch, 2 % of it
                 </th>
-                <td className="sign text-right text-base">{f.worst.toPrecision(2)}</td>
+                <td className="sign text-right text-base">
+                  <Num f={f.worst} text={f.worst.number.toPrecision(2)} />
+                </td>
                 <td className="sign text-right text-base">{Math.round(f.worst_percent)} %</td>
               </tr>
             </tbody>

@@ -781,8 +781,7 @@ export interface components {
             p5: number;
             /** P95 */
             p95: number;
-            /** Worst */
-            worst: number;
+            worst: components["schemas"]["FigureOut"];
             /** Worst Percent */
             worst_percent: number;
             /** Regions */
@@ -1459,15 +1458,14 @@ export interface components {
         };
         /**
          * RegionFieldOut
-         * @description A region's mean density [A/dm2], and its ratio to the mean with the error claimed [-].
+         * @description A region's mean density, and its ratio to the mean with the error claimed [-].
          */
         RegionFieldOut: {
             /** Id */
             id: string;
             /** Name */
             name: string;
-            /** Density */
-            density: number;
+            density: components["schemas"]["FigureOut"];
             /** Ratio */
             ratio: number;
             /** Error */
@@ -1606,8 +1604,6 @@ export interface components {
             piece_bottom_m: number;
             /** Rods */
             rods: components["schemas"]["RodOut"][];
-            /** Rod Gap M */
-            rod_gap_m: number;
             /** Floor Gap M */
             floor_gap_m: number;
             /** Gap Text */

@@ -1,10 +1,11 @@
+import { Num } from "@/shared/ui/Num";
 import { usePlan } from "../context";
 import { Amount, Choice, Toggle } from "../fields";
 import { Row, Section } from "./Section";
 
 export function ScrapSection() {
   const { doc, read } = usePlan();
-  const scene = read?.answer?.scene;
+  const gap = read?.answer?.figures["scrap.gap"];
   const ring = doc.placing?.arrangement === "ring";
   return (
     <Section
@@ -46,10 +47,9 @@ export function ScrapSection() {
         <Amount at="/placing/wall_gap_m" label="Rod centre to wall" />
         <Amount at="/anodes/0/floor_gap_m" label="Gap to the floor" />
       </Row>
-      {scene && (
+      {gap && (
         <p className="text-sm">
-          Least gap between a rod and the piece:{" "}
-          <span className="sign text-xl">{scene.gap_text}</span>
+          Least gap between a rod and the piece: <Num f={gap} className="text-xl" />
         </p>
       )}
       <Toggle
