@@ -33,6 +33,7 @@ def _parser() -> argparse.ArgumentParser:
     field = commands.add_parser("field", help="solve a field case, or a file of them")
     field.add_argument("file", type=Path)
     field.add_argument("--preview", action="store_true", help="coarser and faster")
+    field.add_argument("--model", choices=("linear", "kinetic"), default="linear")
     field.add_argument("--json", action="store_true", help="results in the form of the case file")
     field.set_defaults(run=_field)
     openapi = commands.add_parser("openapi", help="print the API's description")
@@ -89,7 +90,7 @@ def _run(settings: Settings, seeded: bool) -> int:
 def _field(args: argparse.Namespace) -> int:
     from yellowbath.workflows.field import field_report
 
-    code, text = field_report(args.file, args.preview, args.json)
+    code, text = field_report(args.file, args.preview, args.model, args.json)
     print(text, file=sys.stderr if code else sys.stdout)
     return code
 

@@ -17,6 +17,7 @@ _STATUS: Mapping[type[errors.YellowBathError], int] = {
     errors.StopsInForceError: 409,
     errors.StaleRevisionError: 409,
     errors.NoAnswerError: 422,
+    errors.NoConvergenceError: 422,
     errors.InputError: 422,
 }
 

@@ -7,6 +7,7 @@ YellowBathError
 │   ├── CaseError              a field case cannot be read
 │   └── InvalidDocumentError   a plan document does not fit its schema
 ├── NoAnswerError          the plan is well formed and has no current path
+├── NoConvergenceError     a solve that did not settle
 ├── StepRefusedError       a step that this run cannot take from where it is
 ├── StopsInForceError      findings of severity "stop" block switching on
 ├── StaleRevisionError     a save that started from a revision that is no longer the newest
@@ -67,6 +68,10 @@ class CaseError(InputError):
 
 class NoAnswerError(YellowBathError):
     slug = "no-answer"
+
+
+class NoConvergenceError(YellowBathError):
+    slug = "no-convergence"
 
 
 class StepRefusedError(YellowBathError):

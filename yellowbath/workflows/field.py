@@ -28,12 +28,14 @@ if TYPE_CHECKING:
     from yellowbath.core.field.solve import Kept
 
 
-def solve_file(path: Path, preview: bool = False) -> dict[str, dict[str, Any]]:
+def solve_file(
+    path: Path, preview: bool = False, model: str = "linear"
+) -> dict[str, dict[str, Any]]:
     """Results of the case in a file, or of each in a file of several under ``cases``, by name.
 
     Raises NotFoundError without a file, CaseError where it cannot be read.
     """
-    from yellowbath.core.field.case import read_case, solve_case
+    from yellowbath.core.field.case import kinetic, read_case, solve_case
 
     if not path.is_file():
         raise NotFoundError(f"There is no file {path}.", remedy="Give the path of a case in JSON.")
@@ -44,16 +46,16 @@ def solve_file(path: Path, preview: bool = False) -> dict[str, dict[str, Any]]:
     if not isinstance(data, dict):
         raise CaseError("A case is a JSON object.", allowed="geometry and parameters.")
     cases = data.get("cases", {path.stem: data})
-    return {
-        name: solve_case(read_case(case), preview, time.process_time)
-        for name, case in cases.items()
-    }
+    read = {name: read_case(case) for name, case in cases.items()}
+    if model == "kinetic":
+        read = {name: kinetic(case) for name, case in read.items()}
+    return {name: solve_case(case, preview, time.process_time) for name, case in read.items()}
 
 
-def field_report(path: Path, preview: bool, as_json: bool) -> tuple[int, str]:
+def field_report(path: Path, preview: bool, model: str, as_json: bool) -> tuple[int, str]:
     """Exit code and text of ``yellowbath field``: results, or what is wrong with the file."""
     try:
-        solved = solve_file(path, preview)
+        solved = solve_file(path, preview, model)
     except YellowBathError as error:
         return 2, str(error)
     if as_json:

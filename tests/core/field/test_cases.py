@@ -9,7 +9,7 @@ from typing import Any
 
 from tests.core.field import finite_volume
 from yellowbath.core.errors import CaseError, NoAnswerError
-from yellowbath.core.field.case import read_case, solve_case
+from yellowbath.core.field.case import kinetic, read_case, solve_case
 from yellowbath.core.field.estimate import shape_factor
 from yellowbath.core.field.model import Layout
 
@@ -61,26 +61,71 @@ class FiniteElements(unittest.TestCase):
 
 
 class FiniteVolumes(unittest.TestCase):
-    def test_two_plates_and_a_block(self) -> None:
-        """Grid-aligned boxes, two cell sizes, extrapolated; no code in common."""
-        size = (0.30, 0.20, 0.16)
-        part = ((0.10, 0.08, 0.04), (0.22, 0.12, 0.12))
-        plates = [
-            ((0.02, 0.04, 0.02), (0.04, 0.16, 0.14)),
-            ((0.26, 0.06, 0.04), (0.28, 0.14, 0.10)),
-        ]
-        films, sigma = (0.01, 0.005), 1.3
-        coarse, fine = (
-            finite_volume.solve(size, part, plates, 10.0, films, sigma, h) for h in (0.01, 0.005)
-        )
-        total = sum(2 * fine[k] - coarse[k] for k in fine)
-        got = solved(box_case(size, part, plates))
+    """Grid-aligned boxes, two cell sizes, extrapolated; no code in common."""
+
+    SIZE = (0.30, 0.20, 0.16)
+    PART = ((0.10, 0.08, 0.04), (0.22, 0.12, 0.12))
+    PLATES = (((0.02, 0.04, 0.02), (0.04, 0.16, 0.14)), ((0.26, 0.06, 0.04), (0.28, 0.14, 0.10)))
+
+    def compare(
+        self, got: dict[str, Any], coarse: dict[str, float], fine: dict[str, float]
+    ) -> None:
+        at = {face: 2 * fine[face] - coarse[face] for face in fine}
+        total = sum(at.values())
         self.assertAlmostEqual(got["total_current_A"] / total, 1.0, delta=0.02)
         for face in ("-x", "+x", "+y"):
-            share = (2 * fine[face] - coarse[face]) / total
-            self.assertAlmostEqual(
-                got["patches"][face]["share_of_total_current"], share, delta=0.02, msg=face
-            )
+            share = got["patches"][face]["share_of_total_current"]
+            self.assertAlmostEqual(share, at[face] / total, delta=0.02, msg=face)
+
+    def test_two_plates_and_a_block(self) -> None:
+        grids = [
+            finite_volume.solve(self.SIZE, self.PART, self.PLATES, 10.0, (0.01, 0.005), 1.3, h)
+            for h in (0.01, 0.005)
+        ]
+        self.compare(solved(box_case(self.SIZE, self.PART, self.PLATES)), *grids)
+
+    def test_the_same_with_overpotentials(self) -> None:
+        case = kinetic(read_case(box_case(self.SIZE, self.PART, self.PLATES)))
+        k = case.kinetics
+        assert k
+        tafel = ((k.scrap_slope, k.scrap_exchange), (k.piece_slope, k.piece_exchange))
+        films = (case.film_anode, case.film_part)
+        grids = [
+            finite_volume.solve(self.SIZE, self.PART, self.PLATES, case.volts, films, 1.3, h, tafel)
+            for h in (0.01, 0.005)
+        ]
+        self.compare(solve_case(case), *grids)
+
+
+class Kinetics(unittest.TestCase):
+    def at(self, name: str, volts: float) -> float:
+        """Kinetic current over linear current."""
+        case = copy.deepcopy(REFERENCE["cases"][name])
+        case["parameters"] |= {"V_supply_V": volts, "V_eff_V": volts - 2}
+        read = read_case(case)
+        pair = [solve_case(c, True)["total_current_A"] for c in (kinetic(read), read)]
+        return float(pair[0] / pair[1])
+
+    def test_both_models_agree_at_twelve_volts(self) -> None:
+        for name in ("C1", "C2"):
+            self.assertAlmostEqual(self.at(name, 12.0), 1.0, delta=0.10)
+
+    def test_below_the_reversible_volts_nothing_flows(self) -> None:
+        case = copy.deepcopy(REFERENCE["cases"]["C1"])
+        case["parameters"]["V_supply_V"] = 1.0
+        self.assertEqual(solve_case(kinetic(read_case(case)), True)["total_current_A"], 0.0)
+
+    def test_a_trickle_above_them_converges(self) -> None:
+        case = copy.deepcopy(REFERENCE["cases"]["C5"])
+        case["parameters"]["V_supply_V"] = 1.5
+        got = solve_case(kinetic(read_case(case)), True)["total_current_A"]
+        self.assertTrue(0 < got < 0.01)
+
+    def test_it_needs_the_supply(self) -> None:
+        case = copy.deepcopy(REFERENCE["cases"]["C1"])
+        del case["parameters"]["V_supply_V"]
+        with self.assertRaises(CaseError):
+            kinetic(read_case(case))
 
 
 def box_case(size: Any, part: Any, anodes: Any) -> dict[str, Any]:
@@ -99,7 +144,8 @@ def box_case(size: Any, part: Any, anodes: Any) -> dict[str, Any]:
             "anodes": [{"name": f"A{k}", **box(*a)} for k, a in enumerate(anodes)],
         },
         "parameters": {
-            "V_eff_V": 10.0, "r_a_ohm_m2": 0.01, "r_c_ohm_m2": 0.005, "sigma_S_m": 1.3,
+            "V_supply_V": 12.0, "V_eff_V": 10.0, "r_a_ohm_m2": 0.01, "r_c_ohm_m2": 0.005,
+            "sigma_S_m": 1.3,
         },
     }  # fmt: skip
 

@@ -8,11 +8,12 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
 
+from yellowbath.core.data import param
 from yellowbath.core.errors import CaseError, NoAnswerError
 from yellowbath.core.field.green import BoxGreen, box_green
 from yellowbath.core.field.model import STEP, Number
@@ -27,7 +28,7 @@ from yellowbath.core.field.shapes import (
     round_wall,
     wetted,
 )
-from yellowbath.core.field.solve import Bath, Body, Solved, solve
+from yellowbath.core.field.solve import Bath, Body, Kinetics, Solved, solve
 from yellowbath.core.field.surfaces import Rod, Surface
 
 FACETS = {"settled": 800, "preview": 350}
@@ -47,6 +48,18 @@ class Case:
     film_anode: float
     film_part: float
     conductivity: float
+    supply_volts: float | None = None
+    kinetics: Kinetics | None = None
+
+    @property
+    def solved_volts(self) -> float:
+        """Volts that the solver is given [V]."""
+        return 1.0 if self.kinetics is None else self.volts
+
+    @property
+    def scale(self) -> float:
+        """From the solver's currents to the case's [-]."""
+        return self.volts / self.solved_volts if self.solved_volts else 0.0
 
 
 def read_case(data: Mapping[str, Any]) -> Case:
@@ -91,6 +104,7 @@ def _read(data: Mapping[str, Any]) -> Case:
         numbers["r_a_ohm_m2"],
         numbers["r_c_ohm_m2"],
         numbers["sigma_S_m"],
+        float(p["V_supply_V"]) if "V_supply_V" in p else None,
     )
     _refuse_clashes(case)
     return case
@@ -187,7 +201,7 @@ def _room(case: Case, name: str) -> float:
 
 
 def build(case: Case, facets: int, green: BoxGreen) -> Bath:
-    """The bath of a case at one volt, with about so many facets on the part."""
+    """The bath of a case, with about so many facets on the part."""
     depth = case.size[2]
     area = area_of(case.part, depth)
     size = math.sqrt(area / facets)
@@ -199,16 +213,40 @@ def build(case: Case, facets: int, green: BoxGreen) -> Bath:
             rods.append(rod)
         else:
             fine = math.sqrt(area_of(shape, depth) / max(facets / 2, 100))
-            bodies.append(Body(name, mesh(shape, depth, fine), 1.0, case.film_anode))
+            bodies.append(Body(name, mesh(shape, depth, fine), case.solved_volts, case.film_anode))
     walls = None
     if case.bucket_radius is not None:
         centre = (case.size[0] / 2, case.size[1] / 2)
         near = [(float(r.start[0]), float(r.start[1])) for r in rods]
         walls = round_wall(case.bucket_radius, case.bucket_radius, centre, depth, near)
     return Bath(
-        green, bodies, rods, 1.0, case.film_anode, walls, case.conductivity,
-        segments=max(8, round(math.sqrt(facets) / 2)),
+        green, bodies, rods, case.solved_volts, case.film_anode, walls, case.conductivity,
+        segments=max(8, round(math.sqrt(facets) / 2)), kinetics=case.kinetics,
     )  # fmt: skip
+
+
+def kinetic(case: Case) -> Case:
+    """The same case for the kinetic model: volts above the reversible ones, films beside kinetics.
+
+    Raises CaseError without V_supply_V.
+    """
+    if case.supply_volts is None:
+        raise CaseError("The kinetic model needs parameters.V_supply_V.")
+    volts = case.supply_volts - param("reversible_v").value
+    if volts <= 0:
+        return replace(case, volts=0.0)
+    return replace(
+        case,
+        volts=volts,
+        film_anode=param("film_anode_kinetic_ohm_m2").value,
+        film_part=param("film_piece_kinetic_ohm_m2").value,
+        kinetics=Kinetics(
+            param("tafel_piece_v").value,
+            param("exchange_piece_a_m2").value,
+            param("tafel_scrap_v").value,
+            param("exchange_scrap_a_m2").value,
+        ),
+    )
 
 
 def solve_case(
@@ -216,6 +254,7 @@ def solve_case(
 ) -> dict[str, Any]:
     """Solve on two meshes and answer in the format of the reference results.
 
+    A linear case is solved at one volt and scaled, a kinetic one at its own volts.
     ``clock`` gives seconds for the timings: process CPU where a command asks.
     """
     ticks = [clock()]
@@ -236,7 +275,9 @@ def solve_case(
         "fine_cpu_s": round(float(steps[2]), 4),
         "facets": fine.facets,
     }
-    results["model"] = "linear, boundary elements, " + ("preview" if preview else "settled")
+    model = "linear" if case.kinetics is None else "kinetic"
+    quality = "preview" if preview else "settled"
+    results["model"] = f"{model}, boundary elements, {quality}"
     return results
 
 
@@ -256,20 +297,20 @@ def _results(case: Case, fine: tuple[Bath, Solved], coarse: tuple[Bath, Solved])
         for q in (0.05, 0.95)
     )
     numbers: dict[str, Any] = {
-        "total_current_A": total.value * case.volts,
-        "resistance_total_ohm": 1 / total.value,
+        "total_current_A": total.value * case.scale,
+        "resistance_total_ohm": case.solved_volts / total.value if total.value else None,
         "anode_share": _anode_shares(fine),
         "anode_area_m2": {n: area_of(s, depth) for n, s in case.anodes.items()},
         "part_wetted_area_m2": wet_area,
         "part_wetted_area_mesh_m2": mesh_area,
-        "mean_i_A_m2": one.mean * case.volts,
+        "mean_i_A_m2": one.mean * case.scale,
         "p5_over_mean": p5.value,
         "p95_over_mean": p95.value,
         "worst_face_over_mean": one.worst_patch() / one.mean,
     }
     errors: dict[str, Any] = {
-        "total_current_A": total.error * case.volts,
-        "mean_i_A_m2": total.error * case.volts / mesh_area,
+        "total_current_A": total.error * case.scale,
+        "mean_i_A_m2": total.error * case.scale / mesh_area,
         "p5_over_mean": p5.error,
         "p95_over_mean": p95.error,
     }
@@ -299,7 +340,7 @@ def _patches(case: Case, one: Share, two: Share) -> tuple[dict[str, Any], dict[s
         number = Number.of(ratio, other[1] / other[0] / two.mean, 1.0)
         found[name] = {
             "area_m2": area,
-            "mean_i_A_m2": current / area * case.volts,
+            "mean_i_A_m2": current / area * case.scale,
             "ratio_to_mean": ratio,
             "share_of_total_current": current / one.current if one.current else 0.0,
         }

@@ -7,9 +7,10 @@ facet i, with n out of the liquid and current i positive into an electrode:
 
   phi_i/2 + sum_j D_ij phi_j + (1/s) sum_j S_ij i_j - (1/s) sum_k H_ik q_k = c
 
-with phi = V + r i on an electrode, i = 0 on a wall, and sum of current zero. Units SI.
+with phi = V + r i + eta(i) on an electrode, i = 0 on a wall, and sum of current zero. eta is zero
+in the linear model, and (b/ln 10) asinh(i/2 i0) in the kinetic one, solved by Newton. Units SI.
 A facet of a bore is compared with a point inside its own wall, which hides what is outside from it.
-Validity: one conductivity, linear films; see docs/models/field.md.
+Validity: one conductivity; see docs/models/field.md.
 """
 
 from __future__ import annotations
@@ -25,7 +26,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.linalg import lu_factor, lu_solve
 
-from yellowbath.core.errors import NoAnswerError
+from yellowbath.core.errors import NoAnswerError, NoConvergenceError
 from yellowbath.core.field.green import BoxGreen
 from yellowbath.core.field.kernels import facets_at, lines_at
 from yellowbath.core.field.surfaces import Rod, Surface
@@ -44,6 +45,26 @@ class Body:
 
 
 @dataclass(frozen=True)
+class Kinetics:
+    """Overpotentials of piece and scrap: Tafel slopes [V a decade], exchange densities [A/m2].
+
+    eta = (b/ln 10) asinh(i / 2 i0): Tafel far from equilibrium, straight through zero, so that a
+    bore with next to no current does no harm.
+    """
+
+    piece_slope: float
+    piece_exchange: float
+    scrap_slope: float
+    scrap_exchange: float
+
+    def eta(self, density: Array, scrap: NDArray[np.bool_]) -> tuple[Array, Array]:
+        """Overpotential [V] and its derivative [ohm m2] at densities [A/m2], odd in them."""
+        b = np.where(scrap, self.scrap_slope, self.piece_slope) / math.log(10)
+        i0 = 2 * np.where(scrap, self.scrap_exchange, self.piece_exchange)
+        return b * np.arcsinh(density / i0), b / np.hypot(density, i0)
+
+
+@dataclass(frozen=True)
 class Bath:
     """What is solved: bodies, rods at ``rod_volts`` [V], walls, conductivity [S/m]."""
 
@@ -55,6 +76,7 @@ class Bath:
     walls: Surface | None
     conductivity: float
     segments: int = 14
+    kinetics: Kinetics | None = None
 
 
 @dataclass(frozen=True)
@@ -79,8 +101,50 @@ def solve(bath: Bath, kept: Kept | None = None) -> Solved:
         )
     lines = _Lines.of(bath.rods, bath.segments)
     system = assemble(bath, lines, kept or Kept(0))
-    unknown = lu_solve(lu_factor(system.matrix, overwrite_a=True), system.right)
+    unknown = lu_solve(lu_factor(system.matrix), system.right)
+    if bath.kinetics is not None:
+        unknown = _newton(bath, bath.kinetics, lines, system, unknown)
     return _read(bath, lines, unknown)
+
+
+_TOLERANCE = 1e-9  # change of any current in a step, of the largest
+_STEPS = 40
+
+
+def _newton(bath: Bath, kinetics: Kinetics, lines: _Lines, system: System, start: Array) -> Array:
+    """Add the overpotentials to a linear solution; raises NoConvergenceError after 40 steps."""
+    n, m = system.layer.shape[1], len(lines.radius)
+    f = len(system.right) - m - 1
+    scrap = np.concatenate([np.full(len(b.surface.corners), b.volts > 0) for b in bath.bodies])
+    ends = np.arange(f, f + m)
+    spread = lines.lengths / lines.area
+    is_rod = np.ones(m, dtype=bool)
+    at, rods_at = start[:n], start[f:-1] * spread
+    change = math.inf
+    for _ in range(_STEPS):
+        eta, slope = kinetics.eta(at, scrap)
+        rod_eta, rod_slope = kinetics.eta(rods_at, is_rod)
+        matrix = system.matrix.copy()
+        matrix[:-1, :n] += system.layer * slope
+        matrix[ends, ends] -= rod_slope * spread
+        left = system.right.copy()
+        left[:-1] -= system.layer @ (eta - slope * at)
+        left[ends] += rod_eta - rod_slope * rods_at
+        unknown: Array = lu_solve(lu_factor(matrix, overwrite_a=True), left)
+        density = unknown[f:-1] * spread
+        change = np.abs(unknown[:n] - at).max() / np.abs(unknown[:n]).max()
+        if change < _TOLERANCE:
+            return unknown
+        at, rods_at = _toward(at, unknown[:n]), _toward(rods_at, density)
+    raise NoConvergenceError(
+        f"The overpotentials did not settle in {_STEPS} steps; the last changed {change:.1e}.",
+        remedy="Use more volts, or the linear model.",
+    )
+
+
+def _toward(old: Array, new: Array) -> Array:
+    """The next point to linearise at: a current that would change sign shrinks tenfold instead."""
+    return np.where(old * new > 0, new, 0.1 * old)
 
 
 @dataclass(frozen=True)
@@ -194,6 +258,7 @@ class System:
 
     matrix: Array
     right: Array
+    layer: Array
 
 
 def assemble(bath: Bath, lines: _Lines, kept: Kept) -> System:
@@ -227,7 +292,8 @@ def assemble(bath: Bath, lines: _Lines, kept: Kept) -> System:
     matrix[ends, ends] -= bath.rod_film * lines.lengths / lines.area
     matrix[-1, :n] = np.concatenate([s.areas for s in surfaces])
     matrix[-1, f:-1] = -lines.lengths
-    return System(matrix, right)
+    layers = np.concatenate([facets.double[:, :n], d_axis[:, :n]])
+    return System(matrix, right, layers)
 
 
 def _line_block(facets: Facets, axis: Array, lines: _Lines, g: BoxGreen) -> Array:
