@@ -179,27 +179,32 @@ def flipped(surface: Surface) -> Surface:
 
 
 def without_slivers(surface: Surface, least: float = 1e-12) -> Surface:
-    """Without triangles of (almost) no area [m2]."""
+    """Without facets of (almost) no area [m2]."""
     keep = surface.areas > least
+    if keep.all():
+        return surface
     names = tuple(p for p, k in zip(surface.patch, keep, strict=True) if k)
-    return Surface(surface.corners[keep], names)
+    return Surface(surface.corners[keep], names, surface.backing)
 
 
 def clipped(surface: Surface, level: float) -> Surface:
     """What lies under a level [m]; facets through it are cut, the cut is not capped."""
-    kept, names = [], []
-    for corners, name in zip(surface.corners, surface.patch, strict=True):
-        polygon = _below(corners, level)
-        for k in range(1, len(polygon) - 1):
-            kept.append(np.array([polygon[0], polygon[k], polygon[k + 1], polygon[k + 1]]))
-            names.append(name)
-    if not kept:
-        return Surface(np.zeros((0, 4, 3)), ())
-    return without_slivers(Surface(np.array(kept), tuple(names)))
+    z = surface.corners[..., 2]
+    whole = np.flatnonzero((z <= level).all(axis=1))
+    cut = np.flatnonzero((z <= level).any(axis=1) & (z > level).any(axis=1))
+    kept = [surface.corners[whole]]
+    names = [surface.patch[k] for k in whole]
+    for k in cut:
+        polygon = _below(surface.corners[k], level)
+        for c in range(1, len(polygon) - 1):
+            kept.append(np.array([[polygon[0], polygon[c], polygon[c + 1], polygon[c + 1]]]))
+            names.append(surface.patch[k])
+    made = Surface(np.concatenate(kept), tuple(names), surface.backing)
+    return without_slivers(made) if len(names) else made
 
 
 def _below(corners: Array, level: float) -> list[Array]:
-    """Sutherland-Hodgman against one plane; a facet that is all under comes back as triangles."""
+    """Sutherland-Hodgman against one plane."""
     out = []
     for k in range(4):
         a, b = corners[k], corners[(k + 1) % 4]
