@@ -1,7 +1,7 @@
 """Cases in the shared JSON format: read, solved on two meshes, and answered in the same form.
 
 Lengths in the file are mm. Tanks: box, round straight bucket. Part: box, cylinder, tube. Anodes:
-box, cylinder. The part may be a mesh (STL, OBJ, PLY, 3MF) in a file beside the case.
+box, cylinder. A mesh part is refused for now, and said so.
 """
 
 from __future__ import annotations
@@ -16,7 +16,6 @@ import numpy as np
 from yellowbath.core.data import param
 from yellowbath.core.errors import CaseError, NoAnswerError
 from yellowbath.core.field.green import BoxGreen, box_green
-from yellowbath.core.field.import_mesh import MeshBody, clean
 from yellowbath.core.field.model import STEP, Number
 from yellowbath.core.field.result import Share, patches
 from yellowbath.core.field.shapes import (
@@ -63,17 +62,10 @@ class Case:
         return self.volts / self.solved_volts if self.solved_volts else 0.0
 
 
-Load = Callable[[str], tuple[np.ndarray, np.ndarray]]
-"""Reads a mesh file beside the case: vertices (n, 3) in its own unit, faces (m, 3)."""
-
-
-def read_case(data: Mapping[str, Any], load: Load | None = None) -> Case:
-    """Read one case; ``load`` reads mesh files named in it.
-
-    Raises CaseError with the place and what is allowed.
-    """
+def read_case(data: Mapping[str, Any]) -> Case:
+    """Read one case; raises CaseError with the place and what is allowed."""
     try:
-        return _read(data, load)
+        return _read(data)
     except (KeyError, TypeError, ValueError, IndexError) as error:
         raise CaseError(
             f"The case cannot be read: {type(error).__name__} at {error}.",
@@ -81,7 +73,7 @@ def read_case(data: Mapping[str, Any], load: Load | None = None) -> Case:
         ) from None
 
 
-def _read(data: Mapping[str, Any], load: Load | None) -> Case:
+def _read(data: Mapping[str, Any]) -> Case:
     geometry, p = data["geometry"], data["parameters"]
     depth = float(geometry["liquid_depth"]) * _MM
     tank = geometry["tank"]
@@ -99,7 +91,7 @@ def _read(data: Mapping[str, Any], load: Load | None) -> Case:
     numbers = {k: float(p[k]) for k in ("r_a_ohm_m2", "r_c_ohm_m2", "sigma_S_m")}
     if numbers["sigma_S_m"] <= 0 or min(numbers.values()) < 0 or depth <= 0:
         raise ValueError("sigma_S_m and liquid_depth above zero, films not below")
-    part = wetted(_part(geometry["part"], shift, depth, load), depth)
+    part = wetted(_shape(geometry["part"], shift, depth), depth)
     if part is None:
         raise NoAnswerError("The part is out of the liquid.", remedy="A greater liquid_depth.")
     found = {a["name"]: wetted(_shape(a, shift, depth), depth) for a in geometry["anodes"]}
@@ -128,29 +120,13 @@ def _shape(item: Mapping[str, Any], shift: np.ndarray, depth: float) -> Shape:
         return BoxBody(np.maximum(centre - half, [-np.inf, -np.inf, 0.0]), centre + half)
     if kind in ("cylinder", "tube"):
         return _round(item, shift, depth)
-    raise ValueError(f"shape {kind!r}; known: box, cylinder, tube, and mesh for the part")
-
-
-_UNITS = {"mm": 1e-3, "cm": 1e-2, "m": 1.0, "in": 0.0254, "inch": 0.0254}
-
-
-def _part(item: Mapping[str, Any], shift: np.ndarray, depth: float, load: Load | None) -> Shape:
-    """The part, which may be a mesh in a file: scaled by its unit, then posed (mm, row-major)."""
-    if item["shape"] != "mesh":
-        return _shape(item, shift, depth)
-    if load is None:
-        raise CaseError("A mesh part needs its file beside the case.")
-    unit = item.get("units", "mm")
-    if unit not in _UNITS:
-        raise ValueError(f"units {unit!r}; known: {', '.join(_UNITS)}")
-    vertices, faces = load(str(item["file"]))
-    body = clean(np.asarray(vertices, dtype=float) * _UNITS[unit], np.asarray(faces))
-    pose = np.array(item.get("pose", np.eye(4)), dtype=float).reshape(4, 4)
-    turn = pose[:3, :3]
-    if not np.allclose(turn @ turn.T, np.eye(3), atol=1e-6) or np.linalg.det(turn) < 0:
-        raise ValueError("pose is a turn and a shift, row-major, without scale or mirror")
-    posed = body.vertices @ turn.T + pose[:3, 3] * _MM + shift
-    return MeshBody(posed, body.faces, body.notes)
+    if kind == "mesh":
+        raise CaseError(
+            "A mesh part cannot be solved yet.",
+            allowed="Parts: box, cylinder, tube.",
+            remedy="Describe it by the nearest of these.",
+        )
+    raise ValueError(f"shape {kind!r}; known: box, cylinder, tube")
 
 
 def _round(item: Mapping[str, Any], shift: np.ndarray, depth: float) -> CylinderBody:
@@ -175,8 +151,6 @@ def bounds(shape: Shape) -> tuple[np.ndarray, np.ndarray]:
     """Lowest and highest corner [m]."""
     if isinstance(shape, BoxBody):
         return shape.low, shape.high
-    if isinstance(shape, MeshBody):
-        return shape.vertices.min(axis=0), shape.vertices.max(axis=0)
     low, high = np.zeros(3), np.zeros(3)
     low[shape.axis], high[shape.axis] = shape.start, shape.end
     for k, c in zip(((shape.axis + 1) % 3, (shape.axis + 2) % 3), shape.centre, strict=True):
@@ -341,9 +315,6 @@ def _results(case: Case, fine: tuple[Bath, Solved], coarse: tuple[Bath, Solved])
         "p95_over_mean": p95.error,
     }
     numbers["patches"], errors["patches"] = _patches(case, one, two)
-    if isinstance(case.part, MeshBody):
-        numbers["mended"] = list(case.part.notes)
-        numbers["part_wetted_area_m2"] = area_of(case.part, depth)
     numbers["error_estimate"] = errors
     return numbers
 
@@ -358,12 +329,8 @@ def _anode_shares(solved: tuple[Bath, Solved]) -> dict[str, float]:
 
 
 def _patches(case: Case, one: Share, two: Share) -> tuple[dict[str, Any], dict[str, Any]]:
-    part = case.part
-    if isinstance(part, MeshBody):
-        return {}, {}
-
     def names(surface: Surface) -> list[str]:
-        return _patch_names(part, surface)
+        return _patch_names(case.part, surface)
 
     fine, coarse = patches(one, names), patches(two, names)
     found, errors = {}, {}
@@ -381,7 +348,7 @@ def _patches(case: Case, one: Share, two: Share) -> tuple[dict[str, Any], dict[s
     return found, errors
 
 
-def _patch_names(part: BoxBody | CylinderBody, surface: Surface) -> list[str]:
+def _patch_names(part: Shape, surface: Surface) -> list[str]:
     if isinstance(part, BoxBody):
         return list(surface.patch)
     a = part.axis

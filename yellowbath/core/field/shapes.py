@@ -13,7 +13,6 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from yellowbath.core.field.import_mesh import MeshBody, wet_area, working
 from yellowbath.core.field.surfaces import (
     Rod,
     Surface,
@@ -59,13 +58,11 @@ class CylinderBody:
     bore: float = 0.0
 
 
-Shape = BoxBody | CylinderBody | MeshBody
+Shape = BoxBody | CylinderBody
 
 
 def wetted(shape: Shape, depth: float) -> Shape | None:
     """The part of a standing or box-shaped body that is in the liquid; None where it is all dry."""
-    if isinstance(shape, MeshBody):
-        return shape if shape.vertices[:, 2].min() < depth - _ON else None
     if isinstance(shape, BoxBody):
         high = np.array([shape.high[0], shape.high[1], min(shape.high[2], depth)])
         return BoxBody(shape.low, high) if high[2] > shape.low[2] + _ON else None
@@ -80,8 +77,6 @@ def wetted(shape: Shape, depth: float) -> Shape | None:
 
 def area_of(shape: Shape, depth: float) -> float:
     """Surface in the liquid [m2] of what :func:`wetted` gave; a lying one counts as all in."""
-    if isinstance(shape, MeshBody):
-        return wet_area(shape, depth)
     if isinstance(shape, BoxBody):
         a, b, c = shape.high - shape.low
         caps = _open(shape.low[2], depth) + _open(shape.high[2], depth)
@@ -100,8 +95,6 @@ def _open(z: float, depth: float) -> int:
 
 def mesh(shape: Shape, depth: float, size: float) -> Surface:
     """A shape's wetted surface in facets of about ``size`` [m], patches named by direction."""
-    if isinstance(shape, MeshBody):
-        return working(shape, round(2 * wet_area(shape, depth) / size**2), depth)
     if isinstance(shape, BoxBody):
         made = box_surface(shape.low, shape.high, size)
         return _without(made, lambda c: (c < _ON).all() or (c > depth - _ON).all())
