@@ -44,8 +44,8 @@ check: setup                           ## linters and types, Python and TypeScri
 	.venv/bin/ruff check . && .venv/bin/ruff format --check . && .venv/bin/mypy && cd web && npm run --silent check
 
 types: $(STAMPS)/python                ## the TypeScript client's types from OpenAPI
-	.venv/bin/yellowbath openapi > /tmp/yellowbath-openapi.json
-	cd web/tools && npm ci --no-audit --no-fund --loglevel=error && npx openapi-typescript /tmp/yellowbath-openapi.json -o ../src/shared/api/schema.d.ts
+	.venv/bin/yellowbath openapi > $(STAMPS)/openapi.json
+	cd web/tools && npm ci --no-audit --no-fund --loglevel=error && npx openapi-typescript ../../$(STAMPS)/openapi.json -o ../src/shared/api/schema.d.ts
 
 bench: $(STAMPS)/python $(STAMPS)/web  ## measure; see docs/bench.md
 	$(PY) -m tests.bench

@@ -1,12 +1,9 @@
 import { type ReactNode, useEffect, useState } from "react";
 import { Link, useParams } from "react-router";
-import type { ActionOut, Detail, FigureOut, RunOut } from "@/shared/api/client";
+import type { Detail, RunOut } from "@/shared/api/client";
 import { takeOut } from "@/shared/api/outbox";
 import { clockTime, spanText, untilText } from "@/shared/time";
-import { DayStrip } from "@/shared/ui/DayStrip";
-import { Drawing } from "@/shared/ui/Drawing";
 import { Finding } from "@/shared/ui/Finding";
-import { niceTop, Scale } from "@/shared/ui/Scale";
 import { Loading, Trouble } from "@/shared/ui/States";
 import { useNow } from "@/shared/useNow";
 import { Dose } from "./Dose";
@@ -18,8 +15,9 @@ import {
   ReadingPanel,
   SimplePanel,
 } from "./Panels";
+import { Log, Standing } from "./Standing";
 import { type Enter, useRun } from "./useRun";
-import { lineWords, STATE_WORDS } from "./words";
+import { STATE_WORDS } from "./words";
 
 export function RunPage() {
   const { runId = "" } = useParams();
@@ -42,7 +40,7 @@ export function RunPage() {
         <Hands run={r} enter={enter} now={now} busy={busy} />
       </div>
       <div className="space-y-4">
-        <Reckoning run={r} now={now} />
+        <Standing run={r} now={now} />
         {r.stretches.length > 0 && <Dose run={r} />}
         <Log run={r} now={now} enter={enter} />
       </div>
@@ -365,97 +363,6 @@ function Lifted({ run, enter }: { run: RunOut; enter: Enter }) {
       <button type="button" className="btn btn-bare" onClick={() => setAgain(true)}>
         Look again
       </button>
-    </section>
-  );
-}
-
-function clockTimes(run: RunOut): [Date, Date, Date] | undefined {
-  const at = run.window?.at;
-  return at ? [new Date(at.low), new Date(at.mid), new Date(at.high)] : undefined;
-}
-
-function Reckoning({ run, now }: { run: RunOut; now: Date }) {
-  const gives = run.plan.figures["amps.gives"] as FigureOut;
-  const at = clockTimes(run);
-  const upcoming: ActionOut[] = run.state === "running" ? run.actions : [];
-  return (
-    <section className="sheet space-y-3" aria-label="How it stands">
-      {run.window && run.state !== "finishing" && !run.closed && (
-        <div data-testid="window">
-          <h2 className="text-xl">
-            {run.window.left_s.high <= 0 ? "Likely clean" : "Likely clean after"}
-          </h2>
-          {run.window.left_s.high > 0 && (
-            <p>
-              <span className="sign text-3xl">{run.window.left_text}</span> more under power
-              {at && (
-                <span className="block text-sm text-ink-2">
-                  between {clockTime(at[0], now)} and {clockTime(at[2], now)}, if it keeps running
-                </span>
-              )}
-            </p>
-          )}
-        </div>
-      )}
-      {upcoming.length > 0 && (
-        <>
-          <DayStrip now={now} actions={upcoming} window={at} />
-          <ol className="text-sm">
-            {upcoming.map((a) => (
-              <li key={a.kind} className="flex items-baseline gap-3 border-t border-hair py-1">
-                <span className="sign w-24 shrink-0 text-lg">
-                  {a.at ? clockTime(new Date(a.at), now) : "any time"}
-                </span>
-                <span>{a.title}</span>
-              </li>
-            ))}
-          </ol>
-        </>
-      )}
-      <Scale
-        label="Amps"
-        unit="A"
-        top={niceTop(Math.max(run.plan.rated_a * 1.15, gives.high ?? 0, run.read_a ?? 0))}
-        expected={gives.number}
-        window={gives.low !== null && gives.high !== null ? [gives.low, gives.high] : undefined}
-        read={run.read_a ?? undefined}
-        limit={run.plan.rated_a}
-      />
-      <Drawing scene={run.scene} cleanShare={run.stretches.length ? run.share_clean : 0} />
-    </section>
-  );
-}
-
-function Log({ run, now, enter }: { run: RunOut; now: Date; enter: Enter }) {
-  if (!run.log.length) return null;
-  const over = run.state === "closed" || run.state === "abandoned";
-  return (
-    <section className="sheet" aria-label="Log">
-      <h2 className="text-xl">Log</h2>
-      <ol>
-        {run.log.map((l, k) => (
-          <li
-            key={l.client_id}
-            className="flex items-baseline gap-3 border-t border-hair py-1 text-sm"
-          >
-            <span className="sign w-24 shrink-0 text-base text-ink-2">
-              {clockTime(new Date(l.at), now)}
-            </span>
-            <span className="min-w-0 flex-1">{lineWords(l, run)}</span>
-            {k === 0 && !over && l.kind !== "checklist" && (
-              <button
-                type="button"
-                className="btn btn-small"
-                onClick={() =>
-                  void enter({ kind: "void", target: l.client_id, reason: "" } as Detail)
-                }
-              >
-                Take back
-              </button>
-            )}
-          </li>
-        ))}
-      </ol>
     </section>
   );
 }
