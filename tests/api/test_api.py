@@ -154,11 +154,6 @@ class Shop(ApiCase):
         settings["scoops"] = [{"name": "cap", "level_kg": -1}]
         self.assertEqual(self.http.put("/api/shop", json=settings).status_code, 422)
 
-    def test_words_of_the_tables(self) -> None:
-        words = self.get("/shop/words")
-        self.assertIn("soda_decahydrate", words["product"])
-        self.assertEqual(set(words["aim"]), {"paint_ready", "patina", "black", "bright"})
-
 
 class Page(ApiCase):
     def test_the_page_is_served_for_every_address_and_says_when_it_is_not_built(self) -> None:

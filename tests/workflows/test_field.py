@@ -1,6 +1,7 @@
 """A plan's field: the same as the command's, kept between requests, on every kind of tank."""
 
 import json
+import random
 import subprocess
 import sys
 import tempfile
@@ -8,10 +9,11 @@ import unittest
 from pathlib import Path
 from typing import Any
 
+from tests.core.test_properties import any_document
 from tests.shops import QUIET
 from yellowbath.core.errors import NoAnswerError
 from yellowbath.core.figures import evaluate
-from yellowbath.workflows.field import field_of, solve_file
+from yellowbath.workflows.field import answer_solved, field_of, solvable, solve_file
 from yellowbath.workflows.plans import answer_document
 
 BOX = {"shape": {"kind": "box", "length_m": 0.4, "width_m": 0.3, "height_m": 0.35}}
@@ -121,6 +123,32 @@ class EveryTank(unittest.TestCase):
         self.assertGreater(min(worked.profile), 0.02)
         assert worked.window and worked.window.high
         self.assertLess(worked.window.high, 100 * 3600)
+
+    def test_any_plan_that_can_be_solved_is_and_the_others_say_why(self) -> None:
+        rng = random.Random(3)
+        solved = 0
+        for k in range(24):
+            document = any_document(rng)
+            quick = answer_document(document)
+            if not solvable(quick):
+                with self.assertRaises(NoAnswerError):
+                    field_of(document, "preview")
+                continue
+            if solved == 6:
+                continue
+            with self.subTest(k=k):
+                made = field_of(document, "preview")
+                self.assertGreater(made.field.resistance.value, 0)
+                self.assertGreaterEqual(made.answer.gives.value, 0)
+                self.assertTrue(0 <= made.answer.below.value <= 1)
+                solved += 1
+        self.assertGreaterEqual(solved, 4)
+
+    def test_a_stop_that_leaves_no_field_answers_quickly_and_starts_without_one(self) -> None:
+        thick = {"shape": {"kind": "box", "length_m": 0.2, "width_m": 0.2, "height_m": 0.2}}
+        short = {**QUIET, "pieces": [thick], "placing": {"wall_gap_m": 0.06}}
+        found = {f.id for f in answer_solved(short, "preview").findings}
+        self.assertIn("short", found)
 
     def test_no_path(self) -> None:
         with self.assertRaises(NoAnswerError):

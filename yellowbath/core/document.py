@@ -39,7 +39,7 @@ class Plate(Doc):
 
 class Bar(Doc):
     kind: Literal["bar"] = "bar"
-    length_m: float = number("length", 0.30, 0.005, 4.0, "Length")
+    length_m: float = number("length", 0.20, 0.005, 4.0, "Length")
     diameter_m: float = number("length", 0.025, 0.001, 1.0, "Diameter")
 
 

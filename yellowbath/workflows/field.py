@@ -117,6 +117,11 @@ def field_of(document: Mapping[str, Any], quality: str) -> PlanField:
     quick = answer_document(document)
     if quick.answer is None:
         raise NoAnswerError(quick.trouble)
+    if not solvable(quick):
+        raise NoAnswerError(
+            "By the sizes typed in the piece meets scrap or wall: there is no field to solve.",
+            remedy="Mend that stop first.",
+        )
     start = time.perf_counter()
     found = _cached(quick.read.plan, quick.answer, quality)
     answered = answer_document(document, SolvedField(found.summary()))
@@ -127,7 +132,12 @@ def field_of(document: Mapping[str, Any], quality: str) -> PlanField:
 def answer_solved(document: Mapping[str, Any], quality: str) -> Answered:
     """A document answered by its solved field; without a current path, by what the trouble is."""
     quick = answer_document(document)
-    return quick if quick.answer is None else field_of(document, quality).answered
+    return field_of(document, quality).answered if solvable(quick) else quick
+
+
+def solvable(quick: Answered) -> bool:
+    """Whether there is a current path and nothing stands inside anything else."""
+    return quick.answer is not None and not {"short", "no_fit"} & {f.id for f in quick.findings}
 
 
 def _cached(plan: Plan, worked: Answer, quality: str) -> PieceField:

@@ -27,7 +27,7 @@ from yellowbath.store import runs as store
 from yellowbath.store.engine import reading, writing
 from yellowbath.store.plans import Revision
 from yellowbath.store.runs import RunRow
-from yellowbath.workflows.field import field_of
+from yellowbath.workflows.field import field_of, solvable
 from yellowbath.workflows.plans import Answered, answer_document
 from yellowbath.workflows.shop import Shop, new_id
 
@@ -59,11 +59,18 @@ class RunView:
 def start_run(shop: Shop, plan_id: str, number: int | None = None) -> RunView:
     """Begin a run on a plan's revision; it is planned, not switched on.
 
-    The field is solved first and kept with the run. Raises NoAnswerError without a current path.
+    The field is solved first and kept with the run, unless a stop leaves none to solve. Raises
+    NoAnswerError without a current path.
     """
     with reading(shop.engine) as c:
         revision = plan_store.revision(c, plan_id, number)
-    summary = field_of(revision.document, "preview").field.summary().model_dump(mode="json")
+    quick = answer_document(revision.document)
+    if quick.answer is None:
+        raise NoAnswerError(quick.trouble)
+    summary = None
+    if solvable(quick):
+        solved = field_of(revision.document, "preview").field
+        summary = solved.summary().model_dump(mode="json")
     with writing(shop.engine) as c:
         run_id = new_id()
         store.add_run(c, run_id, plan_id, revision.number, shop.now(), summary)

@@ -1,10 +1,9 @@
-"""The shop's own settings, and the words of the tables."""
+"""The shop's own settings, and the mixes it kept."""
 
 from fastapi import APIRouter
 from pydantic import BaseModel
 
 from yellowbath.api.deps import ShopDep
-from yellowbath.core.data import table
 from yellowbath.core.units import show
 from yellowbath.workflows import runs
 from yellowbath.workflows import shop as work
@@ -51,14 +50,3 @@ def batches(shop: ShopDep) -> list[BatchOut]:
         for run_id, _, entry in runs.book(shop)
         if entry.mix_kept
     ]
-
-
-@router.get("/words", operation_id="words")
-def words() -> dict[str, dict[str, str]]:
-    """Names of the choices that the tables hold, by table and key."""
-    needs = table("needs")
-    return {
-        "product": {key: row["name"] for key, row in table("products").items()},
-        "grade": {key: row["name"] for key, row in needs.items() if key != "aims"},
-        "aim": {key: row["phrase"] for key, row in needs["aims"].items()},
-    }

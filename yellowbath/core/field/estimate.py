@@ -17,6 +17,7 @@ from yellowbath.core.field.model import FieldAnswer, Layout, lognormal_profile
 from yellowbath.core.figures import Figure, figure, typed, uses
 
 Point = tuple[float, float]
+_TOUCHING = 1e-3  # things in one place (a stop elsewhere) count as this far apart, in tank radii
 _IMAGES = 5  # the next one is under exp(-10 pi)
 _RING = 12
 
@@ -40,7 +41,8 @@ def rectangle_neumann(size: tuple[float, float], a: Point, b: Point) -> float:
         for d in (near, mirror, 2 * width - near, 2 * width - mirror):
             decay = math.exp(-math.pi * (d + 2 * width * image) / length)
             for u in (math.pi * (x - x0) / length, math.pi * (x + x0) / length):
-                total -= math.log(1 - 2 * decay * math.cos(u) + decay * decay) / (4 * math.pi)
+                apart = max(1 - 2 * decay * math.cos(u) + decay * decay, _TOUCHING**2)
+                total -= math.log(apart) / (4 * math.pi)
     return total
 
 
@@ -51,7 +53,7 @@ def disc_neumann(diameter: float, a: Point, b: Point) -> float:
     """
     r = diameter / 2
     ax, ay, bx, by = a[0] / r, a[1] / r, b[0] / r, b[1] / r
-    direct = math.hypot(ax - bx, ay - by)
+    direct = max(math.hypot(ax - bx, ay - by), _TOUCHING)
     aa, bb = ax * ax + ay * ay, bx * bx + by * by
     mirrored = math.sqrt(max(aa * bb - 2 * (ax * bx + ay * by) + 1, 1e-12))
     return -(math.log(direct) + math.log(mirrored)) / (2 * math.pi) + (aa + bb) / (4 * math.pi)
@@ -80,7 +82,8 @@ def shape_factor(layout: Layout) -> float:
 
     All rods share the current equally, which is exact for the symmetrical arrangements.
     """
-    radius = (layout.piece_m[0] + layout.piece_m[1]) / 4
+    room = 0.45 * min(layout.tank_m)
+    radius = min((layout.piece_m[0] + layout.piece_m[1]) / 4, room)
     rods, n = layout.rods_m, len(layout.rods_m)
     piece_self = _self(layout, (0.0, 0.0), radius)
     total = piece_self
@@ -131,13 +134,13 @@ def resistance_figure(layout: Layout, conductivity: Figure) -> Figure:
     value = (
         inputs[0].value / (s * depth)
         - math.log(math.sin(math.pi * height / (2 * depth))) / (math.pi * s * girth)
-        + (1 / length - 1 / depth) * math.log(length / r) / (2 * math.pi * s * n)
+        + (1 / length - 1 / depth) * math.log(max(length / r, 1.0)) / (2 * math.pi * s * n)
         + ra.value / anode_area
         + rc.value / layout.piece_area_m2
     )
     return figure(
         "bath.resistance", "Resistance of the bath", value, "resistance",
-        "S/(s*D) - ln(sin(pi*h/(2*D)))/(pi*s*g) + (1/L - 1/D)*ln(L/r)/(2*pi*s*n)"
+        "S/(s*D) - ln(sin(pi*h/(2*D)))/(pi*s*g) + (1/L - 1/D)*ln(max(L/r, 1))/(2*pi*s*n)"
         " + ra/Aa + rc/Ac",
         inputs, "estimate",
     )  # fmt: skip

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import datetime, timedelta
+from datetime import datetime
 
 from yellowbath.core import dose
 from yellowbath.core.field.model import SLICES
@@ -131,8 +131,3 @@ def _left(
 def nothing_gained(run: Run) -> bool:
     """The stop rule: the newest look was equal to the one before it."""
     return bool(run.inspections) and run.inspections[-1][1].verdict == "equal"
-
-
-def window_end(now: datetime, left_s: float) -> datetime:
-    """Clock time at which a running bath reaches so much more powered time."""
-    return now + timedelta(seconds=left_s)

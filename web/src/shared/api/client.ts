@@ -60,6 +60,5 @@ export const keys = {
   book: ["book"] as const,
   page: (id: string) => ["book", id] as const,
   settings: ["settings"] as const,
-  words: ["words"] as const,
   batches: ["batches"] as const,
 };

@@ -256,26 +256,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/shop/words": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Words
-         * @description Names of the choices that the tables hold, by table and key.
-         */
-        get: operations["words"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -429,7 +409,7 @@ export interface components {
             kind: "bar";
             /**
              * Length
-             * @default 0.3
+             * @default 0.2
              */
             length_m: number;
             /**
@@ -2388,30 +2368,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BatchOut"][];
-                };
-            };
-        };
-    };
-    words: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": {
-                        [key: string]: {
-                            [key: string]: string;
-                        };
-                    };
                 };
             };
         };
