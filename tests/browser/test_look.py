@@ -77,3 +77,5 @@ class DemoPages(BrowserCase):
         for words in ("Put in", "Before switching on", "Readings", "Level with everything in"):
             self.assertIn(words, card.inner_text())
         self.assertFalse(page.get_by_role("navigation", name="The rack").is_visible())
+        ids = page.evaluate("[...document.querySelectorAll('[id]')].map(e => e.id)")
+        self.assertEqual(len(ids), len(set(ids)), "a hidden twin would take the hatching away")

@@ -16,10 +16,11 @@ from functools import cache
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
+from yellowbath.core.checks import find
 from yellowbath.core.document import Plan
 from yellowbath.core.errors import CaseError, NoAnswerError, NotFoundError, YellowBathError
 from yellowbath.core.field.solved import SolvedField
-from yellowbath.core.plan.answer import Answer
+from yellowbath.core.plan.answer import Answer, answer
 from yellowbath.core.plan.answer import layout as layout_of
 from yellowbath.workflows.plans import Answered, answer_document
 
@@ -122,17 +123,23 @@ def field_of(document: Mapping[str, Any], quality: str) -> PlanField:
             "By the sizes typed in the piece meets scrap or wall: there is no field to solve.",
             remedy="Mend that stop first.",
         )
+    return solve_answered(quick, quality)
+
+
+def solve_answered(quick: Answered, quality: str) -> PlanField:
+    """Solve what was answered quickly and is solvable, and answer it again by its field."""
+    assert quick.answer is not None
     start = time.perf_counter()
     found = _cached(quick.read.plan, quick.answer, quality)
-    answered = answer_document(document, SolvedField(found.summary()))
-    assert answered.answer is not None  # the quick one had a path
-    return PlanField(answered, answered.answer, found, time.perf_counter() - start)
+    worked = answer(quick.read.plan, SolvedField(found.summary()))
+    answered = Answered(quick.read, worked, find(quick.read.plan, worked))
+    return PlanField(answered, worked, found, time.perf_counter() - start)
 
 
 def answer_solved(document: Mapping[str, Any], quality: str) -> Answered:
-    """A document answered by its solved field; without a current path, by what the trouble is."""
+    """A document answered by its solved field; by the quick one where there is none to solve."""
     quick = answer_document(document)
-    return field_of(document, quality).answered if solvable(quick) else quick
+    return solve_answered(quick, quality).answered if solvable(quick) else quick
 
 
 def solvable(quick: Answered) -> bool:

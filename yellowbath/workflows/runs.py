@@ -27,7 +27,7 @@ from yellowbath.store import runs as store
 from yellowbath.store.engine import reading, writing
 from yellowbath.store.plans import Revision
 from yellowbath.store.runs import RunRow
-from yellowbath.workflows.field import field_of, solvable
+from yellowbath.workflows.field import solvable, solve_answered
 from yellowbath.workflows.plans import Answered, answer_document
 from yellowbath.workflows.shop import Shop, new_id
 
@@ -69,7 +69,7 @@ def start_run(shop: Shop, plan_id: str, number: int | None = None) -> RunView:
         raise NoAnswerError(quick.trouble)
     summary = None
     if solvable(quick):
-        solved = field_of(revision.document, "preview").field
+        solved = solve_answered(quick, "preview").field
         summary = solved.summary().model_dump(mode="json")
     with writing(shop.engine) as c:
         run_id = new_id()

@@ -60,6 +60,33 @@ function meterFault(text: string, max: number, unit: string): string {
     : "";
 }
 
+/** A line of the person's own words. */
+function NoteInput({
+  label,
+  value,
+  onChange,
+}: {
+  label: string;
+  value: string;
+  onChange: (text: string) => void;
+}) {
+  const id = useId();
+  return (
+    <div>
+      <label htmlFor={id} className="block text-sm font-semibold">
+        {label}
+      </label>
+      <input
+        id={id}
+        className="field"
+        maxLength={1000}
+        value={value}
+        onChange={(e) => onChange(e.target.value)}
+      />
+    </div>
+  );
+}
+
 export function When({ at, setAt }: { at: string; setAt: (at: string) => void }) {
   const id = useId();
   return (
@@ -198,7 +225,6 @@ export function ChangePanel({ run, enter, done }: PanelProps) {
   const [after, setAfter] = useState("");
   const [note, setNote] = useState("");
   const when = useWhen();
-  const id = useId();
   const a = meter(before, 200);
   const b = meter(after, 200);
   return (
@@ -226,18 +252,7 @@ export function ChangePanel({ run, enter, done }: PanelProps) {
         <MeterInput label="Amps before" unit="A" value={before} onChange={setBefore} max={200} />
         <MeterInput label="Amps after" unit="A" value={after} onChange={setAfter} max={200} />
       </div>
-      <div>
-        <label htmlFor={id} className="block text-sm font-semibold">
-          Note
-        </label>
-        <input
-          id={id}
-          className="field"
-          maxLength={1000}
-          value={note}
-          onChange={(e) => setNote(e.target.value)}
-        />
-      </div>
+      <NoteInput label="Note" value={note} onChange={setNote} />
       <When at={when.at} setAt={when.setAt} />
       <Send
         disabled={!what || a === undefined || b === undefined}
@@ -256,7 +271,6 @@ export function ChangePanel({ run, enter, done }: PanelProps) {
 export function FoundStoppedPanel({ enter, done }: PanelProps) {
   const when = useWhen();
   const [cause, setCause] = useState("");
-  const id = useId();
   return (
     <Panel title="It had stopped by itself" onCancel={done}>
       <p className="text-sm">
@@ -264,18 +278,7 @@ export function FoundStoppedPanel({ enter, done }: PanelProps) {
         clip that came off, a charger that fell asleep?
       </p>
       <When at={when.at} setAt={when.setAt} />
-      <div>
-        <label htmlFor={id} className="block text-sm font-semibold">
-          What it was
-        </label>
-        <input
-          id={id}
-          className="field"
-          maxLength={1000}
-          value={cause}
-          onChange={(e) => setCause(e.target.value)}
-        />
-      </div>
+      <NoteInput label="What it was" value={cause} onChange={setCause} />
       <Send
         onClick={() => {
           void enter({ kind: "found_stopped", cause } as Detail, when.time());
@@ -314,7 +317,6 @@ export function SimplePanel({
 export function InspectionPanel({ run, enter, done }: PanelProps) {
   const [shares, setShares] = useState<Record<string, number>>({});
   const [note, setNote] = useState("");
-  const id = useId();
   const write = (verdict: "share" | "not_yet" | "equal") => {
     void enter({
       kind: "inspection",
@@ -350,18 +352,11 @@ export function InspectionPanel({ run, enter, done }: PanelProps) {
           </div>
         </fieldset>
       ))}
-      <div>
-        <label htmlFor={id} className="block text-sm font-semibold">
-          Seen: stamps, pits, thin spots, pivot free
-        </label>
-        <input
-          id={id}
-          className="field"
-          maxLength={1000}
-          value={note}
-          onChange={(e) => setNote(e.target.value)}
-        />
-      </div>
+      <NoteInput
+        label="Seen: stamps, pits, thin spots, pivot free"
+        value={note}
+        onChange={setNote}
+      />
       <Send disabled={Object.keys(shares).length === 0} onClick={() => write("share")} />
       <div className="grid grid-cols-2 gap-2">
         <button type="button" className="btn" onClick={() => write("not_yet")}>

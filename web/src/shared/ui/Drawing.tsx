@@ -1,7 +1,9 @@
+import { useId } from "react";
 import type { SceneOut } from "@/shared/api/client";
 
 /** End view and view from above, to scale, as on a workshop drawing. */
 export function Drawing({ scene, cleanShare = 0 }: { scene: SceneOut; cleanShare?: number }) {
+  const rusty = useId(); // the page holds two drawings, one of them only in print
   const wide = Math.max(scene.rim_x_m, scene.floor_x_m);
   const deep = Math.max(scene.rim_y_m, scene.floor_y_m);
   const k = Math.min(190 / wide, 150 / Math.max(scene.height_m, deep));
@@ -17,7 +19,7 @@ export function Drawing({ scene, cleanShare = 0 }: { scene: SceneOut; cleanShare
     >
       <defs>
         <pattern
-          id="rusty"
+          id={rusty}
           width="5"
           height="5"
           patternUnits="userSpaceOnUse"
@@ -27,8 +29,9 @@ export function Drawing({ scene, cleanShare = 0 }: { scene: SceneOut; cleanShare
           <path d="M0 0V5" stroke="var(--rust)" strokeWidth="3.4" />
         </pattern>
       </defs>
-      <Side scene={scene} k={k} x0={18} base={height - 20} cleanShare={cleanShare} />
+      <Side rusty={rusty} scene={scene} k={k} x0={18} base={height - 20} cleanShare={cleanShare} />
       <Above
+        rusty={rusty}
         scene={scene}
         k={k}
         cx={18 + deep * k + gapX + (wide * k) / 2}
@@ -59,11 +62,13 @@ export function Drawing({ scene, cleanShare = 0 }: { scene: SceneOut; cleanShare
 }
 
 interface View {
+  rusty: string;
   scene: SceneOut;
   k: number;
 }
 
 function Side({
+  rusty,
   scene,
   k,
   x0,
@@ -112,7 +117,7 @@ function Side({
         y={pieceTop}
         width={py * k}
         height={Math.max(pz * k, 1.5)}
-        fill="url(#rusty)"
+        fill={`url(#${rusty})`}
         stroke="var(--ink)"
         strokeWidth="1.5"
       />
@@ -141,7 +146,7 @@ function Side({
   );
 }
 
-function Above({ scene, k, cx, cy }: View & { cx: number; cy: number }) {
+function Above({ rusty, scene, k, cx, cy }: View & { cx: number; cy: number }) {
   const share = scene.level_m / scene.height_m;
   const at = (a: number, b: number) => (a + (b - a) * share) * k;
   const w = at(scene.floor_x_m, scene.rim_x_m);
@@ -160,7 +165,7 @@ function Above({ scene, k, cx, cy }: View & { cx: number; cy: number }) {
         y={cy - Math.max(py * k, 2) / 2}
         width={px * k}
         height={Math.max(py * k, 2)}
-        fill="url(#rusty)"
+        fill={`url(#${rusty})`}
         stroke="var(--ink)"
         strokeWidth="1.5"
       />
