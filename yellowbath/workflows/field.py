@@ -12,7 +12,7 @@ import time
 from collections import OrderedDict
 from collections.abc import Mapping
 from dataclasses import dataclass
-from functools import cache
+from functools import cache, partial
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -36,7 +36,8 @@ def solve_file(
 
     Raises NotFoundError without a file, CaseError where it cannot be read.
     """
-    from yellowbath.core.field.case import kinetic, read_case, solve_case
+    from yellowbath.core.field.case import kinetic, read_case
+    from yellowbath.core.field.case_solve import solve_case
 
     if not path.is_file():
         raise NotFoundError(f"There is no file {path}.", remedy="Give the path of a case in JSON.")
@@ -47,10 +48,33 @@ def solve_file(
     if not isinstance(data, dict):
         raise CaseError("A case is a JSON object.", allowed="geometry and parameters.")
     cases = data.get("cases", {path.stem: data})
-    read = {name: read_case(case) for name, case in cases.items()}
+    load = partial(load_mesh, path.parent)
+    read = {name: read_case(case, load) for name, case in cases.items()}
     if model == "kinetic":
         read = {name: kinetic(case) for name, case in read.items()}
     return {name: solve_case(case, preview, time.process_time) for name, case in read.items()}
+
+
+def load_mesh(folder: Path, name: str) -> tuple[Any, Any]:
+    """Vertices and faces of a mesh file beside a case; several bodies in it become one list.
+
+    Raises NotFoundError without the file, CaseError where it is of another kind or broken.
+    """
+    import trimesh
+
+    path = folder / name
+    kind = path.suffix.lower().removeprefix(".")
+    if kind not in ("stl", "obj", "ply", "3mf"):
+        raise CaseError(f"{name} is no mesh file.", allowed="STL, OBJ, PLY and 3MF.")
+    if path.resolve().parent != folder.resolve() or not path.is_file():
+        raise NotFoundError(f"There is no mesh {name} beside the case.")
+    try:
+        scene: Any = trimesh.load(path, file_type=kind, process=False, force="mesh")
+        return scene.vertices, scene.faces
+    except Exception as error:  # readers of broken files raise whatever they like
+        raise CaseError(
+            f"{name} cannot be read: {error}.", remedy="Export it again, as STL if in doubt."
+        ) from None
 
 
 def field_report(path: Path, preview: bool, model: str, as_json: bool) -> tuple[int, str]:
@@ -77,6 +101,7 @@ def as_table(name: str, results: dict[str, Any]) -> str:
         f"  p95 of mean    {results['p95_over_mean']:9.4f}       ± {errors['p95_over_mean']:.4f}",
         f"  worst patch    {results['worst_face_over_mean']:9.4f} of the mean",
     ]
+    lines += [f"  {note}" for note in results.get("mended", [])]
     lines += [
         f"  anode {anode:8} {share * 100:9.2f} % of the current"
         for anode, share in results["anode_share"].items()

@@ -6,7 +6,8 @@ import unittest
 import numpy as np
 
 from yellowbath.core.field import green, kernels
-from yellowbath.core.field.surfaces import box_surface, clipped, graded, snapped
+from yellowbath.core.field.solve import layers_of
+from yellowbath.core.field.surfaces import Surface, box_surface, clipped, graded, snapped
 
 TRIANGLE = np.array([[0.0, 0.0, 0.0], [0.03, 0.0, 0.0], [0.005, 0.02, 0.004]])
 BOX = (0.4, 0.3, 0.25)
@@ -56,7 +57,8 @@ class BoxGreen(unittest.TestCase):
         g = green.box_green(BOX)
         e = 1e-4
         facet = y + e * np.array([[0, 0, 0], [1, 0, 0], [1, 1, 0], [0, 1, 0]], dtype=float)
-        single, _ = kernels.facets_at(x[None], np.array([-1]), facet[None], g.size, g.table)
+        element = Surface(facet[None], ("",)).elements
+        single, _ = layers_of(x[None], np.array([-1]), element, g)
         return float(single[0, 0]) / e**2
 
     def test_nothing_flows_through_the_walls(self) -> None:

@@ -16,6 +16,7 @@ import numpy as np
 _compiled: Any = numba.njit(cache=True, fastmath=True, nogil=True)
 _NEAR = 3.5  # exact within so many facet sizes, three points to _FAR, one beyond
 _FAR = 10.0
+_EXACT = 4.0  # the same for one of many pieces of an element, which are small
 _FOUR_PI = 4 * math.pi
 
 
@@ -119,24 +120,27 @@ def fold(d, length):
 
 
 @_compiled
-def facets_at(points, own, corners, size, table):
-    """Single and double layer of G from flat facets at points.
+def elements_at(points, own, pieces, leaves, elements, size, table):
+    """Single and double layer of G from elements at points.
 
-    points (n, 3); own (n): index of the facet a point is the centre of, or -1; corners (m, 4, 3), a
-    triangle has its last corner twice. Returns S (n, m) [m], the integral of G, and D (n, m) [-],
-    that of dG/dn with n by the corners.
+    points (n, 3); own (n): index of the flat piece a point lies on, or -1. An element is one or
+    more flat pieces: ``pieces`` = (corners (m, 4, 3), a triangle having its last corner twice;
+    facts (m, 8): centre, unit normal, area, squared span), ``leaves`` (k, 4, 7): point, area and
+    vector area of up to four parts of each element, unused ones zero, ``elements`` = (first (k + 1)
+    piece of each, facts (k, 8): centre, vector area, area, squared span). Returns S (n, k) [m], the
+    integral of G, and D (n, k) [-], that of dG/dn with n by the corners.
     """
-    n, m = points.shape[0], corners.shape[0]
+    corners, flat = pieces
+    first, whole = elements
+    n, m = points.shape[0], whole.shape[0]
     single, double = np.zeros((n, m)), np.zeros((n, m))
     buffer, second = np.zeros(4), np.zeros((3, 3))
-    gauss = np.zeros((4, 3))
     for j in range(m):
-        t = corners[j]
-        second[0], second[1], second[2] = t[0], t[2], t[3]
-        cx, cy, cz, nx, ny, nz, area, span = facet(t)
-        quad = span_between(t[2], t[3]) > 1e-18
-        count = gauss_points(t, quad, gauss)
+        cx, cy, cz = whole[j, 0], whole[j, 1], whole[j, 2]
+        nx, ny, nz = whole[j, 3], whole[j, 4], whole[j, 5]
+        area, span = whole[j, 6], whole[j, 7]
         near, far = _NEAR * _NEAR * span, _FAR * _FAR * span
+        alone = first[j + 1] - first[j] == 1
         for i in range(n):
             s_sum, d_sum = 0.0, 0.0
             for sx in (1.0, -1.0):
@@ -147,30 +151,50 @@ def facets_at(points, own, corners, size, table):
                         dz = fold(sz * points[i, 2] - cz, size[2])
                         r2 = dx * dx + dy * dy + dz * dz
                         if r2 < near:
-                            v, w = triangle_exact(cx + dx, cy + dy, cz + dz, t)
-                            if quad:
-                                v2, w2 = triangle_exact(cx + dx, cy + dy, cz + dz, second)
-                                v, w = v + v2, w + w2
-                            if own[i] == j and sx + sy + sz == 3.0:
-                                w = 0.0
-                            s_sum += v / _FOUR_PI
-                            d_sum -= w / _FOUR_PI
+                            itself = own[i] if sx + sy + sz == 3.0 else -1
+                            for p in range(first[j], first[j + 1]):
+                                ex = cx + dx - flat[p, 0]
+                                ey = cy + dy - flat[p, 1]
+                                ez = cz + dz - flat[p, 2]
+                                q2 = ex * ex + ey * ey + ez * ez
+                                if alone or q2 < _EXACT * _EXACT * flat[p, 7]:
+                                    t = corners[p]
+                                    v, w = triangle_exact(cx + dx, cy + dy, cz + dz, t)
+                                    if span_between(t[2], t[3]) > 1e-18:
+                                        second[0], second[1], second[2] = t[0], t[2], t[3]
+                                        v2, w2 = triangle_exact(cx + dx, cy + dy, cz + dz, second)
+                                        v, w = v + v2, w + w2
+                                    if itself == p:
+                                        w = 0.0
+                                    s_sum += v / _FOUR_PI
+                                    d_sum -= w / _FOUR_PI
+                                else:
+                                    q = 1 / math.sqrt(q2)
+                                    part = flat[p, 6] * q / _FOUR_PI
+                                    s_sum += part
+                                    along = ex * flat[p, 3] + ey * flat[p, 4] + ez * flat[p, 5]
+                                    d_sum += part * along * q * q
                         elif r2 < far:
-                            for k in range(count):
-                                px = dx + cx - gauss[k, 0]
-                                py = dy + cy - gauss[k, 1]
-                                pz = dz + cz - gauss[k, 2]
-                                q = 1 / math.sqrt(px * px + py * py + pz * pz)
-                                part = area / count / _FOUR_PI
-                                s_sum += part * q
-                                d_sum += part * (px * nx + py * ny + pz * nz) * q**3
+                            for k in range(4):
+                                if leaves[j, k, 3] > 0:
+                                    ex = cx + dx - leaves[j, k, 0]
+                                    ey = cy + dy - leaves[j, k, 1]
+                                    ez = cz + dz - leaves[j, k, 2]
+                                    q = 1 / math.sqrt(ex * ex + ey * ey + ez * ez)
+                                    s_sum += leaves[j, k, 3] * q / _FOUR_PI
+                                    along = (
+                                        ex * leaves[j, k, 4]
+                                        + ey * leaves[j, k, 5]
+                                        + ez * leaves[j, k, 6]
+                                    )
+                                    d_sum += along * q**3 / _FOUR_PI
                         else:
                             q = 1 / math.sqrt(r2)
                             s_sum += area * q / _FOUR_PI
-                            d_sum += area * (dx * nx + dy * ny + dz * nz) * q**3 / _FOUR_PI
+                            d_sum += (dx * nx + dy * ny + dz * nz) * q**3 / _FOUR_PI
                         rest(dx, dy, dz, size, table, buffer)
                         s_sum += area * buffer[0]
-                        d_sum -= area * (buffer[1] * nx + buffer[2] * ny + buffer[3] * nz)
+                        d_sum -= buffer[1] * nx + buffer[2] * ny + buffer[3] * nz
             single[i, j] = s_sum
             double[i, j] = d_sum
     return single, double
@@ -180,49 +204,6 @@ def facets_at(points, own, corners, size, table):
 def span_between(a, b):
     """Squared distance of two points."""
     return (a[0] - b[0]) ** 2 + (a[1] - b[1]) ** 2 + (a[2] - b[2]) ** 2
-
-
-@_compiled
-def facet(t):
-    """Centre, unit normal, area and squared largest diagonal or side of a flat facet (4, 3)."""
-    ax, ay, az = t[2, 0] - t[0, 0], t[2, 1] - t[0, 1], t[2, 2] - t[0, 2]
-    bx, by, bz = t[1, 0] - t[0, 0], t[1, 1] - t[0, 1], t[1, 2] - t[0, 2]
-    ex, ey, ez = t[3, 0] - t[0, 0], t[3, 1] - t[0, 1], t[3, 2] - t[0, 2]
-    ux, uy, uz = by * az - bz * ay, bz * ax - bx * az, bx * ay - by * ax
-    vx, vy, vz = ay * ez - az * ey, az * ex - ax * ez, ax * ey - ay * ex
-    one = math.sqrt(ux * ux + uy * uy + uz * uz) / 2
-    two = math.sqrt(vx * vx + vy * vy + vz * vz) / 2
-    area = one + two
-    nx, ny, nz = ux + vx, uy + vy, uz + vz
-    norm = math.sqrt(nx * nx + ny * ny + nz * nz)
-    cx = (one * (t[0, 0] + t[1, 0] + t[2, 0]) + two * (t[0, 0] + t[2, 0] + t[3, 0])) / (3 * area)
-    cy = (one * (t[0, 1] + t[1, 1] + t[2, 1]) + two * (t[0, 1] + t[2, 1] + t[3, 1])) / (3 * area)
-    cz = (one * (t[0, 2] + t[1, 2] + t[2, 2]) + two * (t[0, 2] + t[2, 2] + t[3, 2])) / (3 * area)
-    span = max(
-        max(span_between(t[0], t[2]), span_between(t[1], t[3])),
-        max(span_between(t[0], t[1]), span_between(t[1], t[2])),
-    )
-    return cx, cy, cz, nx / norm, ny / norm, nz / norm, area, span
-
-
-@_compiled
-def gauss_points(t, quad, out):
-    """Equal-weight quadrature points of a facet into ``out``; returns how many (3 or 4)."""
-    if not quad:
-        for k in range(3):
-            for c in range(3):
-                out[k, c] = (t[k, c] + (t[0, c] + t[1, c] + t[2, c]) / 3) / 2
-        return 3
-    low = 0.5 - 0.5 / math.sqrt(3.0)
-    k = 0
-    for u in (low, 1 - low):
-        for v in (low, 1 - low):
-            for c in range(3):
-                out[k, c] = (1 - u) * ((1 - v) * t[0, c] + v * t[3, c]) + u * (
-                    (1 - v) * t[1, c] + v * t[2, c]
-                )
-            k += 1
-    return 4
 
 
 @_compiled
@@ -262,3 +243,49 @@ def lines_at(points, own, starts, ends, radii, size, table):
                         total += 2 * half * buffer[0]
             out[i, j] = total
     return out
+
+
+@_compiled
+def winding(points, triangles):
+    """How often closed triangles (m, 3, 3) go round each point (n) [-]: 1 inside, 0 outside."""
+    out = np.zeros(points.shape[0])
+    for i in range(points.shape[0]):
+        total = 0.0
+        for j in range(triangles.shape[0]):
+            total += solid_angle(points[i, 0], points[i, 1], points[i, 2], triangles[j])
+        out[i] = total / _FOUR_PI
+    return out
+
+
+@_compiled
+def nearest_seed(pieces, size, turn_scale, place, look, seed_part):
+    """The nearest seed of its smooth part for each piece (m), by the piece's own metric.
+
+    ``pieces``: centres (m, 3), normals (m, 3), part (m), the nearest sharp edge's direction (m, 3),
+    width across it (m); ``size`` is the length along it [m], ``turn_scale`` [rad] a turn's worth.
+    """
+    centres, normals, part, along, across = pieces
+    owner = np.zeros(centres.shape[0], dtype=np.int64)
+    for i in range(centres.shape[0]):
+        best = 1e300
+        tx, ty, tz = along[i, 0], along[i, 1], along[i, 2]
+        wide, long = 1 / across[i] ** 2, 1 / size**2
+        for k in range(place.shape[0]):
+            if seed_part[k] != part[i]:
+                continue
+            dx = centres[i, 0] - place[k, 0]
+            dy = centres[i, 1] - place[k, 1]
+            dz = centres[i, 2] - place[k, 2]
+            t = dx * tx + dy * ty + dz * tz
+            d = (dx * dx + dy * dy + dz * dz - t * t) * wide + t * t * long
+            if d < best:
+                turn = 2.0 - 2.0 * (
+                    normals[i, 0] * look[k, 0]
+                    + normals[i, 1] * look[k, 1]
+                    + normals[i, 2] * look[k, 2]
+                )
+                d += turn / turn_scale**2
+                if d < best:
+                    best = d
+                    owner[i] = k
+    return owner

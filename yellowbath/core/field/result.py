@@ -9,9 +9,11 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.spatial import cKDTree
 
 from yellowbath.core.field.surfaces import Surface
 
@@ -35,12 +37,31 @@ class Share:
         """Area-weighted mean density [A/m2]."""
         return self.current / float(self.surface.areas.sum())
 
+    @cached_property
+    def sampled(self) -> tuple[Array, Array]:
+        """Density [A/m2] and area [m2] of the parts of every element, lowest density first.
+
+        Within an element the density is taken as linear, its slope from the neighbours on the same
+        smooth face: towards an edge it rises within the element, which its mean does not show.
+        """
+        leaves = self.surface.elements.leaves
+        areas = leaves[..., 3]
+        middle = (areas[..., None] * leaves[..., :3]).sum(axis=1) / areas.sum(axis=1)[:, None]
+        slope = _slopes(middle, self.surface.normals, self.density)
+        rise = np.einsum("nkx,nx->nk", leaves[..., :3] - middle[:, None], slope)
+        # a trickle in a bore stays one: no part falls under half of its element's mean
+        falls = np.max(-rise / np.maximum(np.abs(self.density), 1e-30)[:, None], axis=1)
+        rise *= np.minimum(1.0, 0.5 / np.maximum(falls, 1e-9))[:, None]
+        density, areas = (self.density[:, None] + rise).ravel(), areas.ravel()
+        order = np.argsort(density)
+        order = order[areas[order] > 0]
+        return density[order], areas[order]
+
     def percentile(self, share: float) -> float:
         """Density [A/m2] under which this share of the area lies."""
-        order = np.argsort(self.density)
-        areas = self.surface.areas[order]
+        density, areas = self.sampled
         ranks = (np.cumsum(areas) - areas / 2) / areas.sum()
-        return float(np.interp(share, ranks, self.density[order]))
+        return float(np.interp(share, ranks, density))
 
     def worst_patch(self, least: float = 0.02) -> float:
         """Lowest mean density [A/m2] over a connected patch of at least this share of the area.
@@ -62,6 +83,27 @@ class Share:
             chosen = near[:count]
             lowest = min(lowest, float(self.density[chosen] @ areas[chosen] / areas[chosen].sum()))
         return lowest
+
+
+_NEIGHBOURS = 8
+_SAME = 0.85  # cosine between normals of one smooth face
+
+
+def _slopes(points: Array, normals: Array, density: Array) -> Array:
+    """Slope of the density along the surface (n, 3) [A/m3], by least squares over neighbours."""
+    count = min(_NEIGHBOURS + 1, len(points))
+    distance, near = cKDTree(points).query(points, k=count)
+    d = points[near] - points[:, None]
+    along = d - (d * normals[:, None]).sum(axis=2)[..., None] * normals[:, None]
+    same = (normals[near] * normals[:, None]).sum(axis=2) > _SAME
+    weight = np.where(same & (distance > 0), 1 / np.maximum(distance, 1e-12) ** 2, 0.0)
+    square = np.einsum("nk,nkx,nky->nxy", weight, along, along)
+    right = np.einsum("nk,nkx,nk->nx", weight, along, density[near] - density[:, None])
+    # a little of the size keeps the normal's direction, and lone elements, out of it
+    size = np.maximum(np.trace(square, axis1=1, axis2=2), 1e-30)
+    square += (0.02 * size)[:, None, None] * np.eye(3)
+    slope: Array = np.linalg.solve(square, right[..., None])[..., 0]
+    return slope
 
 
 def patches(

@@ -9,10 +9,14 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
 
+from yellowbath.core.field.grouping import Fine, below, cut, grouped
+from yellowbath.core.field.import_mesh import MeshBody
+from yellowbath.core.field.kernels import winding
 from yellowbath.core.field.surfaces import (
     Rod,
     Surface,
@@ -23,6 +27,7 @@ from yellowbath.core.field.surfaces import (
     join,
     ring_face,
     snapped,
+    split_areas,
     wall_surface,
 )
 
@@ -32,6 +37,7 @@ _SLENDER = 8.0  # length over radius from which a rod is a line
 _WALL = (
     1.4  # facets of a tube are no wider than so many wall thicknesses: one side shields the other
 )
+_MESH_ELEMENTS = 800  # that a mesh is cut finely enough for
 _CROWDED = 0.30  # radius over distance up to which its current is even all round
 
 
@@ -58,11 +64,25 @@ class CylinderBody:
     bore: float = 0.0
 
 
-Shape = BoxBody | CylinderBody
+@dataclass(frozen=True)
+class MeshPart:
+    """A body from a mesh, where it hangs: vertices in tank coordinates [m]."""
+
+    body: MeshBody
+
+    @cached_property
+    def fine(self) -> Fine:
+        """Cut once, finely enough for the settled number of elements."""
+        return cut(self.body.vertices, self.body.faces, _MESH_ELEMENTS)
+
+
+Shape = BoxBody | CylinderBody | MeshPart
 
 
 def wetted(shape: Shape, depth: float) -> Shape | None:
     """The part of a standing or box-shaped body that is in the liquid; None where it is all dry."""
+    if isinstance(shape, MeshPart):
+        return shape if shape.body.vertices[:, 2].min() < depth - _ON else None
     if isinstance(shape, BoxBody):
         high = np.array([shape.high[0], shape.high[1], min(shape.high[2], depth)])
         return BoxBody(shape.low, high) if high[2] > shape.low[2] + _ON else None
@@ -77,6 +97,8 @@ def wetted(shape: Shape, depth: float) -> Shape | None:
 
 def area_of(shape: Shape, depth: float) -> float:
     """Surface in the liquid [m2] of what :func:`wetted` gave; a lying one counts as all in."""
+    if isinstance(shape, MeshPart):
+        return float(split_areas(below(shape.fine, depth).corners)[0].sum())
     if isinstance(shape, BoxBody):
         a, b, c = shape.high - shape.low
         caps = _open(shape.low[2], depth) + _open(shape.high[2], depth)
@@ -95,6 +117,9 @@ def _open(z: float, depth: float) -> int:
 
 def mesh(shape: Shape, depth: float, size: float) -> Surface:
     """A shape's wetted surface in facets of about ``size`` [m], patches named by direction."""
+    if isinstance(shape, MeshPart):
+        wet = below(shape.fine, depth)
+        return grouped(wet, round(float(split_areas(wet.corners)[0].sum()) / size**2))[0]
     if isinstance(shape, BoxBody):
         made = box_surface(shape.low, shape.high, size)
         return _without(made, lambda c: (c < _ON).all() or (c > depth - _ON).all())
@@ -129,6 +154,49 @@ def _cylinder(shape: CylinderBody, depth: float, size: float) -> Surface:
     if z_axis is not None and shape.centre[z_axis] + shape.radius > depth:
         made = clipped(made, depth)
     return made
+
+
+def bounds(shape: Shape) -> tuple[Array, Array]:
+    """Lowest and highest corner [m]."""
+    if isinstance(shape, BoxBody):
+        return shape.low, shape.high
+    if isinstance(shape, MeshPart):
+        return shape.body.vertices.min(axis=0), shape.body.vertices.max(axis=0)
+    low, high = np.zeros(3), np.zeros(3)
+    low[shape.axis], high[shape.axis] = shape.start, shape.end
+    for k, c in zip(((shape.axis + 1) % 3, (shape.axis + 2) % 3), shape.centre, strict=True):
+        low[k], high[k] = c - shape.radius, c + shape.radius
+    return low, high
+
+
+def inside(shape: Shape, points: Array) -> NDArray[np.bool_]:
+    """Which of the points (n, 3) [m] are in the metal."""
+    if isinstance(shape, MeshPart):
+        triangles = shape.body.vertices[shape.body.faces]
+        found: NDArray[np.bool_] = winding(np.ascontiguousarray(points), triangles) > 0.5
+        return found
+    if isinstance(shape, BoxBody):
+        return np.asarray(((points > shape.low) & (points < shape.high)).all(axis=1))
+    off = [points[:, (shape.axis + k) % 3] - shape.centre[k - 1] for k in (1, 2)]
+    r = np.hypot(*off)
+    along = points[:, shape.axis]
+    return np.asarray((r < shape.radius) & (r > shape.bore) & (along > shape.start)
+                      & (along < shape.end))  # fmt: skip
+
+
+def overlap(one: Shape, other: Shape, depth: float) -> bool:
+    """Whether two bodies share metal, by points on the surface of each (some 400)."""
+    (low, high), (lo, hi) = bounds(one), bounds(other)
+    if (low >= hi).any() or (lo >= high).any():
+        return False
+    for a, b in ((one, other), (other, one)):
+        points = mesh(a, depth, math.sqrt(area_of(a, depth) / 400)).centres
+        middle = (bounds(a)[0] + bounds(a)[1])[None] / 2
+        if not isinstance(a, BoxBody) and not inside(a, middle)[0]:
+            middle = points[:1]
+        if inside(b, np.concatenate([points, middle])).any():
+            return True
+    return False
 
 
 def as_rod(shape: Shape, name: str, depth: float, room: float) -> Rod | None:

@@ -28,8 +28,8 @@ from scipy.linalg import lu_factor, lu_solve
 
 from yellowbath.core.errors import NoAnswerError, NoConvergenceError
 from yellowbath.core.field.green import BoxGreen
-from yellowbath.core.field.kernels import facets_at, lines_at
-from yellowbath.core.field.surfaces import Rod, Surface
+from yellowbath.core.field.kernels import elements_at, lines_at
+from yellowbath.core.field.surfaces import Elements, Rod, Surface
 
 Array = NDArray[np.float64]
 
@@ -115,7 +115,7 @@ def _newton(bath: Bath, kinetics: Kinetics, lines: _Lines, system: System, start
     """Add the overpotentials to a linear solution; raises NoConvergenceError after 40 steps."""
     n, m = system.layer.shape[1], len(lines.radius)
     f = len(system.right) - m - 1
-    scrap = np.concatenate([np.full(len(b.surface.corners), b.volts > 0) for b in bath.bodies])
+    scrap = np.concatenate([np.full(len(b.surface), b.volts > 0) for b in bath.bodies])
     ends = np.arange(f, f + m)
     spread = lines.lengths / lines.area
     is_rod = np.ones(m, dtype=bool)
@@ -212,6 +212,7 @@ class Facets:
     points: Array
     deep: NDArray[np.int64]
     inside: Array
+    elements: Elements
 
 
 class Kept:
@@ -221,35 +222,52 @@ class Kept:
         self._room = room
         self._held: OrderedDict[bytes, Facets] = OrderedDict()
 
-    def facets(self, corners: Array, electrodes: Sequence[Surface], green: BoxGreen) -> Facets:
-        """The blocks for these facets, made where they are not held."""
-        digest = hashlib.sha256(corners.tobytes())
-        digest.update(green.size.tobytes())
-        digest.update(np.concatenate([s.wall for s in electrodes]).tobytes())
+    def facets(
+        self, electrodes: Sequence[Surface], walls: Surface | None, green: BoxGreen
+    ) -> Facets:
+        """The blocks for these surfaces, made where they are not held."""
+        surfaces = [*electrodes, *([] if walls is None else [walls])]
+        digest = hashlib.sha256(green.size.tobytes())
+        for surface in surfaces:
+            digest.update(surface.corners.tobytes())
+            digest.update(surface.centres.tobytes())
+            digest.update(surface.wall.tobytes())
         key = digest.digest()
         if key not in self._held:
-            self._held[key] = _facets(corners, electrodes, green)
+            self._held[key] = _facets(surfaces, len(electrodes), green)
             while len(self._held) > max(self._room, 1):
                 self._held.popitem(last=False)
         self._held.move_to_end(key)
         return self._held[key]
 
 
-def _facets(corners: Array, electrodes: Sequence[Surface], green: BoxGreen) -> Facets:
-    n = sum(len(s.corners) for s in electrodes)
-    whole = Surface(corners, ("",) * len(corners))
-    points = np.ascontiguousarray(whole.centres)
-    single, double = facets_at(points, np.arange(len(corners)), corners, green.size, green.table)
-    deep = np.flatnonzero(np.concatenate([s.wall > 0 for s in electrodes]))
-    inside = np.ascontiguousarray(_inside_metal(electrodes)[deep])
+def layers_of(points: Array, own: Array, e: Elements, green: BoxGreen) -> tuple[Array, Array]:
+    """Single and double layer of elements at points: see ``kernels.elements_at``."""
+    single, double = elements_at(
+        points, own, (e.corners, e.flat), e.leaves, (e.first, e.whole), green.size, green.table
+    )
+    return single, double
+
+
+def _facets(surfaces: Sequence[Surface], electrodes: int, green: BoxGreen) -> Facets:
+    n = sum(len(s) for s in surfaces[:electrodes])
+    elements = Elements.joined([s.elements for s in surfaces])
+    points = np.ascontiguousarray(np.concatenate([s.centres for s in surfaces]))
+    at = np.cumsum([0, *(len(s.corners) for s in surfaces)])
+    seats = [
+        (np.arange(len(s)) if s.seats is None else s.seats) + k
+        for s, k in zip(surfaces, at, strict=False)
+    ]
+    single, double = layers_of(points, np.concatenate(seats), elements, green)
+    deep = np.flatnonzero(np.concatenate([s.wall > 0 for s in surfaces[:electrodes]]))
+    inside = np.ascontiguousarray(_inside_metal(surfaces[:electrodes])[deep])
     if len(deep):
-        none = np.full(len(deep), -1)
-        s_in, d_in = facets_at(inside, none, corners, green.size, green.table)
+        s_in, d_in = layers_of(inside, np.full(len(deep), -1), elements, green)
         single[deep] -= s_in
         double[deep] -= d_in
     double[:, :n] *= -1  # a body's own normal points into the liquid
-    double[np.arange(len(corners)), np.arange(len(corners))] += 0.5
-    return Facets(single, double, points, deep, inside)
+    double[np.arange(len(points)), np.arange(len(points))] += 0.5
+    return Facets(single, double, points, deep, inside, elements)
 
 
 @dataclass(frozen=True)
@@ -264,15 +282,13 @@ class System:
 def assemble(bath: Bath, lines: _Lines, kept: Kept) -> System:
     """Put facets and lines together into one system."""
     surfaces = [b.surface for b in bath.bodies]
-    film = np.concatenate([np.full(len(b.surface.corners), b.film) for b in bath.bodies])
-    volts = np.concatenate([np.full(len(b.surface.corners), b.volts) for b in bath.bodies])
-    walls = [] if bath.walls is None else [bath.walls.corners]
-    corners = np.ascontiguousarray(np.concatenate([*(s.corners for s in surfaces), *walls]))
-    n, f, m = len(film), len(corners), len(lines.radius)
+    film = np.concatenate([np.full(len(b.surface), b.film) for b in bath.bodies])
+    volts = np.concatenate([np.full(len(b.surface), b.volts) for b in bath.bodies])
     g, s = bath.green, bath.conductivity
-    facets = kept.facets(corners, surfaces, g)
+    facets = kept.facets(surfaces, bath.walls, g)
+    n, f, m = len(film), len(facets.points), len(lines.radius)
     axis = np.ascontiguousarray((lines.starts + lines.ends) / 2)
-    s_axis, d_axis = facets_at(axis, np.full(m, -1), corners, g.size, g.table)
+    s_axis, d_axis = layers_of(axis, np.full(m, -1), facets.elements, g)
     d_axis[:, :n] *= -1
 
     matrix = np.zeros((f + m + 1, f + m + 1))
@@ -322,10 +338,10 @@ def _inside_metal(surfaces: Sequence[Surface]) -> Array:
 def _read(bath: Bath, lines: _Lines, unknown: Array) -> Solved:
     density, at = {}, 0
     for body in bath.bodies:
-        count = len(body.surface.corners)
+        count = len(body.surface)
         density[body.name] = unknown[at : at + count]
         at += count
-    walls = 0 if bath.walls is None else len(bath.walls.corners)
+    walls = 0 if bath.walls is None else len(bath.walls)
     q = unknown[at + walls : -1]
     current = q * lines.lengths
     names = [r.name for r in bath.rods]

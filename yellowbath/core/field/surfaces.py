@@ -1,4 +1,4 @@
-"""Surfaces for the field: graded meshes of flat facets for pieces and walls, and rods as lines.
+"""Surfaces for the field: elements of flat pieces for bodies and walls, and rods as lines.
 
 Lengths [m] in tank coordinates: x along, y across, z up from the floor, origin at a floor corner of
 the box that the tank stands in. Corners are ordered so that the normal points out of the metal
@@ -8,6 +8,7 @@ the box that the tank stands in. Corners are ordered so that the normal points o
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 
@@ -15,19 +16,59 @@ import numpy as np
 from numpy.typing import NDArray
 
 Array = NDArray[np.float64]
+Indices = NDArray[np.int64]
+
+
+@dataclass(frozen=True)
+class Elements:
+    """A surface as the kernels take it; see ``kernels.elements_at`` for the arrays."""
+
+    corners: Array
+    flat: Array
+    leaves: Array
+    first: Indices
+    whole: Array
+
+    @staticmethod
+    def joined(parts: Sequence[Elements]) -> Elements:
+        """Several as one, in order."""
+        starts = np.cumsum([0, *(len(p.corners) for p in parts)])
+        first = [p.first[:-1] + at for p, at in zip(parts, starts, strict=False)]
+        return Elements(
+            np.ascontiguousarray(np.concatenate([p.corners for p in parts])),
+            np.concatenate([p.flat for p in parts]),
+            np.concatenate([p.leaves for p in parts]),
+            np.concatenate([*first, starts[-1:]]).astype(np.int64),
+            np.concatenate([p.whole for p in parts]),
+        )
 
 
 @dataclass(frozen=True)
 class Surface:
-    """Flat facets (n, 4, 3) [m], a triangle having its last corner twice, and their patches."""
+    """Elements of constant current, each of one or more flat pieces, and their patches.
+
+    ``corners`` (m, 4, 3) [m]: flat pieces, a triangle having its last corner twice. ``first``
+    (n + 1): where each element's pieces start; None makes each piece an element. ``seats`` (n):
+    the piece on which an element's equation stands, and ``points`` (n, 3) [m] where on it.
+    ``wall`` (n) [m]: metal behind an element of a bore, zero elsewhere: see ``solve.assemble``.
+    """
 
     corners: Array
     patch: tuple[str, ...]
     backing: float = 0.0
+    first: Indices | None = None
+    seats: Indices | None = None
+    points: Array | None = None
+    behind: Array | None = None
+
+    def __len__(self) -> int:
+        return len(self.patch)
 
     @cached_property
     def wall(self) -> Array:
-        """Metal behind each facet of a bore [m], zero elsewhere: see ``solve.assemble``."""
+        """Metal behind each element of a bore [m], zero elsewhere."""
+        if self.behind is not None:
+            return self.behind
         bore = np.array([p == "bore" for p in self.patch])
         return np.where(bore, self.backing, 0.0)
 
@@ -39,27 +80,108 @@ class Surface:
         return one, two
 
     @cached_property
-    def areas(self) -> Array:
-        """Areas (n) [m2]."""
+    def flat_areas(self) -> Array:
+        """Areas of the flat pieces (m) [m2]."""
         one, two = self._halves
         areas: Array = np.linalg.norm(one, axis=1) + np.linalg.norm(two, axis=1)
         return areas
 
     @cached_property
-    def centres(self) -> Array:
-        """Centroids (n, 3) [m]."""
+    def flat_centres(self) -> Array:
+        """Centroids of the flat pieces (m, 3) [m]."""
         c = self.corners
         one, two = (np.linalg.norm(h, axis=1)[:, None] for h in self._halves)
         first, second = c[:, :3].mean(axis=1), c[:, [0, 2, 3]].mean(axis=1)
-        centres: Array = (one * first + two * second) / (one + two)
+        centres: Array = (one * first + two * second) / np.maximum(one + two, 1e-300)
         return centres
 
     @cached_property
+    def vectors(self) -> Array:
+        """Vector areas of the flat pieces (m, 3) [m2]."""
+        made: Array = self._halves[0] + self._halves[1]
+        return made
+
+    def summed(self, of_pieces: Array) -> Array:
+        """What pieces have, added up by element."""
+        if self.first is None:
+            return of_pieces
+        added: Array = np.add.reduceat(of_pieces, self.first[:-1], axis=0)
+        return added
+
+    @cached_property
+    def areas(self) -> Array:
+        """Areas (n) [m2]."""
+        return self.summed(self.flat_areas)
+
+    @cached_property
+    def centres(self) -> Array:
+        """Where each element's equation stands (n, 3) [m]."""
+        return self.flat_centres if self.points is None else self.points
+
+    @cached_property
     def normals(self) -> Array:
-        """Unit normals (n, 3)."""
-        both = self._halves[0] + self._halves[1]
-        normals: Array = both / np.linalg.norm(both, axis=1)[:, None]
+        """Unit normals (n, 3), at the seat."""
+        vectors = self.vectors if self.seats is None else self.vectors[self.seats]
+        normals: Array = vectors / np.linalg.norm(vectors, axis=1)[:, None]
         return normals
+
+    @cached_property
+    def elements(self) -> Elements:
+        """The same as arrays for the kernels."""
+        areas, centres, vectors = self.flat_areas, self.flat_centres, self.vectors
+        c = self.corners
+        sides = [((c[:, a] - c[:, b]) ** 2).sum(axis=1) for a, b in
+                 ((0, 1), (1, 2), (2, 3), (0, 2), (1, 3))]  # fmt: skip
+        spans = np.max(sides, axis=0)
+        normals = vectors / areas[:, None]
+        flat = np.concatenate([centres, normals, areas[:, None], spans[:, None]], axis=1)
+        if self.first is None:
+            whole = np.concatenate([centres, vectors, areas[:, None], spans[:, None]], axis=1)
+            first = np.arange(len(c) + 1)
+            return Elements(c, flat, _gauss(c, areas, vectors), first, whole)
+        middle = self.summed(areas[:, None] * centres) / self.areas[:, None]
+        owner = np.repeat(np.arange(len(self)), np.diff(self.first))
+        off = ((centres - middle[owner]) ** 2).sum(axis=1) + spans / 4
+        reach = 4 * np.maximum.reduceat(off, self.first[:-1])
+        whole = np.concatenate(
+            [middle, self.summed(vectors), self.areas[:, None], reach[:, None]], axis=1
+        )
+        leaves = _quarters(owner, middle, areas, centres, vectors)
+        return Elements(c, flat, leaves, self.first, whole)
+
+
+def _gauss(corners: Array, areas: Array, vectors: Array) -> Array:
+    """Equal-weight points of flat pieces: four of a quadrilateral, three of a triangle."""
+    leaves = np.zeros((len(corners), 4, 7))
+    quad = ((corners[:, 2] - corners[:, 3]) ** 2).sum(axis=1) > 1e-18
+    low = 0.5 - 0.5 / math.sqrt(3.0)
+    for k, (u, v) in enumerate(((low, low), (low, 1 - low), (1 - low, low), (1 - low, 1 - low))):
+        weights = np.array([(1 - u) * (1 - v), u * (1 - v), u * v, (1 - u) * v])
+        leaves[:, k, :3] = np.einsum("c,mcx->mx", weights, corners)
+        if k < 3:
+            inner = (corners[:, k] + corners[:, :3].mean(axis=1)) / 2
+            leaves[~quad, k, :3] = inner[~quad]
+        count = np.where(quad, 4, 3)
+        leaves[:, k, 3] = areas / count
+        leaves[:, k, 4:] = vectors / count[:, None]
+    leaves[~quad, 3] = 0.0
+    return leaves
+
+
+def _quarters(owner: Indices, middle: Array, areas: Array, centres: Array, vectors: Array) -> Array:
+    """Up to four parts of each element, split across its two longest directions."""
+    n = len(middle)
+    off = centres - middle[owner]
+    spread = np.zeros((n, 3, 3))
+    np.add.at(spread, owner, areas[:, None, None] * off[:, :, None] * off[:, None, :])
+    axes = np.linalg.eigh(spread)[1][owner]
+    side = np.einsum("mx,mxa->ma", off, axes[:, :, 1:]) > 0
+    part = owner * 4 + side[:, 0] * 2 + side[:, 1]
+    rows = np.concatenate([areas[:, None] * centres, areas[:, None], vectors], axis=1)
+    sums = np.stack([np.bincount(part, r, 4 * n) for r in rows.T], axis=1).astype(float)
+    sums[:, :3] /= np.maximum(sums[:, 3:4], 1e-30)
+    leaves: Array = sums.reshape(n, 4, 7)
+    return leaves
 
 
 @dataclass(frozen=True)
@@ -178,29 +300,45 @@ def flipped(surface: Surface) -> Surface:
     return replace(surface, corners=np.ascontiguousarray(surface.corners[:, ::-1]))
 
 
-def without_slivers(surface: Surface, least: float = 1e-12) -> Surface:
+_LEAST = 1e-13  # m2; smaller pieces are left out
+
+
+def without_slivers(surface: Surface) -> Surface:
     """Without facets of (almost) no area [m2]."""
-    keep = surface.areas > least
+    keep = surface.areas > _LEAST
     if keep.all():
         return surface
     names = tuple(p for p, k in zip(surface.patch, keep, strict=True) if k)
     return Surface(surface.corners[keep], names, surface.backing)
 
 
+def split_areas(corners: Array) -> tuple[Array, Array, Array]:
+    """Areas (m) [m2], centroids (m, 3) [m] and unit normals (m, 3) of flat pieces (m, 4, 3)."""
+    flat = Surface(corners, ("",) * len(corners))
+    length = np.maximum(np.linalg.norm(flat.vectors, axis=1), 1e-300)
+    return flat.flat_areas, flat.flat_centres, flat.vectors / length[:, None]
+
+
 def clipped(surface: Surface, level: float) -> Surface:
-    """What lies under a level [m]; facets through it are cut, the cut is not capped."""
-    z = surface.corners[..., 2]
+    """What lies under a level [m] of a surface of single pieces; the cut is not capped."""
+    corners, index = clip_polygons(surface.corners, level)
+    return Surface(corners, tuple(surface.patch[k] for k in index), surface.backing)
+
+
+def clip_polygons(corners: Array, level: float) -> tuple[Array, Indices]:
+    """Flat pieces (m, 4, 3) under a level [m], those through it cut, and where each came from."""
+    z = corners[..., 2]
     whole = np.flatnonzero((z <= level).all(axis=1))
     cut = np.flatnonzero((z <= level).any(axis=1) & (z > level).any(axis=1))
-    kept = [surface.corners[whole]]
-    names = [surface.patch[k] for k in whole]
+    kept, index = [corners[whole]], list(whole)
     for k in cut:
-        polygon = _below(surface.corners[k], level)
+        polygon = _below(corners[k], level)
         for c in range(1, len(polygon) - 1):
             kept.append(np.array([[polygon[0], polygon[c], polygon[c + 1], polygon[c + 1]]]))
-            names.append(surface.patch[k])
-    made = Surface(np.concatenate(kept), tuple(names), surface.backing)
-    return without_slivers(made) if len(names) else made
+            index.append(k)
+    made = np.concatenate(kept)
+    keep = split_areas(made)[0] > _LEAST
+    return np.ascontiguousarray(made[keep]), np.array(index, dtype=np.int64)[keep]
 
 
 def _below(corners: Array, level: float) -> list[Array]:

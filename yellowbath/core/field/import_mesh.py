@@ -1,0 +1,229 @@
+"""Pieces from triangle meshes: cleaned, or refused with the reason and the place.
+
+A mesh is merged, freed of duplicate and degenerate faces, its small holes closed, turned right side
+out by the sign of its volume, overlapping bodies joined, sealed hollows left out, and brought to a
+bounded number of faces. What was done is said in notes; what cannot be mended is an error that says
+where. Lengths [m] unless said.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import fast_simplification
+import manifold3d
+import numpy as np
+import trimesh
+from numpy.typing import NDArray
+
+from yellowbath.core.errors import CaseError
+from yellowbath.core.field.kernels import winding
+
+Array = NDArray[np.float64]
+Indices = NDArray[np.int64]
+MOST = 200_000  # triangles taken
+WORKING = 20_000  # triangles kept
+UNITS = {"mm": 1e-3, "cm": 1e-2, "m": 1.0, "in": 0.0254, "ft": 0.3048}
+_LONGEST, _SHORTEST = 4.0, 0.005  # m; outside these the unit is likely wrong
+_LEAST_THICKNESS = 2e-4  # mean thickness 2V/A under which it is a sheet without thickness [m]
+_SMALL_HOLE = 0.1  # of the longest side: a wider hole is an opening and not a flaw; judged
+
+
+@dataclass(frozen=True)
+class MeshBody:
+    """A closed body: vertices (n, 3) [m], faces (m, 3) outward, what was mended, areas [m2].
+
+    ``area_given`` is what the file has after cleaning, ``area`` what the working mesh has.
+    """
+
+    vertices: Array
+    faces: Indices
+    notes: tuple[str, ...]
+    area_given: float
+    area: float
+    volume: float
+
+    def moved(self, turn: Array, shift: Array) -> MeshBody:
+        """The same body turned (3, 3) and then shifted (3) [m]."""
+        return MeshBody(
+            self.vertices @ turn.T + shift, self.faces, self.notes, self.area_given, self.area,
+            self.volume,
+        )  # fmt: skip
+
+
+def clean(vertices: Array, faces: Indices, unit: str = "m") -> MeshBody:
+    """A closed, outward body from corners in a unit and faces by corner.
+
+    Raises CaseError saying what is wrong, where, and how to mend it.
+    """
+    if len(faces) == 0 or len(vertices) == 0:
+        raise CaseError("The mesh has no triangles.", remedy="Export the body again.")
+    if len(faces) > MOST:
+        raise CaseError(
+            f"The mesh has {len(faces):,} triangles.",
+            allowed=f"Up to {MOST:,}.",
+            remedy="Simplify it before the export.",
+        )
+    if not np.isfinite(vertices).all() or faces.min() < 0 or faces.max() >= len(vertices):
+        raise CaseError("The mesh has corners that are no points.", remedy="Export it again.")
+    _right_size(vertices, unit)
+    mesh = trimesh.Trimesh(vertices * UNITS[unit], faces, process=False)
+    notes = _tidy(mesh)
+    _closed(mesh, notes)
+    mesh = _bodies(mesh, notes)
+    if 2 * mesh.volume / mesh.area < _LEAST_THICKNESS:
+        raise CaseError(
+            "The body has next to no thickness: a sheet.",
+            remedy="Give the sheet its thickness before the export.",
+        )
+    given = float(mesh.area)
+    mesh = _lighter(mesh, notes)
+    return MeshBody(
+        np.array(mesh.vertices, dtype=float), np.array(mesh.faces, dtype=np.int64), tuple(notes),
+        given, float(mesh.area), float(mesh.volume),
+    )  # fmt: skip
+
+
+def _right_size(vertices: Array, unit: str) -> None:
+    longest = float(np.ptp(vertices, axis=0).max())
+    if _SHORTEST <= longest * UNITS[unit] <= _LONGEST:
+        return
+    likely = [u for u, f in UNITS.items() if _SHORTEST <= longest * f <= _LONGEST]
+    raise CaseError(
+        f"The mesh is {longest * UNITS[unit] * 1000:.4g} mm long in {unit}: its unit is likely "
+        "wrong.",
+        allowed=f"{_SHORTEST * 1000:.0f} mm to {_LONGEST:.0f} m.",
+        remedy=f"Name the unit it was made in; {', '.join(likely)} would do."
+        if likely
+        else "Scale it before the export.",
+    )
+
+
+def _tidy(mesh: trimesh.Trimesh) -> list[str]:
+    before = len(mesh.faces)
+    mesh.merge_vertices(digits_vertex=7)
+    mesh.update_faces(mesh.nondegenerate_faces(height=1e-9))
+    mesh.update_faces(mesh.unique_faces())
+    mesh.remove_unreferenced_vertices()
+    if not len(mesh.faces):
+        raise CaseError("The mesh has no area.", remedy="Export the body again.")
+    lost = before - len(mesh.faces)
+    return [f"{lost} duplicate or degenerate triangles were left out."] if lost else []
+
+
+def _closed(mesh: trimesh.Trimesh, notes: list[str]) -> None:
+    crowded = trimesh.grouping.group_rows(mesh.edges_sorted, require_count=None)
+    many = [g for g in crowded if len(g) > 2]
+    if not mesh.is_winding_consistent and not many:
+        trimesh.repair.fix_winding(mesh)
+        notes.append("Triangles that looked the other way were turned.")
+    lone = mesh.edges[trimesh.grouping.group_rows(mesh.edges_sorted, require_count=1)]
+    if len(lone):
+        _fill(mesh, lone, notes)
+
+
+def _fill(mesh: trimesh.Trimesh, lone: Indices, notes: list[str]) -> None:
+    """Close small holes by a fan about their middle; raises CaseError at a wide one."""
+    following = {int(b): int(a) for a, b in lone}  # a hole runs against its faces
+    longest = float(mesh.extents.max())
+    vertices, faces, filled = [np.asarray(mesh.vertices)], [np.asarray(mesh.faces)], 0
+    while following:
+        start, loop = next(iter(following)), []
+        at = start
+        while at in following:
+            loop.append(at)
+            at = following.pop(at)
+        corners = mesh.vertices[loop]
+        if at != start or len(loop) < 3 or np.ptp(corners, axis=0).max() > _SMALL_HOLE * longest:
+            raise _open(corners, len(lone))
+        middle = len(mesh.vertices) + filled
+        vertices.append(corners.mean(axis=0)[None])
+        faces.append(np.array([[a, b, middle] for a, b in
+                               zip(loop, [*loop[1:], loop[0]], strict=True)]))  # fmt: skip
+        filled += 1
+    mesh.vertices, mesh.faces = np.concatenate(vertices), np.concatenate(faces)
+    notes.append(f"{filled} small hole{'s were' if filled > 1 else ' was'} closed.")
+
+
+def _open(corners: Array, edges: int) -> CaseError:
+    at, span = corners.mean(axis=0) * 1000, np.ptp(corners, axis=0).max() * 1000
+    return CaseError(
+        f"The mesh is open: a hole {span:.0f} mm wide about x {at[0]:.0f}, y {at[1]:.0f}, "
+        f"z {at[2]:.0f} mm, {edges} free edges in all.",
+        remedy="Close it, or give a sheet its thickness, before the export.",
+    )
+
+
+def _bodies(mesh: trimesh.Trimesh, notes: list[str]) -> trimesh.Trimesh:
+    """Each body right side out, hollows inside others left out, overlapping ones joined."""
+    found = list(mesh.split(only_watertight=False)) if mesh.body_count > 1 else [mesh]
+    order = sorted(found, key=lambda b: -abs(float(b.volume)))
+    kept: list[trimesh.Trimesh] = []
+    for body in order:
+        if any(_within(body, other) for other in kept):
+            notes.append(
+                f"A closed hollow of {abs(body.volume) * 1e6:.0f} mL inside was left out: it is "
+                "not in the liquid. Vent a sealed hollow before it is dried by heat."
+            )
+            continue
+        if body.volume < 0:
+            body.invert()
+            notes.append("It was inside out and was turned.")
+        kept.append(body)
+    if len(kept) == 1:
+        return kept[0]
+    joined = _union(kept)
+    if joined is None:
+        return trimesh.Trimesh(*_stacked(kept), process=False)
+    notes.append(f"{len(kept)} bodies were joined into one.")
+    return joined
+
+
+def _stacked(bodies: list[trimesh.Trimesh]) -> tuple[Array, Indices]:
+    starts = np.cumsum([0, *(len(b.vertices) for b in bodies)])
+    faces = [b.faces + at for b, at in zip(bodies, starts, strict=False)]
+    return np.concatenate([b.vertices for b in bodies]), np.concatenate(faces)
+
+
+def _within(body: trimesh.Trimesh, other: trimesh.Trimesh) -> bool:
+    low, high = body.bounds
+    around = other.bounds
+    if (low < around[0]).any() or (high > around[1]).any():
+        return False
+    some = body.vertices[:: max(1, len(body.vertices) // 8)]
+    return bool((winding(np.ascontiguousarray(some), np.asarray(other.triangles)) > 0.5).all())
+
+
+def _union(bodies: list[trimesh.Trimesh]) -> trimesh.Trimesh | None:
+    """Overlapping bodies as one; None where the library will not have them."""
+    solids = []
+    for body in bodies:
+        solid = manifold3d.Manifold(
+            manifold3d.Mesh(
+                np.asarray(body.vertices, dtype=np.float32), np.asarray(body.faces, dtype=np.uint32)
+            )
+        )
+        if solid.status() != manifold3d.Error.NoError:
+            return None
+        solids.append(solid)
+    made = manifold3d.Manifold.batch_boolean(solids, manifold3d.OpType.Add).to_mesh()
+    if not len(made.tri_verts):
+        return None
+    return trimesh.Trimesh(made.vert_properties[:, :3].astype(float), made.tri_verts)
+
+
+def _lighter(mesh: trimesh.Trimesh, notes: list[str]) -> trimesh.Trimesh:
+    if len(mesh.faces) <= WORKING:
+        return mesh
+    # whole millimetres keep single precision well inside the tolerances of the library
+    light, few = fast_simplification.simplify(
+        np.asarray(mesh.vertices * 1000, dtype=np.float32),
+        np.asarray(mesh.faces, dtype=np.int32),
+        target_count=WORKING,
+    )
+    made = trimesh.Trimesh(light.astype(float) / 1000, few, process=False)
+    notes.append(
+        f"{len(mesh.faces):,} triangles were brought to {len(made.faces):,}; area "
+        f"{(made.area / mesh.area - 1) * 100:+.1f} %."
+    )
+    return made
