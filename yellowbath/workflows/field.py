@@ -25,8 +25,8 @@ from yellowbath.core.plan.answer import layout as layout_of
 from yellowbath.workflows.plans import Answered, answer_document
 
 if TYPE_CHECKING:
+    from yellowbath.core.field.assemble import Kept
     from yellowbath.core.field.plan_bath import PieceField
-    from yellowbath.core.field.solve import Kept
 
 
 def solve_file(
@@ -193,9 +193,9 @@ def _cached(plan: Plan, worked: Answer, quality: str) -> PieceField:
 @cache
 def _blocks() -> Kept:
     """What facets do to one another, kept between requests; guarded by the lock."""
-    from yellowbath.core.field.solve import Kept
+    from yellowbath.core.field.assemble import Kept
 
-    return Kept(12)
+    return Kept()
 
 
 def warm_up() -> None:

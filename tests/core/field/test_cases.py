@@ -27,7 +27,9 @@ def solved(case: dict[str, Any], preview: bool = False) -> dict[str, Any]:
 class FiniteElements(unittest.TestCase):
     """Three independent finite-element cases; source in tests/published/field_cases.json."""
 
-    def compare(self, preview: bool, current: float, large: float, narrow: float) -> None:
+    def compare(
+        self, preview: bool, current: float, large: float, narrow: float, tails: float
+    ) -> None:
         for name, case in REFERENCE["cases"].items():
             got, want = solved(case, preview), case["results"]
             with self.subTest(name, preview=preview):
@@ -35,7 +37,7 @@ class FiniteElements(unittest.TestCase):
                     got["total_current_A"] / want["total_current_A"], 1, delta=current
                 )
                 for p in ("p5_over_mean", "p95_over_mean"):
-                    self.assertAlmostEqual(got[p], want[p], delta=max(0.03 * want[p], 0.003))
+                    self.assertAlmostEqual(got[p], want[p], delta=max(tails * want[p], 0.003))
                 for patch, reference in want["patches"].items():
                     ratio = reference["ratio_to_mean"]
                     share = narrow if patch in NARROW or patch.startswith("bore") else large
@@ -48,10 +50,10 @@ class FiniteElements(unittest.TestCase):
                 self.assertLessEqual(off, claimed)
 
     def test_settled(self) -> None:
-        self.compare(False, 0.003, 0.02, 0.05)
+        self.compare(False, 0.003, 0.02, 0.05, 0.03)
 
     def test_preview(self) -> None:
-        self.compare(True, 0.01, 0.04, 0.10)
+        self.compare(True, 0.01, 0.04, 0.10, 0.06)
 
     def test_areas_are_the_true_ones(self) -> None:
         for case in REFERENCE["cases"].values():

@@ -4,9 +4,10 @@ import math
 import unittest
 
 import numpy as np
+from scipy.special import k0
 
 from yellowbath.core.field import green, kernels
-from yellowbath.core.field.solve import layers_of
+from yellowbath.core.field.assemble import layers_of
 from yellowbath.core.field.surfaces import Surface, box_surface, clipped, graded, snapped
 
 TRIANGLE = np.array([[0.0, 0.0, 0.0], [0.03, 0.0, 0.0], [0.005, 0.02, 0.004]])
@@ -93,6 +94,25 @@ class BoxGreen(unittest.TestCase):
             kernels.rest(*d, coarse.size, coarse.table, one)
             kernels.rest(*d, fine.size, fine.table, two)
             self.assertLess(abs(one[0] - two[0]), 3e-6)
+
+
+class BetweenFloorAndSurface(unittest.TestCase):
+    def test_against_its_fourier_series(self) -> None:
+        """Differences of potential, since the constant is left open: logarithm and K0 waves."""
+        depth, z0 = 0.2, 0.06
+        slab = green.slab_green(0.6, depth)
+        e = 1e-4
+        facet = e * np.array([[0, 0, 0], [1, 0, 0], [1, 1, 0], [0, 1, 0]], dtype=float)
+        element = Surface((facet + np.array([0, 0, z0]))[None], ("",)).elements
+        points = np.array([[0.05, 0, 0.16], [0.1, 0.1, 0.09], [0.3, 0.1, 0.2], [0.02, 0.4, 0.01]])
+        single, _ = layers_of(points, np.full(4, -1), element, slab)
+        rho = np.hypot(*(points[:, :2] - e / 2).T)
+        waves = np.arange(1, 60)[:, None] * math.pi / depth
+        heights = sum(np.cos(waves * (points[:, 2] - s * z0)) for s in (1, -1))
+        series = -np.log(rho) / (2 * math.pi * depth)
+        series += (k0(waves * rho) * heights).sum(axis=0) / (2 * math.pi * depth)
+        found = single[:, 0] / e**2
+        np.testing.assert_allclose(found[1:] - found[0], series[1:] - series[0], rtol=1e-4)
 
 
 class Meshes(unittest.TestCase):

@@ -6,6 +6,7 @@ import math
 import tempfile
 import unittest
 from collections.abc import Callable
+from itertools import pairwise
 from pathlib import Path
 from typing import Any
 
@@ -196,7 +197,7 @@ class Groups(unittest.TestCase):
         surface, _ = grouped(cut(np.asarray(cube.vertices), np.asarray(cube.faces), 200), 200)
         starts = surface.first
         assert starts is not None
-        for a, b in zip(starts[:-1], starts[1:], strict=True):
+        for a, b in pairwise(starts):
             n = surface.vectors[a:b] / surface.flat_areas[a:b, None]
             self.assertAlmostEqual(float((n @ n[0]).min()), 1.0, places=6)
 

@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 
 from yellowbath.core.field.case import Case
-from yellowbath.core.field.green import BoxGreen, box_green
+from yellowbath.core.field.green import Green, box_green, slab_green
 from yellowbath.core.field.model import STEP, Number
 from yellowbath.core.field.result import Share, patches
 from yellowbath.core.field.shapes import (
@@ -46,7 +46,14 @@ def _room(case: Case, name: str) -> float:
     return float(min(gaps))
 
 
-def build(case: Case, facets: int, green: BoxGreen) -> Bath:
+def green_of(case: Case) -> Green:
+    """The Green function that a case's tank is solved with."""
+    if case.bucket_radius is None:
+        return box_green(case.size)
+    return slab_green(2.05 * case.bucket_radius, case.size[2])
+
+
+def build(case: Case, facets: int, green: Green) -> Bath:
     """The bath of a case, with about so many facets on the part."""
     depth = case.size[2]
     area = area_of(case.part, depth)
@@ -63,8 +70,7 @@ def build(case: Case, facets: int, green: BoxGreen) -> Bath:
     walls = None
     if case.bucket_radius is not None:
         centre = (case.size[0] / 2, case.size[1] / 2)
-        near = [(float(r.start[0]), float(r.start[1])) for r in rods]
-        walls = round_wall(case.bucket_radius, case.bucket_radius, centre, depth, near)
+        walls = round_wall(case.bucket_radius, case.bucket_radius, centre, depth)
     return Bath(
         green, bodies, rods, case.solved_volts, case.film_anode, walls, case.conductivity,
         segments=max(8, round(math.sqrt(facets) / 2)), kinetics=case.kinetics,
@@ -80,7 +86,7 @@ def solve_case(
     ``clock`` gives seconds for the timings: process CPU where a command asks.
     """
     ticks = [clock()]
-    green = box_green(case.size)
+    green = green_of(case)
     ticks.append(clock())
     facets = FACETS["preview" if preview else "settled"]
     coarse_bath = build(case, round(facets / STEP**2), green)

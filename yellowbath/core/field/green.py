@@ -1,4 +1,4 @@
-"""The Green function of an insulated box: all walls, floor and surface by images.
+"""Green functions of an insulated box, and of the space between insulated floor and surface.
 
 G(x, y) is the sum over the eight sign patterns s of P(s x - y), where P is the zero-mean periodic
 Green function of a cell twice the box. P is split into its nearest source 1/(4 pi r), integrated
@@ -21,17 +21,18 @@ _CUT = 4.2  # exp(-cut^2) is what both sums leave out
 
 
 @dataclass(frozen=True)
-class BoxGreen:
+class Green:
     """Tables of the smooth rest on (0..L) in each axis: value [1/m] and gradient [1/m2].
 
-    ``table`` has shape (GRID, GRID, GRID, 4); P is even in each axis.
+    In a box ``table`` has shape (GRID, GRID, GRID, 4); P is even in each axis. Between floor and
+    surface ``size`` is (reach, -1, depth), ``table`` (across, up, 1, 4) by distance and height.
     """
 
     size: Array
     table: Array
 
 
-def box_green(size: tuple[float, float, float]) -> BoxGreen:
+def box_green(size: tuple[float, float, float]) -> Green:
     """Tabulate the rest for a box of inside length, width and depth [m]; about 0.1 s."""
     lengths = np.array(size)
     cell = 2 * lengths
@@ -42,7 +43,7 @@ def box_green(size: tuple[float, float, float]) -> BoxGreen:
     for m in np.ndindex(2, 2, 2):
         table += _real(mesh - np.array(m) * cell, alpha, nearest=not any(m))
     table[..., 0] -= 1 / (4 * alpha**2 * float(np.prod(cell)))
-    return BoxGreen(lengths, np.ascontiguousarray(table))
+    return Green(lengths, np.ascontiguousarray(table))
 
 
 def _real(d: Array, alpha: float, nearest: bool) -> Array:
@@ -79,3 +80,32 @@ def _reciprocal(axes: list[Array], cell: Array, alpha: float) -> Array:
     return np.stack(
         [np.einsum("abc,xa,yb,zc->xyz", weight, *p, optimize=True) for p in parts], axis=-1
     )
+
+
+_IMAGES = 200
+
+
+def slab_green(reach: float, depth: float) -> Green:
+    """Tabulate the rest between floor and surface, for points up to ``reach`` [m] apart.
+
+    The images stand over one another every two depths; each pair is taken less 1/(their distance)
+    so that the sum converges, and its tail past 200 by its leading term. The constant this leaves
+    out does not matter: currents sum to zero.
+    """
+    count = 4 * (GRID - 1)
+    across = np.linspace(0.0, reach, min(max(count, math.ceil(reach / depth * 32)), 400) + 1)
+    up = np.linspace(0.0, depth, GRID)
+    rho, z = np.meshgrid(across, up, indexing="ij")
+    table = np.zeros((*rho.shape, 1, 4))
+    for n in [*range(1, _IMAGES + 1), *range(-_IMAGES, 0)]:
+        d = z - 2 * n * depth
+        r = np.sqrt(rho**2 + d**2)
+        table[..., 0, 0] += 1 / r - 1 / (2 * abs(n) * depth)
+        table[..., 0, 1] -= rho / r**3
+        table[..., 0, 2] -= d / r**3
+    tail = 1 / (8 * depth**3 * _IMAGES**2)  # 2 sum of 1/(2 n depth)^3 / 2, by its integral
+    table[..., 0, 0] += (2 * z**2 - rho**2) / 2 * tail
+    table[..., 0, 1] -= rho * tail
+    table[..., 0, 2] += 2 * z * tail
+    table /= 4 * math.pi
+    return Green(np.array([reach, -1.0, depth]), np.ascontiguousarray(table))

@@ -1,4 +1,4 @@
-"""Compiled integrals over triangles and lines in an insulated box.
+"""Compiled integrals over triangles and lines in an insulated box, or between floor and surface.
 
 Exact for near sources: 1/r over a triangle (Wilton and others, IEEE Trans. AP 32 (1984), from
 memory), the solid angle (van Oosterom and Strackee, IEEE Trans. BME 30 (1983), from memory), 1/r
@@ -114,8 +114,34 @@ def rest(dx, dy, dz, size, table, out):
 
 
 @_compiled
+def rest_between(dx, dy, dz, size, table, out):
+    """The same between an insulated floor and surface alone: by distance across, and height.
+
+    ``size`` is (reach, -1, depth); ``table`` (across, up, 1, 4) holds value and two gradients.
+    """
+    n, m = table.shape[0] - 1, table.shape[1] - 1
+    rho = math.sqrt(dx * dx + dy * dy)
+    fx, fz = rho / size[0] * n, abs(dz) / size[2] * m
+    i, k = min(int(fx), n - 1), min(int(fz), m - 1)
+    fx, fz = fx - i, fz - k
+    a, b, c, d = table[i, k, 0], table[i + 1, k, 0], table[i, k + 1, 0], table[i + 1, k + 1, 0]
+    wa, wb, wc, wd = (1 - fx) * (1 - fz), fx * (1 - fz), (1 - fx) * fz, fx * fz
+    across = (1 - fz) * (b[1] - a[1]) + fz * (d[1] - c[1])
+    up = (1 - fx) * (c[2] - a[2]) + fx * (d[2] - b[2])
+    out[0] = wa * a[0] + wb * b[0] + wc * c[0] + wd * d[0]
+    out[0] -= 0.5 * (size[0] / n * fx * (1 - fx) * across + size[2] / m * fz * (1 - fz) * up)
+    g = wa * a[1] + wb * b[1] + wc * c[1] + wd * d[1]
+    g /= max(rho, 1e-12)
+    h = wa * a[2] + wb * b[2] + wc * c[2] + wd * d[2]
+    out[1], out[2] = g * dx, g * dy
+    out[3] = -h if dz < 0 else h
+
+
+@_compiled
 def fold(d, length):
-    """A displacement brought into (-length, length) by whole cells."""
+    """A displacement brought into (-length, length) by whole cells; no cells where it is < 0."""
+    if length < 0:
+        return d
     return d - 2 * length * math.floor(d / (2 * length) + 0.5)
 
 
@@ -134,6 +160,8 @@ def elements_at(points, own, pieces, leaves, elements, size, table):
     first, whole = elements
     n, m = points.shape[0], whole.shape[0]
     single, double = np.zeros((n, m)), np.zeros((n, m))
+    slab = size[1] < 0
+    sides, across = (1, -1.0) if slab else (2, size[0])
     buffer, second = np.zeros(4), np.zeros((3, 3))
     for j in range(m):
         cx, cy, cz = whole[j, 0], whole[j, 1], whole[j, 2]
@@ -143,9 +171,11 @@ def elements_at(points, own, pieces, leaves, elements, size, table):
         alone = first[j + 1] - first[j] == 1
         for i in range(n):
             s_sum, d_sum = 0.0, 0.0
-            for sx in (1.0, -1.0):
-                dx = fold(sx * points[i, 0] - cx, size[0])
-                for sy in (1.0, -1.0):
+            for ix in range(sides):
+                sx = 1.0 - 2.0 * ix
+                dx = fold(sx * points[i, 0] - cx, across)
+                for iy in range(sides):
+                    sy = 1.0 - 2.0 * iy
                     dy = fold(sy * points[i, 1] - cy, size[1])
                     for sz in (1.0, -1.0):
                         dz = fold(sz * points[i, 2] - cz, size[2])
@@ -192,7 +222,10 @@ def elements_at(points, own, pieces, leaves, elements, size, table):
                             q = 1 / math.sqrt(r2)
                             s_sum += area * q / _FOUR_PI
                             d_sum += (dx * nx + dy * ny + dz * nz) * q**3 / _FOUR_PI
-                        rest(dx, dy, dz, size, table, buffer)
+                        if slab:
+                            rest_between(dx, dy, dz, size, table, buffer)
+                        else:
+                            rest(dx, dy, dz, size, table, buffer)
                         s_sum += area * buffer[0]
                         d_sum -= buffer[1] * nx + buffer[2] * ny + buffer[3] * nz
             single[i, j] = s_sum
@@ -215,6 +248,8 @@ def lines_at(points, own, starts, ends, radii, size, table):
     """
     n, m = points.shape[0], starts.shape[0]
     out = np.zeros((n, m))
+    slab = size[1] < 0
+    sides, across = (1, -1.0) if slab else (2, size[0])
     buffer = np.zeros(4)
     for j in range(m):
         cx = (starts[j, 0] + ends[j, 0]) / 2
@@ -224,22 +259,27 @@ def lines_at(points, own, starts, ends, radii, size, table):
         half = math.sqrt(hx * hx + hy * hy + hz * hz)
         for i in range(n):
             total = 0.0
-            for sx in (1.0, -1.0):
-                dx = fold(sx * points[i, 0] - cx, size[0])
-                for sy in (1.0, -1.0):
+            for ix in range(sides):
+                sx = 1.0 - 2.0 * ix
+                dx = fold(sx * points[i, 0] - cx, across)
+                for iy in range(sides):
+                    sy = 1.0 - 2.0 * iy
                     dy = fold(sy * points[i, 1] - cy, size[1])
                     for sz in (1.0, -1.0):
                         dz = fold(sz * points[i, 2] - cz, size[2])
                         # the surface of a rod is one radius off its axis
                         off = 0.0
                         along = (dx * hx + dy * hy + dz * hz) / half
-                        across = dx * dx + dy * dy + dz * dz - along * along
-                        if own[i, j] == 1 and across < radii[j] ** 2:
-                            off = radii[j] ** 2 - max(across, 0.0)
+                        apart = dx * dx + dy * dy + dz * dz - along * along
+                        if own[i, j] == 1 and apart < radii[j] ** 2:
+                            off = radii[j] ** 2 - max(apart, 0.0)
                         r1 = math.sqrt((dx - hx) ** 2 + (dy - hy) ** 2 + (dz - hz) ** 2 + off)
                         r2 = math.sqrt((dx + hx) ** 2 + (dy + hy) ** 2 + (dz + hz) ** 2 + off)
                         total += math.log((r1 + r2 + 2 * half) / (r1 + r2 - 2 * half)) / _FOUR_PI
-                        rest(dx, dy, dz, size, table, buffer)
+                        if slab:
+                            rest_between(dx, dy, dz, size, table, buffer)
+                        else:
+                            rest(dx, dy, dz, size, table, buffer)
                         total += 2 * half * buffer[0]
             out[i, j] = total
     return out

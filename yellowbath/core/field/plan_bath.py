@@ -15,7 +15,8 @@ import numpy as np
 
 from yellowbath.core.data import param
 from yellowbath.core.document import Box, BucketTank, Piece, Plan, Plate, Tube
-from yellowbath.core.field.green import BoxGreen, box_green
+from yellowbath.core.field.assemble import Kept
+from yellowbath.core.field.green import Green, box_green, slab_green
 from yellowbath.core.field.model import STEP, Layout, Number
 from yellowbath.core.field.result import Share
 from yellowbath.core.field.shapes import (
@@ -27,7 +28,7 @@ from yellowbath.core.field.shapes import (
     round_wall,
     wetted,
 )
-from yellowbath.core.field.solve import Bath, Body, Kept, solve
+from yellowbath.core.field.solve import Bath, Body, solve
 from yellowbath.core.field.solved import FieldSummary
 from yellowbath.core.field.surfaces import Rod, Surface, wall_surface
 from yellowbath.core.geometry.tank import plan_size
@@ -36,7 +37,8 @@ FACETS = {"preview": 300, "settled": 700}
 _AROUND = 1.15  # the insulated box round a tank whose walls are meshed, in its own size
 
 
-_green = lru_cache(maxsize=16)(box_green)
+_box = lru_cache(maxsize=16)(box_green)
+_slab = lru_cache(maxsize=16)(slab_green)
 
 
 @dataclass(frozen=True)
@@ -107,7 +109,7 @@ def _piece_shape(piece: Piece, layout: Layout, bottom: float, centre: tuple[floa
 
 
 def build(
-    plan: Plan, layout: Layout, bottom: float, conductivity: float, facets: int, green: BoxGreen
+    plan: Plan, layout: Layout, bottom: float, conductivity: float, facets: int, green: Green
 ) -> Bath:
     """The bath at one volt with about so many facets on the piece."""
     depth = layout.depth_m
@@ -131,18 +133,17 @@ def build(
     ]
     return Bath(
         green, bodies, rods, 1.0, param("film_anode_ohm_m2").value,
-        _walls(plan, frame, rods), conductivity, segments=max(8, round(math.sqrt(facets) / 2)),
+        _walls(plan, frame), conductivity, segments=max(8, round(math.sqrt(facets) / 2)),
     )  # fmt: skip
 
 
-def _walls(plan: Plan, frame: _Frame, rods: list[Rod]) -> Surface | None:
+def _walls(plan: Plan, frame: _Frame) -> Surface | None:
     if not frame.walls:
         return None
     depth = frame.size[2]
     floor, level = plan_size(plan.tank, 0.0), plan_size(plan.tank, depth)
     if isinstance(plan.tank.shape, BucketTank):
-        near = [(float(r.start[0]), float(r.start[1])) for r in rods]
-        return round_wall(floor[0] / 2, level[0] / 2, frame.centre, depth, near)
+        return round_wall(floor[0] / 2, level[0] / 2, frame.centre, depth)
     rings = [_rectangle(frame.centre, size) for size in (floor, level)]
     return wall_surface(rings[0], rings[1], depth, 8)
 
@@ -169,7 +170,8 @@ def solve_plan(
 
     Raises NoAnswerError where nothing is in the liquid.
     """
-    green = _green(_frame(plan, layout.depth_m).size)
+    frame = _frame(plan, layout.depth_m)
+    green = _slab(math.hypot(*frame.size[:2]), frame.size[2]) if frame.walls else _box(frame.size)
     shares, currents = [], []
     facets = FACETS[quality]
     for count in (facets, round(facets / STEP**2)):
@@ -179,7 +181,6 @@ def solve_plan(
         currents.append(solved)
     fine, coarse = shares
     total = Number.of(fine.current, coarse.current)
-    frame = _frame(plan, layout.depth_m)
     p5, p95 = (
         Number.of(fine.percentile(q) / fine.mean, coarse.percentile(q) / coarse.mean, 1.0)
         for q in (0.05, 0.95)

@@ -7,7 +7,6 @@ and left out, and a face on the floor or at the surface is no face.
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
@@ -38,6 +37,7 @@ _WALL = (
     1.4  # facets of a tube are no wider than so many wall thicknesses: one side shields the other
 )
 _MESH_ELEMENTS = 800  # that a mesh is cut finely enough for
+WALL_SIDES = 64  # of a bucket
 _CROWDED = 0.30  # radius over distance up to which its current is even all round
 
 
@@ -122,13 +122,15 @@ def mesh(shape: Shape, depth: float, size: float) -> Surface:
         return grouped(wet, round(float(split_areas(wet.corners)[0].sum()) / size**2))[0]
     if isinstance(shape, BoxBody):
         made = box_surface(shape.low, shape.high, size)
-        return _without(made, lambda c: (c < _ON).all() or (c > depth - _ON).all())
+        z = made.corners[..., 2]
+        flat = (z < _ON).all(axis=1) | (z > depth - _ON).all(axis=1)
+        return _chosen(made, np.asarray(~flat))
     return _cylinder(shape, depth, size)
 
 
-def _without(surface: Surface, on: object) -> Surface:
-    test = on
-    keep = np.array([not test(t[:, 2]) for t in surface.corners])  # type: ignore[operator]
+def _chosen(surface: Surface, keep: NDArray[np.bool_]) -> Surface:
+    if keep.all():
+        return surface
     names = tuple(p for p, k in zip(surface.patch, keep, strict=True) if k)
     return Surface(surface.corners[keep], names)
 
@@ -222,34 +224,14 @@ def round_wall(
     level_radius: float,
     centre: tuple[float, float],
     depth: float,
-    rods: Sequence[tuple[float, float]],
 ) -> Surface:
-    """The wall of a bucket, closer cut beside rods (x, y) that stand near it.
+    """The wall of a bucket, a polygon with the area of the circle.
 
-    Its polygon has the area of the circle.
+    It is cut evenly and does not know of rods, so that one tank has one wall.
     """
-    angles = _cut_angles(min(floor_radius, level_radius), centre, rods)
-    steps = np.diff(np.append(angles, angles[0] + 2 * math.pi))
-    factor = math.sqrt(2 * math.pi / float(np.sin(steps).sum()))
+    angles = np.linspace(0, 2 * math.pi, WALL_SIDES, endpoint=False)
+    factor = math.sqrt(2 * math.pi / (WALL_SIDES * math.sin(2 * math.pi / WALL_SIDES)))
     circle = np.stack([np.cos(angles), np.sin(angles)], axis=1)
     rings = [np.array(centre) + factor * r * circle for r in (floor_radius, level_radius)]
     rows = max(6, min(14, round(depth / (floor_radius * 0.22))))
     return wall_surface(rings[0], rings[1], depth, rows)
-
-
-def _cut_angles(
-    radius: float, centre: tuple[float, float], rods: Sequence[tuple[float, float]]
-) -> Array:
-    """Angles of wall cuts: a density that rises where a rod is near, integrated and cut evenly."""
-    fine = np.linspace(0, 2 * math.pi, 1441)
-    density = np.full_like(fine, 24.0)
-    for x, y in rods:
-        dx, dy = x - centre[0], y - centre[1]
-        gap = max(radius - math.hypot(dx, dy), 0.05 * radius)
-        off = np.abs((fine - math.atan2(dy, dx) + math.pi) % (2 * math.pi) - math.pi)
-        density = np.maximum(density, 2 * math.pi * radius / (0.5 * gap + 0.35 * off * radius))
-    total = np.concatenate([[0.0], np.cumsum((density[1:] + density[:-1]) / 2 * np.diff(fine))])
-    total /= 2 * math.pi
-    count = math.ceil(total[-1])
-    cut: Array = np.interp(np.arange(count) * total[-1] / count, total, fine)
-    return cut

@@ -1,47 +1,55 @@
-"""Potential and current in a bath: surfaces, assembled, solved, as current on every facet.
+"""Currents in a bath from its surfaces: the linear and the kinetic boundary model.
 
-Direct boundary elements with constant facets. The tank stands in an insulated box whose Green
-function takes floor, surface and, for a box, the walls exactly; other walls are facets without
-current. Rods are lines with current spread evenly round them. Green's identity at the centre of
-facet i, with n out of the liquid and current i positive into an electrode:
-
-  phi_i/2 + sum_j D_ij phi_j + (1/s) sum_j S_ij i_j - (1/s) sum_k H_ik q_k = c
-
-with phi = V + r i + eta(i) on an electrode, i = 0 on a wall, and sum of current zero. eta is zero
-in the linear model, and (b/ln 10) asinh(i/2 i0) in the kinetic one, solved by Newton. Units SI.
-A facet of a bore is compared with a point inside its own wall, which hides what is outside from it.
-Validity: one conductivity; see docs/models/field.md.
+On an electrode phi = V + r i + eta(i), with V its own metal's potential behind its film r [ohm m2];
+V is the terminal's less what its lead drops: V - R I = terminal, I positive into the electrode.
+eta is zero in the linear model and (b/ln 10) asinh(i/2 i0) in the kinetic one, solved by Newton.
+Currents into electrodes, the potential V of each and the liquid's level c are found together; the
+sum of all current is zero. Units SI. Validity: one conductivity; docs/models/field.md.
 """
 
 from __future__ import annotations
 
-import hashlib
 import math
-from collections import OrderedDict
 from collections.abc import Sequence
 from dataclasses import dataclass
-from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
 from scipy.linalg import lu_factor, lu_solve
 
 from yellowbath.core.errors import NoAnswerError, NoConvergenceError
-from yellowbath.core.field.green import BoxGreen
-from yellowbath.core.field.kernels import elements_at, lines_at
-from yellowbath.core.field.surfaces import Elements, Rod, Surface
+from yellowbath.core.field.assemble import Kept, LineBlocks, Lines, Operator, line_blocks, operator
+from yellowbath.core.field.green import Green
+from yellowbath.core.field.surfaces import Rod, Surface
 
 Array = NDArray[np.float64]
 
 
 @dataclass(frozen=True)
 class Body:
-    """An electrode of facets: a piece or a plate. Volts [V] behind its film [ohm m2]."""
+    """An electrode of elements: a piece or a plate.
+
+    ``volts`` [V] of the terminal behind its lead [ohm]; film [ohm m2]; ``masked`` (n): painted or
+    taped, so that no current passes.
+    """
 
     name: str
     surface: Surface
     volts: float
     film: float
+    lead: float = 0.0
+    masked: NDArray[np.bool_] | None = None
+
+    @property
+    def films(self) -> Array:
+        """Film of each element [ohm m2]."""
+        films = np.full(len(self.surface), self.film)
+        if self.masked is not None:
+            films[self.masked] = _MASK
+        return films
+
+
+_MASK = 1e3  # ohm m2 of paint or tape: lets through a millionth
 
 
 @dataclass(frozen=True)
@@ -66,9 +74,12 @@ class Kinetics:
 
 @dataclass(frozen=True)
 class Bath:
-    """What is solved: bodies, rods at ``rod_volts`` [V], walls, conductivity [S/m]."""
+    """What is solved: bodies, rods at ``rod_volts`` [V], walls, conductivity [S/m].
 
-    green: BoxGreen
+    ``rod_leads`` [ohm], one a rod, or none.
+    """
+
+    green: Green
     bodies: Sequence[Body]
     rods: Sequence[Rod]
     rod_volts: float
@@ -77,11 +88,12 @@ class Bath:
     conductivity: float
     segments: int = 14
     kinetics: Kinetics | None = None
+    rod_leads: Sequence[float] = ()
 
 
 @dataclass(frozen=True)
 class Solved:
-    """Current density into each facet of each body [A/m2], and out of each rod [A]."""
+    """Current density into each element of each body [A/m2], and out of each rod [A]."""
 
     density: dict[str, Array]
     rod_current: dict[str, float]
@@ -90,48 +102,129 @@ class Solved:
 
 
 def solve(bath: Bath, kept: Kept | None = None) -> Solved:
-    """Current everywhere; ``kept`` lends and takes what only facets and tank decide.
+    """Current everywhere; ``kept`` lends and takes what only shapes and tank decide.
 
-    Raises NoAnswerError where there is no electrode in the liquid.
+    Raises NoAnswerError where there is no electrode in the liquid, NoConvergenceError where the
+    overpotentials do not settle.
     """
     if not bath.bodies or not (bath.rods or len(bath.bodies) > 1):
         raise NoAnswerError(
             "No current can flow: the piece or the scrap stands out of the liquid.",
             remedy="Put in more water, hang the piece lower, or take a deeper tank.",
         )
-    lines = _Lines.of(bath.rods, bath.segments)
-    system = assemble(bath, lines, kept or Kept(0))
-    unknown = lu_solve(lu_factor(system.matrix), system.right)
+    kept = kept or Kept(0)
+    op = operator([b.surface for b in bath.bodies], bath.walls, bath.green, kept)
+    lines = Lines.of(bath.rods, bath.segments)
+    system = System.of(bath, op, lines, line_blocks(op, lines) if bath.rods else None, kept)
+    found = system.linear()
     if bath.kinetics is not None:
-        unknown = _newton(bath, bath.kinetics, lines, system, unknown)
-    return _read(bath, lines, unknown)
+        found = _newton(bath.kinetics, system, found)
+    return _read(bath, lines, found, len(system.films) + (len(bath.walls) if bath.walls else 0))
+
+
+@dataclass(frozen=True)
+class System:
+    """A bath's equations with the elements' own block factorised.
+
+    Unknowns after the element currents (n): line currents (m), electrode potentials (k), level c.
+    ``right`` (n, rest) and ``below`` (rest, n + rest) couple them; ``wanted`` is the right side.
+    """
+
+    single: Array
+    double: Array
+    films: Array
+    scrap: NDArray[np.bool_]
+    factor: tuple[Array, Array]
+    right: Array
+    below: Array
+    line_double: Array
+    spread: Array
+    wanted: Array
+
+    @staticmethod
+    def of(bath: Bath, op: Operator, lines: Lines, blocks: LineBlocks | None, kept: Kept) -> System:
+        """Put volts, films, leads and conductivity to an operator and its rods."""
+        s, m = bath.conductivity, len(lines.radius)
+        films = np.concatenate([b.films for b in bath.bodies])
+        n, bodies, k = len(films), len(bath.bodies), len(bath.bodies) + len(bath.rods)
+        owner = np.repeat(np.arange(bodies), [len(b.surface) for b in bath.bodies])
+        single = op.single / s
+        factor = kept.get(
+            ("factor", op.key, s, films.tobytes()), lambda: lu_factor(op.double * films + single)
+        )
+        of_body = (owner[:, None] == np.arange(k)).astype(float)
+        of_rod = (lines.rod[:, None] + bodies == np.arange(k)).astype(float)
+        spread = lines.lengths / lines.area if m else np.zeros(0)
+        right = np.zeros((n, m + k + 1))
+        below = np.zeros((m + k + 1, n + m + k + 1))
+        right[:, m : m + k], right[:, -1] = op.double @ of_body, op.level
+        line_double = np.zeros((m, n))
+        if blocks is not None:
+            right[:, :m] = -blocks.at_elements / s
+            line_double = blocks.double
+            below[:m, :n] = line_double * films + blocks.single / s
+            below[:m, n : n + m] = -blocks.at_lines / s
+            # current leaves a rod: its surface lies below its metal by the film
+            below[np.arange(m), n + np.arange(m)] -= bath.rod_film * spread
+            below[:m, n + m : n + m + k] = line_double @ of_body + of_rod
+            below[:m, -1] = blocks.level
+        areas = np.concatenate([b.surface.areas for b in bath.bodies])
+        leads = np.array(
+            [*(b.lead for b in bath.bodies), *(bath.rod_leads or [0.0] * len(bath.rods))]
+        )
+        potentials = slice(m, m + k)
+        below[potentials, :n] = -leads[:, None] * (of_body * areas[:, None]).T
+        below[potentials, n : n + m] = leads[:, None] * (of_rod * lines.lengths[:, None]).T
+        below[potentials, n + m : n + m + k] = np.eye(k)
+        below[-1, :n], below[-1, n : n + m] = areas, -lines.lengths
+        wanted = np.zeros(n + m + k + 1)
+        wanted[n + m : n + m + k] = [
+            *(b.volts for b in bath.bodies),
+            *[bath.rod_volts] * len(bath.rods),
+        ]
+        scrap = np.repeat([b.volts > 0 for b in bath.bodies], [len(b.surface) for b in bath.bodies])
+        return System(
+            single, op.double, films, scrap, factor, right, below, line_double, spread, wanted
+        )
+
+    def linear(self) -> Array:
+        """Solve by the factor of the elements' block and the small rest."""
+        return _bordered(self.factor, self.right, self.below, self.wanted)
+
+
+def _bordered(factor: tuple[Array, Array], right: Array, below: Array, wanted: Array) -> Array:
+    """Solve [[A, B], [C, D]] x = w with A factorised."""
+    n = right.shape[0]
+    solved = lu_solve(factor, np.column_stack([right, wanted[:n]]))
+    rest = np.linalg.solve(
+        below[:, n:] - below[:, :n] @ solved[:, :-1], wanted[n:] - below[:, :n] @ solved[:, -1]
+    )
+    return np.concatenate([solved[:, -1] - solved[:, :-1] @ rest, rest])
 
 
 _TOLERANCE = 1e-9  # change of any current in a step, of the largest
 _STEPS = 40
 
 
-def _newton(bath: Bath, kinetics: Kinetics, lines: _Lines, system: System, start: Array) -> Array:
+def _newton(kinetics: Kinetics, system: System, start: Array) -> Array:
     """Add the overpotentials to a linear solution; raises NoConvergenceError after 40 steps."""
-    n, m = system.layer.shape[1], len(lines.radius)
-    f = len(system.right) - m - 1
-    scrap = np.concatenate([np.full(len(b.surface), b.volts > 0) for b in bath.bodies])
-    ends = np.arange(f, f + m)
-    spread = lines.lengths / lines.area
+    n, m = len(system.films), len(system.spread)
+    ends = np.arange(m)
     is_rod = np.ones(m, dtype=bool)
-    at, rods_at = start[:n], start[f:-1] * spread
+    at, rods_at = start[:n], start[n : n + m] * system.spread
     change = math.inf
     for _ in range(_STEPS):
-        eta, slope = kinetics.eta(at, scrap)
+        eta, slope = kinetics.eta(at, system.scrap)
         rod_eta, rod_slope = kinetics.eta(rods_at, is_rod)
-        matrix = system.matrix.copy()
-        matrix[:-1, :n] += system.layer * slope
-        matrix[ends, ends] -= rod_slope * spread
-        left = system.right.copy()
-        left[:-1] -= system.layer @ (eta - slope * at)
-        left[ends] += rod_eta - rod_slope * rods_at
-        unknown: Array = lu_solve(lu_factor(matrix, overwrite_a=True), left)
-        density = unknown[f:-1] * spread
+        below, wanted = system.below.copy(), system.wanted.copy()
+        below[:m, :n] += system.line_double * slope
+        below[ends, n + ends] -= rod_slope * system.spread
+        wanted[:n] -= system.double @ (eta - slope * at)
+        wanted[n : n + m] -= system.line_double @ (eta - slope * at)
+        wanted[n + ends] += rod_eta - rod_slope * rods_at
+        factor = lu_factor(system.double * (system.films + slope) + system.single, overwrite_a=True)
+        unknown = _bordered(factor, system.right, below, wanted)
+        density = unknown[n : n + m] * system.spread
         change = np.abs(unknown[:n] - at).max() / np.abs(unknown[:n]).max()
         if change < _TOLERANCE:
             return unknown
@@ -147,207 +240,16 @@ def _toward(old: Array, new: Array) -> Array:
     return np.where(old * new > 0, new, 0.1 * old)
 
 
-@dataclass(frozen=True)
-class _Lines:
-    """All rods cut into segments: ends (m, 3), radius, wet area [m2] and rod of each."""
-
-    starts: Array
-    ends: Array
-    radius: Array
-    area: Array
-    rod: NDArray[np.int64]
-
-    @property
-    def lengths(self) -> Array:
-        lengths: Array = np.linalg.norm(self.ends - self.starts, axis=1)
-        return lengths
-
-    @staticmethod
-    def of(rods: Sequence[Rod], segments: int) -> _Lines:
-        starts, ends, radius, area, owner = [], [], [], [], []
-        for k, rod in enumerate(rods):
-            cuts = _cuts(rod, segments)
-            span = rod.end - rod.start
-            length = float(np.linalg.norm(span))
-            for a, b in pairwise(cuts):
-                starts.append(rod.start + a * span)
-                ends.append(rod.start + b * span)
-                radius.append(rod.radius)
-                area.append(2 * math.pi * rod.radius * (b - a) * length)
-                owner.append(k)
-            disc = math.pi * rod.radius**2
-            if rod.capped[0]:
-                area[-len(cuts) + 1] += disc
-            if rod.capped[1]:
-                area[-1] += disc
-        return _Lines(
-            np.array(starts).reshape(-1, 3),
-            np.array(ends).reshape(-1, 3),
-            np.array(radius),
-            np.array(area),
-            np.array(owner, dtype=np.int64),
-        )
-
-
-def _cuts(rod: Rod, segments: int) -> Array:
-    """Shares of a rod's length, finer towards its free ends."""
-    t = np.linspace(0, 1, segments + 1)
-    if rod.capped == (True, True):
-        cuts: Array = (1 - np.cos(math.pi * t)) / 2
-        return 0.15 * t + 0.85 * cuts
-    fine = 1 - np.cos(math.pi / 2 * t)
-    blended: Array = 0.15 * t + 0.85 * fine
-    return blended if rod.capped[0] else np.ascontiguousarray(1 - blended[::-1])
-
-
-@dataclass(frozen=True)
-class Facets:
-    """What facets do to one another in a tank: layers S [m] and D [-], (n, n); bores told apart.
-
-    ``points`` (n, 3) are where each row looks from; a bore row also looks from inside its wall.
-    """
-
-    single: Array
-    double: Array
-    points: Array
-    deep: NDArray[np.int64]
-    inside: Array
-    elements: Elements
-
-
-class Kept:
-    """A bounded store of :class:`Facets` by content: a moved rod does not assemble the piece."""
-
-    def __init__(self, room: int = 12) -> None:
-        self._room = room
-        self._held: OrderedDict[bytes, Facets] = OrderedDict()
-
-    def facets(
-        self, electrodes: Sequence[Surface], walls: Surface | None, green: BoxGreen
-    ) -> Facets:
-        """The blocks for these surfaces, made where they are not held."""
-        surfaces = [*electrodes, *([] if walls is None else [walls])]
-        digest = hashlib.sha256(green.size.tobytes())
-        for surface in surfaces:
-            digest.update(surface.corners.tobytes())
-            digest.update(surface.centres.tobytes())
-            digest.update(surface.wall.tobytes())
-        key = digest.digest()
-        if key not in self._held:
-            self._held[key] = _facets(surfaces, len(electrodes), green)
-            while len(self._held) > max(self._room, 1):
-                self._held.popitem(last=False)
-        self._held.move_to_end(key)
-        return self._held[key]
-
-
-def layers_of(points: Array, own: Array, e: Elements, green: BoxGreen) -> tuple[Array, Array]:
-    """Single and double layer of elements at points: see ``kernels.elements_at``."""
-    single, double = elements_at(
-        points, own, (e.corners, e.flat), e.leaves, (e.first, e.whole), green.size, green.table
-    )
-    return single, double
-
-
-def _facets(surfaces: Sequence[Surface], electrodes: int, green: BoxGreen) -> Facets:
-    n = sum(len(s) for s in surfaces[:electrodes])
-    elements = Elements.joined([s.elements for s in surfaces])
-    points = np.ascontiguousarray(np.concatenate([s.centres for s in surfaces]))
-    at = np.cumsum([0, *(len(s.corners) for s in surfaces)])
-    seats = [
-        (np.arange(len(s)) if s.seats is None else s.seats) + k
-        for s, k in zip(surfaces, at, strict=False)
-    ]
-    single, double = layers_of(points, np.concatenate(seats), elements, green)
-    deep = np.flatnonzero(np.concatenate([s.wall > 0 for s in surfaces[:electrodes]]))
-    inside = np.ascontiguousarray(_inside_metal(surfaces[:electrodes])[deep])
-    if len(deep):
-        s_in, d_in = layers_of(inside, np.full(len(deep), -1), elements, green)
-        single[deep] -= s_in
-        double[deep] -= d_in
-    double[:, :n] *= -1  # a body's own normal points into the liquid
-    double[np.arange(len(points)), np.arange(len(points))] += 0.5
-    return Facets(single, double, points, deep, inside, elements)
-
-
-@dataclass(frozen=True)
-class System:
-    """The dense system: facet currents (bodies), facet potentials (walls), line currents and c."""
-
-    matrix: Array
-    right: Array
-    layer: Array
-
-
-def assemble(bath: Bath, lines: _Lines, kept: Kept) -> System:
-    """Put facets and lines together into one system."""
-    surfaces = [b.surface for b in bath.bodies]
-    film = np.concatenate([np.full(len(b.surface), b.film) for b in bath.bodies])
-    volts = np.concatenate([np.full(len(b.surface), b.volts) for b in bath.bodies])
-    g, s = bath.green, bath.conductivity
-    facets = kept.facets(surfaces, bath.walls, g)
-    n, f, m = len(film), len(facets.points), len(lines.radius)
-    axis = np.ascontiguousarray((lines.starts + lines.ends) / 2)
-    s_axis, d_axis = layers_of(axis, np.full(m, -1), facets.elements, g)
-    d_axis[:, :n] *= -1
-
-    matrix = np.zeros((f + m + 1, f + m + 1))
-    for rows, single, layer in (
-        (slice(0, f), facets.single, facets.double),
-        (slice(f, f + m), s_axis, d_axis),
-    ):
-        matrix[rows, :n] = layer[:, :n] * film + single[:, :n] / s
-        matrix[rows, n:f] = layer[:, n:]
-    matrix[:-1, f:-1] = -_line_block(facets, axis, lines, g) / s
-    matrix[:-1, -1] = -1.0
-    matrix[facets.deep, -1] = 0.0
-    right = np.zeros(f + m + 1)
-    right[:f] = -facets.double[:, :n] @ volts
-    right[f:-1] = -d_axis[:, :n] @ volts - bath.rod_volts
-    ends = np.arange(f, f + m)
-    matrix[ends, ends] -= bath.rod_film * lines.lengths / lines.area
-    matrix[-1, :n] = np.concatenate([s.areas for s in surfaces])
-    matrix[-1, f:-1] = -lines.lengths
-    layers = np.concatenate([facets.double[:, :n], d_axis[:, :n]])
-    return System(matrix, right, layers)
-
-
-def _line_block(facets: Facets, axis: Array, lines: _Lines, g: BoxGreen) -> Array:
-    """Potential of unit line currents at facets and on the rods' own surfaces (f + m, m) [-]."""
-    f, m = len(facets.points), len(lines.radius)
-    points = np.ascontiguousarray(np.concatenate([facets.points, axis]))
-    same = np.zeros((f + m, m), dtype=np.int64)
-    same[f:] = lines.rod[:, None] == lines.rod[None, :]
-    made: Array = lines_at(points, same, lines.starts, lines.ends, lines.radius, g.size, g.table)
-    if len(facets.deep):
-        other = np.zeros((len(facets.deep), m), dtype=np.int64)
-        made[facets.deep] -= lines_at(
-            facets.inside, other, lines.starts, lines.ends, lines.radius, g.size, g.table
-        )
-    return made
-
-
-def _inside_metal(surfaces: Sequence[Surface]) -> Array:
-    """Points half a wall behind each facet (n, 3) [m]."""
-    points: Array = np.concatenate(
-        [s.centres - s.normals * (s.wall / 2)[:, None] for s in surfaces]
-    )
-    return points
-
-
-def _read(bath: Bath, lines: _Lines, unknown: Array) -> Solved:
+def _read(bath: Bath, lines: Lines, unknown: Array, facets: int) -> Solved:
     density, at = {}, 0
     for body in bath.bodies:
-        count = len(body.surface)
-        density[body.name] = unknown[at : at + count]
-        at += count
-    walls = 0 if bath.walls is None else len(bath.walls)
-    q = unknown[at + walls : -1]
-    current = q * lines.lengths
+        density[body.name] = unknown[at : at + len(body.surface)]
+        at += len(body.surface)
+    current = unknown[at : at + len(lines.radius)] * lines.lengths
     names = [r.name for r in bath.rods]
     return Solved(
         density=density,
         rod_current={n: float(current[lines.rod == k].sum()) for k, n in enumerate(names)},
         rod_density={n: (current / lines.area)[lines.rod == k] for k, n in enumerate(names)},
-        facets=at + walls,
+        facets=facets,
     )

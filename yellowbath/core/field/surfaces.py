@@ -60,6 +60,7 @@ class Surface:
     seats: Indices | None = None
     points: Array | None = None
     behind: Array | None = None
+    is_wall: bool = False
 
     def __len__(self) -> int:
         return len(self.patch)
@@ -365,4 +366,4 @@ def wall_surface(floor: Array, top: Array, depth: float, rows: int, patch: str =
     flat = ring0[:, None, :] + (ring1 - ring0)[:, None, :] * share[None, :, None]
     points[:, :, :2] = flat
     points[:, :, 2] = depth * share[None, :]
-    return _split(points, patch)
+    return replace(_split(points, patch), is_wall=True)

@@ -1,0 +1,286 @@
+"""What surfaces and rods do to one another in a tank, apart from volts, films and conductivity.
+
+Green's identity at the point where element i's equation stands, with n out of the liquid and
+current i positive into an electrode, is
+
+  phi_i/2 + sum_j D_ij phi_j + (1/s) sum_j S_ij i_j - (1/s) sum_k H_ik q_k = c
+
+for electrodes j and line currents q. Walls carry no current; their potentials are eliminated here,
+once a tank, so that what is solved is as large as the electrodes. Blocks between two surfaces are
+kept by content: a moved rod assembles its own, a moved piece finds the tank's. Lengths [m].
+"""
+
+from __future__ import annotations
+
+import hashlib
+import math
+from collections import OrderedDict
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from itertools import pairwise
+from typing import Any, TypeVar
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.linalg import lu_factor, lu_solve
+
+from yellowbath.core.field.green import Green
+from yellowbath.core.field.kernels import elements_at, lines_at
+from yellowbath.core.field.surfaces import Elements, Rod, Surface
+
+Array = NDArray[np.float64]
+T = TypeVar("T")
+
+
+@dataclass(frozen=True)
+class Lines:
+    """All rods cut into segments: ends (m, 3), radius, wet area [m2] and rod of each."""
+
+    starts: Array
+    ends: Array
+    radius: Array
+    area: Array
+    rod: NDArray[np.int64]
+
+    @property
+    def lengths(self) -> Array:
+        lengths: Array = np.linalg.norm(self.ends - self.starts, axis=1)
+        return lengths
+
+    @staticmethod
+    def of(rods: Sequence[Rod], segments: int) -> Lines:
+        """Cut rods into so many segments each."""
+        starts, ends, radius, area, owner = [], [], [], [], []
+        for k, rod in enumerate(rods):
+            cuts = _cuts(rod, segments)
+            span = rod.end - rod.start
+            length = float(np.linalg.norm(span))
+            for a, b in pairwise(cuts):
+                starts.append(rod.start + a * span)
+                ends.append(rod.start + b * span)
+                radius.append(rod.radius)
+                area.append(2 * math.pi * rod.radius * (b - a) * length)
+                owner.append(k)
+            disc = math.pi * rod.radius**2
+            if rod.capped[0]:
+                area[-len(cuts) + 1] += disc
+            if rod.capped[1]:
+                area[-1] += disc
+        return Lines(
+            np.array(starts).reshape(-1, 3),
+            np.array(ends).reshape(-1, 3),
+            np.array(radius),
+            np.array(area),
+            np.array(owner, dtype=np.int64),
+        )
+
+
+def _cuts(rod: Rod, segments: int) -> Array:
+    """Shares of a rod's length, finer towards its free ends."""
+    t = np.linspace(0, 1, segments + 1)
+    if rod.capped == (True, True):
+        cuts: Array = (1 - np.cos(math.pi * t)) / 2
+        return 0.15 * t + 0.85 * cuts
+    fine = 1 - np.cos(math.pi / 2 * t)
+    blended: Array = 0.15 * t + 0.85 * fine
+    return blended if rod.capped[0] else np.ascontiguousarray(1 - blended[::-1])
+
+
+class Kept:
+    """A bounded store by content of what is costly to make, oldest use dropped first.
+
+    ``room`` bounds what is held, in bytes; zero keeps nothing between solves.
+    """
+
+    def __init__(self, room: int = 300_000_000) -> None:
+        self._room = room
+        self._held: OrderedDict[tuple[Any, ...], tuple[Any, int]] = OrderedDict()
+
+    def get(self, key: tuple[Any, ...], make: Callable[[], T]) -> T:
+        """What is held under the key, made where it is not."""
+        if key not in self._held:
+            made = make()
+            self._held[key] = (made, _bytes(made))
+            while len(self._held) > 1 and sum(b for _, b in self._held.values()) > self._room:
+                self._held.popitem(last=False)
+        self._held.move_to_end(key)
+        found: T = self._held[key][0]
+        return found
+
+
+def _bytes(made: Any) -> int:
+    if isinstance(made, np.ndarray):
+        return made.nbytes
+    if isinstance(made, tuple):
+        return sum(_bytes(m) for m in made)
+    return sum(_bytes(m) for m in vars(made).values()) if hasattr(made, "__dict__") else 64
+
+
+def layers_of(points: Array, own: Array, e: Elements, green: Green) -> tuple[Array, Array]:
+    """Single and double layer of elements at points: see ``kernels.elements_at``."""
+    single, double = elements_at(
+        points, own, (e.corners, e.flat), e.leaves, (e.first, e.whole), green.size, green.table
+    )
+    return single, double
+
+
+def _digest(surface: Surface) -> bytes:
+    held = hashlib.sha256(surface.corners.tobytes())
+    held.update(surface.centres.tobytes())
+    held.update(surface.wall.tobytes())
+    return held.digest()
+
+
+def _block(at: Surface, of: Surface, green: Green) -> tuple[Array, Array]:
+    """S (n, m) [m] and D (n, m) [-] of one surface at another; with its half on the diagonal.
+
+    An element of a bore is compared with a point inside its own wall, where the identity has
+    nothing on its left: what is outside cancels, which would else drown a bore's trickle.
+    """
+    itself = at is of
+    seats = np.full(len(at), -1)
+    if itself:
+        seats = np.arange(len(at)) if at.seats is None else at.seats
+    single, double = layers_of(np.ascontiguousarray(at.centres), seats, of.elements, green)
+    deep = np.flatnonzero(at.wall > 0)
+    if len(deep):
+        inside = at.centres[deep] - at.normals[deep] * (at.wall[deep] / 2)[:, None]
+        points = np.ascontiguousarray(inside)
+        s_in, d_in = layers_of(points, np.full(len(deep), -1), of.elements, green)
+        single[deep] -= s_in
+        double[deep] -= d_in
+    if not of.is_wall:
+        double *= -1  # a body's own normal points into the liquid
+    if itself:
+        double[np.diag_indices(len(at))] += 0.5
+    return single, double
+
+
+@dataclass(frozen=True)
+class Operator:
+    """Electrodes in their tank, walls eliminated: S [m], D [-] (n, n), c's column (n) [-].
+
+    ``through`` (n, w) and ``wall_lu`` carry what lines do by way of the walls.
+    """
+
+    surfaces: tuple[Surface, ...]
+    walls: Surface | None
+    green: Green
+    key: tuple[Any, ...]
+    single: Array
+    double: Array
+    level: Array
+    through: Array
+    wall_single: Array
+    wall_double: Array
+    wall_lu: tuple[Array, Array] | None
+
+
+def operator(
+    surfaces: Sequence[Surface], walls: Surface | None, green: Green, kept: Kept
+) -> Operator:
+    """Assemble electrodes and walls, from blocks that are kept."""
+    size = green.size.tobytes()
+    names = [_digest(s) for s in surfaces]
+    wall_name = b"" if walls is None else _digest(walls)
+    key = ("operator", size, wall_name, *names)
+    return kept.get(key, lambda: _operator(surfaces, names, walls, wall_name, green, kept, key))
+
+
+def _operator(
+    surfaces: Sequence[Surface],
+    names: Sequence[bytes],
+    walls: Surface | None,
+    wall_name: bytes,
+    green: Green,
+    kept: Kept,
+    key: tuple[Any, ...],
+) -> Operator:
+    size = green.size.tobytes()
+
+    def block(a: int, b: int) -> tuple[Array, Array]:
+        return kept.get(
+            ("block", size, names[a], names[b], a == b),
+            lambda: _block(surfaces[a], surfaces[b], green),
+        )
+
+    rows = [[block(a, b) for b in range(len(names))] for a in range(len(names))]
+    single = np.block([[b[0] for b in row] for row in rows])
+    double = np.block([[b[1] for b in row] for row in rows])
+    level = np.concatenate([np.where(s.wall > 0, 0.0, -1.0) for s in surfaces])
+    n = len(level)
+    if walls is None:
+        none = np.zeros((0, n))
+        return Operator(
+            tuple(surfaces), None, green, key, single, double, level, none.T, none, none, None
+        )
+    wall_lu = kept.get(("wall", size, wall_name), lambda: lu_factor(_block(walls, walls, green)[1]))
+    to_walls = [_block(walls, s, green) for s in surfaces]
+    wall_single = np.concatenate([b[0] for b in to_walls], axis=1)
+    wall_double = np.concatenate([b[1] for b in to_walls], axis=1)
+    at_piece = np.concatenate([_block(s, walls, green)[1] for s in surfaces])
+    through = lu_solve(wall_lu, at_piece.T, trans=1).T
+    return Operator(
+        tuple(surfaces), walls, green, key,
+        single - through @ wall_single, double - through @ wall_double,
+        level + through.sum(axis=1), through, wall_single, wall_double, wall_lu,
+    )  # fmt: skip
+
+
+@dataclass(frozen=True)
+class LineBlocks:
+    """Rods in a tank with electrodes, walls eliminated.
+
+    ``at_elements`` (n, m) and ``at_lines`` (m, m): potential of unit line currents [-]; ``single``
+    (m, n) [m] and ``double`` (m, n) [-] of the electrodes on the rods' axes; ``level`` (m) [-].
+    """
+
+    at_elements: Array
+    at_lines: Array
+    single: Array
+    double: Array
+    level: Array
+
+
+def line_blocks(op: Operator, lines: Lines) -> LineBlocks:
+    """Rods against the electrodes and walls of an operator."""
+    g, m = op.green, len(lines.radius)
+    axis = np.ascontiguousarray((lines.starts + lines.ends) / 2)
+    at_elements = np.concatenate([_lines_on(s, lines, g) for s in op.surfaces])
+    same = (lines.rod[:, None] == lines.rod[None, :]).astype(np.int64)
+    at_lines = _lines(axis, same, lines, g)
+    nowhere = np.full(m, -1)
+    found = [layers_of(axis, nowhere, s.elements, g) for s in op.surfaces]
+    single = np.concatenate([f[0] for f in found], axis=1)
+    double = -np.concatenate([f[1] for f in found], axis=1)
+    level = np.full(m, -1.0)
+    if op.walls is None or op.wall_lu is None:
+        return LineBlocks(at_elements, at_lines, single, double, level)
+    at_walls = _lines_on(op.walls, lines, g)
+    walls_on_axis = layers_of(axis, nowhere, op.walls.elements, g)[1]
+    through = lu_solve(op.wall_lu, walls_on_axis.T, trans=1).T
+    return LineBlocks(
+        at_elements - op.through @ at_walls,
+        at_lines - through @ at_walls,
+        single - through @ op.wall_single,
+        double - through @ op.wall_double,
+        level + through.sum(axis=1),
+    )
+
+
+def _lines(points: Array, same: NDArray[np.int64], lines: Lines, g: Green) -> Array:
+    made: Array = lines_at(points, same, lines.starts, lines.ends, lines.radius, g.size, g.table)
+    return made
+
+
+def _lines_on(surface: Surface, lines: Lines, g: Green) -> Array:
+    """Potential of unit line currents at the elements of a surface (n, m) [-]."""
+    m = len(lines.radius)
+    points = np.ascontiguousarray(surface.centres)
+    made = _lines(points, np.zeros((len(points), m), dtype=np.int64), lines, g)
+    deep = np.flatnonzero(surface.wall > 0)
+    if len(deep):
+        inside = surface.centres[deep] - surface.normals[deep] * (surface.wall[deep] / 2)[:, None]
+        points = np.ascontiguousarray(inside)
+        made[deep] -= _lines(points, np.zeros((len(deep), m), dtype=np.int64), lines, g)
+    return made
