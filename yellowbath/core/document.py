@@ -57,7 +57,76 @@ class Box(Doc):
     height_m: float = number("length", 0.06, 0.001, 3.0, "Height")
 
 
-Shape = Annotated[Plate | Bar | Tube | Box, Field(discriminator="kind")]
+class Angle(Doc):
+    """An L-bracket: two legs of one thickness, cut from one width."""
+
+    kind: Literal["angle"] = "angle"
+    leg_m: float = number("length", 0.15, 0.01, 3.0, "Longer leg, outside")
+    other_leg_m: float = number("length", 0.10, 0.01, 3.0, "Other leg, outside")
+    width_m: float = number("length", 0.04, 0.003, 2.0, "Width")
+    thickness_m: float = number("length", 0.006, 0.0005, 0.2, "Thickness")
+
+
+class Ring(Doc):
+    """A ring bent from round bar."""
+
+    kind: Literal["ring"] = "ring"
+    outer_diameter_m: float = number("length", 0.15, 0.01, 3.0, "Outside diameter")
+    bar_diameter_m: float = number("length", 0.02, 0.001, 0.5, "Bar diameter")
+
+
+class Wheel(Doc):
+    """A wheel: flat rim, round spokes, solid hub."""
+
+    kind: Literal["wheel"] = "wheel"
+    diameter_m: float = number("length", 0.25, 0.02, 3.0, "Diameter over the rim")
+    rim_width_m: float = number("length", 0.03, 0.002, 0.6, "Width of the rim")
+    rim_thickness_m: float = number("length", 0.015, 0.001, 0.3, "Thickness of the rim")
+    spokes: int = number("count", 5, 2, 24, "Spokes")
+    spoke_diameter_m: float = number("length", 0.014, 0.002, 0.2, "Spoke diameter")
+    hub_diameter_m: float = number("length", 0.05, 0.005, 1.0, "Hub diameter")
+    hub_length_m: float = number("length", 0.05, 0.003, 1.0, "Hub length")
+
+
+class Wrench(Doc):
+    """A flat bar with a round head at either end, with or without eyes."""
+
+    kind: Literal["wrench"] = "wrench"
+    length_m: float = number("length", 0.25, 0.03, 3.0, "Length over all")
+    width_m: float = number("length", 0.02, 0.002, 0.5, "Width of the shank")
+    thickness_m: float = number("length", 0.008, 0.001, 0.2, "Thickness")
+    head_diameter_m: float = number("length", 0.045, 0.005, 0.8, "Head diameter")
+    eye_diameter_m: float = number("length", 0.02, 0.0, 0.7, "Eye diameter (0: none)")
+
+
+class Stepped(Doc):
+    """A block on a block, like an anvil or the body of a vice."""
+
+    kind: Literal["stepped"] = "stepped"
+    length_m: float = number("length", 0.20, 0.005, 4.0, "Length of the base")
+    width_m: float = number("length", 0.10, 0.003, 3.0, "Width of the base")
+    height_m: float = number("length", 0.04, 0.001, 3.0, "Height of the base")
+    top_length_m: float = number("length", 0.12, 0.003, 4.0, "Length of the top")
+    top_width_m: float = number("length", 0.06, 0.002, 3.0, "Width of the top")
+    top_height_m: float = number("length", 0.06, 0.001, 3.0, "Height of the top")
+
+
+class Pile(Doc):
+    """Small hardware in a basket of wire mesh, counted and measured by one of it."""
+
+    kind: Literal["pile"] = "pile"
+    count: int = number("count", 40, 2, 5000, "Pieces")
+    item_length_m: float = number("length", 0.05, 0.003, 0.5, "Length of one")
+    item_diameter_m: float = number("length", 0.008, 0.0005, 0.1, "Thickness of one")
+    length_m: float = number("length", 0.14, 0.02, 2.0, "Length of the basket")
+    width_m: float = number("length", 0.10, 0.02, 2.0, "Width of the basket")
+    height_m: float = number("length", 0.05, 0.01, 1.0, "Height of the heap")
+
+
+Shape = Annotated[
+    Plate | Bar | Tube | Box | Angle | Ring | Wheel | Wrench | Stepped | Pile,
+    Field(discriminator="kind"),
+]
 Metal = Literal["wrought", "mild", "cast", "tool", "spring", "hard"]
 OtherMetal = Literal["none", "copper", "zinc", "aluminium", "lead", "chrome"]
 Grade = Literal["light", "moderate", "heavy", "scaled"]
@@ -84,6 +153,12 @@ class Piece(Doc):
     fragility: Fragility = "sound"
     aim: Aim = "black"
     hang: Hang = "long_across"
+    turn_deg: float = number("angle", 0.0, -180.0, 180.0, "Turned about the upright")
+    tilt_deg: float = number("angle", 0.0, -90.0, 90.0, "Tilted about its length")
+    x_m: float = number("length", 0.0, -3.0, 3.0, "Across, from the middle")
+    y_m: float = number("length", 0.0, -3.0, 3.0, "Along, from the middle")
+    contact_ohm: float = number("resistance", 0.0, 0.0, 5.0, "Clip and hanger, resistance")
+    masked: list[str] = Field(default_factory=list, title="Regions painted or taped over")
     hanger: Literal["soft_steel", "hard_wire", "chain", "copper", "galvanised"] = "soft_steel"
     grease: Literal["none", "some"] = "none"
     paint: Literal["none", "patches", "most"] = "none"
@@ -174,21 +249,36 @@ Scrap = Literal[
 ]
 
 
+AnodeKind = Literal["rod", "plate", "floor", "ring", "bore"]
+
+
 class Anode(Doc):
-    """One rod, standing; ``x_m``/``y_m`` from the tank's centre line."""
+    """A piece of scrap on the plus side; ``x_m``/``y_m`` of its middle, from the centre line.
+
+    ``rod`` stands; ``plate`` (flat bar, plate, sheet) stands with its broad side to the middle;
+    ``floor`` lies; ``ring`` goes round the wall at the height of its gap to the floor; ``bore``
+    runs through the middle of the first piece on spacers.
+    """
 
     id: str
+    kind: AnodeKind = "rod"
     material: Scrap = "plain_steel"
     diameter_m: float = number("length", 0.012, 0.002, 0.2, "Rod diameter")
+    width_m: float = number("length", 0.10, 0.005, 3.0, "Plate width")
+    depth_m: float = number("length", 0.10, 0.005, 3.0, "Plate length, lying")
+    thickness_m: float = number("length", 0.004, 0.001, 0.1, "Plate thickness")
+    open_share: float = number("ratio", 0.0, 0.0, 0.8, "Open share of a perforated sheet")
     floor_gap_m: float = number("length", 0.02, 0.0, 1.0, "Gap to the floor")
+    sleeve_m: float = number("length", 0.0, 0.0, 3.0, "Insulated from the surface down")
     x_m: float = number("length", 0.0, -3.0, 3.0, "Across")
     y_m: float = number("length", 0.0, -3.0, 3.0, "Along")
+    contact_ohm: float = number("resistance", 0.0, 0.0, 5.0, "Clip and lead, resistance")
 
 
 class Placing(Doc):
     """How the rods were set out; the anode list is arranged from it."""
 
-    arrangement: Literal["one_side", "opposite", "corners", "ring"] = "opposite"
+    arrangement: Literal["one_side", "opposite", "corners", "ring", "by_hand"] = "opposite"
     count: int = number("count", 6, 3, 16, "Rods in the ring")
     wall_gap_m: float = number("length", 0.02, 0.002, 0.5, "Rod centre to the wall")
     joint_clear: bool = True
@@ -238,7 +328,9 @@ class Plan(Doc):
     tank: Tank = Field(default_factory=Tank)
     mix: Mix = Field(default_factory=Mix)
     placing: Placing = Field(default_factory=Placing)
-    anodes: list[Anode] = Field(default_factory=lambda: [Anode(id="a1")], min_length=1)
+    anodes: list[Anode] = Field(
+        default_factory=lambda: [Anode(id="a1")], min_length=1, max_length=40
+    )
     supply: Supply = Field(default_factory=Supply)
     place: Place = Field(default_factory=Place)
     kit: list[KitRef] = Field(default_factory=list)

@@ -196,6 +196,13 @@ QUANTITIES: Mapping[str, Quantity] = {
         ),
         Quantity("ratio", {"%": 0.01, "": 1.0}, _same(("%", _INF)), "60 %"),
         Quantity("charge", {"Ah": 1.0}, _same(("Ah", _INF)), "12 Ah"),
+        Quantity("angle", {"°": 1.0, "deg": 1.0, "": 1.0}, _same(("°", _INF)), "30"),
+        Quantity(
+            "resistance",
+            {"Ω": 1.0, "ohm": 1.0, "mohm": 1e-3, "mΩ": 1e-3, "": 1.0},
+            _same(("Ω", _INF)),
+            "0.02",
+        ),
         Quantity("count", {"": 1.0}, _same(("", _INF)), "4"),
         Quantity("money", {"": 1.0}, _same(("", _INF)), "0.30"),
     )
@@ -206,7 +213,6 @@ _SHOWN_ONLY: Mapping[str, tuple[str, float]] = {
     "density": ("A/dm²", 100.0),
     "charge_density": ("Ah/dm²", 100.0),
     "conductivity": ("S/m", 1.0),
-    "resistance": ("Ω", 1.0),
     "area_resistance": ("Ω·dm²", 0.01),
     "power": ("W", 1.0),
     "energy": ("kWh", 3.6e6),
@@ -228,7 +234,7 @@ _VULGAR = dict(
     zip("½¼¾⅛⅜⅝⅞", (" 1/2", " 1/4", " 3/4", " 1/8", " 3/8", " 5/8", " 7/8"), strict=True)
 )
 _NUMBER = r"(?:\d+\s+\d+/\d+|\d+-\d+/\d+|\d+/\d+|\d+(?:[.,]\d+)?|[.,]\d+)"
-_UNIT = r"""[A-Za-z°%'"]+(?:/[A-Za-z]+)?(?:[ ][A-Za-z]+)*(?:(?<=[mt])[23](?!\d))?"""
+_UNIT = r"""[A-Za-z°Ω%'"]+(?:/[A-Za-z]+)?(?:[ ][A-Za-z]+)*(?:(?<=[mt])[23](?!\d))?"""
 _TERM = re.compile(rf"\s*({_NUMBER})\s*({_UNIT})?\s*(?=\d|$|\+|,)(?:[+,]\s*)?")
 
 

@@ -20,8 +20,7 @@ from yellowbath.core.checks import find
 from yellowbath.core.document import Plan
 from yellowbath.core.errors import CaseError, NoAnswerError, NotFoundError, YellowBathError
 from yellowbath.core.field.solved import SolvedField
-from yellowbath.core.plan.answer import Answer, answer
-from yellowbath.core.plan.answer import layout as layout_of
+from yellowbath.core.plan.answer import Answer, answer, bottoms_of
 from yellowbath.workflows.plans import Answered, answer_document
 
 if TYPE_CHECKING:
@@ -172,18 +171,24 @@ def solvable(quick: Answered) -> bool:
     return quick.answer is not None and not {"short", "no_fit"} & {f.id for f in quick.findings}
 
 
+_SHAPING = {"id", "shape", "hang", "turn_deg", "tilt_deg", "x_m", "y_m", "contact_ohm", "masked"}
+
+
 def _cached(plan: Plan, worked: Answer, quality: str) -> PieceField:
     from yellowbath.core.field.plan_bath import solve_plan
 
-    layout = layout_of(plan, worked.fill, worked.wetted_area.value)
-    bottom, kappa = worked.fill.piece_bottom_m, worked.conductivity.value
-    key = repr((quality, layout, bottom, kappa, plan.pieces[0].shape, plan.pieces[0].hang,
-                plan.tank.shape))  # fmt: skip
+    fill, kappa = worked.fill, worked.conductivity.value
+    bottoms, depth = bottoms_of(plan, fill.level.value), fill.level.value
+    key = json.dumps([
+        quality, depth, kappa, bottoms, plan.tank.shape.model_dump(),
+        [p.model_dump(include=_SHAPING) for p in plan.pieces],
+        [a.model_dump(exclude={"material"}) for a in plan.anodes], plan.placing.wall_gap_m,
+    ])  # fmt: skip
     with _lock:
         if key in _solved:
             _solved.move_to_end(key)
             return _solved[key]
-        found = solve_plan(plan, layout, bottom, kappa, quality, _blocks())
+        found = solve_plan(plan, bottoms, depth, kappa, quality, _blocks())
         _solved[key] = found
         if len(_solved) > _KEPT:
             _solved.popitem(last=False)

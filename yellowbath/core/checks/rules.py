@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 from yellowbath.core.checks.registry import Context, Evidence, check
 from yellowbath.core.data import param
+from yellowbath.core.geometry.anode import wet
 from yellowbath.core.geometry.piece import posed, thinnest
 from yellowbath.core.geometry.tank import plan_size
 from yellowbath.core.plan.answer import threshold_of
@@ -229,7 +230,7 @@ def anode_refused(c: Context) -> Iterator[Evidence]:
     material = c.plan.anodes[0].material
     if material in _REFUSED:
         name, why = _REFUSED[material]
-        surface = sum(3.14159265 * a.diameter_m * c.answer.fill.rod_length_m for a in c.plan.anodes)
+        surface = sum(wet(a, c.plan, c.answer.fill.level.value).area for a in c.plan.anodes)
         yield {"metal": name, "why": why, "area": c.show(surface, "area")}
 
 

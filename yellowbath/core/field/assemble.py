@@ -52,7 +52,7 @@ class Lines:
         """Cut rods into so many segments each."""
         starts, ends, radius, area, owner = [], [], [], [], []
         for k, rod in enumerate(rods):
-            cuts = _cuts(rod, segments)
+            cuts = _cuts(rod, rod.cuts or segments)
             span = rod.end - rod.start
             length = float(np.linalg.norm(span))
             for a, b in pairwise(cuts):

@@ -10,7 +10,7 @@ import numpy as np
 
 from yellowbath.core.field.case import Case
 from yellowbath.core.field.green import Green, box_green, slab_green
-from yellowbath.core.field.model import STEP, Number
+from yellowbath.core.field.model import STEP, TAILS, Number
 from yellowbath.core.field.result import Share, patches
 from yellowbath.core.field.shapes import (
     BoxBody,
@@ -121,7 +121,7 @@ def _results(case: Case, fine: tuple[Bath, Solved], coarse: tuple[Bath, Solved])
     lying = isinstance(case.part, CylinderBody) and case.part.axis != 2
     wet_area = mesh_area if lying and mesh_area < area * 0.999 else area
     p5, p95 = (
-        Number.of(one.percentile(q) / one.mean, two.percentile(q) / two.mean, 1.0)
+        Number.of(one.percentile(q) / one.mean, two.percentile(q) / two.mean, None, TAILS)
         for q in (0.05, 0.95)
     )
     numbers: dict[str, Any] = {

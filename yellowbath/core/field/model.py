@@ -16,6 +16,7 @@ REACH = 0.02  # under this share of the mean no outside scrap lifts a surface: a
 
 STEP = 1.5  # ratio of the two facet sizes
 _ORDER = 1.5  # cautious order of convergence; edges keep constant facets below two
+TAILS = 0.01  # the same of a percentile, which moves in steps with the elements; judged
 SHARED = 0.002  # relative error that both meshes share; judged, docs/models/field.md
 
 
@@ -27,10 +28,12 @@ class Number:
     error: float
 
     @staticmethod
-    def of(fine: float, coarse: float, scale: float | None = None) -> Number:
-        """From two meshes; ``scale`` is what the shared error is relative to."""
+    def of(
+        fine: float, coarse: float, scale: float | None = None, shared: float = SHARED
+    ) -> Number:
+        """From two meshes; ``scale`` is what the error ``shared`` by both is relative to."""
         left = abs(fine - coarse) / (STEP**_ORDER - 1)
-        return Number(fine, left + SHARED * abs(fine if scale is None else scale))
+        return Number(fine, left + shared * abs(fine if scale is None else scale))
 
 
 @dataclass(frozen=True)

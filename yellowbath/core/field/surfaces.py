@@ -187,21 +187,42 @@ def _quarters(owner: Indices, middle: Array, areas: Array, centres: Array, vecto
 
 @dataclass(frozen=True)
 class Rod:
-    """A round rod: axis from ``start`` to ``end`` [m], radius [m]; which ends are wet discs."""
+    """A round rod: axis from ``start`` to ``end`` [m], radius [m]; which ends are wet discs.
+
+    ``cuts``: into how many segments, where not as many as the bath's others.
+    """
 
     name: str
     start: Array
     end: Array
     radius: float
     capped: tuple[bool, bool] = field(default=(True, False))
+    cuts: int | None = None
 
 
-def join(surfaces: list[Surface]) -> Surface:
+def join(surfaces: Sequence[Surface]) -> Surface:
     """Several surfaces as one."""
+    corners = np.concatenate([s.corners for s in surfaces])
+    patch = tuple(p for s in surfaces for p in s.patch)
+    backing = max(s.backing for s in surfaces)
+    if all(s.first is None for s in surfaces) and all(s.behind is None for s in surfaces):
+        return Surface(corners, patch, backing)
+    at = np.cumsum([0, *(len(s.corners) for s in surfaces)])
+    first = [(np.arange(len(s)) if s.first is None else s.first[:-1]) + k
+             for s, k in zip(surfaces, at, strict=False)]  # fmt: skip
+    seats = [(np.arange(len(s)) if s.seats is None else s.seats) + k
+             for s, k in zip(surfaces, at, strict=False)]  # fmt: skip
     return Surface(
-        np.concatenate([s.corners for s in surfaces]),
-        tuple(p for s in surfaces for p in s.patch),
-        max(s.backing for s in surfaces),
+        corners, patch, backing, np.concatenate([*first, at[-1:]]), np.concatenate(seats),
+        np.concatenate([s.centres for s in surfaces]), np.concatenate([s.wall for s in surfaces]),
+    )  # fmt: skip
+
+
+def moved(surface: Surface, turn: Array, shift: Array) -> Surface:
+    """The same surface turned (3, 3) about the origin and then shifted (3) [m]."""
+    points = None if surface.points is None else surface.points @ turn.T + shift
+    return replace(
+        surface, corners=np.ascontiguousarray(surface.corners @ turn.T + shift), points=points
     )
 
 

@@ -1,107 +1,228 @@
 """Area, volume and size of a piece from what a tape can give.
 
-Lengths [m], areas [m2], volumes [m3]. Exact for the bodies named; a real piece with fretwork or
-rough scale has more surface, which the spread of the need covers.
+Lengths [m], areas [m2], volumes [m3]. Exact for the bodies named, except that a wheel's spokes are
+taken to meet rim and hub on flat ground. A real piece with fretwork or rough scale has more
+surface, which the spread of the need covers.
 """
 
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
+from dataclasses import dataclass
 
-from yellowbath.core.document import Bar, Box, Piece, Plate, Tube
+from yellowbath.core.document import (
+    Angle,
+    Bar,
+    Box,
+    Piece,
+    Pile,
+    Plate,
+    Ring,
+    Shape,
+    Stepped,
+    Tube,
+    Wheel,
+    Wrench,
+)
 from yellowbath.core.figures import Figure, Input, figure, typed
+
+Size = tuple[float, float, float]
+Turn = tuple[Size, Size, Size]
+
+
+@dataclass(frozen=True)
+class Measure:
+    """A shape in figures: symbols (name, title, value, quantity), area by a rule, volume, box."""
+
+    symbols: Sequence[tuple[str, str, float, str]]
+    rule: str
+    area: float
+    volume: float
+    box: Size
+    thinnest: float
+
+
+def measure(shape: Shape) -> Measure:
+    """Area [m2] with its rule, volume [m3], bounding box and thinnest section [m]."""
+    match shape:
+        case Plate():
+            return _block(shape.length_m, shape.width_m, shape.thickness_m, "Thickness")
+        case Box():
+            return _block(shape.length_m, shape.width_m, shape.height_m, "Height")
+        case Bar():
+            return _bar(shape)
+        case Tube():
+            return _tube(shape)
+        case Angle():
+            return _angle(shape)
+        case Ring():
+            return _ring(shape)
+        case Wheel():
+            return _wheel(shape)
+        case Wrench():
+            return _wrench(shape)
+        case Stepped():
+            return _stepped(shape)
+        case Pile():
+            return _pile(shape)
+
+
+def _block(l: float, w: float, h: float, third: str) -> Measure:  # noqa: E741
+    return Measure(
+        [_len("l", "Length", l), _len("w", "Width", w), _len("h", third, h)],
+        "2*(l*w + l*h + w*h)", 2 * (l * w + l * h + w * h), l * w * h, (l, w, h), min(l, w, h),
+    )  # fmt: skip
+
+
+def _bar(shape: Bar) -> Measure:
+    l, d = shape.length_m, shape.diameter_m  # noqa: E741
+    return Measure(
+        [_len("l", "Length", l), _len("d", "Diameter", d)], "pi*d*l + pi*d**2/2",
+        math.pi * d * l + math.pi * d**2 / 2, math.pi / 4 * d**2 * l, (l, d, d), min(l, d),
+    )  # fmt: skip
+
+
+def _tube(shape: Tube) -> Measure:
+    l, d, b = shape.length_m, shape.outer_diameter_m, shape.inner_diameter_m  # noqa: E741
+    return Measure(
+        [_len("l", "Length", l), _len("d", "Outside diameter", d), _len("b", "Inside diameter", b)],
+        "pi*((d + b)*l + (d**2 - b**2)/2)", math.pi * ((d + b) * l + (d**2 - b**2) / 2),
+        math.pi / 4 * (d**2 - b**2) * l, (l, d, d), (d - b) / 2,
+    )  # fmt: skip
+
+
+def _angle(shape: Angle) -> Measure:
+    a, b, w, t = shape.leg_m, shape.other_leg_m, shape.width_m, shape.thickness_m
+    profile = t * (a + b - t)
+    return Measure(
+        [_len("a", "Longer leg", a), _len("b", "Other leg", b), _len("w", "Width", w),
+         _len("t", "Thickness", t)],
+        "2*t*(a + b - t) + 2*(a + b)*w", 2 * profile + 2 * (a + b) * w, profile * w, (a, b, w), t,
+    )  # fmt: skip
+
+
+def _ring(shape: Ring) -> Measure:
+    d, b = shape.outer_diameter_m, shape.bar_diameter_m
+    return Measure(
+        [_len("d", "Outside diameter", d), _len("b", "Bar diameter", b)], "pi**2*b*(d - b)",
+        math.pi**2 * b * (d - b), math.pi**2 / 4 * b**2 * (d - b), (d, d, b), b,
+    )  # fmt: skip
+
+
+def _wheel(shape: Wheel) -> Measure:
+    d, t, w = shape.diameter_m, shape.rim_thickness_m, shape.rim_width_m
+    h, k, n, s = shape.hub_diameter_m, shape.hub_length_m, shape.spokes, shape.spoke_diameter_m
+    i = d - 2 * t
+    rim = math.pi * w * (d + i) + math.pi / 2 * (d**2 - i**2)
+    hub = math.pi * h * k + math.pi / 2 * h**2
+    spokes = n * (math.pi * s * (i - h) / 2 - math.pi / 2 * s**2)
+    volume = math.pi / 4 * (w * (d**2 - i**2) + k * h**2 + n * s**2 * (i - h) / 2)
+    return Measure(
+        [_len("d", "Diameter", d), _len("i", "Diameter inside the rim", i),
+         _len("w", "Width of the rim", w), _len("h", "Hub diameter", h),
+         _len("k", "Hub length", k), ("n", "Spokes", float(n), "count"),
+         _len("s", "Spoke diameter", s)],
+        "pi*w*(d + i) + pi/2*(d**2 - i**2) + pi*h*k + pi/2*h**2"
+        " + n*(pi*s*(i - h)/2 - pi/2*s**2)",
+        rim + hub + spokes, volume, (d, d, max(w, k)), min(t, w, s),
+    )  # fmt: skip
+
+
+def _wrench(shape: Wrench) -> Measure:
+    l, w, t = shape.length_m, shape.width_m, shape.thickness_m  # noqa: E741
+    h, e = shape.head_diameter_m, shape.eye_diameter_m
+    angle = 2 * math.asin(min(w / h, 1.0))
+    chord = math.sqrt(max(h**2 - w**2, 0.0))
+    outline = math.pi / 2 * (h**2 - e**2) + w * (l - h - chord)
+    outline -= h**2 / 4 * (angle - math.sin(angle))
+    edge = 2 * math.pi * h - h * angle + 2 * (l - h - chord) + 2 * math.pi * e
+    return Measure(
+        [("F", "Flat face, two heads and the shank between", outline, "area"),
+         _len("p", "Length of all its edges", edge), _len("t", "Thickness", t)],
+        "2*F + p*t", 2 * outline + edge * t, outline * t, (l, h, t), min(t, (h - e) / 2),
+    )  # fmt: skip
+
+
+def _stepped(shape: Stepped) -> Measure:
+    l, w, h = shape.length_m, shape.width_m, shape.height_m  # noqa: E741
+    a, b, c = shape.top_length_m, shape.top_width_m, shape.top_height_m
+    return Measure(
+        [_len("l", "Length of the base", l), _len("w", "Width of the base", w),
+         _len("h", "Height of the base", h), _len("a", "Length of the top", a),
+         _len("b", "Width of the top", b), _len("c", "Height of the top", c)],
+        "2*(l*w + l*h + w*h) + 2*c*(a + b)", 2 * (l * w + l * h + w * h) + 2 * c * (a + b),
+        l * w * h + a * b * c, (max(l, a), max(w, b), h + c), min(l, w, h, a, b, c),
+    )  # fmt: skip
+
+
+def _pile(shape: Pile) -> Measure:
+    n, l, d = shape.count, shape.item_length_m, shape.item_diameter_m  # noqa: E741
+    return Measure(
+        [("n", "Pieces", float(n), "count"), _len("l", "Length of one", l),
+         _len("d", "Thickness of one", d)],
+        "n*(pi*d*l + pi*d**2/2)", n * (math.pi * d * l + math.pi * d**2 / 2),
+        n * math.pi / 4 * d**2 * l, (shape.length_m, shape.width_m, shape.height_m), d,
+    )  # fmt: skip
+
+
+def _len(symbol: str, name: str, value: float) -> tuple[str, str, float, str]:
+    return symbol, name, value, "length"
 
 
 def area_figure(piece: Piece) -> Figure:
     """Total surface [m2] of a piece, with its formula."""
-    shape = piece.shape
-    symbols = _symbols(piece)
-    s = {i.symbol: i.value for i in symbols}
-    match shape:
-        case Plate() | Box():
-            value = 2 * (s["l"] * s["w"] + s["l"] * s["h"] + s["w"] * s["h"])
-            rule = "2*(l*w + l*h + w*h)"
-        case Bar():
-            value = math.pi * s["d"] * s["l"] + math.pi * s["d"] ** 2 / 2
-            rule = "pi*d*l + pi*d**2/2"
-        case Tube():
-            value = math.pi * ((s["d"] + s["b"]) * s["l"] + (s["d"] ** 2 - s["b"] ** 2) / 2)
-            rule = "pi*((d + b)*l + (d**2 - b**2)/2)"
-    return figure("piece.area", "Surface of the piece", value, "area", rule, symbols, "geometry")
-
-
-def _symbols(piece: Piece) -> list[Input]:
-    shape = piece.shape
-    length = typed("l", "Length", shape.length_m, "length")
-    match shape:
-        case Plate():
-            return [
-                length,
-                typed("w", "Width", shape.width_m, "length"),
-                typed("h", "Thickness", shape.thickness_m, "length"),
-            ]
-        case Box():
-            return [
-                length,
-                typed("w", "Width", shape.width_m, "length"),
-                typed("h", "Height", shape.height_m, "length"),
-            ]
-        case Bar():
-            return [length, typed("d", "Diameter", shape.diameter_m, "length")]
-        case Tube():
-            return [
-                length,
-                typed("d", "Outside diameter", shape.outer_diameter_m, "length"),
-                typed("b", "Inside diameter", shape.inner_diameter_m, "length"),
-            ]
+    m = measure(piece.shape)
+    symbols: list[Input] = [typed(*s) for s in m.symbols]
+    return figure("piece.area", "Surface of the piece", m.area, "area", m.rule, symbols, "geometry")
 
 
 def volume(piece: Piece) -> float:
     """Metal volume [m3]."""
-    shape = piece.shape
-    match shape:
-        case Plate():
-            return shape.length_m * shape.width_m * shape.thickness_m
-        case Box():
-            return shape.length_m * shape.width_m * shape.height_m
-        case Bar():
-            return math.pi / 4 * shape.diameter_m**2 * shape.length_m
-        case Tube():
-            ring = shape.outer_diameter_m**2 - shape.inner_diameter_m**2
-            return math.pi / 4 * ring * shape.length_m
+    return measure(piece.shape).volume
 
 
-def sizes(piece: Piece) -> tuple[float, float, float]:
+def sizes(piece: Piece) -> Size:
     """Bounding box [m], longest first."""
-    shape = piece.shape
-    match shape:
-        case Plate():
-            box = (shape.length_m, shape.width_m, shape.thickness_m)
-        case Box():
-            box = (shape.length_m, shape.width_m, shape.height_m)
-        case Bar():
-            box = (shape.length_m, shape.diameter_m, shape.diameter_m)
-        case Tube():
-            box = (shape.length_m, shape.outer_diameter_m, shape.outer_diameter_m)
-    a, b, c = sorted(box, reverse=True)
+    a, b, c = sorted(measure(piece.shape).box, reverse=True)
     return a, b, c
 
 
 def thinnest(piece: Piece) -> float:
     """Thinnest section [m]."""
-    shape = piece.shape
-    if isinstance(shape, Tube):
-        return (shape.outer_diameter_m - shape.inner_diameter_m) / 2
-    return sizes(piece)[2]
+    return measure(piece.shape).thinnest
 
 
-def posed(piece: Piece) -> tuple[float, float, float]:
-    """Extent [m] along x, y and z as it hangs; its broad side faces along y."""
-    a, b, c = sizes(piece)
-    match piece.hang:
-        case "long_across":
-            return a, c, b
-        case "long_down":
-            return b, c, a
-        case "flat":
-            return a, b, c
+_HUNG: dict[str, Turn] = {
+    "long_across": ((1, 0, 0), (0, 0, -1), (0, 1, 0)),
+    "long_down": ((0, -1, 0), (0, 0, -1), (1, 0, 0)),
+    "flat": ((1, 0, 0), (0, -1, 0), (0, 0, -1)),
+}
+"""Rows of the turn from a piece's own axes (longest, middle, thin) to the tank's x, y, z: its front
+faces -y, or the floor where it lies flat."""
+
+
+def turn_of(piece: Piece) -> Turn:
+    """The turn (rows) from the piece's own axes to the tank's: as hung, tilted, then turned."""
+    tilt, turn = math.radians(piece.tilt_deg), math.radians(piece.turn_deg)
+    about_x = ((1, 0, 0), (0, math.cos(tilt), -math.sin(tilt)), (0, math.sin(tilt), math.cos(tilt)))
+    about_z = ((math.cos(turn), -math.sin(turn), 0), (math.sin(turn), math.cos(turn), 0), (0, 0, 1))
+    return _times(about_z, _times(about_x, _HUNG[piece.hang]))
+
+
+def _times(a: Turn, b: Turn) -> Turn:
+    x, y, z = (
+        (_dot(r, b, 0), _dot(r, b, 1), _dot(r, b, 2)) for r in a
+    )  # fmt: skip
+    return x, y, z
+
+
+def _dot(row: Size, b: Turn, k: int) -> float:
+    return row[0] * b[0][k] + row[1] * b[1][k] + row[2] * b[2][k]
+
+
+def posed(piece: Piece) -> Size:
+    """Extent [m] along x, y and z as it hangs: of its bounding box, turned and tilted."""
+    size = sizes(piece)
+    x, y, z = (sum(abs(c) * s for c, s in zip(row, size, strict=True)) for row in turn_of(piece))
+    return x, y, z

@@ -13,6 +13,7 @@ from yellowbath.core.document import Piece, Plan
 from yellowbath.core.field.estimate import ClosedFormEstimate
 from yellowbath.core.field.model import FieldAnswer, FieldModel, Layout, Profile
 from yellowbath.core.figures import Figure, Input, figure, typed, uses
+from yellowbath.core.geometry import anode as anodes
 from yellowbath.core.geometry import piece as pieces
 from yellowbath.core.geometry.tank import level_of, plan_size, volume_at, volume_formula
 from yellowbath.core.power import supply as power
@@ -105,8 +106,8 @@ def answer(plan: Plan, model: FieldModel = FIELD_MODEL) -> Answer:
     """Work out a settled plan. Pure; about 5 ms. Figures are SI, see each one's docstring."""
     piece = plan.pieces[0]
     filled = fill(plan)
-    area = pieces.area_figure(piece)
-    wetted = wetted_figure(piece, area, filled.wetted_share)
+    area = area_figure(plan)
+    wetted = wetted_figure(plan, area, filled)
     mix = plan.mix
     concentration = electrolyte.concentration_figure(mix, filled.water)
     product_mass = electrolyte.product_mass_figure(mix, filled.water)
@@ -129,7 +130,7 @@ def answer(plan: Plan, model: FieldModel = FIELD_MODEL) -> Answer:
         fill=filled,
         area=area,
         wetted_area=wetted,
-        mass=mass_figure(piece),
+        mass=mass_figure(plan),
         concentration=concentration,
         product_mass=product_mass,
         spoons=electrolyte.spoon_figure(mix, product_mass),
@@ -175,9 +176,8 @@ def fill(plan: Plan) -> Fill:
     height = tank.shape.height_m
     level, water, overflows = _levels(plan)
     level_value = level.value
-    extent = pieces.posed(piece)
     bottom = _piece_bottom(piece, level_value)
-    rod = max(level_value - plan.anodes[0].floor_gap_m, 0.0)
+    rod = max(anodes.wet(a, plan, level_value).length for a in plan.anodes)
     return Fill(
         level=level,
         water=water,
@@ -188,9 +188,14 @@ def fill(plan: Plan) -> Fill:
         overflows=overflows,
         wetted_share=_wetted_share(piece, level_value),
         rod_length_m=rod,
-        gap=gap_figure(plan, extent),
+        gap=gap_figure(plan, bottom),
         piece_bottom_m=bottom,
     )  # fmt: skip
+
+
+def bottoms_of(plan: Plan, level: float) -> dict[str, float]:
+    """Lower edge of each piece [m] by its id, the liquid standing at a level [m]."""
+    return {p.id: _piece_bottom(p, level) for p in plan.pieces}
 
 
 def _piece_bottom(piece: Piece, level: float) -> float:
@@ -249,24 +254,23 @@ def _water_to_measure(plan: Plan, level: float) -> Figure:
 
 
 def _displaced(plan: Plan, level: float) -> float:
-    rods = sum(math.pi / 4 * a.diameter_m**2 * max(level - a.floor_gap_m, 0.0) for a in plan.anodes)
-    return sum(pieces.volume(p) * _wetted_share(p, level) for p in plan.pieces) + rods
+    scrap = sum(anodes.wet(a, plan, level).volume for a in plan.anodes)
+    return sum(pieces.volume(p) * _wetted_share(p, level) for p in plan.pieces) + scrap
 
 
-def gap_figure(plan: Plan, extent: tuple[float, float, float]) -> Figure:
-    """Least horizontal gap between a rod's surface and the piece [m]; negative where they meet."""
-    spans = [
-        (abs(a.x_m) - extent[0] / 2, abs(a.y_m) - extent[1] / 2, a.diameter_m / 2)
-        for a in plan.anodes
-    ]
-    gap, dx, dy, r = min((_gap(dx, dy) - r, dx, dy, r) for dx, dy, r in spans)
+def gap_figure(plan: Plan, bottom: float) -> Figure:
+    """Least gap between a piece of scrap and the piece [m]; negative where they meet."""
+    gap, dx, dy, r = min(
+        (_gap(x, y) - r, x, y, r)
+        for x, y, r in (anodes.clearance(a, plan, bottom) for a in plan.anodes)
+    )
     over = dx <= 0 and dy <= 0
     return figure(
         "scrap.gap", "Least gap between scrap and piece", gap, "length",
         "max(x, y) - r" if over else "sqrt(max(x, 0)**2 + max(y, 0)**2) - r",
         [
-            typed("x", "Nearest rod's centre beyond the piece's end", dx, "length"),
-            typed("y", "Nearest rod's centre beyond the piece's side", dy, "length"),
+            typed("x", "Nearest scrap beyond the piece's end", dx, "length"),
+            typed("y", "Nearest scrap beyond the piece's side", dy, "length"),
             typed("r", "Rod radius", r, "length"),
         ],
         "geometry",
@@ -291,8 +295,8 @@ def layout(plan: Plan, filled: Fill, wetted_area: float) -> Layout:
         depth_m=level,
         piece_m=(extent[0], extent[1], extent[2] * filled.wetted_share),
         piece_area_m2=wetted_area,
-        rods_m=[(a.x_m, a.y_m) for a in plan.anodes],
-        rod_radius_m=plan.anodes[0].diameter_m / 2,
+        rods_m=anodes.spots(plan),
+        rod_radius_m=anodes.line_radius(plan.anodes[0]),
         rod_length_m=filled.rod_length_m,
         one_sided=arrangement == "one_side",
         all_round=arrangement in ("corners", "ring"),
@@ -302,8 +306,26 @@ def layout(plan: Plan, filled: Fill, wetted_area: float) -> Layout:
 # --- Figures of the pipeline ----------------------------------------------------------------------
 
 
-def wetted_figure(piece: Piece, area: Figure, share: float) -> Figure:
+def area_figure(plan: Plan) -> Figure:
+    """Total surface [m2] of the piece, or of all pieces."""
+    if len(plan.pieces) == 1:
+        return pieces.area_figure(plan.pieces[0])
+    areas = [pieces.area_figure(p) for p in plan.pieces]
+    symbols = [
+        typed(f"A{k}", f"Surface of piece {k}", a.value, "area")
+        for k, a in enumerate(areas, start=1)
+    ]
+    return figure(
+        "piece.area", "Surface of the pieces", sum(a.value for a in areas), "area",
+        " + ".join(i.symbol for i in symbols), symbols, "geometry",
+    )  # fmt: skip
+
+
+def wetted_figure(plan: Plan, area: Figure, filled: Fill) -> Figure:
     """Surface in the liquid [m2]; what stands out counts by height."""
+    level = filled.level.value
+    wet = sum(pieces.area_figure(p).value * _wetted_share(p, level) for p in plan.pieces)
+    share = wet / area.value
     return figure(
         "piece.wetted_area", "Surface in the liquid", area.value * share, "area", "A*w",
         [uses("A", area), typed("w", "Share of its height in the liquid", share, "ratio")],
@@ -311,13 +333,13 @@ def wetted_figure(piece: Piece, area: Figure, share: float) -> Figure:
     )  # fmt: skip
 
 
-def mass_figure(piece: Piece) -> Figure:
+def mass_figure(plan: Plan) -> Figure:
     """Mass [kg] as if solid iron of the sizes given."""
     rho = param("steel_kg_m3")
-    value = pieces.volume(piece) * rho.value
+    volume = sum(pieces.volume(p) for p in plan.pieces)
     return figure(
-        "piece.mass", "Mass of the piece", value, "mass", "V*rho",
-        [typed("V", "Metal volume", pieces.volume(piece), "volume"), uses("rho", rho)], "geometry",
+        "piece.mass", "Mass of the piece", volume * rho.value, "mass",
+        "V*rho", [typed("V", "Metal volume", volume, "volume"), uses("rho", rho)], "geometry",
     )  # fmt: skip
 
 

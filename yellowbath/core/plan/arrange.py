@@ -1,4 +1,4 @@
-"""What follows from a plan's choices by itself: regions of a shape, rods from an arrangement."""
+"""What follows from a plan's choices by itself: regions of a shape, scrap from an arrangement."""
 
 from __future__ import annotations
 
@@ -7,38 +7,54 @@ import math
 from yellowbath.core.document import Anode, Piece, Placing, Plan, Region, Tank
 from yellowbath.core.geometry.tank import plan_size
 
+_SIDES = (
+    ("front", "Front"),
+    ("back", "Back"),
+    ("left", "Left"),
+    ("right", "Right"),
+    ("top", "Top"),
+    ("bottom", "Bottom"),
+)
 _REGIONS = {
     "plate": (("front", "Front face"), ("back", "Back face"), ("edges", "Edges")),
     "bar": (("front", "Front half"), ("back", "Back half"), ("ends", "Ends")),
     "tube": (("outside", "Outside"), ("bore", "Bore"), ("ends", "Ends")),
-    "box": (
-        ("front", "Front"),
-        ("back", "Back"),
-        ("left", "Left"),
-        ("right", "Right"),
-        ("top", "Top"),
-        ("bottom", "Bottom"),
-    ),
 }
 
 
 def settle(plan: Plan) -> Plan:
     """The same plan with derived lists rebuilt; ids stay where the thing stays."""
-    pieces = [piece.model_copy(update={"regions": regions(piece)}) for piece in plan.pieces]
+    pieces = [piece.model_copy(update={"regions": regions(piece)}) for piece in named(plan)]
     return plan.model_copy(update={"pieces": pieces, "anodes": rods(plan)})
+
+
+def named(plan: Plan) -> list[Piece]:
+    """Pieces with ids of their own, spread along y where several were left in the middle."""
+    pieces = plan.pieces
+    if len({p.id for p in pieces}) < len(pieces):
+        pieces = [p.model_copy(update={"id": f"p{k}"}) for k, p in enumerate(pieces, start=1)]
+    if len(pieces) > 1 and all(p.x_m == 0 and p.y_m == 0 for p in pieces):
+        pitch = plan_size(plan.tank, 0.0)[1] / (len(pieces) + 1)
+        middle = (len(pieces) - 1) / 2
+        pieces = [p.model_copy(update={"y_m": (k - middle) * pitch}) for k, p in enumerate(pieces)]
+    return pieces
 
 
 def regions(piece: Piece) -> list[Region]:
     """The regions that a shape has, named as a person would point at them."""
     return [
         Region(id=f"{piece.id}.{key}", name=name, kind="bore" if key == "bore" else "outer")
-        for key, name in _REGIONS[piece.shape.kind]
+        for key, name in _REGIONS.get(piece.shape.kind, _SIDES)
     ]
 
 
 def rods(plan: Plan) -> list[Anode]:
-    """Rods like the first one, set out by the plan's arrangement."""
+    """Scrap like the first of it, set out by the plan's arrangement; by hand, as it was put."""
+    if plan.placing.arrangement == "by_hand":
+        return [a.model_copy(update={"id": f"a{k}"}) for k, a in enumerate(plan.anodes, start=1)]
     pattern = plan.anodes[0]
+    if pattern.kind in ("floor", "ring", "bore"):
+        return [pattern.model_copy(update={"id": "a1", "x_m": 0.0, "y_m": 0.0})]
     spots = positions(plan.placing, plan.tank)
     return [
         pattern.model_copy(update={"id": f"a{k}", "x_m": x, "y_m": y})
@@ -63,6 +79,8 @@ def positions(placing: Placing, tank: Tank) -> list[tuple[float, float]]:
         case "ring":
             return [_on_ring(k / placing.count, half_x, half_y, round_tank)
                     for k in range(placing.count)]  # fmt: skip
+        case "by_hand":
+            return []
 
 
 def _on_ring(share: float, half_x: float, half_y: float, round_tank: bool) -> tuple[float, float]:

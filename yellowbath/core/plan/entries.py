@@ -7,6 +7,7 @@ half-typed plan is kept as it was typed.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 from itertools import pairwise
@@ -15,8 +16,19 @@ from typing import Any
 from pydantic import BaseModel, ValidationError
 from pydantic.fields import FieldInfo
 
-from yellowbath.core.document import Plan, Tube
+from yellowbath.core.document import (
+    Angle,
+    Pile,
+    Plan,
+    Ring,
+    Shape,
+    Stepped,
+    Tube,
+    Wheel,
+    Wrench,
+)
 from yellowbath.core.errors import InputError, InvalidDocumentError, OutOfRangeError
+from yellowbath.core.geometry.piece import measure
 from yellowbath.core.plan.arrange import settle
 from yellowbath.core.units import System, parse, show
 
@@ -80,6 +92,10 @@ def misfits(plan: Plan) -> Iterator[tuple[str, str]]:
                 "The inside diameter must be smaller than the outside diameter. "
                 "Measure both across the open end.",
             )
+        yield from _misshapen(f"/pieces/{k}/shape", shape)
+    for k, anode in enumerate(plan.anodes):
+        if anode.kind == "bore" and not isinstance(plan.pieces[0].shape, Tube):
+            yield f"/anodes/{k}/kind", "Only a tube has a bore for a rod to run through."
     marks = plan.tank.marks
     for k, (low, high) in enumerate(pairwise(marks), start=1):
         if high.height_m <= low.height_m or high.volume_m3 <= low.volume_m3:
@@ -87,6 +103,29 @@ def misfits(plan: Plan) -> Iterator[tuple[str, str]]:
                 f"/tank/marks/{k}/height_m",
                 "Each mark must be higher, and hold more, than the one before it.",
             )
+
+
+def _misshapen(at: str, shape: Shape) -> Iterator[tuple[str, str]]:
+    match shape:
+        case Angle() if shape.thickness_m >= min(shape.leg_m, shape.other_leg_m):
+            yield f"{at}/thickness_m", "The thickness must be smaller than either leg."
+        case Ring() if 2 * shape.bar_diameter_m >= shape.outer_diameter_m:
+            yield f"{at}/bar_diameter_m", "The bar must be thinner than half the ring."
+        case Wheel() if shape.hub_diameter_m + 2 * shape.rim_thickness_m >= shape.diameter_m:
+            yield f"{at}/hub_diameter_m", "The hub must fit inside the rim."
+        case Wheel() if shape.spoke_diameter_m > min(shape.rim_width_m, shape.hub_length_m):
+            yield f"{at}/spoke_diameter_m", "A spoke must not be thicker than rim or hub is wide."
+        case Wrench() if not shape.eye_diameter_m < shape.head_diameter_m:
+            yield f"{at}/eye_diameter_m", "The eye must be smaller than the head."
+        case Wrench() if shape.width_m > shape.head_diameter_m:
+            yield f"{at}/width_m", "The shank must not be wider than the heads."
+        case Wrench() if shape.length_m <= 2 * shape.head_diameter_m:
+            yield f"{at}/length_m", "The length must be more than both heads."
+        case Stepped() if (shape.top_length_m > shape.length_m
+                           or shape.top_width_m > shape.width_m):  # fmt: skip
+            yield f"{at}/top_length_m", "The top must stand on the base: no longer, no wider."
+        case Pile() if measure(shape).volume > 0.7 * math.prod(measure(shape).box):
+            yield f"{at}/count", "So many do not go into this basket."
 
 
 @dataclass

@@ -1,0 +1,322 @@
+"""A plan's pieces, scrap and tank as surfaces and rods.
+
+Lengths [m]; the origin is a floor corner of a box tank, or of the square about another one. A piece
+that hangs square is meshed from its sizes; any other shape or pose from a closed mesh, cut once in
+the piece's own coordinates.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, replace
+from functools import lru_cache
+from itertools import pairwise
+
+import numpy as np
+from numpy.typing import NDArray
+
+from yellowbath.core.data import param
+from yellowbath.core.document import (
+    Anode,
+    Bar,
+    Box,
+    BucketTank,
+    Piece,
+    Pile,
+    Plan,
+    Plate,
+    Shape,
+    Tube,
+)
+from yellowbath.core.field.green import Green, box_green, slab_green
+from yellowbath.core.field.grouping import Fine, below, cut, grouped
+from yellowbath.core.field.shapes import BoxBody, CylinderBody, area_of, mesh, round_wall, wetted
+from yellowbath.core.field.shapes import Shape as Solid
+from yellowbath.core.field.solids import solid
+from yellowbath.core.field.solve import Bath, Body
+from yellowbath.core.field.surfaces import Rod, Surface, moved, wall_surface
+from yellowbath.core.geometry.anode import bore_axis, facing, ring_radius
+from yellowbath.core.geometry.piece import measure, posed, sizes, turn_of
+from yellowbath.core.geometry.tank import plan_size
+
+Array = NDArray[np.float64]
+_AROUND = 1.15  # the square about a tank whose walls are meshed, in its own size
+_FINEST = 700  # elements that a piece's mesh is cut for
+_RING_PARTS = 24
+
+
+@dataclass(frozen=True)
+class Frame:
+    """Size of the liquid's box, the tank's centre line in it, and whether walls are meshed."""
+
+    size: tuple[float, float, float]
+    centre: tuple[float, float]
+    walls: bool
+
+    @staticmethod
+    def of(plan: Plan, depth: float) -> Frame:
+        """The frame of a plan's tank, filled to a depth [m]."""
+        floor, level = plan_size(plan.tank, 0.0), plan_size(plan.tank, depth)
+        bucket = isinstance(plan.tank.shape, BucketTank)
+        straight = not bucket and math.dist(floor, level) < 1e-9
+        around = 1.0 if straight else _AROUND
+        length, width = (around * max(a, b) for a, b in zip(floor, level, strict=True))
+        return Frame((length, width, depth), (length / 2, width / 2), not straight)
+
+    def green(self) -> Green:
+        """The Green function that the tank is solved with, kept for the last few tanks."""
+        if self.walls:
+            return _slab(math.hypot(*self.size[:2]), self.size[2])
+        return _box(self.size)
+
+    def walls_of(self, plan: Plan) -> Surface | None:
+        """The meshed wall, None where the Green function knows it."""
+        if not self.walls:
+            return None
+        depth = self.size[2]
+        floor, level = plan_size(plan.tank, 0.0), plan_size(plan.tank, depth)
+        if isinstance(plan.tank.shape, BucketTank):
+            return round_wall(floor[0] / 2, level[0] / 2, self.centre, depth)
+        rings = [_rectangle(self.centre, size) for size in (floor, level)]
+        return wall_surface(rings[0], rings[1], depth, 8)
+
+
+_box = lru_cache(maxsize=16)(box_green)
+_slab = lru_cache(maxsize=16)(slab_green)
+
+
+def _rectangle(centre: tuple[float, float], size: tuple[float, float]) -> Array:
+    """A rectangle's outline, counter-clockwise, sixteen cuts a side."""
+    t = np.arange(16) / 16 - 0.5
+    one, half = np.ones_like(t), 0.5
+    sides = [(t, -half * one), (half * one, t), (-t, half * one), (-half * one, -t)]
+    points = np.concatenate([np.stack(s, axis=1) for s in sides])
+    ring: Array = np.array(centre) + points * np.array(size)
+    return ring
+
+
+# --- Pieces -----------------------------------------------------------------------------------
+
+
+def piece_bodies(plan: Plan, frame: Frame, bottoms: dict[str, float], facets: int) -> list[Body]:
+    """Each piece that is in the liquid, with about so many elements on all of them together."""
+    depth = frame.size[2]
+    share = max(facets // len(plan.pieces), 80)
+    film = param("film_piece_ohm_m2").value
+    bodies = []
+    for piece in plan.pieces:
+        surface = _piece_surface(piece, frame, bottoms[piece.id], depth, share)
+        if surface is None or not len(surface):
+            continue
+        # a heap has more surface than the outside of its basket: the film there is the thinner
+        inside = _heap(piece.shape)
+        names = [f"{piece.id}.{n}" for n in region_names(piece, surface)]
+        masked = np.array([n in piece.masked for n in names])
+        named = replace(surface, patch=tuple(names), behind=surface.wall)
+        bodies.append(
+            Body(piece.id, named, 0.0, film / inside, piece.contact_ohm,
+                 masked if masked.any() else None)
+        )  # fmt: skip
+    return bodies
+
+
+def _heap(shape: Shape) -> float:
+    if not isinstance(shape, Pile):
+        return 1.0
+    a, b, c = measure(shape).box
+    return max(measure(shape).area / (2 * (a * b + a * c + b * c)), 1.0)
+
+
+def _piece_surface(
+    piece: Piece, frame: Frame, bottom: float, depth: float, facets: int
+) -> Surface | None:
+    x, y = frame.centre[0] + piece.x_m, frame.centre[1] + piece.y_m
+    square = piece.turn_deg == 0 and piece.tilt_deg == 0
+    if square and isinstance(piece.shape, Plate | Box | Bar | Tube):
+        shape = wetted(_square(piece, bottom, (x, y)), depth)
+        if shape is None:
+            return None
+        return mesh(shape, depth, math.sqrt(area_of(shape, depth) / facets))
+    turn = np.array(turn_of(piece))
+    extent = posed(piece)
+    shift = np.array([x, y, bottom + extent[2] / 2])
+    if bottom + extent[2] <= depth:
+        return moved(_grouped(piece.shape, facets), turn, shift)
+    fine = _fine(piece.shape)
+    wet = below(
+        replace(fine, corners=fine.corners @ turn.T + shift, along=fine.along @ turn.T), depth
+    )
+    return grouped(wet, facets)[0] if len(wet.corners) else None
+
+
+def _fine(shape: Shape) -> Fine:
+    return _fine_of(shape.model_dump_json(), type(shape))
+
+
+@lru_cache(maxsize=24)
+def _fine_of(text: str, kind: type[Shape]) -> Fine:
+    body = solid(kind.model_validate_json(text))
+    return cut(body.vertices, body.faces, _FINEST)
+
+
+def _grouped(shape: Shape, facets: int) -> Surface:
+    return _grouped_of(shape.model_dump_json(), type(shape), facets)
+
+
+@lru_cache(maxsize=48)
+def _grouped_of(text: str, kind: type[Shape], facets: int) -> Surface:
+    return grouped(_fine_of(text, kind), facets)[0]
+
+
+def _square(piece: Piece, bottom: float, at: tuple[float, float]) -> Solid:
+    """A piece that hangs square, its lower edge at ``bottom``."""
+    shape, (x, y), extent = piece.shape, at, posed(piece)
+    if isinstance(shape, Plate | Box):
+        half = np.array([extent[0] / 2, extent[1] / 2, 0.0])
+        low = np.array([x, y, bottom]) - half
+        return BoxBody(low, low + np.array(extent))
+    assert isinstance(shape, Bar | Tube)
+    tube = isinstance(shape, Tube)
+    radius = (shape.outer_diameter_m if isinstance(shape, Tube) else shape.diameter_m) / 2
+    bore = shape.inner_diameter_m / 2 if isinstance(shape, Tube) and tube else 0.0
+    length = shape.length_m
+    long = length >= 2 * radius
+    axis = int(np.argmax(np.abs([row[0 if long else 2] for row in turn_of(piece)])))
+    middle = np.array([x, y, bottom + extent[2] / 2])
+    centre = (float(middle[(axis + 1) % 3]), float(middle[(axis + 2) % 3]))
+    start = float(middle[axis]) - length / 2
+    return CylinderBody(axis, centre, radius, start, start + length, bore)
+
+
+def region_names(piece: Piece, surface: Surface) -> list[str]:
+    """The region key of each element, in the piece's own axes: front is its broad side."""
+    normals = surface.normals @ np.array(turn_of(piece))
+    kind = piece.shape.kind
+    front = np.where(normals[:, 2] > 0, "front", "back")
+    if kind == "plate":
+        return list(np.where(np.abs(normals[:, 2]) > 0.7, front, "edges"))
+    if kind in ("bar", "tube"):
+        long = measure(piece.shape).box
+        along = 0 if long[0] >= long[1] else 2
+        ends = np.abs(normals[:, along]) > 0.7
+        if kind == "bar":
+            return list(np.where(ends, "ends", front))
+        return list(np.where(ends, "ends", np.where(_in_bore(piece, surface), "bore", "outside")))
+    axis = np.abs(normals).argmax(axis=1)
+    names = np.array([["left", "right"], ["bottom", "top"], ["back", "front"]])
+    sign = normals[np.arange(len(axis)), axis] > 0
+    return list(names[axis, sign.astype(int)])
+
+
+def _in_bore(piece: Piece, surface: Surface) -> NDArray[np.bool_]:
+    """Which elements of a tube look at its axis."""
+    if "bore" in surface.patch:
+        return np.array([p == "bore" for p in surface.patch])
+    axis = np.array([row[0] for row in turn_of(piece)])
+    low, high = surface.corners.min(axis=(0, 1)), surface.corners.max(axis=(0, 1))
+    off = surface.centres - (low + high) / 2
+    off -= (off @ axis)[:, None] * axis
+    inward: NDArray[np.bool_] = (off * surface.normals).sum(axis=1) < 0
+    return inward
+
+
+# --- Scrap ------------------------------------------------------------------------------------
+
+
+def scrap(plan: Plan, frame: Frame, bottom: float, facets: int) -> tuple[list[Rod], list[Body]]:
+    """Anodes that are in the liquid: rods as lines, plates as bodies at one volt."""
+    rods: list[Rod] = []
+    bodies: list[Body] = []
+    for anode in plan.anodes:
+        match anode.kind:
+            case "rod":
+                rods += _standing_rod(anode, frame)
+            case "ring":
+                rods += _ring(anode, plan, frame)
+            case "bore":
+                rods += _bore_rod(anode, plan, frame, bottom)
+            case "plate" | "floor":
+                surface = _plate(anode, plan, frame, facets)
+                if surface is not None:
+                    film = param("film_anode_ohm_m2").value / (1 - anode.open_share)
+                    bodies.append(Body(anode.id, surface, 1.0, film, anode.contact_ohm))
+    return rods, bodies
+
+
+def _standing_rod(anode: Anode, frame: Frame) -> list[Rod]:
+    x, y, depth = frame.centre[0] + anode.x_m, frame.centre[1] + anode.y_m, frame.size[2]
+    top = depth - anode.sleeve_m
+    if top <= anode.floor_gap_m:
+        return []
+    ends = (np.array([x, y, anode.floor_gap_m]), np.array([x, y, top]))
+    return [Rod(anode.id, *ends, anode.diameter_m / 2, (anode.floor_gap_m > 1e-9, False))]
+
+
+def _ring(anode: Anode, plan: Plan, frame: Frame) -> list[Rod]:
+    radius, z = ring_radius(anode, plan), anode.floor_gap_m
+    if z >= frame.size[2]:
+        return []
+    angles = np.linspace(0, 2 * math.pi, _RING_PARTS + 1)
+    points = np.stack([np.cos(angles), np.sin(angles), np.zeros_like(angles)], axis=1) * radius
+    points += np.array([*frame.centre, max(z, anode.diameter_m / 2)])
+    r = anode.diameter_m / 2
+    return [Rod(anode.id, a, b, r, (False, False), cuts=1)
+            for a, b in pairwise(points)]  # fmt: skip
+
+
+def _bore_rod(anode: Anode, plan: Plan, frame: Frame, bottom: float) -> list[Rod]:
+    piece = plan.pieces[0]
+    middle = np.array(
+        [frame.centre[0] + piece.x_m, frame.centre[1] + piece.y_m, bottom + posed(piece)[2] / 2]
+    )
+    half = np.array(bore_axis(plan)) * sizes(piece)[0] / 2
+    one, two = middle - half, middle + half
+    if one[2] > two[2]:
+        one, two = two, one
+    depth = frame.size[2]
+    if one[2] >= depth:
+        return []
+    if two[2] > depth:
+        two = one + (two - one) * (depth - one[2]) / (two[2] - one[2])
+    return [Rod(anode.id, one, two, anode.diameter_m / 2, (True, bool(two[2] < depth)))]
+
+
+def _plate(anode: Anode, plan: Plan, frame: Frame, facets: int) -> Surface | None:
+    depth, flat = frame.size[2], anode.kind == "floor"
+    top = anode.floor_gap_m + anode.thickness_m if flat else depth - anode.sleeve_m
+    low = max(anode.floor_gap_m, 0.002 if flat else 0.0)
+    if top > depth or low >= top:
+        return None
+    wide, thick = anode.width_m / 2, (anode.depth_m if flat else anode.thickness_m) / 2
+    body = BoxBody(np.array([-thick, -wide, low]), np.array([thick, wide, max(top, low + 0.001)]))
+    count = max(facets / 3, 70)
+    made = mesh(body, depth, math.sqrt(area_of(body, depth) / count))
+    if anode.sleeve_m > 0 and not flat:  # its upper end goes on, insulated
+        made = _without_top(made, top)
+    turn = 0.0 if flat else facing(anode, plan.tank)
+    c, s = math.cos(turn), math.sin(turn)
+    about = np.array([[c, -s, 0.0], [s, c, 0.0], [0.0, 0.0, 1.0]])
+    at = np.array([frame.centre[0] + anode.x_m, frame.centre[1] + anode.y_m, 0.0])
+    return moved(made, about, at)
+
+
+def _without_top(surface: Surface, top: float) -> Surface:
+    keep = np.asarray(~(np.abs(surface.corners[..., 2] - top) < 1e-9).all(axis=1))
+    names = tuple(p for p, k in zip(surface.patch, keep, strict=True) if k)
+    return Surface(surface.corners[keep], names)
+
+
+def build(
+    plan: Plan, bottoms: dict[str, float], depth: float, conductivity: float, facets: int
+) -> tuple[Bath, int]:
+    """The bath at one volt with about so many elements on the pieces, and how many those are."""
+    frame = Frame.of(plan, depth)
+    pieces = piece_bodies(plan, frame, bottoms, facets)
+    rods, plates = scrap(plan, frame, bottoms[plan.pieces[0].id], facets)
+    leads = {a.id: a.contact_ohm for a in plan.anodes}
+    bath = Bath(
+        frame.green(), [*pieces, *plates], rods, 1.0, param("film_anode_ohm_m2").value,
+        frame.walls_of(plan), conductivity, segments=max(8, round(math.sqrt(facets) / 2)),
+        rod_leads=[leads[r.name] for r in rods],
+    )  # fmt: skip
+    return bath, len(pieces)

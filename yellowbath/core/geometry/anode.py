@@ -1,0 +1,127 @@
+"""Scrap as bodies in the tank: where it stands, how much of it is wet, how near it comes.
+
+Lengths [m], areas [m2], volumes [m3]; x and y from the tank's centre line.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from yellowbath.core.document import Anode, Plan, Tank, Tube
+from yellowbath.core.geometry.piece import posed, sizes, turn_of
+from yellowbath.core.geometry.tank import plan_size
+
+Point = tuple[float, float]
+
+
+@dataclass(frozen=True)
+class Wet:
+    """What of an anode is in the liquid: length or height, surface, volume."""
+
+    length: float
+    area: float
+    volume: float
+
+
+def wet(anode: Anode, plan: Plan, level: float) -> Wet:
+    """The wet part of an anode at a level; a perforated sheet counts its metal."""
+    standing = max(level - anode.floor_gap_m - anode.sleeve_m, 0.0)
+    d, w, t = anode.diameter_m, anode.width_m, anode.thickness_m
+    match anode.kind:
+        case "rod":
+            cap = math.pi / 4 * d**2 if anode.floor_gap_m > 0 else 0.0
+            return Wet(standing, math.pi * d * standing + cap, math.pi / 4 * d**2 * standing)
+        case "plate":
+            metal = 1 - anode.open_share
+            return Wet(standing, metal * (2 * (w + t) * standing + w * t), metal * w * t * standing)
+        case "floor":
+            n, metal = anode.depth_m, 1 - anode.open_share
+            under = 1 if level > anode.floor_gap_m + t else 0
+            area = 2 * w * n + 2 * (w + n) * t
+            return Wet(n * under, metal * area * under, metal * w * n * t * under)
+        case "ring":
+            length = 2 * math.pi * ring_radius(anode, plan) if level > anode.floor_gap_m else 0.0
+            return Wet(length, math.pi * d * length, math.pi / 4 * d**2 * length)
+        case "bore":
+            length = sizes(plan.pieces[0])[0]
+            return Wet(length, math.pi * d * length, math.pi / 4 * d**2 * length)
+
+
+def ring_radius(anode: Anode, plan: Plan) -> float:
+    """Mean radius of a ring at its height: the placing's gap off the wall."""
+    half = min(plan_size(plan.tank, min(anode.floor_gap_m, plan.tank.shape.height_m))) / 2
+    return max(half - plan.placing.wall_gap_m, 0.01)
+
+
+def facing(anode: Anode, tank: Tank) -> float:
+    """Direction [rad] from the centre line to a plate; square to the walls in a box."""
+    if tank.shape.kind == "bucket":
+        return math.atan2(anode.y_m, anode.x_m)
+    length, width = plan_size(tank, 0.0)
+    if abs(anode.x_m) / length > abs(anode.y_m) / width:
+        return 0.0 if anode.x_m > 0 else math.pi
+    return math.pi / 2 if anode.y_m >= 0 else -math.pi / 2
+
+
+def spots(plan: Plan) -> Sequence[Point]:
+    """Where the closed form sees rods: a ring, a floor plate and a bore as eight of them."""
+    out: list[Point] = []
+    for anode in plan.anodes:
+        if anode.kind in ("rod", "plate"):
+            out.append((anode.x_m, anode.y_m))
+            continue
+        radius = ring_radius(anode, plan)
+        if anode.kind != "ring":
+            extent = posed(plan.pieces[0])
+            radius = min(radius, 0.6 * max(extent[0], extent[1]))
+        angles = [2 * math.pi * (k + 0.5) / 8 for k in range(8)]
+        out += [(radius * math.cos(a), radius * math.sin(a)) for a in angles]
+    return out
+
+
+def line_radius(anode: Anode) -> float:
+    """Radius of the round rod that draws like it: a strip draws like a rod of a quarter its width.
+
+    Closed form for a strip in two dimensions (conformal mapping of the ellipse; from memory).
+    """
+    return anode.diameter_m / 2 if anode.kind in ("rod", "ring", "bore") else anode.width_m / 4
+
+
+def clearance(anode: Anode, plan: Plan, bottom: float) -> tuple[float, float, float]:
+    """How far its middle is beyond the nearest piece's side in x and y, and its own reach [m].
+
+    The gap is max(x, y) less the reach where both are negative, else the distance less it.
+    """
+    best = (math.inf, (math.inf, math.inf, 0.0))
+    for piece in plan.pieces:
+        extent = posed(piece)
+        dx = abs(anode.x_m - piece.x_m) - extent[0] / 2
+        dy = abs(anode.y_m - piece.y_m) - extent[1] / 2
+        reach = anode.diameter_m / 2
+        if anode.kind == "plate":
+            along = facing(anode, plan.tank)
+            half, thin = anode.width_m / 2, anode.thickness_m / 2
+            dx -= half * abs(math.sin(along)) + thin * abs(math.cos(along))
+            dy -= half * abs(math.cos(along)) + thin * abs(math.sin(along))
+            reach = 0.0
+        elif anode.kind == "floor":
+            dx, dy = bottom - anode.floor_gap_m - anode.thickness_m, -math.inf
+            reach = 0.0
+        elif anode.kind == "ring":
+            dx = ring_radius(anode, plan) - math.hypot(extent[0], extent[1]) / 2
+            dy = -math.inf
+        elif anode.kind == "bore":
+            shape = plan.pieces[0].shape
+            dx = shape.inner_diameter_m / 2 if isinstance(shape, Tube) else 0.0
+            dy = -math.inf
+        gap = (max(dx, dy) if dx <= 0 and dy <= 0 else math.hypot(max(dx, 0), max(dy, 0))) - reach
+        best = min(best, (gap, (dx, max(dy, -9.0), reach)))
+    return best[1]
+
+
+def bore_axis(plan: Plan) -> tuple[float, float, float]:
+    """Direction of the first piece's length in the tank."""
+    x, y, z = (row[0] for row in turn_of(plan.pieces[0]))
+    return x, y, z
