@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from pydantic import BaseModel
 
 from yellowbath.api.shown import FigureOut, figure_out
+from yellowbath.core.document import Piece
 from yellowbath.core.dose import region_figure
 from yellowbath.core.field.model import Number
 from yellowbath.workflows.field import PlanField
@@ -39,6 +42,16 @@ class FieldOut(BaseModel):
     seconds: float
 
 
+def _region_names(pieces: Sequence[Piece]) -> dict[str, str]:
+    """Region names by id, with the piece's own name before it where there are several."""
+    several = len(pieces) > 1
+    return {
+        r.id: f"{p.name or f'Piece {k}'}: {r.name.lower()}" if several else r.name
+        for k, p in enumerate(pieces, start=1)
+        for r in p.regions
+    }
+
+
 def field_out(solved: PlanField) -> FieldOut:
     """A solved field for the page."""
     system = solved.plan.system
@@ -46,7 +59,7 @@ def field_out(solved: PlanField) -> FieldOut:
     mean = figures.density.value / 100
     found = solved.field
     corners = (found.surface.corners - found.origin) * 1000
-    names = {r.id: r.name for r in solved.plan.pieces[0].regions}
+    names = _region_names(solved.plan.pieces)
     return FieldOut(
         resistance=figure_out(figures.resistance, system),
         gives=figure_out(figures.gives, system),

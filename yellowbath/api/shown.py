@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable
 from datetime import datetime
 from typing import Literal
@@ -9,11 +10,12 @@ from typing import Literal
 from pydantic import BaseModel
 
 from yellowbath.core.checks.registry import Finding
-from yellowbath.core.document import Plan
+from yellowbath.core.document import Anode, Plan
 from yellowbath.core.figures import Figure
-from yellowbath.core.geometry.piece import posed
+from yellowbath.core.geometry.anode import bore_axis, facing, ring_radius
+from yellowbath.core.geometry.piece import posed, sizes
 from yellowbath.core.geometry.tank import plan_size
-from yellowbath.core.plan.answer import Answer
+from yellowbath.core.plan.answer import Answer, bottoms_of
 from yellowbath.core.process.finish import Step, finish_steps
 from yellowbath.core.process.switch_on import points
 from yellowbath.core.units import System, show
@@ -79,10 +81,33 @@ class BandOut(BaseModel):
 
 
 class RodOut(BaseModel):
+    """One anode: its middle, from above ``half_x_m`` by ``half_y_m`` turned by ``turn_deg``.
+
+    From the side it stands from ``low_m`` to ``high_m``; None: up to the bar.
+    """
+
     id: str
+    kind: str
     x_m: float
     y_m: float
     diameter_m: float
+    half_x_m: float
+    half_y_m: float
+    turn_deg: float
+    low_m: float
+    high_m: float | None
+
+
+class PieceOut(BaseModel):
+    """One piece as it hangs: middle, extents and lower edge [m]."""
+
+    id: str
+    x_m: float
+    y_m: float
+    size_x_m: float
+    size_y_m: float
+    size_z_m: float
+    bottom_m: float
 
 
 class SceneOut(BaseModel):
@@ -100,6 +125,7 @@ class SceneOut(BaseModel):
     piece_z_m: float
     piece_bottom_m: float
     rods: list[RodOut]
+    pieces: list[PieceOut]
     floor_gap_m: float
     gap_text: str
     level_text: str
@@ -239,12 +265,46 @@ def scene_out(plan: Plan, answer: Answer) -> SceneOut:
         piece_y_m=piece[1],
         piece_z_m=piece[2],
         piece_bottom_m=fill.piece_bottom_m,
-        rods=[RodOut(id=a.id, x_m=a.x_m, y_m=a.y_m, diameter_m=a.diameter_m) for a in plan.anodes],
+        rods=[_rod_out(a, plan, fill.piece_bottom_m) for a in plan.anodes],
+        pieces=_pieces_out(plan, fill.level.value),
         floor_gap_m=plan.anodes[0].floor_gap_m,
         gap_text=str(show(max(fill.gap.value, 0.0), "length", plan.system)),
         level_text=str(show(fill.level.value, "length", plan.system)),
         wall_text=str(show(plan.placing.wall_gap_m, "length", plan.system)),
     )
+
+
+def _rod_out(anode: Anode, plan: Plan, bottom: float) -> RodOut:
+    d, low = anode.diameter_m, anode.floor_gap_m
+    half, turn, high = (d / 2, d / 2), 0.0, None
+    if anode.kind == "plate":
+        half, turn = (anode.thickness_m / 2, anode.width_m / 2), facing(anode, plan.tank)
+    elif anode.kind == "floor":
+        half, high = (anode.depth_m / 2, anode.width_m / 2), low + anode.thickness_m
+    elif anode.kind == "ring":
+        radius = ring_radius(anode, plan)
+        half, high = (radius, radius), low + d
+    elif anode.kind == "bore":
+        x, y, z = (abs(c) * sizes(plan.pieces[0])[0] / 2 for c in bore_axis(plan))
+        middle = bottom + posed(plan.pieces[0])[2] / 2
+        half = (max(x, d / 2), max(y, d / 2))
+        low, high = middle - max(z, d / 2), middle + max(z, d / 2)
+    return RodOut(
+        id=anode.id, kind=anode.kind, x_m=anode.x_m, y_m=anode.y_m, diameter_m=d,
+        half_x_m=half[0], half_y_m=half[1], turn_deg=math.degrees(turn), low_m=low, high_m=high,
+    )  # fmt: skip
+
+
+def _pieces_out(plan: Plan, level: float) -> list[PieceOut]:
+    bottoms = bottoms_of(plan, level)
+    out = []
+    for piece in plan.pieces:
+        x, y, z = posed(piece)
+        out.append(
+            PieceOut(id=piece.id, x_m=piece.x_m, y_m=piece.y_m, size_x_m=x, size_y_m=y,
+                     size_z_m=z, bottom_m=bottoms[piece.id])
+        )  # fmt: skip
+    return out
 
 
 def answer_out(plan: Plan, answered: Answered) -> AnswerOut | None:

@@ -300,12 +300,53 @@ export interface components {
             grave: boolean;
         };
         /**
+         * Angle
+         * @description An L-bracket: two legs of one thickness, cut from one width.
+         */
+        Angle: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "angle";
+            /**
+             * Longer leg, outside
+             * @default 0.15
+             */
+            leg_m: number;
+            /**
+             * Other leg, outside
+             * @default 0.1
+             */
+            other_leg_m: number;
+            /**
+             * Width
+             * @default 0.04
+             */
+            width_m: number;
+            /**
+             * Thickness
+             * @default 0.006
+             */
+            thickness_m: number;
+        };
+        /**
          * Anode
-         * @description One rod, standing; ``x_m``/``y_m`` from the tank's centre line.
+         * @description A piece of scrap on the plus side; ``x_m``/``y_m`` of its middle, from the centre line.
+         *
+         *     ``rod`` stands; ``plate`` (flat bar, plate, sheet) stands with its broad side to the middle;
+         *     ``floor`` lies; ``ring`` goes round the wall at the height of its gap to the floor; ``bore``
+         *     runs through the middle of the first piece on spacers.
          */
         Anode: {
             /** Id */
             id: string;
+            /**
+             * Kind
+             * @default rod
+             * @enum {string}
+             */
+            kind: "rod" | "plate" | "floor" | "ring" | "bore";
             /**
              * Material
              * @default plain_steel
@@ -318,10 +359,35 @@ export interface components {
              */
             diameter_m: number;
             /**
+             * Plate width
+             * @default 0.1
+             */
+            width_m: number;
+            /**
+             * Plate length, lying
+             * @default 0.1
+             */
+            depth_m: number;
+            /**
+             * Plate thickness
+             * @default 0.004
+             */
+            thickness_m: number;
+            /**
+             * Open share of a perforated sheet
+             * @default 0
+             */
+            open_share: number;
+            /**
              * Gap to the floor
              * @default 0.02
              */
             floor_gap_m: number;
+            /**
+             * Insulated from the surface down
+             * @default 0
+             */
+            sleeve_m: number;
             /**
              * Across
              * @default 0
@@ -332,6 +398,11 @@ export interface components {
              * @default 0
              */
             y_m: number;
+            /**
+             * Clip and lead, resistance
+             * @default 0
+             */
+            contact_ohm: number;
         };
         /**
          * AnswerIn
@@ -1098,7 +1169,7 @@ export interface components {
              */
             name: string;
             /** Shape */
-            shape?: components["schemas"]["Plate"] | components["schemas"]["Bar"] | components["schemas"]["Tube"] | components["schemas"]["Box"];
+            shape?: components["schemas"]["Plate"] | components["schemas"]["Bar"] | components["schemas"]["Tube"] | components["schemas"]["Box"] | components["schemas"]["Angle"] | components["schemas"]["Ring"] | components["schemas"]["Wheel"] | components["schemas"]["Wrench"] | components["schemas"]["Stepped"] | components["schemas"]["Pile"];
             /**
              * Metal
              * @default mild
@@ -1136,6 +1207,33 @@ export interface components {
              */
             hang: "long_across" | "long_down" | "flat";
             /**
+             * Turned about the upright
+             * @default 0
+             */
+            turn_deg: number;
+            /**
+             * Tilted about its length
+             * @default 0
+             */
+            tilt_deg: number;
+            /**
+             * Across, from the middle
+             * @default 0
+             */
+            x_m: number;
+            /**
+             * Along, from the middle
+             * @default 0
+             */
+            y_m: number;
+            /**
+             * Clip and hanger, resistance
+             * @default 0
+             */
+            contact_ohm: number;
+            /** Regions painted or taped over */
+            masked?: string[];
+            /**
              * Hanger
              * @default soft_steel
              * @enum {string}
@@ -1167,6 +1265,67 @@ export interface components {
             ordnance: "none" | "fragment" | "whole";
             /** Regions */
             regions?: components["schemas"]["Region"][];
+        };
+        /**
+         * PieceOut
+         * @description One piece as it hangs: middle, extents and lower edge [m].
+         */
+        PieceOut: {
+            /** Id */
+            id: string;
+            /** X M */
+            x_m: number;
+            /** Y M */
+            y_m: number;
+            /** Size X M */
+            size_x_m: number;
+            /** Size Y M */
+            size_y_m: number;
+            /** Size Z M */
+            size_z_m: number;
+            /** Bottom M */
+            bottom_m: number;
+        };
+        /**
+         * Pile
+         * @description Small hardware in a basket of wire mesh, counted and measured by one of it.
+         */
+        Pile: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "pile";
+            /**
+             * Pieces
+             * @default 40
+             */
+            count: number;
+            /**
+             * Length of one
+             * @default 0.05
+             */
+            item_length_m: number;
+            /**
+             * Thickness of one
+             * @default 0.008
+             */
+            item_diameter_m: number;
+            /**
+             * Length of the basket
+             * @default 0.14
+             */
+            length_m: number;
+            /**
+             * Width of the basket
+             * @default 0.1
+             */
+            width_m: number;
+            /**
+             * Height of the heap
+             * @default 0.05
+             */
+            height_m: number;
         };
         /** Place */
         Place: {
@@ -1212,7 +1371,7 @@ export interface components {
              * @default opposite
              * @enum {string}
              */
-            arrangement: "one_side" | "opposite" | "corners" | "ring";
+            arrangement: "one_side" | "opposite" | "corners" | "ring" | "by_hand";
             /**
              * Rods in the ring
              * @default 6
@@ -1468,16 +1627,54 @@ export interface components {
             /** Text */
             text: string;
         };
-        /** RodOut */
+        /**
+         * Ring
+         * @description A ring bent from round bar.
+         */
+        Ring: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "ring";
+            /**
+             * Outside diameter
+             * @default 0.15
+             */
+            outer_diameter_m: number;
+            /**
+             * Bar diameter
+             * @default 0.02
+             */
+            bar_diameter_m: number;
+        };
+        /**
+         * RodOut
+         * @description One anode: its middle, from above ``half_x_m`` by ``half_y_m`` turned by ``turn_deg``.
+         *
+         *     From the side it stands from ``low_m`` to ``high_m``; None: up to the bar.
+         */
         RodOut: {
             /** Id */
             id: string;
+            /** Kind */
+            kind: string;
             /** X M */
             x_m: number;
             /** Y M */
             y_m: number;
             /** Diameter M */
             diameter_m: number;
+            /** Half X M */
+            half_x_m: number;
+            /** Half Y M */
+            half_y_m: number;
+            /** Turn Deg */
+            turn_deg: number;
+            /** Low M */
+            low_m: number;
+            /** High M */
+            high_m: number | null;
         };
         /**
          * RunOut
@@ -1584,6 +1781,8 @@ export interface components {
             piece_bottom_m: number;
             /** Rods */
             rods: components["schemas"]["RodOut"][];
+            /** Pieces */
+            pieces: components["schemas"]["PieceOut"][];
             /** Floor Gap M */
             floor_gap_m: number;
             /** Gap Text */
@@ -1668,6 +1867,47 @@ export interface components {
             source: string;
             /** Choices */
             choices: components["schemas"]["ChoiceOut"][];
+        };
+        /**
+         * Stepped
+         * @description A block on a block, like an anvil or the body of a vice.
+         */
+        Stepped: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "stepped";
+            /**
+             * Length of the base
+             * @default 0.2
+             */
+            length_m: number;
+            /**
+             * Width of the base
+             * @default 0.1
+             */
+            width_m: number;
+            /**
+             * Height of the base
+             * @default 0.04
+             */
+            height_m: number;
+            /**
+             * Length of the top
+             * @default 0.12
+             */
+            top_length_m: number;
+            /**
+             * Width of the top
+             * @default 0.06
+             */
+            top_width_m: number;
+            /**
+             * Height of the top
+             * @default 0.06
+             */
+            top_height_m: number;
         };
         /** StretchOut */
         StretchOut: {
@@ -1870,6 +2110,52 @@ export interface components {
             reason: string;
         };
         /**
+         * Wheel
+         * @description A wheel: flat rim, round spokes, solid hub.
+         */
+        Wheel: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "wheel";
+            /**
+             * Diameter over the rim
+             * @default 0.25
+             */
+            diameter_m: number;
+            /**
+             * Width of the rim
+             * @default 0.03
+             */
+            rim_width_m: number;
+            /**
+             * Thickness of the rim
+             * @default 0.015
+             */
+            rim_thickness_m: number;
+            /**
+             * Spokes
+             * @default 5
+             */
+            spokes: number;
+            /**
+             * Spoke diameter
+             * @default 0.014
+             */
+            spoke_diameter_m: number;
+            /**
+             * Hub diameter
+             * @default 0.05
+             */
+            hub_diameter_m: number;
+            /**
+             * Hub length
+             * @default 0.05
+             */
+            hub_length_m: number;
+        };
+        /**
          * WindowOut
          * @description When it is likely clean: one run in ten sooner, one in ten later. UTC while it runs.
          */
@@ -1878,6 +2164,42 @@ export interface components {
             at: components["schemas"]["TimesOut"] | null;
             /** Left Text */
             left_text: string;
+        };
+        /**
+         * Wrench
+         * @description A flat bar with a round head at either end, with or without eyes.
+         */
+        Wrench: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "wrench";
+            /**
+             * Length over all
+             * @default 0.25
+             */
+            length_m: number;
+            /**
+             * Width of the shank
+             * @default 0.02
+             */
+            width_m: number;
+            /**
+             * Thickness
+             * @default 0.008
+             */
+            thickness_m: number;
+            /**
+             * Head diameter
+             * @default 0.045
+             */
+            head_diameter_m: number;
+            /**
+             * Eye diameter (0: none)
+             * @default 0.02
+             */
+            eye_diameter_m: number;
         };
     };
     responses: never;

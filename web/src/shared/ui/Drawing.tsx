@@ -77,6 +77,7 @@ function Side({
 }: View & { x0: number; base: number; cleanShare: number }) {
   const wide = Math.max(scene.rim_y_m, scene.floor_y_m) * k;
   const mid = x0 + wide / 2;
+  const first = mid + (scene.pieces[0]?.y_m ?? 0) * k;
   const h = scene.height_m * k;
   const half = (z: number) =>
     ((scene.floor_y_m + ((scene.rim_y_m - scene.floor_y_m) * z) / scene.height_m) * k) / 2;
@@ -96,24 +97,41 @@ function Side({
         stroke="var(--line)"
         strokeWidth="4"
       />
-      <path d={`M${mid} ${barY}V${pieceTop}`} stroke="var(--ink)" strokeWidth="1.2" />
+      <path d={`M${first} ${barY}V${pieceTop}`} stroke="var(--ink)" strokeWidth="1.2" />
       {scene.rods.map((r) => {
-        const w = Math.max(r.diameter_m * k, 2);
+        const turn = (r.turn_deg * Math.PI) / 180;
+        const half = Math.max(
+          (Math.abs(r.half_x_m * Math.sin(turn)) + Math.abs(r.half_y_m * Math.cos(turn))) * k,
+          1,
+        );
+        const top = r.high_m == null ? barY : base - r.high_m * k;
         return (
           <rect
             key={r.id}
-            x={mid + r.y_m * k - w / 2}
-            y={barY}
-            width={w}
-            height={base - scene.floor_gap_m * k - barY}
+            x={mid + r.y_m * k - half}
+            y={top}
+            width={2 * half}
+            height={Math.max(base - r.low_m * k - top, 2)}
             fill="var(--steel)"
             stroke="var(--ink)"
             strokeWidth="1"
           />
         );
       })}
+      {scene.pieces.slice(1).map((p) => (
+        <rect
+          key={p.id}
+          x={mid + (p.y_m - p.size_y_m / 2) * k}
+          y={base - (p.bottom_m + p.size_z_m) * k}
+          width={p.size_y_m * k}
+          height={Math.max(p.size_z_m * k, 1.5)}
+          fill={`url(#${rusty})`}
+          stroke="var(--ink)"
+          strokeWidth="1.5"
+        />
+      ))}
       <rect
-        x={mid - (py * k) / 2}
+        x={first - (py * k) / 2}
         y={pieceTop}
         width={py * k}
         height={Math.max(pz * k, 1.5)}
@@ -123,7 +141,7 @@ function Side({
       />
       {cleanShare > 0 && (
         <rect
-          x={mid - (py * k) / 2}
+          x={first - (py * k) / 2}
           y={pieceTop}
           width={py * k * Math.min(cleanShare, 1)}
           height={Math.max(pz * k, 1.5)}
@@ -151,7 +169,8 @@ function Above({ rusty, scene, k, cx, cy }: View & { cx: number; cy: number }) {
   const at = (a: number, b: number) => (a + (b - a) * share) * k;
   const w = at(scene.floor_x_m, scene.rim_x_m);
   const d = at(scene.floor_y_m, scene.rim_y_m);
-  const { piece_x_m: px, piece_y_m: py } = scene;
+  const first = scene.pieces[0];
+  const { piece_y_m: py } = scene;
   const shape = { fill: "var(--liquid)", stroke: "var(--line)", strokeWidth: 2.5 };
   return (
     <g>
@@ -160,45 +179,90 @@ function Above({ rusty, scene, k, cx, cy }: View & { cx: number; cy: number }) {
       ) : (
         <rect x={cx - w / 2} y={cy - d / 2} width={w} height={d} {...shape} />
       )}
-      <rect
-        x={cx - (px * k) / 2}
-        y={cy - Math.max(py * k, 2) / 2}
-        width={px * k}
-        height={Math.max(py * k, 2)}
-        fill={`url(#${rusty})`}
-        stroke="var(--ink)"
-        strokeWidth="1.5"
-      />
-      {scene.rods.map((r) => (
-        <g key={r.id}>
-          <circle
-            cx={cx + r.x_m * k}
-            cy={cy + r.y_m * k}
-            r={Math.max((r.diameter_m * k) / 2, 3)}
-            fill="var(--steel)"
-            stroke="var(--ink)"
-          />
-          <text
-            x={cx + r.x_m * k + (r.x_m < -0.01 ? -9 : 9)}
-            y={cy + r.y_m * k + 4}
-            textAnchor={r.x_m < -0.01 ? "end" : "start"}
-            className="sign"
-            fontSize="12"
-            fill="var(--on-liquid)"
-          >
-            +
-          </text>
-        </g>
+      {scene.rods
+        .filter((r) => r.kind !== "bore")
+        .map((r) => (
+          <Scrap key={r.id} r={r} k={k} cx={cx} cy={cy} />
+        ))}
+      {scene.pieces.map((p) => (
+        <rect
+          key={p.id}
+          x={cx + (p.x_m - p.size_x_m / 2) * k}
+          y={cy - p.y_m * k - Math.max(p.size_y_m * k, 2) / 2}
+          width={p.size_x_m * k}
+          height={Math.max(p.size_y_m * k, 2)}
+          fill={`url(#${rusty})`}
+          stroke="var(--ink)"
+          strokeWidth="1.5"
+        />
       ))}
+      {scene.rods
+        .filter((r) => r.kind === "bore")
+        .map((r) => (
+          <Scrap key={r.id} r={r} k={k} cx={cx} cy={cy} />
+        ))}
       <text
-        x={cx}
-        y={cy - Math.max(py * k, 2) / 2 - 4}
+        x={cx + (first?.x_m ?? 0) * k}
+        y={cy - (first?.y_m ?? 0) * k - Math.max(py * k, 2) / 2 - 4}
         textAnchor="middle"
         className="sign"
         fontSize="14"
         fill="var(--on-liquid)"
       >
         −
+      </text>
+    </g>
+  );
+}
+
+/** One anode from above: a rod, a plate on edge, a plate lying, a ring or a rod in a bore. */
+function Scrap({
+  r,
+  k,
+  cx,
+  cy,
+}: {
+  r: SceneOut["rods"][number];
+  k: number;
+  cx: number;
+  cy: number;
+}) {
+  const x = cx + r.x_m * k;
+  const y = cy - r.y_m * k; // the front, -y, is nearest to the reader
+  const look = { fill: "var(--steel)", stroke: "var(--ink)" };
+  const w = Math.max(r.half_x_m * k, 1.2);
+  const h = Math.max(r.half_y_m * k, 1.2);
+  if (r.kind === "ring") {
+    return (
+      <g>
+        <circle cx={x} cy={y} r={w} fill="none" stroke="var(--ink)" strokeWidth="4.5" />
+        <circle cx={x} cy={y} r={w} fill="none" stroke="var(--steel)" strokeWidth="2.5" />
+      </g>
+    );
+  }
+  return (
+    <g>
+      {r.kind === "rod" ? (
+        <circle cx={x} cy={y} r={Math.max((r.diameter_m * k) / 2, 3)} {...look} />
+      ) : (
+        <rect
+          x={x - w}
+          y={y - h}
+          width={2 * w}
+          height={2 * h}
+          transform={`rotate(${-r.turn_deg} ${x} ${y})`}
+          {...look}
+        />
+      )}
+      <text
+        x={x + (r.x_m > 0.01 ? -6 - w : 6 + w)}
+        y={y + 4}
+        textAnchor={r.x_m > 0.01 ? "end" : "start"}
+        className="sign"
+        fontSize="12"
+        fill="var(--on-liquid)"
+      >
+        +
       </text>
     </g>
   );

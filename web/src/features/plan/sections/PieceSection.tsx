@@ -7,7 +7,77 @@ const SHAPES: readonly Option[] = [
   ["bar", "Round bar"],
   ["tube", "Tube"],
   ["box", "Block"],
+  ["angle", "Angle, bracket"],
+  ["ring", "Ring"],
+  ["wheel", "Wheel"],
+  ["wrench", "Bar with two heads"],
+  ["stepped", "Block on a block"],
+  ["pile", "Pile in a basket"],
 ];
+/** What to measure of each shape; the label is what the tape goes along. */
+const SIZES: Record<string, readonly Option[]> = {
+  plate: [
+    ["length_m", "Length"],
+    ["width_m", "Width"],
+    ["thickness_m", "Thickness"],
+  ],
+  bar: [
+    ["length_m", "Length"],
+    ["diameter_m", "Diameter"],
+  ],
+  tube: [
+    ["length_m", "Length"],
+    ["outer_diameter_m", "Outside diameter"],
+    ["inner_diameter_m", "Inside diameter"],
+  ],
+  box: [
+    ["length_m", "Length"],
+    ["width_m", "Width"],
+    ["height_m", "Height"],
+  ],
+  angle: [
+    ["leg_m", "Longer leg, outside"],
+    ["other_leg_m", "Other leg, outside"],
+    ["width_m", "Width"],
+    ["thickness_m", "Thickness"],
+  ],
+  ring: [
+    ["outer_diameter_m", "Outside diameter"],
+    ["bar_diameter_m", "Bar diameter"],
+  ],
+  wheel: [
+    ["diameter_m", "Over the rim"],
+    ["rim_width_m", "Rim width"],
+    ["rim_thickness_m", "Rim thickness"],
+    ["spokes", "Spokes"],
+    ["spoke_diameter_m", "Spoke diameter"],
+    ["hub_diameter_m", "Hub diameter"],
+    ["hub_length_m", "Hub length"],
+  ],
+  wrench: [
+    ["length_m", "Length over all"],
+    ["width_m", "Shank width"],
+    ["thickness_m", "Thickness"],
+    ["head_diameter_m", "Head diameter"],
+    ["eye_diameter_m", "Eye (0: none)"],
+  ],
+  stepped: [
+    ["length_m", "Base length"],
+    ["width_m", "Base width"],
+    ["height_m", "Base height"],
+    ["top_length_m", "Top length"],
+    ["top_width_m", "Top width"],
+    ["top_height_m", "Top height"],
+  ],
+  pile: [
+    ["count", "How many"],
+    ["item_length_m", "Length of one"],
+    ["item_diameter_m", "Thickness of one"],
+    ["length_m", "Basket length"],
+    ["width_m", "Basket width"],
+    ["height_m", "Heap height"],
+  ],
+};
 const GRADES: readonly Option[] = [
   ["light", "Light: rubs off"],
   ["moderate", "Orange all over"],
@@ -50,17 +120,9 @@ export function PieceSection() {
         onPick={(kind) => put(s, { kind })}
       />
       <Row>
-        <Amount at={`${s}/length_m`} label="Length" />
-        {(shape === "plate" || shape === "box") && <Amount at={`${s}/width_m`} label="Width" />}
-        {shape === "plate" && <Amount at={`${s}/thickness_m`} label="Thickness" />}
-        {shape === "box" && <Amount at={`${s}/height_m`} label="Height" />}
-        {shape === "bar" && <Amount at={`${s}/diameter_m`} label="Diameter" />}
-        {shape === "tube" && (
-          <>
-            <Amount at={`${s}/outer_diameter_m`} label="Outside diameter" />
-            <Amount at={`${s}/inner_diameter_m`} label="Inside diameter" />
-          </>
-        )}
+        {(SIZES[shape] ?? []).map(([key, label]) => (
+          <Amount key={key} at={`${s}/${key}`} label={label} />
+        ))}
       </Row>
       <p className="text-xs text-ink-2">Any unit: 3/8 in, 1 ft 2 in, 9.5 mm.</p>
       <Choice at={`${p}/grade`} label="How rusty?" options={GRADES} />
@@ -124,6 +186,12 @@ export function PieceSection() {
             ["flat", "Flat"],
           ]}
         />
+        <Row>
+          <Amount at={`${p}/turn_deg`} label="Turned, seen from above" />
+          <Amount at={`${p}/tilt_deg`} label="Tilted about its length" />
+          <Amount at={`${p}/contact_ohm`} label="Clip and hanger" hint="Ohms, where measured" />
+        </Row>
+        <Masks at={`${p}/masked`} />
         <Choice
           at={`${p}/hanger`}
           label="Hanger"
@@ -137,5 +205,35 @@ export function PieceSection() {
         />
       </More>
     </Section>
+  );
+}
+
+/** Regions that are painted or taped over, so that no current reaches them. */
+function Masks({ at }: { at: string }) {
+  const { doc, read, put } = usePlan();
+  const regions = read?.document.pieces?.[0]?.regions ?? [];
+  const masked = doc.pieces?.[0]?.masked ?? [];
+  if (!regions.length) return null;
+  return (
+    <fieldset>
+      <legend className="mb-1 text-sm font-semibold">Painted or taped over on purpose</legend>
+      <div className="flex flex-wrap gap-1.5">
+        {regions.map((r) => {
+          const on = masked.includes(r.id);
+          return (
+            <button
+              key={r.id}
+              type="button"
+              className="choice"
+              aria-pressed={on}
+              data-state={on ? "checked" : "unchecked"}
+              onClick={() => put(at, on ? masked.filter((m) => m !== r.id) : [...masked, r.id])}
+            >
+              {r.name}
+            </button>
+          );
+        })}
+      </div>
+    </fieldset>
   );
 }

@@ -1,12 +1,16 @@
+import type { Plan } from "@/shared/api/client";
 import { Num } from "@/shared/ui/Num";
 import { usePlan } from "../context";
 import { Amount, Choice, Toggle } from "../fields";
-import { Row, Section } from "./Section";
+import { More, Row, Section } from "./Section";
 
 export function ScrapSection() {
-  const { doc, read } = usePlan();
+  const { doc, read, put } = usePlan();
   const gap = read?.answer?.figures["scrap.gap"];
   const ring = doc.placing?.arrangement === "ring";
+  const byHand = doc.placing?.arrangement === "by_hand";
+  const kind = doc.anodes?.[0]?.kind ?? "rod";
+  const placed = kind === "rod" || kind === "plate";
   return (
     <Section
       id="scrap"
@@ -15,7 +19,7 @@ export function ScrapSection() {
     >
       <Choice
         at="/anodes/0/material"
-        label="What are the rods?"
+        label="What is it made of?"
         options={[
           ["plain_steel", "Plain bare steel"],
           ["cast_iron", "Cast iron"],
@@ -32,24 +36,72 @@ export function ScrapSection() {
         ]}
       />
       <Choice
-        at="/placing/arrangement"
-        label="Where they stand"
+        at="/anodes/0/kind"
+        label="What shape?"
         options={[
-          ["one_side", "One, on one side"],
-          ["opposite", "Two, on opposite sides"],
-          ["corners", "Four corners"],
-          ["ring", "A ring"],
+          ["rod", "Rods"],
+          ["plate", "Flats, plates or sheets"],
+          ["floor", "A plate on the floor"],
+          ["ring", "A ring round the wall"],
+          ...(doc.pieces?.[0]?.shape?.kind === "tube"
+            ? ([["bore", "A rod through the bore"]] as const)
+            : []),
         ]}
       />
+      {placed && (
+        <Choice
+          at="/placing/arrangement"
+          label="Where they stand"
+          options={[
+            ["one_side", "One, on one side"],
+            ["opposite", "Two, on opposite sides"],
+            ["corners", "Four corners"],
+            ["ring", "All round"],
+            ["by_hand", "One by one"],
+          ]}
+          onPick={(v) => {
+            if (v === "by_hand" && read) put("/anodes", read.document.anodes);
+            put("/placing/arrangement", v);
+          }}
+        />
+      )}
       <Row>
-        {ring && <Amount at="/placing/count" label="Rods in the ring" />}
-        <Amount at="/anodes/0/diameter_m" label="Rod diameter" />
-        <Amount at="/placing/wall_gap_m" label="Rod centre to wall" />
-        <Amount at="/anodes/0/floor_gap_m" label="Gap to the floor" />
+        {ring && placed && <Amount at="/placing/count" label="How many round it" />}
+        {(kind === "rod" || kind === "ring" || kind === "bore") && (
+          <Amount at="/anodes/0/diameter_m" label="Rod diameter" />
+        )}
+        {(kind === "plate" || kind === "floor") && (
+          <>
+            <Amount at="/anodes/0/width_m" label="Width" />
+            {kind === "floor" && <Amount at="/anodes/0/depth_m" label="Length" />}
+            <Amount at="/anodes/0/thickness_m" label="Thickness" />
+          </>
+        )}
+        {((placed && !byHand) || kind === "ring") && (
+          <Amount at="/placing/wall_gap_m" label="Middle to the wall" />
+        )}
+        {kind !== "bore" && (
+          <Amount
+            at="/anodes/0/floor_gap_m"
+            label={kind === "ring" ? "Height above the floor" : "Gap to the floor"}
+          />
+        )}
       </Row>
+      {byHand && placed && <Spots />}
+      <More title="More about the scrap: perforated sheet, sleeves, a poor clip">
+        <Row>
+          {(kind === "plate" || kind === "floor") && (
+            <Amount at="/anodes/0/open_share" label="Holes in the sheet" />
+          )}
+          {(kind === "rod" || kind === "plate") && (
+            <Amount at="/anodes/0/sleeve_m" label="Insulated from the surface down" />
+          )}
+          <Amount at="/anodes/0/contact_ohm" label="Clip and lead" hint="Ohms, where measured" />
+        </Row>
+      </More>
       {gap && (
         <p className="text-sm">
-          Least gap between a rod and the piece: <Num f={gap} className="text-xl" />
+          Least gap between scrap and piece: <Num f={gap} className="text-xl" />
         </p>
       )}
       <Toggle
@@ -59,4 +111,52 @@ export function ScrapSection() {
       />
     </Section>
   );
+}
+
+/** Where each anode stands, from the tank's middle; one can be added or taken away. */
+function Spots() {
+  const { doc, put } = usePlan();
+  const anodes = doc.anodes ?? [];
+  return (
+    <div className="space-y-2">
+      {anodes.map((_, k) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: its place in the list is its pointer
+        <div key={k} className="grid grid-cols-[2rem_1fr_1fr_auto] items-end gap-3">
+          <span className="sign pb-2 text-lg">{k + 1}</span>
+          <Amount at={`/anodes/${k}/x_m`} label="Right of the middle" />
+          <Amount at={`/anodes/${k}/y_m`} label="Behind the middle" />
+          <button
+            type="button"
+            className="btn btn-small"
+            disabled={anodes.length === 1}
+            aria-label={`Take away number ${k + 1}`}
+            onClick={() =>
+              put(
+                "/anodes",
+                anodes.filter((_, i) => i !== k),
+              )
+            }
+          >
+            Remove
+          </button>
+        </div>
+      ))}
+      <button
+        type="button"
+        className="btn btn-small"
+        disabled={anodes.length >= 40}
+        onClick={() => put("/anodes", [...anodes, beside(anodes)])}
+      >
+        Add one
+      </button>
+    </div>
+  );
+}
+
+type AnodeDoc = NonNullable<Plan["anodes"]>[number];
+
+/** Another like the last, mirrored across the middle so that it stands free. */
+function beside(anodes: readonly AnodeDoc[]): AnodeDoc | undefined {
+  const last = anodes[anodes.length - 1];
+  return last && { ...last, id: `a${anodes.length + 1}`, x_m: -last.x_m, y_m: -last.y_m + 0.001 };
 }
