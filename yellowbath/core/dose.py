@@ -1,9 +1,11 @@
 """Charge dose and time: how much each part of the piece has had, and when it is clean.
 
-The reachable surface is represented by equal-area slices, ranked by current density. A slice's
-effective dose is the integral of j/(1 + j/js) over powered time. Its need is N h: N one log-normal
-factor for the piece, which makes the window, h the scatter from place to place, which makes the
-share-clean curve. Densities [A/m2], doses [Ah/m2], times [s]. Method: docs/models/dose.md.
+The reachable surface is represented by parts: a plan's by equal-area slices ranked by density, a
+run's by the facets of its reference mesh, so that stretches in several poses add up where they
+fell. A part's effective dose is the integral of j/(1 + j/js) over powered time. Its need is N h: N
+one log-normal factor for the piece, which makes the window, h the scatter from place to place,
+which makes the share-clean curve. Parts count by ``weights``, shares of area that sum to one, or
+alike where none are given. Densities [A/m2], doses [Ah/m2], times [s]. Method: docs/models/dose.md.
 """
 
 from __future__ import annotations
@@ -11,6 +13,8 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
+from operator import mul
 from statistics import NormalDist
 
 from yellowbath.core.data import param, require_provenance, source_text, table
@@ -20,6 +24,8 @@ from yellowbath.core.geometry.tank import invert
 
 NORMAL = NormalDist()
 GRID = 241
+_NEVER = 1e7  # hours
+Weights = Sequence[float] | None
 _REACH = 4.0  # the grid of N spans this many standard deviations either side
 
 
@@ -45,33 +51,46 @@ def share_below(mean_a_m2: float, spread: float, density_a_m2: float) -> float:
     return NORMAL.cdf((math.log(density_a_m2 / mean_a_m2) + spread**2 / 2) / spread)
 
 
-def share_clean(doses_ah_m2: Sequence[float], need_ah_m2: float) -> float:
+def share_clean(doses_ah_m2: Sequence[float], need_ah_m2: float, weights: Weights = None) -> float:
     """Share of the area that has met its need [-] when the piece's need is N."""
-    scatter = param("need_scatter").value
-    met = (
-        NORMAL.cdf(math.log(dose / need_ah_m2) / scatter) if dose > 0 else 0.0
+    wide = param("need_scatter").value * math.sqrt(2)
+    met = [
+        (1 + math.erf(math.log(dose / need_ah_m2) / wide)) / 2 if dose > 0 else 0.0
         for dose in doses_ah_m2
-    )  # fmt: skip
-    return sum(met) / len(doses_ah_m2)
+    ]  # fmt: skip
+    return mean_of(met, weights)
 
 
-def dose_to_clean(doses: Sequence[float], rates: Sequence[float], need: float) -> float:
+def mean_of(values: Sequence[float], weights: Weights = None) -> float:
+    """Mean over the surface."""
+    if weights is None:
+        return sum(values) / len(values)
+    return float(sum(map(mul, values, weights)))
+
+
+def dose_to_clean(
+    doses: Sequence[float], rates: Sequence[float], need: float, weights: Weights = None
+) -> float:
     """Powered hours still wanted at these rates [Ah/m2/h] until the clean share is reached.
 
-    Zero where it is reached already; infinity where the rates are zero.
+    Zero where it is reached already; infinity where the rates are too unevenly zero to reach it.
     """
     goal = param("clean_share").value
-    if share_clean(doses, need) >= goal:
+    if share_clean(doses, need, weights) >= goal:
         return 0.0
-    if max(rates) <= 0:
+    reached = [d > 0 or r > 0 for d, r in zip(doses, rates, strict=True)]
+    if max(rates) <= 0 or mean_of([float(r) for r in reached], weights) <= goal:
         return math.inf
 
     def clean_after(hours: float) -> float:
-        return share_clean([d + r * hours for d, r in zip(doses, rates, strict=True)], need)
+        had = [d + r * hours for d, r in zip(doses, rates, strict=True)]
+        return share_clean(had, need, weights)
 
     top = need / max(rates)
     while clean_after(top) < goal:
         top *= 2
+        if top > _NEVER:
+            return math.inf
     return invert(clean_after, goal, 0.0, top)
 
 
@@ -155,32 +174,51 @@ def _logit(share: float) -> float:
     return math.log(s / (1 - s))
 
 
-def seen_share(belief: Belief, doses: Sequence[float], share: float) -> Belief:
+def _clean_by_need(belief: Belief, doses: Sequence[float], areas: Weights) -> Sequence[float]:
+    """Share clean at each N of the belief's grid; what was had at a past look does not change."""
+    return _clean_curve(belief.values, tuple(doses), None if areas is None else tuple(areas))
+
+
+@lru_cache(maxsize=256)
+def _clean_curve(
+    needs: tuple[float, ...], doses: tuple[float, ...], areas: tuple[float, ...] | None
+) -> tuple[float, ...]:
+    return tuple(share_clean(doses, n, areas) for n in needs)
+
+
+def seen_share(
+    belief: Belief, doses: Sequence[float], share: float, areas: Weights = None
+) -> Belief:
     """Update on "so much of it is clean" [-] at these doses; the eye errs on the logit scale."""
     error = param("inspection_error").value
+    clean = _clean_by_need(belief, doses, areas)
     weights = [
-        w * math.exp(-(((_logit(share) - _logit(share_clean(doses, n))) / error) ** 2) / 2)
-        for n, w in zip(belief.values, belief.weights, strict=True)
+        w * math.exp(-(((_logit(share) - _logit(c)) / error) ** 2) / 2)
+        for c, w in zip(clean, belief.weights, strict=True)
     ]
     return _normalised(belief.values, weights)
 
 
-def seen_not_yet(belief: Belief, doses: Sequence[float]) -> Belief:
+def seen_not_yet(belief: Belief, doses: Sequence[float], areas: Weights = None) -> Belief:
     """Update on "not clean yet": a censored look, N is at least what these doses would need."""
     error, goal = param("inspection_error").value, _logit(param("clean_share").value)
+    clean = _clean_by_need(belief, doses, areas)
     weights = [
-        w * (1 - NORMAL.cdf((_logit(share_clean(doses, n)) - goal) / error) + 1e-9)
-        for n, w in zip(belief.values, belief.weights, strict=True)
+        w * (1 - NORMAL.cdf((_logit(c) - goal) / error) + 1e-9)
+        for c, w in zip(clean, belief.weights, strict=True)
     ]
     return _normalised(belief.values, weights)
 
 
-def seen_equal(belief: Belief, before: Sequence[float], now: Sequence[float]) -> Belief:
+def seen_equal(
+    belief: Belief, before: Sequence[float], now: Sequence[float], areas: Weights = None
+) -> Belief:
     """Update on "equal to last time": hardly anything came clean between two doses."""
     blind = 0.04  # a change of the clean share smaller than this is not seen; judged
+    then, since = (_clean_by_need(belief, d, areas) for d in (before, now))
     weights = [
-        w * math.exp(-((max(share_clean(now, n) - share_clean(before, n), 0) / blind) ** 2) / 2)
-        for n, w in zip(belief.values, belief.weights, strict=True)
+        w * math.exp(-((max(b - a, 0) / blind) ** 2) / 2)
+        for a, b, w in zip(then, since, belief.weights, strict=True)
     ]
     return _normalised(belief.values, weights)
 

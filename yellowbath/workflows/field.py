@@ -19,7 +19,7 @@ from typing import TYPE_CHECKING, Any
 from yellowbath.core.checks import find
 from yellowbath.core.document import Plan
 from yellowbath.core.errors import CaseError, NoAnswerError, NotFoundError, YellowBathError
-from yellowbath.core.field.solved import SolvedField
+from yellowbath.core.field.solved import FieldSummary, SolvedField
 from yellowbath.core.plan.answer import Answer, answer, bottoms_of
 from yellowbath.workflows.plans import Answered, answer_document
 
@@ -158,6 +158,26 @@ def solve_answered(quick: Answered, quality: str) -> PlanField:
     worked = answer(quick.read.plan, SolvedField(found.summary()))
     answered = Answered(quick.read, worked, find(quick.read.plan, worked))
     return PlanField(answered, worked, found, time.perf_counter() - start)
+
+
+def run_summary(quick: Answered) -> FieldSummary:
+    """What a run keeps of its field: the plan's pose, and all pieces turned round where they fit.
+
+    A turn in the run's log then adds its dose to the facets that it serves.
+    """
+    found = solve_answered(quick, "preview").field.summary()
+    plan = quick.read.plan
+    about = [
+        p.model_copy(update={"turn_deg": p.turn_deg + (180 if p.turn_deg <= 0 else -180)})
+        for p in plan.pieces
+    ]
+    turned = answer_document(
+        plan.model_copy(update={"pieces": about}).model_dump(mode="json", exclude={"typed"})
+    )
+    if not solvable(turned):
+        return found
+    other = solve_answered(turned, "preview").field.summary()
+    return found.model_copy(update={"poses": (*found.poses, *other.poses)})
 
 
 def answer_solved(document: Mapping[str, Any], quality: str) -> Answered:

@@ -27,7 +27,7 @@ from yellowbath.store import runs as store
 from yellowbath.store.engine import reading, writing
 from yellowbath.store.plans import Revision
 from yellowbath.store.runs import RunRow
-from yellowbath.workflows.field import solvable, solve_answered
+from yellowbath.workflows.field import run_summary, solvable
 from yellowbath.workflows.plans import Answered, answer_document
 from yellowbath.workflows.shop import Shop, new_id
 
@@ -69,8 +69,7 @@ def start_run(shop: Shop, plan_id: str, number: int | None = None) -> RunView:
         raise NoAnswerError(quick.trouble)
     summary = None
     if solvable(quick):
-        solved = solve_answered(quick, "preview").field
-        summary = solved.summary().model_dump(mode="json")
+        summary = run_summary(quick).model_dump(mode="json")
     with writing(shop.engine) as c:
         run_id = new_id()
         store.add_run(c, run_id, plan_id, revision.number, shop.now(), summary)
@@ -186,7 +185,7 @@ def basis_of(plan: Plan, revision: int, worked: Answer) -> Basis:
         expected_low_a=gives.low if gives.low is not None else gives.value,
         expected_high_a=gives.high if gives.high is not None else gives.value,
         wetted_area_m2=worked.wetted_area.value,
-        profile=worked.profile,
+        coverage=worked.coverage,
     )
 
 

@@ -7,7 +7,7 @@ from typing import Any
 from pydantic import TypeAdapter, ValidationError
 
 from yellowbath.core.errors import StepRefusedError
-from yellowbath.core.field.model import lognormal_profile
+from yellowbath.core.field.model import Coverage, lognormal_profile
 from yellowbath.core.process.log import AnyDetail, Entry
 from yellowbath.core.process.run import MOVES, STATES, Basis, Run, allowed, replay
 
@@ -22,7 +22,7 @@ BASIS = Basis(
     expected_low_a=2.0,
     expected_high_a=4.5,
     wetted_area_m2=0.06,
-    profile=lognormal_profile(0.4),
+    coverage=Coverage.ranked(lognormal_profile(0.4)),
 )
 _DETAIL: TypeAdapter[AnyDetail] = TypeAdapter(AnyDetail)
 

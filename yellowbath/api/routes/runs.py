@@ -23,7 +23,7 @@ from yellowbath.api.shown import (
 from yellowbath.core.figures import figure, typed
 from yellowbath.core.process.book import Spread
 from yellowbath.core.process.log import Entry, in_order
-from yellowbath.core.process.progress import nothing_gained
+from yellowbath.core.process.progress import nothing_gained, twentieths
 from yellowbath.core.process.run import allowed
 from yellowbath.core.units import show
 from yellowbath.workflows import runs as work
@@ -209,7 +209,7 @@ def run_out(view: RunView) -> RunOut:
         figures=_figures(view),
         share_done=how_far.share_done,
         share_clean=how_far.share_clean,
-        slices=[d / 100 for d in how_far.slices_ah_m2],
+        slices=[d / 100 for d in twentieths(how_far.parts_ah_m2, how_far.weights)],
         need_ah_dm2=_spread([n / 100 for n in how_far.need_ah_m2]),
         window=_window(view),
         actions=_action(view),
@@ -294,7 +294,7 @@ def _figures(view: RunView) -> dict[str, FigureOut]:
         figure(
             "run.effective", "Effective charge on the piece", p.effective_ah_m2,
             "charge_density", "E",
-            [typed("E", "Mean over 20 equal-area slices of the integral of j/(1 + j/js)",
+            [typed("E", "Mean over the surface within reach of the integral of j/(1 + j/js)",
                    p.effective_ah_m2, "charge_density")],
             "dose",
         )

@@ -59,6 +59,37 @@ Profile = tuple[float, ...]
 """Density over its mean on equal slices of the reachable surface, lowest first [-]."""
 
 
+@dataclass(frozen=True)
+class Coverage:
+    """What each part of the reachable surface gets in each pose.
+
+    ``weights``: shares of area, summing to one; ``poses``: density over its mean in each pose [-].
+    """
+
+    weights: tuple[float, ...]
+    poses: tuple[tuple[float, ...], ...]
+
+    def in_pose(self, turns: int) -> tuple[float, ...]:
+        """Ratios after so many turns; turned once more than there are poses is the first again."""
+        return self.poses[turns % len(self.poses)]
+
+    @staticmethod
+    def ranked(profile: Profile) -> Coverage:
+        """Of a profile: a turn is taken to swap the well served with the poorly served side."""
+        return Coverage((1 / len(profile),) * len(profile), (profile, profile[::-1]))
+
+    @staticmethod
+    def of(areas: Sequence[float], poses: Sequence[Sequence[float]]) -> Coverage:
+        """Of facets by area, without those that no pose reaches; of all where none is reached."""
+        best = [max(p[k] for p in poses) for k in range(len(areas))]
+        kept = [k for k, b in enumerate(best) if b >= REACH] or list(range(len(areas)))
+        total = sum(areas[k] for k in kept)
+        return Coverage(
+            tuple(areas[k] / total for k in kept),
+            tuple(tuple(max(p[k], 0.0) for k in kept) for p in poses),
+        )
+
+
 def lognormal_profile(spread: float) -> Profile:
     """Twenty slices of a log-normal density of this log-spread [-], their mean one."""
     ranks = [NormalDist().inv_cdf((k + 0.5) / SLICES) for k in range(SLICES)]
@@ -90,6 +121,7 @@ class FieldAnswer:
     profile: Profile
     error: float
     quantiles: tuple[float, ...] | None = None
+    coverage: Coverage | None = None
 
 
 class FieldModel(Protocol):

@@ -14,13 +14,31 @@ import numpy as np
 from yellowbath.core.document import Plan
 from yellowbath.core.field.assemble import Kept
 from yellowbath.core.field.model import STEP, TAILS, Number
-from yellowbath.core.field.plan_shapes import Frame, build
+from yellowbath.core.field.plan_shapes import Frame, build, pose_of
+from yellowbath.core.field.reference import carry, reference
 from yellowbath.core.field.result import Share
-from yellowbath.core.field.solve import Body, solve
+from yellowbath.core.field.solve import Body, Solved, solve
 from yellowbath.core.field.solved import FieldSummary
 from yellowbath.core.field.surfaces import Surface, join
 
 FACETS = {"preview": 300, "settled": 700}
+
+
+@dataclass(frozen=True)
+class Facets:
+    """All pieces' reference facets: areas [m2], density over the mean of all [-], wet share [-].
+
+    ``name`` puts the reference meshes' names together.
+    """
+
+    name: str
+    areas: np.ndarray
+    ratio: np.ndarray
+    wet: np.ndarray
+
+    def rounded(self) -> tuple[float, ...]:
+        """Ratio of each facet as a run keeps it; what is dry in part gets its part."""
+        return tuple(round(float(r), 5) for r in self.ratio * self.wet)
 
 
 @dataclass(frozen=True)
@@ -41,6 +59,7 @@ class PieceField:
     rod_share: Mapping[str, float]
     piece_share: Mapping[str, float]
     facets: int
+    carried: Facets
 
     def summary(self) -> FieldSummary:
         """What is kept of it: quantiles over the wetted area, at the middles of hundredths."""
@@ -55,6 +74,9 @@ class PieceField:
             relative_error=r.error / r.value,
             quantiles=tuple(round(float(q), 5) for q in quantiles),
             facets=self.facets,
+            reference=self.carried.name,
+            areas=tuple(float(f"{a:.5g}") for a in self.carried.areas),
+            poses=(self.carried.rounded(),),
         )
 
 
@@ -105,7 +127,33 @@ def solve_plan(
             for b in bath.bodies[:pieces]
         },
         facets=solved.facets,
+        carried=_carried(plan, bottoms, depth, solved, bath.bodies[:pieces]),
     )
+
+
+def _carried(
+    plan: Plan, bottoms: Mapping[str, float], depth: float, solved: Solved, bodies: Sequence[Body]
+) -> Facets:
+    """The density on every piece's reference facets; a piece that is dry has none."""
+    frame, by_id = Frame.of(plan, depth), {b.name: b for b in bodies}
+    names, areas, density, wet = [], [], [], []
+    for piece in plan.pieces:
+        ref = reference(piece)
+        names.append(ref.name)
+        areas.append(ref.surface.areas)
+        body = by_id.get(piece.id)
+        if body is None:
+            density.append(np.zeros(len(ref.surface)))
+            wet.append(np.zeros(len(ref.surface)))
+            continue
+        turn, shift = pose_of(piece, frame, bottoms[piece.id])
+        found = carry(ref, turn, shift, depth, Share(body.surface, solved.density[piece.id]))
+        density.append(found.density)
+        wet.append(found.wet)
+    all_areas, all_wet = np.concatenate(areas), np.concatenate(wet)
+    carried = np.concatenate(density)
+    mean = float(carried @ (all_areas * all_wet)) / float(all_areas @ all_wet)
+    return Facets("+".join(names), all_areas, carried / mean, all_wet)
 
 
 def _something(bodies: Sequence[Body], pieces: int) -> Sequence[Body]:

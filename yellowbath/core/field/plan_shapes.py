@@ -130,23 +130,26 @@ def _heap(shape: Shape) -> float:
 def _piece_surface(
     piece: Piece, frame: Frame, bottom: float, depth: float, facets: int
 ) -> Surface | None:
-    x, y = frame.centre[0] + piece.x_m, frame.centre[1] + piece.y_m
     square = piece.turn_deg == 0 and piece.tilt_deg == 0
     if square and isinstance(piece.shape, Plate | Box | Bar | Tube):
-        shape = wetted(_square(piece, bottom, (x, y)), depth)
+        shape = wetted(_square(piece, bottom, frame), depth)
         if shape is None:
             return None
         return mesh(shape, depth, math.sqrt(area_of(shape, depth) / facets))
-    turn = np.array(turn_of(piece))
-    extent = posed(piece)
-    shift = np.array([x, y, bottom + extent[2] / 2])
-    if bottom + extent[2] <= depth:
+    turn, shift = pose_of(piece, frame, bottom)
+    if bottom + posed(piece)[2] <= depth:
         return moved(_grouped(piece.shape, facets), turn, shift)
     fine = _fine(piece.shape)
     wet = below(
         replace(fine, corners=fine.corners @ turn.T + shift, along=fine.along @ turn.T), depth
     )
     return grouped(wet, facets)[0] if len(wet.corners) else None
+
+
+def pose_of(piece: Piece, frame: Frame, bottom: float) -> tuple[Array, Array]:
+    """Turn (3, 3) and shift (3) [m] from the piece's own axes, its lower edge at ``bottom``."""
+    x, y = frame.centre[0] + piece.x_m, frame.centre[1] + piece.y_m
+    return np.array(turn_of(piece)), np.array([x, y, bottom + posed(piece)[2] / 2])
 
 
 def _fine(shape: Shape) -> Fine:
@@ -168,13 +171,12 @@ def _grouped_of(text: str, kind: type[Shape], facets: int) -> Surface:
     return grouped(_fine_of(text, kind), facets)[0]
 
 
-def _square(piece: Piece, bottom: float, at: tuple[float, float]) -> Solid:
+def _square(piece: Piece, bottom: float, frame: Frame) -> Solid:
     """A piece that hangs square, its lower edge at ``bottom``."""
-    shape, (x, y), extent = piece.shape, at, posed(piece)
+    shape, extent = piece.shape, posed(piece)
+    middle = pose_of(piece, frame, bottom)[1]
     if isinstance(shape, Plate | Box):
-        half = np.array([extent[0] / 2, extent[1] / 2, 0.0])
-        low = np.array([x, y, bottom]) - half
-        return BoxBody(low, low + np.array(extent))
+        return BoxBody(middle - np.array(extent) / 2, middle + np.array(extent) / 2)
     assert isinstance(shape, Bar | Tube)
     tube = isinstance(shape, Tube)
     radius = (shape.outer_diameter_m if isinstance(shape, Tube) else shape.diameter_m) / 2
@@ -182,7 +184,6 @@ def _square(piece: Piece, bottom: float, at: tuple[float, float]) -> Solid:
     length = shape.length_m
     long = length >= 2 * radius
     axis = int(np.argmax(np.abs([row[0 if long else 2] for row in turn_of(piece)])))
-    middle = np.array([x, y, bottom + extent[2] / 2])
     centre = (float(middle[(axis + 1) % 3]), float(middle[(axis + 2) % 3]))
     start = float(middle[axis]) - length / 2
     return CylinderBody(axis, centre, radius, start, start + length, bore)

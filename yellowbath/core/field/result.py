@@ -38,8 +38,8 @@ class Share:
         return self.current / float(self.surface.areas.sum())
 
     @cached_property
-    def sampled(self) -> tuple[Array, Array]:
-        """Density [A/m2] and area [m2] of the parts of every element, lowest density first.
+    def parts(self) -> tuple[Array, Array]:
+        """Density [A/m2] and area [m2] of up to four parts of every element (n, 4).
 
         Within an element the density is taken as linear, its slope from the neighbours on the same
         smooth face: towards an edge it rises within the element, which its mean does not show.
@@ -52,7 +52,12 @@ class Share:
         # a trickle in a bore stays one: no part falls under half of its element's mean
         falls = np.max(-rise / np.maximum(np.abs(self.density), 1e-30)[:, None], axis=1)
         rise *= np.minimum(1.0, 0.5 / np.maximum(falls, 1e-9))[:, None]
-        density, areas = (self.density[:, None] + rise).ravel(), areas.ravel()
+        return self.density[:, None] + rise, areas
+
+    @cached_property
+    def sampled(self) -> tuple[Array, Array]:
+        """Density [A/m2] and area [m2] of all parts, lowest density first."""
+        density, areas = (x.ravel() for x in self.parts)
         order = np.argsort(density)
         order = order[areas[order] > 0]
         return density[order], areas[order]

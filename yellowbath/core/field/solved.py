@@ -7,12 +7,16 @@ import math
 from pydantic import BaseModel, ConfigDict
 
 from yellowbath.core.data import source_text
-from yellowbath.core.field.model import FieldAnswer, Layout, profile_of
+from yellowbath.core.field.model import Coverage, FieldAnswer, Layout, profile_of
 from yellowbath.core.figures import Figure, Input, figure, typed
 
 
 class FieldSummary(BaseModel):
-    """Resistance [ohm], its relative error, a hundred quantiles of density over mean [-]."""
+    """Resistance [ohm], its relative error, a hundred quantiles of density over mean [-].
+
+    ``areas`` [m2] of the reference facets called ``reference``, and ``poses``: density over its
+    mean on each of them, as planned and (where it was solved) turned round; dry ones have none.
+    """
 
     model_config = ConfigDict(extra="forbid", frozen=True)
 
@@ -20,6 +24,14 @@ class FieldSummary(BaseModel):
     relative_error: float
     quantiles: tuple[float, ...]
     facets: int
+    reference: str = ""
+    areas: tuple[float, ...] = ()
+    poses: tuple[tuple[float, ...], ...] = ()
+
+    @property
+    def coverage(self) -> Coverage | None:
+        """What each part of the surface gets, pose by pose; None from before facets were kept."""
+        return Coverage.of(self.areas, self.poses) if self.poses else None
 
 
 class SolvedField:
@@ -54,4 +66,4 @@ class SolvedField:
             "number", "d", [Input("d", "Standard deviation of the log", spread, "number", source)],
             "field",
         )  # fmt: skip
-        return FieldAnswer(resistance, made, profile, s.relative_error, s.quantiles)
+        return FieldAnswer(resistance, made, profile, s.relative_error, s.quantiles, s.coverage)

@@ -11,7 +11,7 @@ from yellowbath.core.chemistry import electrolyte, faraday
 from yellowbath.core.data import Param, param, require_provenance, source_text, table
 from yellowbath.core.document import Piece, Plan
 from yellowbath.core.field.estimate import ClosedFormEstimate
-from yellowbath.core.field.model import FieldAnswer, FieldModel, Layout, Profile
+from yellowbath.core.field.model import Coverage, FieldAnswer, FieldModel, Layout, Profile
 from yellowbath.core.figures import Figure, Input, figure, typed, uses
 from yellowbath.core.geometry import anode as anodes
 from yellowbath.core.geometry import piece as pieces
@@ -68,6 +68,7 @@ class Answer:
     density: Figure
     spread: Figure
     profile: Profile
+    coverage: Coverage
     p5: Figure
     p95: Figure
     below: Figure
@@ -146,6 +147,7 @@ def answer(plan: Plan, model: FieldModel = FIELD_MODEL) -> Answer:
         density=density,
         spread=spread,
         profile=solved.profile,
+        coverage=solved.coverage or Coverage.ranked(solved.profile),
         p5=percentile_figure(density, solved, 0.05),
         p95=percentile_figure(density, solved, 0.95),
         below=below_figure(density, solved, band),

@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import math
+from bisect import bisect
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
+from itertools import accumulate, pairwise
 
 from yellowbath.core import dose
 from yellowbath.core.field.model import SLICES
@@ -21,7 +23,8 @@ class Progress:
     charge_ah: float
     raw_ah_m2: float
     effective_ah_m2: float
-    slices_ah_m2: tuple[float, ...]
+    parts_ah_m2: tuple[float, ...]
+    weights: tuple[float, ...]
     need_ah_m2: tuple[float, float, float]
     share_done: float
     share_clean: float
@@ -30,11 +33,8 @@ class Progress:
 
 
 def doses_at(stretches: Sequence[Stretch], now: datetime) -> list[float]:
-    """Effective dose on each equal-area slice [Ah/m2] up to ``now``.
-
-    A turn swaps the well-served with the poorly served side: slices are ranked in the first pose.
-    """
-    doses = [0.0] * SLICES
+    """Effective dose on each part of the surface [Ah/m2] up to ``now``, in the pose of each."""
+    doses = [0.0] * (len(stretches[0].basis.coverage.weights) if stretches else SLICES)
     for s in stretches:
         hours = max((min(s.end or now, now) - s.start).total_seconds(), 0.0) / 3600
         rates = rates_of(s)
@@ -43,10 +43,15 @@ def doses_at(stretches: Sequence[Stretch], now: datetime) -> list[float]:
 
 
 def rates_of(s: Stretch) -> list[float]:
-    """Effective dose per hour on each slice [Ah/m2/h] during a stretch."""
+    """Effective dose per hour on each part [Ah/m2/h] during a stretch."""
     mean = s.current_a / s.basis.wetted_area_m2
-    rates = [dose.effective_rate(j) for j in dose.slice_densities(mean, s.basis.profile)]
-    return rates[::-1] if s.pose % 2 else rates
+    ratios = s.basis.coverage.in_pose(s.pose)
+    return [dose.effective_rate(j) for j in dose.slice_densities(mean, ratios)]
+
+
+def areas_of(run: Run) -> tuple[float, ...]:
+    """Shares of area of the parts that the doses stand on."""
+    return run.stretches[0].basis.coverage.weights if run.stretches else (1 / SLICES,) * SLICES
 
 
 def charge_ah(stretches: Sequence[Stretch], now: datetime) -> float:
@@ -61,21 +66,26 @@ def believe(run: Run, need: dose.Need) -> dose.Belief:
     """The prior after all inspections so far."""
     belief = dose.prior_belief(need)
     before: list[float] | None = None
+    areas = areas_of(run)
     for at, look in run.inspections:
         now = doses_at(run.stretches, at)
-        belief = _update(belief, look, now, before)
+        belief = _update(belief, look, now, before, areas)
         before = now
     return belief
 
 
 def _update(
-    belief: dose.Belief, look: Inspection, now: Sequence[float], before: Sequence[float] | None
+    belief: dose.Belief,
+    look: Inspection,
+    now: Sequence[float],
+    before: Sequence[float] | None,
+    areas: Sequence[float],
 ) -> dose.Belief:
     if look.verdict == "equal":
-        return belief if before is None else dose.seen_equal(belief, before, now)
+        return belief if before is None else dose.seen_equal(belief, before, now, areas)
     if look.shares:
-        return dose.seen_share(belief, now, sum(look.shares.values()) / len(look.shares))
-    return dose.seen_not_yet(belief, now)
+        return dose.seen_share(belief, now, sum(look.shares.values()) / len(look.shares), areas)
+    return dose.seen_not_yet(belief, now, areas)
 
 
 def progress(run: Run, need: dose.Need, now: datetime) -> Progress:
@@ -85,25 +95,41 @@ def progress(run: Run, need: dose.Need, now: datetime) -> Progress:
     needs = tuple(belief.quantile(q) for q in (0.1, 0.5, 0.9))
     charge = charge_ah(run.stretches, now)
     area = run.stretches[-1].basis.wetted_area_m2 if run.stretches else math.inf
-    effective = sum(doses) / len(doses)
-    share = dose.share_clean(doses, needs[1])
+    weights = areas_of(run)
+    effective = dose.mean_of(doses, weights)
+    share = dose.share_clean(doses, needs[1], weights)
     return Progress(
         powered_s=run.powered_s(now),
         charge_ah=charge,
         raw_ah_m2=charge / area,
         effective_ah_m2=effective,
-        slices_ah_m2=tuple(doses),
+        parts_ah_m2=tuple(doses),
+        weights=weights,
         need_ah_m2=(needs[0], needs[1], needs[2]),
-        share_done=_share_done(doses, needs[1]),
+        share_done=_share_done(doses, needs[1], weights),
         share_clean=share,
         left_s=_left(run, doses, needs),
         seen=bool(run.inspections),
     )
 
 
-def _share_done(doses: Sequence[float], need: float) -> float:
-    """Mean share of the need that each slice has had, none counted over full [-]."""
-    return sum(min(d / need, 1.0) for d in doses) / len(doses)
+def _share_done(doses: Sequence[float], need: float, weights: Sequence[float]) -> float:
+    """Mean share of the need that each part has had, none counted over full [-]."""
+    return dose.mean_of([min(d / need, 1.0) for d in doses], weights)
+
+
+def twentieths(doses: Sequence[float], weights: Sequence[float]) -> list[float]:
+    """Mean dose [Ah/m2] on each twentieth of the surface, least served first."""
+    ranked = sorted(zip(doses, weights, strict=True))
+    area = [0.0, *accumulate(w for _, w in ranked)]
+    total = [0.0, *accumulate(d * w for d, w in ranked)]
+
+    def up_to(share: float) -> float:
+        k = min(max(bisect(area, share), 1), len(ranked)) - 1
+        return total[k] + ranked[k][0] * (share - area[k])
+
+    cuts = [up_to(k / SLICES) for k in range(SLICES + 1)]
+    return [SLICES * (b - a) for a, b in pairwise(cuts)]
 
 
 def _left(
@@ -121,10 +147,11 @@ def _left(
         2 * dose.NORMAL.inv_cdf(0.95)
     )
     low, mid, high = needs
+    weights = areas_of(run)
     left = []
     for edge, sign in ((low, -1), (mid, 0), (high, 1)):
         wide = math.hypot(math.log(edge / mid), z * amps_sigma)
-        left.append(dose.dose_to_clean(doses, rates, mid * math.exp(sign * wide)) * 3600)
+        left.append(dose.dose_to_clean(doses, rates, mid * math.exp(sign * wide), weights) * 3600)
     return left[0], left[1], left[2]
 
 

@@ -12,7 +12,7 @@ from datetime import datetime
 from typing import Literal
 
 from yellowbath.core.errors import StepRefusedError
-from yellowbath.core.field.model import Profile
+from yellowbath.core.field.model import Coverage
 from yellowbath.core.process.log import Change, Entry, FinishStep, Inspection, Reading, in_order
 
 State = Literal[
@@ -88,7 +88,7 @@ class Basis:
     expected_low_a: float
     expected_high_a: float
     wetted_area_m2: float
-    profile: Profile
+    coverage: Coverage
 
 
 @dataclass(frozen=True)
