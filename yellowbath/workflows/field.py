@@ -171,13 +171,16 @@ def run_summary(quick: Answered) -> FieldSummary:
         p.model_copy(update={"turn_deg": p.turn_deg + (180 if p.turn_deg <= 0 else -180)})
         for p in plan.pieces
     ]
-    turned = answer_document(
-        plan.model_copy(update={"pieces": about}).model_dump(mode="json", exclude={"typed"})
-    )
+    turned = answer_plan(plan.model_copy(update={"pieces": about}))
     if not solvable(turned):
         return found
     other = solve_answered(turned, "preview").field.summary()
     return found.model_copy(update={"poses": (*found.poses, *other.poses)})
+
+
+def answer_plan(plan: Plan) -> Answered:
+    """A plan made from a plan, answered quickly."""
+    return answer_document(plan.model_dump(mode="json", exclude={"typed"}))
 
 
 def answer_solved(document: Mapping[str, Any], quality: str) -> Answered:

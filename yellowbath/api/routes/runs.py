@@ -20,10 +20,11 @@ from yellowbath.api.shown import (
     scene_out,
     steps_out,
 )
+from yellowbath.core.field.model import sliced
 from yellowbath.core.figures import figure, typed
 from yellowbath.core.process.book import Spread
 from yellowbath.core.process.log import Entry, in_order
-from yellowbath.core.process.progress import nothing_gained, twentieths
+from yellowbath.core.process.progress import nothing_gained
 from yellowbath.core.process.run import allowed
 from yellowbath.core.units import show
 from yellowbath.workflows import runs as work
@@ -209,7 +210,7 @@ def run_out(view: RunView) -> RunOut:
         figures=_figures(view),
         share_done=how_far.share_done,
         share_clean=how_far.share_clean,
-        slices=[d / 100 for d in twentieths(how_far.parts_ah_m2, how_far.weights)],
+        slices=[d / 100 for d in sliced(how_far.parts_ah_m2, how_far.weights)],
         need_ah_dm2=_spread([n / 100 for n in how_far.need_ah_m2]),
         window=_window(view),
         actions=_action(view),

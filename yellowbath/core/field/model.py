@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import math
+from bisect import bisect
 from collections.abc import Sequence
 from dataclasses import dataclass
-from itertools import pairwise
+from itertools import accumulate, pairwise
 from statistics import NormalDist
 from typing import Protocol
 
@@ -73,6 +74,11 @@ class Coverage:
         """Ratios after so many turns; turned once more than there are poses is the first again."""
         return self.poses[turns % len(self.poses)]
 
+    @property
+    def profile(self) -> Profile:
+        """Twenty equal-area slices of the first pose, lowest first."""
+        return tuple(sliced(self.poses[0], self.weights))
+
     @staticmethod
     def ranked(profile: Profile) -> Coverage:
         """Of a profile: a turn is taken to swap the well served with the poorly served side."""
@@ -80,14 +86,30 @@ class Coverage:
 
     @staticmethod
     def of(areas: Sequence[float], poses: Sequence[Sequence[float]]) -> Coverage:
-        """Of facets by area, without those that no pose reaches; of all where none is reached."""
-        best = [max(p[k] for p in poses) for k in range(len(areas))]
-        kept = [k for k, b in enumerate(best) if b >= REACH] or list(range(len(areas)))
+        """Of facets by area, without those that the first pose does not reach, unless it is all.
+
+        What is reachable is the plan's; another pose does not add to what has to come clean.
+        """
+        kept = [k for k, r in enumerate(poses[0]) if r >= REACH] or list(range(len(areas)))
         total = sum(areas[k] for k in kept)
         return Coverage(
             tuple(areas[k] / total for k in kept),
             tuple(tuple(max(p[k], 0.0) for k in kept) for p in poses),
         )
+
+
+def sliced(values: Sequence[float], weights: Sequence[float]) -> list[float]:
+    """Mean of values over each twentieth of the area, lowest first; weights sum to one."""
+    ranked = sorted(zip(values, weights, strict=True))
+    area = [0.0, *accumulate(w for _, w in ranked)]
+    total = [0.0, *accumulate(v * w for v, w in ranked)]
+
+    def up_to(share: float) -> float:
+        k = min(max(bisect(area, share), 1), len(ranked)) - 1
+        return total[k] + ranked[k][0] * (share - area[k])
+
+    cuts = [up_to(k / SLICES) for k in range(SLICES + 1)]
+    return [SLICES * (b - a) for a, b in pairwise(cuts)]
 
 
 def lognormal_profile(spread: float) -> Profile:

@@ -231,7 +231,7 @@ def scrap(plan: Plan, frame: Frame, bottom: float, facets: int) -> tuple[list[Ro
     for anode in plan.anodes:
         match anode.kind:
             case "rod":
-                rods += _standing_rod(anode, frame)
+                rods += standing_rod(anode, frame)
             case "ring":
                 rods += _ring(anode, plan, frame)
             case "bore":
@@ -244,7 +244,8 @@ def scrap(plan: Plan, frame: Frame, bottom: float, facets: int) -> tuple[list[Ro
     return rods, bodies
 
 
-def _standing_rod(anode: Anode, frame: Frame) -> list[Rod]:
+def standing_rod(anode: Anode, frame: Frame) -> list[Rod]:
+    """A rod that stands, as a line; none where nothing of it is wet."""
     x, y, depth = frame.centre[0] + anode.x_m, frame.centre[1] + anode.y_m, frame.size[2]
     top = depth - anode.sleeve_m
     if top <= anode.floor_gap_m:

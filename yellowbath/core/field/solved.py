@@ -57,7 +57,7 @@ class SolvedField:
         ).with_window(
             s.resistance_ohm * (1 - s.relative_error), s.resistance_ohm * (1 + s.relative_error)
         )  # fmt: skip
-        profile = profile_of(s.quantiles)
+        profile = s.coverage.profile if s.coverage else profile_of(s.quantiles)
         logs = [math.log(max(p, 1e-6)) for p in profile]
         middle = sum(logs) / len(logs)
         spread = math.sqrt(sum((x - middle) ** 2 for x in logs) / len(logs))

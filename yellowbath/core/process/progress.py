@@ -3,11 +3,9 @@
 from __future__ import annotations
 
 import math
-from bisect import bisect
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
-from itertools import accumulate, pairwise
 
 from yellowbath.core import dose
 from yellowbath.core.field.model import SLICES
@@ -116,20 +114,6 @@ def progress(run: Run, need: dose.Need, now: datetime) -> Progress:
 def _share_done(doses: Sequence[float], need: float, weights: Sequence[float]) -> float:
     """Mean share of the need that each part has had, none counted over full [-]."""
     return dose.mean_of([min(d / need, 1.0) for d in doses], weights)
-
-
-def twentieths(doses: Sequence[float], weights: Sequence[float]) -> list[float]:
-    """Mean dose [Ah/m2] on each twentieth of the surface, least served first."""
-    ranked = sorted(zip(doses, weights, strict=True))
-    area = [0.0, *accumulate(w for _, w in ranked)]
-    total = [0.0, *accumulate(d * w for d, w in ranked)]
-
-    def up_to(share: float) -> float:
-        k = min(max(bisect(area, share), 1), len(ranked)) - 1
-        return total[k] + ranked[k][0] * (share - area[k])
-
-    cuts = [up_to(k / SLICES) for k in range(SLICES + 1)]
-    return [SLICES * (b - a) for a, b in pairwise(cuts)]
 
 
 def _left(

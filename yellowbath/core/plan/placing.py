@@ -1,0 +1,404 @@
+"""Where to hang the scrap: layouts of one plan's anodes, searched by solving each.
+
+The tank, the piece and a rod at every spot where one can hang are put together once; a layout then
+is a choice of rows and columns of that system, solved in a fraction of a millisecond. Flat anodes
+are searched as the round rod that draws like them; what is found is solved in full afterwards.
+Lengths [m] from the tank's centre line.
+
+The aim is the shortest time until 95 % of the reachable surface is clean, the most served twentieth
+within the band and the current within the supply.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.linalg import lu_solve
+
+from yellowbath.core.data import param
+from yellowbath.core.document import Anode, Plan
+from yellowbath.core.dose import hours_per_need
+from yellowbath.core.errors import NoAnswerError
+from yellowbath.core.field.assemble import Kept, Lines, line_blocks, operator
+from yellowbath.core.field.model import profile_of
+from yellowbath.core.field.plan_shapes import Frame, build, standing_rod
+from yellowbath.core.field.solve import System
+from yellowbath.core.geometry.anode import Point, clearance, facing, line_radius
+from yellowbath.core.geometry.tank import plan_size
+from yellowbath.core.plan.answer import Answer, threshold_of
+from yellowbath.core.power.supply import given_figure, lead_figure, wanted_figure
+
+Array = NDArray[np.float64]
+Layout = tuple[int, ...]
+"""For each movable anode, the number of its spot."""
+
+_FACETS = 150
+_SEGMENTS = 8
+_CONTOURS = ((1.0, 40), (0.8, 24), (0.6, 16))  # distance from the middle, of that along the wall
+_APART = 0.02  # between two anodes [m]; judged
+_OVER = 4.0  # how much a tenth over a bound weighs against a tenth of the time; judged
+MOVABLE = ("rod", "plate")
+
+
+@dataclass(frozen=True)
+class Score:
+    """What a layout comes to. ``hours`` under power at the median need; amps drawn at no limit.
+
+    ``over_band`` and ``over_supply``: log of how far p95 and current are beyond their bounds [-],
+    nought or less within them.
+    """
+
+    hours: float
+    amps: float
+    p5: float
+    p95: float
+    over_band: float
+    over_supply: float
+
+    @property
+    def cost(self) -> float:
+        """Log of the hours, with what lies beyond a bound added; the less the better."""
+        return math.log(self.hours) + _OVER * (
+            max(self.over_band, 0.0) + max(self.over_supply, 0.0)
+        )
+
+
+@dataclass(frozen=True)
+class Found:
+    """A search under way: solves done, how many it may take, the best layout so far."""
+
+    solves: int
+    most: int
+    layout: Layout
+    score: Score
+
+
+class Trials:
+    """Every layout of a plan's movable anodes, to be scored one by one.
+
+    Raises NoAnswerError where there is no piece in the liquid or no anode that could stand
+    elsewhere.
+    """
+
+    def __init__(
+        self, plan: Plan, answer: Answer, bottoms: Mapping[str, float], kept: Kept | None = None
+    ) -> None:
+        self.plan, self._answer = plan, answer
+        self.movable = [a for a in plan.anodes if a.kind in MOVABLE]
+        if not self.movable:
+            raise NoAnswerError(
+                "This scrap has one place only.",
+                remedy="Choose rods, flats or sheets to have them placed.",
+            )
+        self.spots = spots(plan)
+        self._kinds, self._kind_of = _kinds(self.movable)
+        self._bottom = bottoms[plan.pieces[0].id]
+        self.allowed = [self._allowed(kind) for kind in self._kinds]
+        if not all(len(a) for a in self.allowed):
+            raise NoAnswerError(
+                "There is no room for this scrap beside the piece.",
+                allowed=f"{1000 * param('clearance_m').value:g} mm clear all round it.",
+                remedy="Take a wider tank or smaller scrap.",
+            )
+        self._scored: dict[Layout, Score] = {}
+        self._system(dict(bottoms), kept or Kept(0))
+
+    def _allowed(self, kind: Anode) -> list[int]:
+        wanted = param("clearance_m").value
+        return [
+            k for k, spot in enumerate(self.spots)
+            if _gap(placed(kind, spot), self.plan, self._bottom) >= wanted
+            and _fits(placed(kind, spot), self.plan)
+        ]  # fmt: skip
+
+    def _system(self, bottoms: dict[str, float], kept: Kept) -> None:
+        level, kappa = self._answer.fill.level.value, self._answer.conductivity.value
+        fixed = [a for a in self.plan.anodes if a.kind not in MOVABLE]
+        rest = self.plan.model_copy(update={"anodes": fixed})
+        bath, pieces = build(rest, bottoms, level, kappa, _FACETS)
+        if not pieces:
+            raise NoAnswerError("Nothing of the piece is in the liquid.")
+        frame = Frame.of(self.plan, level)
+        rods, leads = list(bath.rods), list(bath.rod_leads)
+        self._fixed_rods = list(range(len(rods)))
+        self._rod_of: dict[tuple[int, int], int] = {}
+        for number, kind in enumerate(self._kinds):
+            for spot in self.allowed[number]:
+                self._rod_of[number, spot] = len(rods)
+                round_one = placed(kind, self.spots[spot]).model_copy(
+                    update={"kind": "rod", "diameter_m": 2 * line_radius(kind)}
+                )
+                rods += standing_rod(round_one, frame)
+                leads.append(kind.contact_ohm)
+        if len(rods) < len(leads):
+            raise NoAnswerError(
+                "The scrap stands out of the liquid.", remedy="Put in more water, or let it reach."
+            )
+        bath = replace(bath, rods=rods, rod_leads=leads, segments=_SEGMENTS)
+        op = operator([b.surface for b in bath.bodies], bath.walls, bath.green, kept)
+        lines = Lines.of(rods, _SEGMENTS)
+        system = System.of(bath, op, lines, line_blocks(op, lines), kept)
+        n = len(system.films)
+        self._through = lu_solve(system.factor, system.right)
+        self._small = system.below[:, n:] - system.below[:, :n] @ self._through
+        self._wanted = system.wanted[n:]
+        self._lines, self._bodies = lines, len(bath.bodies)
+        self._areas = np.concatenate([b.surface.areas for b in bath.bodies[:pieces]])
+
+    @cached_property
+    def _rows(self) -> list[NDArray[np.intp]]:
+        return [np.flatnonzero(self._lines.rod == k) for k in range(int(self._lines.rod.max()) + 1)]
+
+    def feasible(self, layout: Layout) -> bool:
+        """Whether every anode may be there, and none meets another."""
+        for number, spot in zip(self._kind_of, layout, strict=True):
+            if (number, spot) not in self._rod_of:
+                return False
+        for a in range(len(layout)):
+            for b in range(a):
+                reach = self._reach(a) + self._reach(b) + _APART
+                if math.dist(self.spots[layout[a]], self.spots[layout[b]]) < reach:
+                    return False
+        return True
+
+    def _reach(self, k: int) -> float:
+        a = self.movable[k]
+        return (a.diameter_m if a.kind == "rod" else a.width_m) / 2
+
+    def named(self, layout: Layout) -> Layout:
+        """The same layout whichever of two like anodes hangs where."""
+        out = list(layout)
+        for number in range(len(self._kinds)):
+            mine = [k for k, n in enumerate(self._kind_of) if n == number]
+            for k, spot in zip(mine, sorted(layout[k] for k in mine), strict=True):
+                out[k] = spot
+        return tuple(out)
+
+    @property
+    def solves(self) -> int:
+        """How many layouts have been solved."""
+        return len(self._scored)
+
+    def score(self, layout: Layout) -> Score:
+        """Solve a feasible layout, or remember it."""
+        layout = self.named(layout)
+        if layout not in self._scored:
+            self._scored[layout] = self._solved(layout)
+        return self._scored[layout]
+
+    def _solved(self, layout: Layout) -> Score:
+        rods = self._fixed_rods + [
+            self._rod_of[n, spot] for n, spot in zip(self._kind_of, layout, strict=True)
+        ]
+        m = len(self._lines.radius)
+        chosen = np.concatenate(
+            [*(self._rows[r] for r in rods), m + np.arange(self._bodies),
+             m + self._bodies + np.array(rods), [len(self._wanted) - 1]]
+        ).astype(np.int64)  # fmt: skip
+        rest = np.linalg.solve(self._small[np.ix_(chosen, chosen)], self._wanted[chosen])
+        density = -(self._through[:, chosen] @ rest)[: len(self._areas)]
+        return self._judged(np.maximum(density, 0.0))
+
+    def _judged(self, density: Array) -> Score:
+        """Hours, amps and bounds from the density at one volt."""
+        total = float(density @ self._areas)
+        a, supply = self._answer, self.plan.supply
+        bath, threshold = replace(a.resistance, value=1 / total), threshold_of(self.plan)
+        leads = lead_figure(supply)
+        gives = given_figure(supply, threshold, bath, leads).value
+        draws = wanted_figure(supply, threshold, bath, leads).value
+        wet = float(self._areas.sum())
+        ratio = density * wet / total
+        order = np.argsort(ratio)
+        ranks = (np.cumsum(self._areas[order]) - self._areas[order] / 2) / wet
+        quantiles = np.interp((np.arange(100) + 0.5) / 100, ranks, ratio[order])
+        mean = gives / a.wetted_area.value
+        hours = hours_per_need(mean, profile_of([float(q) for q in quantiles]))
+        p5, p95 = (float(np.interp(q, ranks, ratio[order])) for q in (0.05, 0.95))
+        return Score(
+            hours * a.need.value, draws, p5 * mean, p95 * mean,
+            math.log(max(p95 * mean, 1e-9) / a.band.p95_high), _overrun(self.plan, draws),
+        )  # fmt: skip
+
+    def nearest(self) -> Layout:
+        """The plan's own layout, each anode moved to the nearest spot that is free for it."""
+        taken: list[int] = []
+        for k, anode in enumerate(self.movable):
+            free = [
+                s for s in self.allowed[self._kind_of[k]]
+                if all(math.dist(self.spots[s], self.spots[t])
+                       >= self._reach(k) + self._reach(j) + _APART for j, t in enumerate(taken))
+            ]  # fmt: skip
+            if not free:
+                raise NoAnswerError(
+                    "There is no room for so many anodes.", remedy="Take fewer, or a wider tank."
+                )
+            at = (anode.x_m, anode.y_m)
+            taken.append(min(free, key=lambda s: math.dist(self.spots[s], at)))
+        return tuple(taken)
+
+    def plan_with(self, layout: Layout) -> Plan:
+        """The plan with its scrap set out by hand at a layout's spots."""
+        where = iter(layout)
+        anodes = [
+            placed(a, self.spots[next(where)]) if a.kind in MOVABLE else a
+            for a in self.plan.anodes
+        ]  # fmt: skip
+        placing = self.plan.placing.model_copy(update={"arrangement": "by_hand"})
+        return self.plan.model_copy(update={"anodes": anodes, "placing": placing})
+
+
+def _overrun(plan: Plan, draws: float) -> float:
+    """Log of the amps drawn over the supply's; a limit held by itself is not overrun."""
+    if plan.supply.kind == "laboratory":
+        return 0.0
+    return math.log(max(draws, 1e-9) / plan.supply.rated_a)
+
+
+def cost_of(plan: Plan, answer: Answer) -> float:
+    """What a plan answered in full costs by the same measure."""
+    hours = math.inf if answer.window is None else answer.window.value / 3600
+    over_band = math.log(max(answer.p95.value, 1e-9) / answer.band.p95_high)
+    over = _overrun(plan, answer.draws.value)
+    p5, p95 = answer.p5.value, answer.p95.value
+    return Score(hours, answer.draws.value, p5, p95, over_band, over).cost
+
+
+def search(trials: Trials, most: int = 1500) -> Iterator[Found]:
+    """Look for the best layout in at most so many solves, telling after every few of them.
+
+    Even rings on each contour are tried, turned by degrees; the best few, and the plan's own, are
+    then improved by moving one anode at a time, to its neighbours and then to anywhere.
+    """
+    told = 0
+    best: tuple[float, Layout] | None = None
+
+    def look(layout: Layout) -> float:
+        nonlocal best
+        cost = trials.score(layout).cost
+        if best is None or cost < best[0] - 1e-9:
+            best = (cost, layout)
+        return cost
+
+    def found() -> Found:
+        assert best is not None
+        return Found(trials.solves, most, best[1], trials.score(best[1]))
+
+    starts = [trials.nearest(), *_rings(trials)]
+    ranked = sorted({trials.named(s): None for s in starts if trials.feasible(s)})
+    costs = {}
+    for layout in ranked[: max(most // 3, 1)]:
+        costs[layout] = look(layout)
+        if trials.solves >= told + 10:
+            told = trials.solves
+            yield found()
+    for start in sorted(costs, key=lambda k: costs[k])[:4]:
+        at, cost = start, costs[start]
+        for reach in (1, 4):
+            moving = True
+            while moving and trials.solves < most:
+                moving = False
+                for layout in _moves(trials, at, reach):
+                    if trials.solves >= most:
+                        break
+                    tried = look(layout)
+                    if tried < cost - 1e-6:
+                        at, cost, moving = layout, tried, True
+                    if trials.solves >= told + 10:
+                        told = trials.solves
+                        yield found()
+    yield found()
+
+
+def _rings(trials: Trials) -> Iterator[Layout]:
+    """Anodes evenly round each contour, begun at a dozen places."""
+    count, start = len(trials.movable), 0
+    for _, size in _CONTOURS:
+        for turn in range(0, size, max(1, size // 12)):
+            yield tuple(start + (turn + round(k * size / count)) % size for k in range(count))
+        start += size
+
+
+def _moves(trials: Trials, layout: Layout, reach: int) -> Iterator[Layout]:
+    """The layout with one anode moved: along its contour, to the next one, or (far) anywhere."""
+    spots = trials.spots
+    for k, spot in enumerate(layout):
+        by_distance = sorted(range(len(spots)), key=lambda s: math.dist(spots[s], spots[spot]))
+        near = by_distance[1:7] if reach == 1 else by_distance[7 :: max(1, len(spots) // 18)]
+        for other in near:
+            moved = (*layout[:k], other, *layout[k + 1 :])
+            if trials.feasible(moved):
+                yield moved
+
+
+def spots(plan: Plan) -> Sequence[Point]:
+    """Where scrap can hang: along the wall at the placing's gap, and on two rings further in."""
+    length, width = plan_size(plan.tank, 0.0)
+    gap = plan.placing.wall_gap_m
+    half = (max(length / 2 - gap, 0.01), max(width / 2 - gap, 0.01))
+    out: list[Point] = []
+    for share, count in _CONTOURS:
+        a, b = half[0] * share, half[1] * share
+        if plan.tank.shape.kind == "bucket":
+            turns = [2 * math.pi * k / count - math.pi / 2 for k in range(count)]
+            out += [(a * math.cos(t), b * math.sin(t)) for t in turns]
+        else:
+            out += [_along_box(a, b, k / count) for k in range(count)]
+    return out
+
+
+def _along_box(a: float, b: float, share: float) -> Point:
+    """A point this far round a rectangle of half sizes a, b, begun in the middle of its -y side."""
+    way = share * 4 * (a + b)
+    legs = ((a, (0.0, -b), (1, 0)), (2 * b, (a, -b), (0, 1)), (2 * a, (a, b), (-1, 0)),
+            (2 * b, (-a, b), (0, -1)), (a, (-a, -b), (1, 0)))  # fmt: skip
+    for leg, (x, y), (dx, dy) in legs:
+        if way <= leg + 1e-12:
+            return x + dx * way, y + dy * way
+        way -= leg
+    return 0.0, -b
+
+
+def placed(anode: Anode, spot: Point) -> Anode:
+    """The anode moved to a spot."""
+    return anode.model_copy(update={"x_m": round(spot[0], 4), "y_m": round(spot[1], 4)})
+
+
+def _kinds(anodes: Sequence[Anode]) -> tuple[list[Anode], list[int]]:
+    """Anodes that differ in more than their place, and which of them each anode is like."""
+    kinds: list[Anode] = []
+    of = []
+    for a in anodes:
+        pattern = a.model_copy(update={"id": "a", "x_m": 0.0, "y_m": 0.0})
+        if pattern not in kinds:
+            kinds.append(pattern)
+        of.append(kinds.index(pattern))
+    return kinds, of
+
+
+def _gap(anode: Anode, plan: Plan, bottom: float) -> float:
+    dx, dy, reach = clearance(anode, plan, bottom)
+    return (max(dx, dy) if dx <= 0 and dy <= 0 else math.hypot(max(dx, 0), max(dy, 0))) - reach
+
+
+def _fits(anode: Anode, plan: Plan) -> bool:
+    """Whether all of it stands within the floor's outline, a millimetre clear."""
+    length, width = plan_size(plan.tank, 0.0)
+    if anode.kind == "rod":
+        ends = [(anode.x_m, anode.y_m)]
+        reach = anode.diameter_m / 2
+    else:
+        along = facing(anode, plan.tank) + math.pi / 2
+        half = anode.width_m / 2
+        ends = [(anode.x_m + s * half * math.cos(along), anode.y_m + s * half * math.sin(along))
+                for s in (-1, 1)]  # fmt: skip
+        reach = anode.thickness_m / 2
+    clear = reach + 0.001
+    if plan.tank.shape.kind == "bucket":
+        return all(math.hypot(*e) <= length / 2 - clear for e in ends)
+    return all(abs(x) <= length / 2 - clear and abs(y) <= width / 2 - clear for x, y in ends)

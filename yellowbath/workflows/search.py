@@ -1,0 +1,112 @@
+"""Searches over a plan: where to hang its scrap, and how to turn its piece.
+
+Both are told step by step; whoever stops asking for the next step has cancelled them.
+"""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any
+
+from yellowbath.core.document import Plan
+from yellowbath.core.errors import NoAnswerError
+from yellowbath.core.plan.answer import bottoms_of
+from yellowbath.workflows.field import PlanField, answer_plan, field_of, solvable, solve_answered
+
+if TYPE_CHECKING:
+    from yellowbath.core.plan.turning import Turning
+
+MOST_S = 20.0  # that a search may take
+
+
+@dataclass(frozen=True)
+class Step:
+    """How far a search is: so many of at most so many, and the hours of the best so far."""
+
+    done: int
+    of: int
+    hours: float
+
+
+@dataclass(frozen=True)
+class Placed:
+    """The best placing found, its plan solved before and after, and how many layouts were solved.
+
+    ``better`` is false where the plan's own placing is as good; before and after are then the same.
+    """
+
+    before: PlanField
+    after: PlanField
+    solves: int
+    better: bool
+
+
+@dataclass(frozen=True)
+class Turned:
+    """The turn plan of a plan's first piece, and how many poses were solved."""
+
+    plan: Plan
+    turning: Turning
+    poses: int
+
+
+def place(document: Mapping[str, Any]) -> Iterator[Step | Placed]:
+    """Search the best places for a plan's rods and flats; a step after every few layouts.
+
+    Raises as ``field_of`` does, NoAnswerError where the scrap has one place only.
+    """
+    from yellowbath.core.plan.placing import Trials, search
+
+    before = field_of(document, "preview")
+    plan, answer = before.plan, before.answer
+    trials = Trials(plan, answer, bottoms_of(plan, answer.fill.level.value))
+    until = time.monotonic() + MOST_S
+    found = None
+    for found in search(trials):
+        yield Step(found.solves, found.most, found.score.hours)
+        if time.monotonic() > until:
+            break
+    assert found is not None
+    moved = answer_plan(trials.plan_with(found.layout))
+    after = solve_answered(moved, "preview") if solvable(moved) else before
+    better = _cost(after) < _cost(before) - 0.01
+    yield Placed(before, after if better else before, trials.solves, better)
+
+
+def _cost(solved: PlanField) -> float:
+    """The search's own measure of a plan solved in full."""
+    from yellowbath.core.plan.placing import cost_of
+
+    return cost_of(solved.plan, solved.answer)
+
+
+def turns(document: Mapping[str, Any]) -> Iterator[Step | Turned]:
+    """Solve every pose in which the first piece fits and share the time out; a step a pose.
+
+    Raises as ``field_of`` does; a pose that leaves more of the piece dry is not considered.
+    """
+    from yellowbath.core.plan.turning import Served, best_turning, poses_of
+
+    first = field_of(document, "preview")
+    plan, wet = first.plan, first.answer.fill.wetted_share
+    if first.answer.density.value <= 0:
+        raise NoAnswerError("No current flows, so turning would not help.")
+    piece, rest = plan.pieces[0], plan.pieces[1:]
+    poses = list(poses_of(piece))
+    served: list[Served] = []
+    until = time.monotonic() + MOST_S
+    for k, pose in enumerate(poses):
+        posed = answer_plan(plan.model_copy(update={"pieces": [pose.of(piece), *rest]}))
+        if posed.answer and solvable(posed) and posed.answer.fill.wetted_share > wet - 0.01:
+            solved = solve_answered(posed, "preview")
+            ratios = solved.field.carried.rounded()
+            served.append(Served(pose, solved.answer.density.value, ratios))
+        window = first.answer.window
+        yield Step(k + 1, len(poses), window.value / 3600 if window else 0.0)
+        if time.monotonic() > until:
+            break
+    areas = [float(a) for a in first.field.carried.areas]
+    turning = best_turning(served, areas, first.answer.need.value)
+    yield Turned(plan, turning, len(served))
