@@ -3,14 +3,17 @@
 from typing import Any, Literal
 
 from fastapi import APIRouter
+from fastapi.responses import StreamingResponse
 from pydantic import BaseModel, Field
 
 from yellowbath.api.deps import ShopDep
 from yellowbath.api.field_shown import FieldOut, field_out
 from yellowbath.api.problems import Problem
+from yellowbath.api.search_shown import LineResponse, SearchLine, begun
 from yellowbath.api.shown import PlanOut, ReadOut, plan_out, read_out
 from yellowbath.workflows import field as solving
 from yellowbath.workflows import plans as work
+from yellowbath.workflows import search as searching
 
 router = APIRouter(prefix="/plans", tags=["plans"])
 
@@ -51,6 +54,24 @@ def answer(body: AnswerIn) -> ReadOut:
 def field(body: FieldIn) -> FieldOut:
     """Where the current goes on the piece, solved in three dimensions; nothing is kept."""
     return field_out(solving.field_of(body.document, body.quality))
+
+
+_LINES: dict[int | str, dict[str, Any]] = {200: {"model": SearchLine}, 422: {"model": Problem}}
+
+
+@router.post("/place", operation_id="place_scrap", responses=_LINES, response_class=LineResponse)
+def place(body: DocumentIn) -> StreamingResponse:
+    """Search the best places for the scrap: a line a step, the result in the last; keeps nothing.
+
+    Hanging up cancels it.
+    """
+    return begun(searching.place(body.document))
+
+
+@router.post("/turns", operation_id="plan_turns", responses=_LINES, response_class=LineResponse)
+def turns(body: DocumentIn) -> StreamingResponse:
+    """Search the poses that clean the piece soonest and their shares of the time, line by line."""
+    return begun(searching.turns(body.document))
 
 
 @router.get("", operation_id="list_plans")

@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Printer, Redo2, Save, Undo2 } from "lucide-react";
-import { useEffect, useState } from "react";
+import { useCallback, useEffect, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import { api, ask, keys, type Plan, type PlanOut, Refused } from "@/shared/api/client";
 import { Loading, Trouble } from "@/shared/ui/States";
@@ -105,13 +105,14 @@ function Editor({ planId, saved }: { planId: string; saved: { doc: Plan; base: n
     setStarting(andStart);
     save.mutate(from);
   };
+  const replace = useCallback((doc: Plan) => dispatch({ do: "replace", doc }), [dispatch]);
   useKeys(dispatch, () => doSave(false));
   const stale = save.error instanceof Refused && save.error.problem.type.endsWith("stale-revision");
   const faults = Object.keys(read?.faults ?? {}).length;
   const stops = read?.answer?.findings.filter((f) => f.severity === "stop").length ?? 0;
 
   return (
-    <PlanContext.Provider value={{ doc: draft.doc, read, put, type }}>
+    <PlanContext.Provider value={{ doc: draft.doc, read, put, type, replace }}>
       <div className="no-print mx-auto max-w-[1500px] px-3 sm:px-5">
         <div className="flex flex-wrap items-center gap-2 py-3">
           <h1 className="mr-auto text-3xl">

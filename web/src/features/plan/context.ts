@@ -4,6 +4,7 @@ import type { Plan, ReadOut } from "@/shared/api/client";
 export interface PlanEdit {
   doc: Plan;
   read?: ReadOut;
+  replace: (doc: Plan) => void;
   put: (pointer: string, value: unknown) => void;
   type: (pointer: string, text: string) => void;
 }

@@ -44,6 +44,48 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/place": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Place
+         * @description Search the best places for the scrap: a line a step, the result in the last; keeps nothing.
+         *
+         *     Hanging up cancels it.
+         */
+        post: operations["place_scrap"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/turns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Turns
+         * @description Search the poses that clean the piece soonest and their shares of the time, line by line.
+         */
+        post: operations["plan_turns"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans": {
         parameters: {
             query?: never;
@@ -1362,6 +1404,20 @@ export interface components {
             price_kwh: number;
         };
         /**
+         * PlaceOut
+         * @description The best placing found. ``anodes`` stand by hand; ``better`` false: leave it as it is.
+         */
+        PlaceOut: {
+            /** Better */
+            better: boolean;
+            /** Solves */
+            solves: number;
+            /** Anodes */
+            anodes: components["schemas"]["Anode"][];
+            before: components["schemas"]["SideOut"];
+            after: components["schemas"]["SideOut"];
+        };
+        /**
          * Placing
          * @description How the rods were set out; the anode list is arranged from it.
          */
@@ -1473,6 +1529,26 @@ export interface components {
             id: string;
             /** Text */
             text: string;
+        };
+        /**
+         * PoseOut
+         * @description A pose and its share of the time under power.
+         */
+        PoseOut: {
+            /** Words */
+            words: string;
+            /**
+             * Hang
+             * @enum {string}
+             */
+            hang: "long_across" | "long_down" | "flat";
+            /** Turn Deg */
+            turn_deg: number;
+            /** Tilt Deg */
+            tilt_deg: number;
+            /** Share */
+            share: number;
+            time: components["schemas"]["FigureOut"];
         };
         /**
          * Problem
@@ -1803,6 +1879,20 @@ export interface components {
             level_kg: number;
         };
         /**
+         * SearchLine
+         * @description One line of a search: ``done`` of at most ``of``, hours of the best so far, a result last.
+         */
+        SearchLine: {
+            /** Done */
+            done: number;
+            /** Of */
+            of: number;
+            /** Hours */
+            hours: number;
+            placed?: components["schemas"]["PlaceOut"] | null;
+            turns?: components["schemas"]["TurnsOut"] | null;
+        };
+        /**
          * ShopSettings
          * @description What the shop sets once.
          */
@@ -1826,6 +1916,16 @@ export interface components {
             theme: "auto" | "light" | "dark";
             /** Scoops */
             scoops?: components["schemas"]["Scoop"][];
+        };
+        /**
+         * SideOut
+         * @description A plan's figures before or after.
+         */
+        SideOut: {
+            time: components["schemas"]["FigureOut"] | null;
+            gives: components["schemas"]["FigureOut"];
+            p5: components["schemas"]["FigureOut"];
+            p95: components["schemas"]["FigureOut"];
         };
         /**
          * Spread
@@ -2078,6 +2178,20 @@ export interface components {
              */
             inner_diameter_m: number;
         };
+        /**
+         * TurnsOut
+         * @description The turn plan; one pose means that turning is not worth the hands.
+         */
+        TurnsOut: {
+            /** Poses */
+            poses: components["schemas"]["PoseOut"][];
+            time: components["schemas"]["FigureOut"];
+            alone: components["schemas"]["FigureOut"];
+            /** Solved */
+            solved: number;
+            /** Unreached Percent */
+            unreached_percent: number;
+        };
         /** ValidationError */
         ValidationError: {
             /** Location */
@@ -2272,6 +2386,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    place_scrap: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DocumentIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/x-ndjson": components["schemas"]["SearchLine"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/x-ndjson": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    plan_turns: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DocumentIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/x-ndjson": components["schemas"]["SearchLine"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/x-ndjson": components["schemas"]["Problem"];
                 };
             };
         };

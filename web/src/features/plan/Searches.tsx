@@ -1,0 +1,218 @@
+import { type ReactNode, useEffect } from "react";
+import type { FigureOut, Schemas } from "@/shared/api/client";
+import { useSearch } from "@/shared/api/search";
+import { Num } from "@/shared/ui/Num";
+import { usePlan } from "./context";
+import { putAt } from "./usePlanDraft";
+
+type Searching = ReturnType<typeof useSearch>;
+
+/** Where the scrap would serve best: searched on the server, taken over by one press. */
+export function PlaceForMe() {
+  const { doc, replace } = usePlan();
+  const search = useSearch("/api/plans/place");
+  useFresh(search);
+  const found = search.line?.placed;
+  return (
+    <Search
+      search={search}
+      name="Place it for me"
+      lead="Tries hundreds of places for this scrap and keeps the one that cleans soonest, within the band and the supply."
+    >
+      {found && !found.better && (
+        <p>
+          It stands well as it is: the best of {found.solves} other layouts would not be a hundredth
+          better.
+        </p>
+      )}
+      {found?.better && (
+        <>
+          <Effects before={found.before} after={found.after} />
+          <button
+            type="button"
+            className="btn btn-main"
+            onClick={() =>
+              replace(putAt(putAt(doc, "/anodes", found.anodes), "/placing/arrangement", "by_hand"))
+            }
+          >
+            Use this placing
+          </button>
+          <p className="text-xs text-ink-2">Best of {found.solves} layouts solved.</p>
+        </>
+      )}
+    </Search>
+  );
+}
+
+function Effects({ before, after }: { before: Schemas["SideOut"]; after: Schemas["SideOut"] }) {
+  const rows: [string, FigureOut | null | undefined, FigureOut | null | undefined][] = [
+    ["Clean after, under power", before.time, after.time],
+    ["Current", before.gives, after.gives],
+    ["Least served twentieth", before.p5, after.p5],
+    ["Most served twentieth", before.p95, after.p95],
+  ];
+  return (
+    <table className="w-full text-sm">
+      <caption className="sr-only">What the new placing changes</caption>
+      <thead>
+        <tr className="text-right text-xs text-ink-2">
+          <th scope="col">
+            <span className="sr-only">What</span>
+          </th>
+          <th scope="col" className="font-normal">
+            now
+          </th>
+          <th scope="col" className="font-normal">
+            then
+          </th>
+        </tr>
+      </thead>
+      <tbody>
+        {rows.map(
+          ([name, a, b]) =>
+            a &&
+            b && (
+              <tr key={name} className="border-t border-hair">
+                <th scope="row" className="py-1 text-left font-normal">
+                  {name}
+                </th>
+                <td className="text-right">
+                  <Num f={a} />
+                </td>
+                <td className="text-right">
+                  <Num f={b} className="text-lg" />
+                </td>
+              </tr>
+            ),
+        )}
+      </tbody>
+    </table>
+  );
+}
+
+/** Which poses for what shares of the time. */
+export function TurnPlan() {
+  const { doc, replace } = usePlan();
+  const search = useSearch("/api/plans/turns");
+  useFresh(search);
+  const found = search.line?.turns;
+  const first = found?.poses[0];
+  const planned = first?.words === "As planned";
+  return (
+    <Search
+      search={search}
+      name="Work out a turn plan"
+      lead="Solves the bath in every pose that fits and shares the time out between them."
+    >
+      {found && found.poses.length === 1 && planned && (
+        <p>
+          Turning is not worth the hands here: no pose that fits, and no two or three of them, would
+          save a twentieth of the <Num f={found.alone} />.
+        </p>
+      )}
+      {found && (found.poses.length > 1 || !planned) && (
+        <>
+          <ol className="space-y-1">
+            {found.poses.map((p, k) => (
+              <li
+                key={`${p.hang}${p.turn_deg}${p.tilt_deg}`}
+                className="grid grid-cols-[2rem_1fr_auto] items-baseline border-t border-hair py-1"
+              >
+                <span className="sign text-lg">{k + 1}</span>
+                <span>{p.words}</span>
+                <Num f={p.time} className="text-lg" />
+              </li>
+            ))}
+          </ol>
+          <p className="text-sm">
+            Together <Num f={found.time} /> instead of <Num f={found.alone} /> only as planned.
+            {found.poses.length > 1 && " Turn with the power off."}
+          </p>
+          {!planned && first && (
+            <button
+              type="button"
+              className="btn"
+              onClick={() => {
+                const { hang, turn_deg, tilt_deg } = first;
+                replace(
+                  Object.entries({ hang, turn_deg, tilt_deg }).reduce(
+                    (d, [key, value]) => putAt(d, `/pieces/0/${key}`, value),
+                    doc,
+                  ),
+                );
+              }}
+            >
+              Begin in pose 1
+            </button>
+          )}
+        </>
+      )}
+      {found && found.unreached_percent >= 0.5 && (
+        <p className="text-sm">
+          {found.unreached_percent.toFixed(0)} % of the surface is reached in no pose. In a bore a
+          rod through the middle on spacers would; elsewhere scrap of its own on that side.
+        </p>
+      )}
+    </Search>
+  );
+}
+
+/** A finding belongs to the plan that it was made for: an edit puts it away. */
+function useFresh(search: Searching) {
+  const { doc } = usePlan();
+  const { stop } = search;
+  const made = JSON.stringify([doc.pieces, doc.tank, doc.mix, doc.anodes, doc.placing, doc.supply]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what was made is the reason to stop
+  useEffect(() => stop(), [made, stop]);
+}
+
+function Search({
+  search,
+  name,
+  lead,
+  children,
+}: {
+  search: Searching;
+  name: string;
+  lead: string;
+  children: ReactNode;
+}) {
+  const { doc } = usePlan();
+  const { line, running, error } = search;
+  return (
+    <div className="space-y-2 border-t border-hair pt-3">
+      <div className="flex flex-wrap items-center gap-3">
+        <button
+          type="button"
+          className="btn btn-small"
+          disabled={running}
+          onClick={() => void search.start(doc)}
+        >
+          {name}
+        </button>
+        {running && (
+          <button type="button" className="btn btn-small" onClick={search.stop}>
+            Stop
+          </button>
+        )}
+        <p className="min-w-48 flex-1 text-xs text-ink-2">{lead}</p>
+      </div>
+      {running && (
+        <div role="status" className="space-y-1 text-sm">
+          <progress className="h-3 w-full" value={line?.done ?? 0} max={line?.of ?? 1} />
+          <p>
+            {line
+              ? `${line.done} of at most ${line.of} solved`
+              : "Putting tank, piece and scrap together …"}
+          </p>
+        </div>
+      )}
+      {error && (
+        <p role="alert" className="border-l-4 border-stop pl-3 text-sm">
+          {error.message}
+        </p>
+      )}
+      {!running && children}
+    </div>
+  );
+}
