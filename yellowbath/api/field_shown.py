@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import Literal
 
 from pydantic import BaseModel
 
@@ -23,6 +24,15 @@ class RegionFieldOut(BaseModel):
     error: float
 
 
+class KindOut(BaseModel):
+    """Outer surface, recesses or bores: share of the wet surface, and its tails in A/dm2."""
+
+    kind: Literal["outer", "recess", "bore"]
+    area_percent: float
+    p5: float
+    p95: float
+
+
 class FieldOut(BaseModel):
     """Densities in A/dm2; facet corners in mm from the tank's centre line, four points each."""
 
@@ -37,6 +47,9 @@ class FieldOut(BaseModel):
     corners: list[float]
     values: list[float]
     rods: dict[str, float]
+    kinds: list[KindOut]
+    blind_percent: float
+    sees: dict[str, float]
     facets: int
     error_percent: float
     seconds: float
@@ -89,6 +102,14 @@ def field_out(solved: PlanField) -> FieldOut:
         corners=[round(float(c), 2) for c in corners.ravel()],
         values=[round(float(v) * mean, 5) for v in found.ratio],
         rods={k: float(v) for k, v in found.rod_share.items()},
+        kinds=[
+            KindOut.model_validate(
+                {"kind": k, "area_percent": 100 * a, "p5": mean * low, "p95": mean * high}
+            )
+            for k, (a, low, high) in found.carried.tails().items()
+        ],
+        blind_percent=100 * found.sight.blind,
+        sees=dict(found.sight.seen),
         facets=found.facets,
         error_percent=100 * found.resistance.error / found.resistance.value,
         seconds=solved.seconds,

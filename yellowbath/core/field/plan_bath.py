@@ -15,11 +15,12 @@ from yellowbath.core.document import Plan
 from yellowbath.core.field.assemble import Kept
 from yellowbath.core.field.model import STEP, TAILS, Number
 from yellowbath.core.field.plan_shapes import Frame, build, pose_of
-from yellowbath.core.field.reference import carry, reference
+from yellowbath.core.field.reference import carry, reference, wetted_areas
 from yellowbath.core.field.result import Share
-from yellowbath.core.field.solve import Body, Solved, solve
+from yellowbath.core.field.sight import Sight, sight, triangles_of
+from yellowbath.core.field.solve import Bath, Body, Solved, solve
 from yellowbath.core.field.solved import FieldSummary
-from yellowbath.core.field.surfaces import Surface, join
+from yellowbath.core.field.surfaces import Surface, join, moved
 
 FACETS = {"preview": 300, "settled": 700}
 
@@ -35,6 +36,21 @@ class Facets:
     areas: np.ndarray
     ratio: np.ndarray
     wet: np.ndarray
+    kinds: tuple[str, ...]
+
+    def tails(self) -> Mapping[str, tuple[float, float, float]]:
+        """Share of the wet area, p5 and p95 over the mean of all, for outer, recess and bore."""
+        areas, names = self.areas * self.wet, np.array(self.kinds)
+        out = {}
+        for kind in ("outer", "recess", "bore"):
+            mine = (names == kind) & (areas > 0)
+            if mine.any():
+                order = np.argsort(self.ratio[mine])
+                part, ratio = areas[mine][order], self.ratio[mine][order]
+                ranks = (np.cumsum(part) - part / 2) / part.sum()
+                p5, p95 = np.interp([0.05, 0.95], ranks, ratio)
+                out[kind] = (float(part.sum() / areas.sum()), float(p5), float(p95))
+        return out
 
     def rounded(self) -> tuple[float, ...]:
         """Ratio of each facet as a run keeps it; what is dry in part gets its part."""
@@ -60,6 +76,7 @@ class PieceField:
     piece_share: Mapping[str, float]
     facets: int
     carried: Facets
+    sight: Sight
 
     def summary(self) -> FieldSummary:
         """What is kept of it: quantiles over the wetted area, at the middles of hundredths."""
@@ -128,6 +145,7 @@ def solve_plan(
         },
         facets=solved.facets,
         carried=_carried(plan, bottoms, depth, solved, bath.bodies[:pieces]),
+        sight=_sight(plan, bottoms, depth, bath, pieces),
     )
 
 
@@ -137,10 +155,12 @@ def _carried(
     """The density on every piece's reference facets; a piece that is dry has none."""
     frame, by_id = Frame.of(plan, depth), {b.name: b for b in bodies}
     names, areas, density, wet = [], [], [], []
+    kinds: list[str] = []
     for piece in plan.pieces:
         ref = reference(piece)
         names.append(ref.name)
         areas.append(ref.surface.areas)
+        kinds += ref.kinds
         body = by_id.get(piece.id)
         if body is None:
             density.append(np.zeros(len(ref.surface)))
@@ -153,7 +173,23 @@ def _carried(
     all_areas, all_wet = np.concatenate(areas), np.concatenate(wet)
     carried = np.concatenate(density)
     mean = float(carried @ (all_areas * all_wet)) / float(all_areas @ all_wet)
-    return Facets("+".join(names), all_areas, carried / mean, all_wet)
+    return Facets("+".join(names), all_areas, carried / mean, all_wet, tuple(kinds))
+
+
+def _sight(
+    plan: Plan, bottoms: Mapping[str, float], depth: float, bath: Bath, pieces: int
+) -> Sight:
+    """What all pieces' reference facets see of the scrap."""
+    frame = Frame.of(plan, depth)
+    surfaces, blockers = [], []
+    for piece in plan.pieces:
+        ref, (turn, shift) = reference(piece), pose_of(piece, frame, bottoms[piece.id])
+        surfaces.append(moved(ref.surface, turn, shift))
+        blockers.append(ref.triangles @ turn.T + shift)
+    plates = {b.name: b.surface for b in bath.bodies[pieces:]}
+    blockers += [triangles_of(s) for s in plates.values()]
+    wet = np.concatenate([wetted_areas(s, depth) for s in surfaces])
+    return sight(join(surfaces), wet, np.concatenate(blockers), bath.rods, plates)
 
 
 def _something(bodies: Sequence[Body], pieces: int) -> Sequence[Body]:

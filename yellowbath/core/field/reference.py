@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import hashlib
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cached_property, lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -19,6 +19,7 @@ from yellowbath.core.document import Piece, Shape
 from yellowbath.core.errors import NoAnswerError
 from yellowbath.core.field.grouping import cut, grouped
 from yellowbath.core.field.result import Share
+from yellowbath.core.field.sight import BORE, RECESS, openness
 from yellowbath.core.field.solids import solid
 from yellowbath.core.field.surfaces import Surface, clip_polygons, moved, split_areas
 
@@ -35,6 +36,14 @@ class Reference:
 
     name: str
     surface: Surface
+    triangles: Array
+
+    @cached_property
+    def kinds(self) -> tuple[str, ...]:
+        """Outer, recess or bore for each facet, by how much of its sky the piece leaves open."""
+        found = openness(self.triangles, self.surface.centres, self.surface.normals)
+        names = np.where(found < BORE, "bore", np.where(found < RECESS, "recess", "outer"))
+        return tuple(str(n) for n in names)
 
 
 @dataclass(frozen=True)
@@ -56,7 +65,7 @@ def _reference(text: str, kind: type[Shape]) -> Reference:
     surface = grouped(cut(body.vertices, body.faces, FACETS), FACETS)[0]
     held = hashlib.sha256(np.round(surface.corners, 9).tobytes())
     held.update(np.diff(surface.first).tobytes() if surface.first is not None else b"")
-    return Reference(held.hexdigest()[:16], surface)
+    return Reference(held.hexdigest()[:16], surface, body.vertices[body.faces])
 
 
 def carry(ref: Reference, turn: Array, shift: Array, depth: float, share: Share) -> Carried:

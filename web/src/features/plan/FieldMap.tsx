@@ -108,6 +108,7 @@ export function FieldMap({ doc, answer }: { doc: Plan; answer: AnswerOut }) {
               </tr>
             </tbody>
           </table>
+          <Kinds field={f} />
           <p className="mt-1 text-xs text-ink-2">
             Solved on {f.facets} facets, resistance within {f.error_percent.toFixed(1)} % of the
             model's own; films and mix are what you typed, and the first reading tells.{" "}
@@ -120,6 +121,36 @@ export function FieldMap({ doc, answer }: { doc: Plan; answer: AnswerOut }) {
         </div>
       )}
     </section>
+  );
+}
+
+const KIND = { outer: "Outer surface", recess: "Recesses", bore: "Bores" } as const;
+
+/** Outer surface, recesses and bores apart; and what no scrap looks at, which is geometry only. */
+function Kinds({ field: f }: { field: FieldOut }) {
+  return (
+    <div className="mt-2 space-y-1 text-sm">
+      {f.kinds.length > 1 && (
+        <ul>
+          {f.kinds.map((k) => (
+            <li key={k.kind} className="flex justify-between gap-3 border-t border-hair">
+              <span>
+                {KIND[k.kind]}, {k.area_percent.toFixed(0)} % of it
+              </span>
+              <span className="sign whitespace-nowrap text-base">
+                {Math.max(k.p5, 0).toPrecision(2)} to {k.p95.toPrecision(2)} A/dm²
+              </span>
+            </li>
+          ))}
+        </ul>
+      )}
+      <p className="text-xs text-ink-2">
+        Line of sight:{" "}
+        {f.blind_percent < 0.5 ? "every part" : `${(100 - f.blind_percent).toFixed(0)} %`} of the
+        surface sees some scrap. That is geometry, not current: current bends round, and a blind
+        side still gets some.
+      </p>
+    </div>
   );
 }
 

@@ -887,6 +887,14 @@ export interface components {
             rods: {
                 [key: string]: number;
             };
+            /** Kinds */
+            kinds: components["schemas"]["KindOut"][];
+            /** Blind Percent */
+            blind_percent: number;
+            /** Sees */
+            sees: {
+                [key: string]: number;
+            };
             /** Facets */
             facets: number;
             /** Error Percent */
@@ -1048,6 +1056,23 @@ export interface components {
              * @default
              */
             note: string;
+        };
+        /**
+         * KindOut
+         * @description Outer surface, recesses or bores: share of the wet surface, and its tails in A/dm2.
+         */
+        KindOut: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "outer" | "recess" | "bore";
+            /** Area Percent */
+            area_percent: number;
+            /** P5 */
+            p5: number;
+            /** P95 */
+            p95: number;
         };
         /**
          * KitRef
