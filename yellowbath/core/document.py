@@ -226,6 +226,7 @@ class Mix(Doc):
     scoop_name: str = Field(default="", max_length=40, title="My scoop is")
     scoop_kg: float | None = number("mass", None, 0.0005, 2.0, "One level scoop weighs")
     temperature_c: float = number("temperature", 18.0, 0.0, 60.0, "Water temperature")
+    warming: bool = True
     source: Literal["fresh", "reuse"] = "fresh"
     batch_id: str | None = None
     kept_kg: float | None = number("mass", None, 0.0, 50.0, "Soda already in it, as dry soda")

@@ -58,7 +58,7 @@ def share_clean(doses_ah_m2: Sequence[float], need_ah_m2: float, weights: Weight
         (1 + math.erf(math.log(dose / need_ah_m2) / wide)) / 2 if dose > 0 else 0.0
         for dose in doses_ah_m2
     ]  # fmt: skip
-    return mean_of(met, weights)
+    return min(mean_of(met, weights), 1.0)
 
 
 def mean_of(values: Sequence[float], weights: Weights = None) -> float:

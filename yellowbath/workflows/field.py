@@ -155,7 +155,7 @@ def solve_answered(quick: Answered, quality: str) -> PlanField:
     assert quick.answer is not None
     start = time.perf_counter()
     found = _cached(quick.read.plan, quick.answer, quality)
-    worked = answer(quick.read.plan, SolvedField(found.summary()))
+    worked = answer(quick.read.plan, SolvedField(found.summary(quick.answer.warm)))
     answered = Answered(quick.read, worked, find(quick.read.plan, worked))
     return PlanField(answered, worked, found, time.perf_counter() - start)
 
@@ -165,7 +165,7 @@ def run_summary(quick: Answered) -> FieldSummary:
 
     A turn in the run's log then adds its dose to the facets that it serves.
     """
-    found = solve_answered(quick, "preview").field.summary()
+    found = _summary(quick)
     plan = quick.read.plan
     about = [
         p.model_copy(update={"turn_deg": p.turn_deg + (180 if p.turn_deg <= 0 else -180)})
@@ -174,8 +174,13 @@ def run_summary(quick: Answered) -> FieldSummary:
     turned = answer_plan(plan.model_copy(update={"pieces": about}))
     if not solvable(turned):
         return found
-    other = solve_answered(turned, "preview").field.summary()
+    other = _summary(turned)
     return found.model_copy(update={"poses": (*found.poses, *other.poses)})
+
+
+def _summary(quick: Answered) -> FieldSummary:
+    solved = solve_answered(quick, "preview")
+    return solved.field.summary(solved.answer.warm)
 
 
 def answer_plan(plan: Plan) -> Answered:

@@ -77,13 +77,20 @@ def conductivity(salt_key: str, concentration_kg_m3: float, temperature_c: float
     return float(0.1 * c * molar * (1 + k["a1"] * x + k["a2"] * x**2 + k["a3"] * x**3))
 
 
-def conductivity_figure(mix: Mix, concentration: Figure) -> Figure:
-    """Conductivity [S/m] of the mix, with its formula and its error."""
+def conductivity_figure(
+    mix: Mix, concentration: Figure, temperature: Figure, bubbles: Input
+) -> Figure:
+    """Conductivity [S/m] of the mix, with its formula and its error.
+
+    ``bubbles``: the share of gas in it [-], which takes away by Bruggeman's 1.5th power (1935, from
+    memory).
+    """
     key = product(mix.product).salt
     k = salt(key)
     inputs = [
         uses("C", concentration),
-        typed("T", "Temperature", mix.temperature_c, "temperature"),
+        uses("T", temperature),
+        bubbles,
         Input("M", "Molar mass, g/mol", k["molar_g"], "number", "CIAAW atomic weights"),
         *(
             Input(s, f"Coefficient {s} of {k['name']}", k[n], "number", k["source"])
@@ -92,11 +99,11 @@ def conductivity_figure(mix: Mix, concentration: Figure) -> Figure:
             )
         ),
     ]  # fmt: skip
-    value = conductivity(key, concentration.value, mix.temperature_c)
+    value = conductivity(key, concentration.value, temperature.value) * (1 - bubbles.value) ** 1.5
     made = figure(
         "mix.conductivity", "Conductivity of the mix", value, "conductivity",
         "0.1*(C/M)*(L - A*sqrt(C/M)/(1 + B*sqrt(C/M)))*(1 + a1*(T - 20) + a2*(T - 20)**2"
-        " + a3*(T - 20)**3)",
+        " + a3*(T - 20)**3)*(1 - e)**1.5",
         inputs, "conductivity",
     )  # fmt: skip
     error = float(k["relative_error"])

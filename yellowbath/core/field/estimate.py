@@ -62,6 +62,7 @@ def disc_neumann(diameter: float, a: Point, b: Point) -> float:
 class ClosedFormEstimate:
     """The closed form as a :class:`~yellowbath.core.field.model.FieldModel`."""
 
+    warm = None
     name = "closed-form estimate"
 
     def solve(self, layout: Layout, conductivity: Figure) -> FieldAnswer:

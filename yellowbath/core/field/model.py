@@ -11,6 +11,7 @@ from statistics import NormalDist
 from typing import Protocol
 
 from yellowbath.core.figures import Figure
+from yellowbath.core.power.warming import Warm
 
 SLICES = 20
 REACH = 0.02  # under this share of the mean no outside scrap lifts a surface: a bore; judged
@@ -150,6 +151,11 @@ class FieldModel(Protocol):
     """Turns a layout and a conductivity into a bath resistance and a spread of density."""
 
     name: str
+
+    @property
+    def warm(self) -> Warm | None:
+        """What its conductivity was reckoned for; None where it may be asked for any."""
+        ...
 
     def solve(self, layout: Layout, conductivity: Figure) -> FieldAnswer:
         """Raises NoAnswerError where the layout has no current path."""

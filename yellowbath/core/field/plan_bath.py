@@ -6,6 +6,7 @@ there is to know. Tanks: box and bucket, both with taper; the piece is the first
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
@@ -21,6 +22,7 @@ from yellowbath.core.field.sight import Sight, sight, triangles_of
 from yellowbath.core.field.solve import Bath, Body, Solved, solve
 from yellowbath.core.field.solved import FieldSummary
 from yellowbath.core.field.surfaces import Surface, join, moved
+from yellowbath.core.power.warming import Warm
 
 FACETS = {"preview": 300, "settled": 700}
 
@@ -78,8 +80,11 @@ class PieceField:
     carried: Facets
     sight: Sight
 
-    def summary(self) -> FieldSummary:
-        """What is kept of it: quantiles over the wetted area, at the middles of hundredths."""
+    def summary(self, warm: Warm) -> FieldSummary:
+        """What is kept of it: quantiles over the wetted area, at the middles of hundredths.
+
+        ``warm`` is what the conductivity that it was solved with was reckoned for.
+        """
         order = np.argsort(self.ratio)
         areas = self.surface.areas[order]
         ranks = (np.cumsum(areas) - areas / 2) / areas.sum()
@@ -91,6 +96,7 @@ class PieceField:
             relative_error=r.error / r.value,
             quantiles=tuple(round(float(q), 5) for q in quantiles),
             facets=self.facets,
+            warm=warm,
             reference=self.carried.name,
             areas=tuple(float(f"{a:.5g}") for a in self.carried.areas),
             poses=(self.carried.rounded(),),
@@ -109,18 +115,23 @@ def solve_plan(
 
     ``bottoms``: lower edge of each piece by its id [m]; ``depth`` of the liquid [m], conductivity
     [S/m]. Raises NoAnswerError where nothing is in the liquid.
+
+    Solved at the nearest of conductivities a hundredth apart, so that a bath which warms a little
+    differently meets the same factors; the resistance is then brought to the one asked for.
     """
-    shares, solves = [], []
+    shares, solves, totals = [], [], []
     facets = FACETS[quality]
+    near = math.exp(_GRID * round(math.log(conductivity) / _GRID))
     for count in (facets, round(facets / STEP**2)):
-        bath, pieces = build(plan, dict(bottoms), depth, conductivity, count)
+        bath, pieces = build(plan, dict(bottoms), depth, near, count)
         solved = solve(replace(bath, bodies=_something(bath.bodies, pieces)), kept)
         surfaces = [b.surface for b in bath.bodies[:pieces]]
         density = np.concatenate([solved.density[b.name] for b in bath.bodies[:pieces]])
         shares.append(Share(join(surfaces), density))
         solves.append((bath, pieces, solved))
+        totals.append(_brought(shares[-1].current, near / conductivity, bath, solved))
     fine, coarse = shares
-    total = Number.of(fine.current, coarse.current)
+    total = Number.of(*totals)
     p5, p95 = (
         Number.of(fine.percentile(q) / fine.mean, coarse.percentile(q) / coarse.mean, None, TAILS)
         for q in (0.05, 0.95)
@@ -147,6 +158,31 @@ def solve_plan(
         carried=_carried(plan, bottoms, depth, solved, bath.bodies[:pieces]),
         sight=_sight(plan, bottoms, depth, bath, pieces),
     )
+
+
+_GRID = 0.01  # of the log of the conductivity
+
+
+def _brought(current: float, ratio: float, bath: Bath, solved: Solved) -> float:
+    """The current at one volt where the liquid's share of the resistance is ``ratio`` as large.
+
+    Right to first order, since what a bath dissipates is stationary in its currents; the second is
+    below 1e-5 for half a hundredth.
+    """
+    lost = sum(
+        float((b.films * solved.density[b.name] ** 2) @ b.surface.areas)
+        + b.lead * float(solved.density[b.name] @ b.surface.areas) ** 2
+        for b in bath.bodies
+    )
+    lost += bath.rod_film * solved.rod_loss
+    lost += sum(r * solved.rod_current[name] ** 2 for name, r in _leads(bath).items())
+    total, films = 1 / current, lost / current**2
+    return 1 / (films + (total - films) * ratio)
+
+
+def _leads(bath: Bath) -> Mapping[str, float]:
+    """Lead of each rod by name; a ring's parts hang on one."""
+    return {r.name: lead for r, lead in zip(bath.rods, bath.rod_leads, strict=True)}
 
 
 def _carried(

@@ -76,7 +76,7 @@ class Kinetics:
 class Bath:
     """What is solved: bodies, rods at ``rod_volts`` [V], walls, conductivity [S/m].
 
-    ``rod_leads`` [ohm], one a rod, or none.
+    ``rod_leads`` [ohm], one a rod, or none; rods of one name hang on one lead.
     """
 
     green: Green
@@ -90,14 +90,24 @@ class Bath:
     kinetics: Kinetics | None = None
     rod_leads: Sequence[float] = ()
 
+    @property
+    def hung(self) -> NDArray[np.int64]:
+        """Which lead each rod hangs on: rods of one name share theirs."""
+        names = list(dict.fromkeys(r.name for r in self.rods))
+        return np.array([names.index(r.name) for r in self.rods], dtype=np.int64)
+
 
 @dataclass(frozen=True)
 class Solved:
-    """Current density into each element of each body [A/m2], and out of each rod [A]."""
+    """Current density into each element of each body [A/m2], and out of each rod [A].
+
+    ``rod_loss``: what rods lose in a film of one ohm m2 [W].
+    """
 
     density: dict[str, Array]
     rod_current: dict[str, float]
     rod_density: dict[str, Array]
+    rod_loss: float
     facets: int
 
 
@@ -148,14 +158,16 @@ class System:
         """Put volts, films, leads and conductivity to an operator and its rods."""
         s, m = bath.conductivity, len(lines.radius)
         films = np.concatenate([b.films for b in bath.bodies])
-        n, bodies, k = len(films), len(bath.bodies), len(bath.bodies) + len(bath.rods)
+        hung = bath.hung
+        n, bodies = len(films), len(bath.bodies)
+        k = bodies + (int(hung.max()) + 1 if len(hung) else 0)
         owner = np.repeat(np.arange(bodies), [len(b.surface) for b in bath.bodies])
         single = op.single / s
         factor = kept.get(
             ("factor", op.key, s, films.tobytes()), lambda: lu_factor(op.double * films + single)
         )
         of_body = (owner[:, None] == np.arange(k)).astype(float)
-        of_rod = (lines.rod[:, None] + bodies == np.arange(k)).astype(float)
+        of_rod = (hung[lines.rod][:, None] + bodies == np.arange(k)).astype(float)
         spread = lines.lengths / lines.area if m else np.zeros(0)
         right = np.zeros((n, m + k + 1))
         below = np.zeros((m + k + 1, n + m + k + 1))
@@ -171,9 +183,10 @@ class System:
             below[:m, n + m : n + m + k] = line_double @ of_body + of_rod
             below[:m, -1] = blocks.level
         areas = np.concatenate([b.surface.areas for b in bath.bodies])
-        leads = np.array(
-            [*(b.lead for b in bath.bodies), *(bath.rod_leads or [0.0] * len(bath.rods))]
-        )
+        leads = np.zeros(k)
+        leads[:bodies] = [b.lead for b in bath.bodies]
+        if bath.rod_leads:
+            leads[bodies + hung] = bath.rod_leads
         potentials = slice(m, m + k)
         below[potentials, :n] = -leads[:, None] * (of_body * areas[:, None]).T
         below[potentials, n : n + m] = leads[:, None] * (of_rod * lines.lengths[:, None]).T
@@ -182,7 +195,7 @@ class System:
         wanted = np.zeros(n + m + k + 1)
         wanted[n + m : n + m + k] = [
             *(b.volts for b in bath.bodies),
-            *[bath.rod_volts] * len(bath.rods),
+            *[bath.rod_volts] * (k - bodies),
         ]
         scrap = np.repeat([b.volts > 0 for b in bath.bodies], [len(b.surface) for b in bath.bodies])
         return System(
@@ -278,4 +291,6 @@ def _read(bath: Bath, lines: Lines, unknown: Array, facets: int) -> Solved:
         own = lines.rod == k
         rods[rod.name] = rods.get(rod.name, 0.0) + float(current[own].sum())
         rod_density.setdefault(rod.name, []).append((current / lines.area)[own])
-    return Solved(density, rods, {n: np.concatenate(d) for n, d in rod_density.items()}, facets)
+    loss = float((current**2 / lines.area).sum())
+    by_rod = {n: np.concatenate(d) for n, d in rod_density.items()}
+    return Solved(density, rods, by_rod, loss, facets)

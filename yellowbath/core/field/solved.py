@@ -9,6 +9,7 @@ from pydantic import BaseModel, ConfigDict
 from yellowbath.core.data import source_text
 from yellowbath.core.field.model import Coverage, FieldAnswer, Layout, profile_of
 from yellowbath.core.figures import Figure, Input, figure, typed
+from yellowbath.core.power.warming import COLD, Warm
 
 
 class FieldSummary(BaseModel):
@@ -24,6 +25,7 @@ class FieldSummary(BaseModel):
     relative_error: float
     quantiles: tuple[float, ...]
     facets: int
+    warm: Warm | None = None
     reference: str = ""
     areas: tuple[float, ...] = ()
     poses: tuple[tuple[float, ...], ...] = ()
@@ -41,6 +43,11 @@ class SolvedField:
 
     def __init__(self, summary: FieldSummary) -> None:
         self._summary = summary
+
+    @property
+    def warm(self) -> Warm:
+        """The heat, hours and amps that its conductivity was reckoned with."""
+        return self._summary.warm or COLD
 
     def solve(self, layout: Layout, conductivity: Figure) -> FieldAnswer:
         """The summary's figures; layout and conductivity are those it was solved with."""

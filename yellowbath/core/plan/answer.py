@@ -17,6 +17,7 @@ from yellowbath.core.geometry import anode as anodes
 from yellowbath.core.geometry import piece as pieces
 from yellowbath.core.geometry.tank import level_of, plan_size, volume_at, volume_formula
 from yellowbath.core.power import supply as power
+from yellowbath.core.power import warming
 
 FIELD_MODEL: FieldModel = ClosedFormEstimate()
 
@@ -57,6 +58,7 @@ class Answer:
     product_mass: Figure
     spoons: Figure
     scoops: Figure | None
+    temperature: Figure
     conductivity: Figure
     resistance: Figure
     leads: Figure
@@ -86,6 +88,7 @@ class Answer:
     cost: Figure | None
     keeps: tuple[str, ...]
     model_error: float
+    warm: warming.Warm
     models: tuple[str, ...] = field(default=())
 
     def figures(self) -> Iterator[Figure]:
@@ -112,20 +115,19 @@ def answer(plan: Plan, model: FieldModel = FIELD_MODEL) -> Answer:
     mix = plan.mix
     concentration = electrolyte.concentration_figure(mix, filled.water)
     product_mass = electrolyte.product_mass_figure(mix, filled.water)
-    kappa = electrolyte.conductivity_figure(mix, concentration)
-    solved = model.solve(layout(plan, filled, wetted.value), kappa)
-    bath, leads = solved.resistance, power.lead_figure(plan.supply)
     threshold = threshold_of(plan)
-    wanted = power.wanted_figure(plan.supply, threshold, bath, leads)
-    draws = _uncertain(wanted, plan, solved.error)
-    given = power.given_figure(plan.supply, threshold, bath, leads)
-    gives = _uncertain(given, plan, solved.error)
-    volts = power.bath_volts_figure(threshold, bath, gives)
-    density = dose.density_figure(gives, wetted)
+    need = dose.need_figure(piece.grade, piece.aim)
+    warm = model.warm
+    if warm is None:
+        cold = _powered(plan, model, filled, concentration, wetted, need, warming.COLD)
+        hours = cold.window.value / 3600 if cold.window else 0.0
+        heat = faraday.heat_figure(cold.gives, cold.volts).value
+        warm = warming.Warm(heat, hours, cold.gives.value)
+    at = _powered(plan, model, filled, concentration, wetted, need, warm)
+    kappa, solved, gives, draws, volts = at.kappa, at.solved, at.gives, at.draws, at.volts
+    bath, leads, density, window = solved.resistance, at.leads, at.density, at.window
     spread = solved.spread
     band = band_of(piece)
-    need = dose.need_figure(piece.grade, piece.aim)
-    window = _window(piece, need, density, solved)
     energy = _energy(gives, plan, window)
     return Answer(
         fill=filled,
@@ -136,6 +138,7 @@ def answer(plan: Plan, model: FieldModel = FIELD_MODEL) -> Answer:
         product_mass=product_mass,
         spoons=electrolyte.spoon_figure(mix, product_mass),
         scoops=electrolyte.scoop_figure(mix, product_mass),
+        temperature=at.temperature,
         conductivity=kappa,
         resistance=bath,
         leads=leads,
@@ -165,8 +168,50 @@ def answer(plan: Plan, model: FieldModel = FIELD_MODEL) -> Answer:
         cost=faraday.cost_figure(energy, plan.place) if energy else None,
         keeps=what_stays(piece),
         model_error=solved.error,
+        warm=warm,
         models=(model.name, "effective charge dose", "two-sided log-normal need"),
     )
+
+
+@dataclass(frozen=True)
+class _Powered:
+    """A bath at one temperature: what it draws, and how long it then takes."""
+
+    temperature: Figure
+    kappa: Figure
+    solved: FieldAnswer
+    leads: Figure
+    draws: Figure
+    gives: Figure
+    volts: Figure
+    density: Figure
+    window: Figure | None
+
+
+def _powered(
+    plan: Plan,
+    model: FieldModel,
+    filled: Fill,
+    concentration: Figure,
+    wetted: Figure,
+    need: Figure,
+    warm: warming.Warm,
+) -> _Powered:
+    level, threshold = filled.level.value, threshold_of(plan)
+    temperature = warming.temperature_figure(plan, level, warm)
+    bubbles = warming.bubbles_input(plan, level, warm)
+    kappa = electrolyte.conductivity_figure(plan.mix, concentration, temperature, bubbles)
+    solved = model.solve(layout(plan, filled, wetted.value), kappa)
+    bath, leads = solved.resistance, power.lead_figure(plan.supply)
+    wanted = power.wanted_figure(plan.supply, threshold, bath, leads)
+    given = power.given_figure(plan.supply, threshold, bath, leads)
+    gives = _uncertain(given, plan, solved.error)
+    density = dose.density_figure(gives, wetted)
+    return _Powered(
+        temperature, kappa, solved, leads, _uncertain(wanted, plan, solved.error), gives,
+        power.bath_volts_figure(threshold, bath, gives), density,
+        _window(plan.pieces[0], need, density, solved),
+    )  # fmt: skip
 
 
 # --- Fill --------------------------------------------------------------------------------------

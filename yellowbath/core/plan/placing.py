@@ -131,7 +131,11 @@ class Trials:
             for spot in self.allowed[number]:
                 self._rod_of[number, spot] = len(rods)
                 round_one = placed(kind, self.spots[spot]).model_copy(
-                    update={"kind": "rod", "diameter_m": 2 * line_radius(kind)}
+                    update={
+                        "id": f"{number}.{spot}",
+                        "kind": "rod",
+                        "diameter_m": 2 * line_radius(kind),
+                    }
                 )
                 rods += standing_rod(round_one, frame)
                 leads.append(kind.contact_ohm)
@@ -147,7 +151,7 @@ class Trials:
         self._through = lu_solve(system.factor, system.right)
         self._small = system.below[:, n:] - system.below[:, :n] @ self._through
         self._wanted = system.wanted[n:]
-        self._lines, self._bodies = lines, len(bath.bodies)
+        self._lines, self._bodies, self._hung = lines, len(bath.bodies), bath.hung
         self._areas = np.concatenate([b.surface.areas for b in bath.bodies[:pieces]])
 
     @cached_property
@@ -198,7 +202,7 @@ class Trials:
         m = len(self._lines.radius)
         chosen = np.concatenate(
             [*(self._rows[r] for r in rods), m + np.arange(self._bodies),
-             m + self._bodies + np.array(rods), [len(self._wanted) - 1]]
+             m + self._bodies + np.unique(self._hung[rods]), [len(self._wanted) - 1]]
         ).astype(np.int64)  # fmt: skip
         rest = np.linalg.solve(self._small[np.ix_(chosen, chosen)], self._wanted[chosen])
         density = -(self._through[:, chosen] @ rest)[: len(self._areas)]

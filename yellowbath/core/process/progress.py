@@ -113,7 +113,7 @@ def progress(run: Run, need: dose.Need, now: datetime) -> Progress:
 
 def _share_done(doses: Sequence[float], need: float, weights: Sequence[float]) -> float:
     """Mean share of the need that each part has had, none counted over full [-]."""
-    return dose.mean_of([min(d / need, 1.0) for d in doses], weights)
+    return min(dose.mean_of([min(d / need, 1.0) for d in doses], weights), 1.0)
 
 
 def _left(

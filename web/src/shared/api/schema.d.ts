@@ -1181,6 +1181,11 @@ export interface components {
              */
             temperature_c: number;
             /**
+             * Warming
+             * @default true
+             */
+            warming: boolean;
+            /**
              * Source
              * @default fresh
              * @enum {string}

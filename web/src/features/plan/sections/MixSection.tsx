@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { api, ask, keys } from "@/shared/api/client";
 import { Num } from "@/shared/ui/Num";
 import { usePlan } from "../context";
-import { Amount, Choice, Text } from "../fields";
+import { Amount, Choice, Text, Toggle } from "../fields";
 import { More, Row, Section } from "./Section";
 
 export function MixSection() {
@@ -34,6 +34,18 @@ export function MixSection() {
         <Amount at="/mix/dose_kg_m3" label="Dose, as dry soda" hint="2 to 15 g/L is usual" />
         <Amount at="/mix/temperature_c" label="Water temperature" />
       </Row>
+      <div className="flex flex-wrap items-start justify-between gap-x-6 gap-y-2">
+        <Toggle
+          at="/mix/warming"
+          label="The bath warms as it runs"
+          hint="Warmer liquid conducts better, about 2 % a degree."
+        />
+        {f?.["bath.temperature"] && (
+          <p className="text-sm">
+            Mean over the run: <Num f={f["bath.temperature"]} className="text-xl" />
+          </p>
+        )}
+      </div>
       {f?.["mix.product"] && f["mix.spoons"] && (
         <p>
           Put in <Num f={f["mix.product"]} className="text-xl" />, which is{" "}
