@@ -126,8 +126,7 @@ class Measures(unittest.TestCase):
     def test_the_window_of_conductivity_is_the_salts_own(self) -> None:
         mix = Mix(product="baking_soda")
         warm = figure("t", "Bath", 20.0, "temperature", "T", [typed("T", "T", 20.0, "temperature")])
-            kappa = conductivity_figure(
-                mix, concentration_figure(mix, litres(20)), warm, typed("e", "Gas", 0.0, "ratio")
-            )
+        gas = typed("e", "Gas", 0.0, "ratio")
+        kappa = conductivity_figure(mix, concentration_figure(mix, litres(20)), warm, gas)
         assert kappa.low is not None
         self.assertAlmostEqual(kappa.low / kappa.value, 0.95)

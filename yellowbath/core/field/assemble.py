@@ -34,13 +34,24 @@ T = TypeVar("T")
 
 @dataclass(frozen=True)
 class Lines:
-    """All rods cut into segments: ends (m, 3), radius, wet area [m2] and rod of each."""
+    """All rods cut into segments: ends (m, 3), radius, wet area [m2] and rod of each.
+
+    A wet end is a segment of its own, ``cap``: a disc, as a line too short to matter.
+    """
 
     starts: Array
     ends: Array
     radius: Array
     area: Array
     rod: NDArray[np.int64]
+    cap: NDArray[np.bool_]
+
+    @property
+    def own(self) -> NDArray[np.int64]:
+        """How each segment sees each other one: see ``kernels.lines_at``."""
+        same = self.rod[:, None] == self.rod[None, :]
+        caps = self.cap[:, None].astype(np.int64) + self.cap[None, :].astype(np.int64)
+        return np.where(same, 1 + caps, 0)
 
     @property
     def lengths(self) -> Array:
@@ -50,7 +61,7 @@ class Lines:
     @staticmethod
     def of(rods: Sequence[Rod], segments: int) -> Lines:
         """Cut rods into so many segments each."""
-        starts, ends, radius, area, owner = [], [], [], [], []
+        starts, ends, radius, area, owner, cap = [], [], [], [], [], []
         for k, rod in enumerate(rods):
             cuts = _cuts(rod, rod.cuts or segments)
             span = rod.end - rod.start
@@ -61,18 +72,26 @@ class Lines:
                 radius.append(rod.radius)
                 area.append(2 * math.pi * rod.radius * (b - a) * length)
                 owner.append(k)
-            disc = math.pi * rod.radius**2
-            if rod.capped[0]:
-                area[-len(cuts) + 1] += disc
-            if rod.capped[1]:
-                area[-1] += disc
+                cap.append(False)
+            for at, toward, wet in zip((rod.start, rod.end), (1, -1), rod.capped, strict=True):
+                if wet:
+                    starts.append(at)
+                    ends.append(at + toward * _THIN * rod.radius / length * span)
+                    radius.append(rod.radius)
+                    area.append(math.pi * rod.radius**2)
+                    owner.append(k)
+                    cap.append(True)
         return Lines(
             np.array(starts).reshape(-1, 3),
             np.array(ends).reshape(-1, 3),
             np.array(radius),
             np.array(area),
             np.array(owner, dtype=np.int64),
+            np.array(cap, dtype=bool),
         )
+
+
+_THIN = 0.02  # length of the line that stands for an end's disc, in radii
 
 
 def _cuts(rod: Rod, segments: int) -> Array:
@@ -228,42 +247,58 @@ def _operator(
 
 
 @dataclass(frozen=True)
-class LineBlocks:
-    """Rods in a tank with electrodes, walls eliminated.
+class Rows:
+    """What makes the potential at points off the electrodes, walls eliminated.
 
-    ``at_elements`` (n, m) and ``at_lines`` (m, m): potential of unit line currents [-]; ``single``
-    (m, n) [m] and ``double`` (m, n) [-] of the electrodes on the rods' axes; ``level`` (m) [-].
+    ``single`` (p, n) [m] and ``double`` (p, n) [-] of the electrodes, ``lines`` (p, m) of unit line
+    currents [-], ``level`` (p) [-].
     """
 
-    at_elements: Array
-    at_lines: Array
     single: Array
     double: Array
+    lines: Array
     level: Array
+
+
+@dataclass(frozen=True)
+class LineBlocks:
+    """Rods in a tank with electrodes: potential of unit line currents [-] at elements (n, m) and at
+    walls, and the rows of the rods' own axes."""
+
+    at_elements: Array
+    at_walls: Array | None
+    axes: Rows
 
 
 def line_blocks(op: Operator, lines: Lines) -> LineBlocks:
     """Rods against the electrodes and walls of an operator."""
-    g, m = op.green, len(lines.radius)
+    at_elements = np.concatenate([_lines_on(s, lines, op.green) for s in op.surfaces])
+    at_walls = None
+    if op.walls is not None:
+        at_walls = _lines_on(op.walls, lines, op.green)
+        at_elements -= op.through @ at_walls
     axis = np.ascontiguousarray((lines.starts + lines.ends) / 2)
-    at_elements = np.concatenate([_lines_on(s, lines, g) for s in op.surfaces])
-    same = (lines.rod[:, None] == lines.rod[None, :]).astype(np.int64)
-    at_lines = _lines(axis, same, lines, g)
-    nowhere = np.full(m, -1)
-    found = [layers_of(axis, nowhere, s.elements, g) for s in op.surfaces]
+    return LineBlocks(at_elements, at_walls, rows_at(op, axis, lines, lines.own, at_walls))
+
+
+def rows_at(
+    op: Operator, points: Array, lines: Lines, own: NDArray[np.int64], at_walls: Array | None
+) -> Rows:
+    """Rows of points (p, 3) [m] in the liquid or on a rod's axis; ``own`` as in ``lines_at``."""
+    nowhere = np.full(len(points), -1)
+    found = [layers_of(points, nowhere, s.elements, op.green) for s in op.surfaces]
     single = np.concatenate([f[0] for f in found], axis=1)
     double = -np.concatenate([f[1] for f in found], axis=1)
-    level = np.full(m, -1.0)
-    if op.walls is None or op.wall_lu is None:
-        return LineBlocks(at_elements, at_lines, single, double, level)
-    at_walls = _lines_on(op.walls, lines, g)
-    walls_on_axis = layers_of(axis, nowhere, op.walls.elements, g)[1]
-    through = lu_solve(op.wall_lu, walls_on_axis.T, trans=1).T
-    return LineBlocks(
-        at_elements - op.through @ at_walls,
-        at_lines - through @ at_walls,
+    of_lines = _lines(points, own, lines, op.green)
+    level = np.full(len(points), -1.0)
+    if op.walls is None or op.wall_lu is None or at_walls is None:
+        return Rows(single, double, of_lines, level)
+    at = layers_of(points, nowhere, op.walls.elements, op.green)[1]
+    through = lu_solve(op.wall_lu, at.T, trans=1).T
+    return Rows(
         single - through @ op.wall_single,
         double - through @ op.wall_double,
+        of_lines - through @ at_walls,
         level + through.sum(axis=1),
     )
 

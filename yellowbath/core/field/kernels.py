@@ -240,11 +240,30 @@ def span_between(a, b):
 
 
 @_compiled
+def segment_at(along, apart, half):
+    """Potential [-] of a segment of unit line density, from a point so far along it and (squared)
+    off its axis."""
+    r1 = math.sqrt((along - half) ** 2 + apart)
+    r2 = math.sqrt((along + half) ** 2 + apart)
+    return math.log((r1 + r2 + 2 * half) / (r1 + r2 - 2 * half)) / _FOUR_PI
+
+
+# mean over the angle between two points of one ring: squared distance over the radius squared, by
+# Gauss points bunched where the two meet
+_nodes, _weights = np.polynomial.legendre.leggauss(16)
+_share = (_nodes + 1) / 2
+_RING_SQUARES = 4 * np.sin(math.pi * _share**3 / 2) ** 2
+_RING_WEIGHTS = _weights / 2 * 3 * _share**2
+_DISC = 16 / (3 * math.pi)  # mean potential of an evenly charged disc on itself; from memory
+
+
+@_compiled
 def lines_at(points, own, starts, ends, radii, size, table):
     """Integral of G over line segments at points (n, m) [-], per unit line density.
 
-    ``own`` (n, m): 1 where the segment belongs to the rod whose axis the point is on: it is then
-    seen from the rod's surface, at its radius.
+    ``own`` (n, m): how a point on a rod's axis sees a segment of the same rod. 0: as any other;
+    1: side from side, the mean between two rings of its radius; 2: an end's disc from the side or
+    the other way, at the radius; 3: a disc from a disc, on itself by its own mean potential.
     """
     n, m = points.shape[0], starts.shape[0]
     out = np.zeros((n, m))
@@ -267,15 +286,19 @@ def lines_at(points, own, starts, ends, radii, size, table):
                     dy = fold(sy * points[i, 1] - cy, size[1])
                     for sz in (1.0, -1.0):
                         dz = fold(sz * points[i, 2] - cz, size[2])
-                        # the surface of a rod is one radius off its axis
-                        off = 0.0
                         along = (dx * hx + dy * hy + dz * hz) / half
                         apart = dx * dx + dy * dy + dz * dz - along * along
-                        if own[i, j] == 1 and apart < radii[j] ** 2:
-                            off = radii[j] ** 2 - max(apart, 0.0)
-                        r1 = math.sqrt((dx - hx) ** 2 + (dy - hy) ** 2 + (dz - hz) ** 2 + off)
-                        r2 = math.sqrt((dx + hx) ** 2 + (dy + hy) ** 2 + (dz + hz) ** 2 + off)
-                        total += math.log((r1 + r2 + 2 * half) / (r1 + r2 - 2 * half)) / _FOUR_PI
+                        kind = own[i, j] if apart < 1e-4 * radii[j] ** 2 else 0
+                        if kind == 0:
+                            total += segment_at(along, max(apart, 0.0), half)
+                        elif kind == 1:
+                            for k in range(len(_RING_WEIGHTS)):
+                                ring = _RING_SQUARES[k] * radii[j] ** 2
+                                total += _RING_WEIGHTS[k] * segment_at(along, ring, half)
+                        elif kind == 3 and abs(along) < half:
+                            total += 2 * half * _DISC / (_FOUR_PI * radii[j])
+                        else:
+                            total += segment_at(along, radii[j] ** 2, half)
                         if slab:
                             rest_between(dx, dy, dz, size, table, buffer)
                         else:

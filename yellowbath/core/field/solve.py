@@ -18,7 +18,15 @@ from numpy.typing import NDArray
 from scipy.linalg import lu_factor, lu_solve
 
 from yellowbath.core.errors import NoAnswerError, NoConvergenceError
-from yellowbath.core.field.assemble import Kept, LineBlocks, Lines, Operator, line_blocks, operator
+from yellowbath.core.field.assemble import (
+    Kept,
+    LineBlocks,
+    Lines,
+    Operator,
+    line_blocks,
+    operator,
+)
+from yellowbath.core.field.displaced import displaced_loss
 from yellowbath.core.field.green import Green
 from yellowbath.core.field.surfaces import Rod, Surface
 
@@ -125,12 +133,15 @@ def solve(bath: Bath, kept: Kept | None = None) -> Solved:
     kept = kept or Kept(0)
     op = operator([b.surface for b in bath.bodies], bath.walls, bath.green, kept)
     lines = Lines.of(bath.rods, bath.segments)
-    system = System.of(bath, op, lines, line_blocks(op, lines) if bath.rods else None, kept)
+    blocks = line_blocks(op, lines) if bath.rods else None
+    system = System.of(bath, op, lines, blocks, kept)
     found = system.linear()
     if bath.kinetics is not None:
         found = _newton(bath.kinetics, system, found)
     else:
         found = _one_way(system, found)
+    if blocks is not None:
+        found = found * _displaced(bath, op, lines, blocks, system, found)
     return _read(bath, lines, found, len(system.films) + (len(bath.walls) if bath.walls else 0))
 
 
@@ -175,13 +186,14 @@ class System:
         line_double = np.zeros((m, n))
         if blocks is not None:
             right[:, :m] = -blocks.at_elements / s
-            line_double = blocks.double
-            below[:m, :n] = line_double * films + blocks.single / s
-            below[:m, n : n + m] = -blocks.at_lines / s
+            axes = blocks.axes
+            line_double = axes.double
+            below[:m, :n] = line_double * films + axes.single / s
+            below[:m, n : n + m] = -axes.lines / s
             # current leaves a rod: its surface lies below its metal by the film
             below[np.arange(m), n + np.arange(m)] -= bath.rod_film * spread
             below[:m, n + m : n + m + k] = line_double @ of_body + of_rod
-            below[:m, -1] = blocks.level
+            below[:m, -1] = axes.level
         areas = np.concatenate([b.surface.areas for b in bath.bodies])
         leads = np.zeros(k)
         leads[:bodies] = [b.lead for b in bath.bodies]
@@ -277,6 +289,22 @@ def _newton(kinetics: Kinetics, system: System, start: Array) -> Array:
 def _toward(old: Array, new: Array) -> Array:
     """The next point to linearise at: a current that would change sign shrinks tenfold instead."""
     return np.where(old * new > 0, new, 0.1 * old)
+
+
+def _displaced(
+    bath: Bath, op: Operator, lines: Lines, blocks: LineBlocks, system: System, found: Array
+) -> float:
+    """What is left of all currents [-], since rods take the place of liquid."""
+    n, m = len(system.films), len(lines.radius)
+    bodies = np.repeat(np.arange(len(bath.bodies)), [len(b.surface) for b in bath.bodies])
+    phi = found[n + m : n + m + len(bath.bodies)][bodies] + system.films * found[:n]
+    solved = (phi, found[:n], found[n : n + m], float(found[-1]))
+    lost = displaced_loss(
+        op, bath.rods, lines, blocks.at_walls, bath.rod_film, bath.conductivity, solved
+    )
+    areas = np.concatenate([b.surface.areas for b in bath.bodies])
+    power = float(found[:n][~system.scrap] @ areas[~system.scrap]) * abs(bath.rod_volts)
+    return 1 / (1 + lost / power) if power > 0 else 1.0
 
 
 def _read(bath: Bath, lines: Lines, unknown: Array, facets: int) -> Solved:
