@@ -100,6 +100,9 @@ def as_table(name: str, results: dict[str, Any]) -> str:
         f"  p95 of mean    {results['p95_over_mean']:9.4f}       ± {errors['p95_over_mean']:.4f}",
         f"  worst patch    {results['worst_face_over_mean']:9.4f} of the mean",
     ]
+    lines.append(
+        f"  balance        {results['current_balance']:9.1e}       out of all anodes, over in"
+    )
     lines += [f"  {note}" for note in results.get("mended", [])]
     lines += [
         f"  anode {anode:8} {share * 100:9.2f} % of the current"

@@ -10,7 +10,7 @@ import numpy as np
 
 from yellowbath.core.field.case import Case
 from yellowbath.core.field.green import Green, box_green, slab_green
-from yellowbath.core.field.model import STEP, TAILS, Number
+from yellowbath.core.field.model import STEP, Number
 from yellowbath.core.field.result import Share, patches
 from yellowbath.core.field.shapes import (
     BoxBody,
@@ -88,14 +88,15 @@ def solve_case(
     ticks = [clock()]
     green = green_of(case)
     ticks.append(clock())
-    facets = FACETS["preview" if preview else "settled"]
+    quality = "preview" if preview else "settled"
+    facets = FACETS[quality]
     coarse_bath = build(case, round(facets / STEP**2), green)
     coarse = solve(coarse_bath)
     ticks.append(clock())
     fine_bath = build(case, facets, green)
     fine = solve(fine_bath)
     ticks.append(clock())
-    results = _results(case, (fine_bath, fine), (coarse_bath, coarse))
+    results = _results(case, (fine_bath, fine), (coarse_bath, coarse), quality)
     steps = np.diff(ticks)
     results["timings"] = {
         "green_cpu_s": round(float(steps[0]), 4),
@@ -104,12 +105,13 @@ def solve_case(
         "facets": fine.facets,
     }
     model = "linear" if case.kinetics is None else "kinetic"
-    quality = "preview" if preview else "settled"
     results["model"] = f"{model}, boundary elements, {quality}"
     return results
 
 
-def _results(case: Case, fine: tuple[Bath, Solved], coarse: tuple[Bath, Solved]) -> dict[str, Any]:
+def _results(
+    case: Case, fine: tuple[Bath, Solved], coarse: tuple[Bath, Solved], quality: str
+) -> dict[str, Any]:
     shares = [Share(b.bodies[0].surface, s.density["part"]) for b, s in (fine, coarse)]
     one, two = shares
     total = Number.of(one.current, two.current)
@@ -121,13 +123,16 @@ def _results(case: Case, fine: tuple[Bath, Solved], coarse: tuple[Bath, Solved])
     lying = isinstance(case.part, CylinderBody) and case.part.axis != 2
     wet_area = mesh_area if lying and mesh_area < area * 0.999 else area
     p5, p95 = (
-        Number.of(one.percentile(q) / one.mean, two.percentile(q) / two.mean, None, TAILS)
+        Number.tail(one.percentile(q) / one.mean, two.percentile(q) / two.mean, quality)
         for q in (0.05, 0.95)
     )
     numbers: dict[str, Any] = {
         "total_current_A": total.value * case.scale,
         "resistance_total_ohm": case.solved_volts / total.value if total.value else None,
-        "anode_share": _anode_shares(fine),
+        "anode_share": _shares(_anode_currents(fine)),
+        "current_balance": sum(_anode_currents(fine).values()) / one.current - 1
+        if one.current
+        else 0.0,
         "anode_area_m2": {n: area_of(s, depth) for n, s in case.anodes.items()},
         "part_wetted_area_m2": wet_area,
         "part_wetted_area_mesh_m2": mesh_area,
@@ -149,13 +154,17 @@ def _results(case: Case, fine: tuple[Bath, Solved], coarse: tuple[Bath, Solved])
     return numbers
 
 
-def _anode_shares(solved: tuple[Bath, Solved]) -> dict[str, float]:
+def _anode_currents(solved: tuple[Bath, Solved]) -> dict[str, float]:
     bath, got = solved
     out = dict(got.rod_current)
     for body in bath.bodies[1:]:
         out[body.name] = -float(got.density[body.name] @ body.surface.areas)
-    total = sum(out.values())
-    return {k: v / total for k, v in out.items()} if total else out
+    return out
+
+
+def _shares(currents: dict[str, float]) -> dict[str, float]:
+    total = sum(currents.values())
+    return {k: v / total for k, v in currents.items()} if total else currents
 
 
 def _patches(

@@ -18,7 +18,10 @@ REACH = 0.02  # under this share of the mean no outside scrap lifts a surface: a
 
 STEP = 1.5  # ratio of the two facet sizes
 _ORDER = 1.5  # cautious order of convergence; edges keep constant facets below two
-TAILS = 0.01  # the same of a percentile, which moves in steps with the elements; judged
+# the same of a percentile, which moves in steps with the elements, and of what it is at least
+# relative to, in means: a bore's trickle; judged
+TAILS = {"preview": 0.02, "settled": 0.01}
+_TRICKLE = 0.3
 SHARED = 0.002  # relative error that both meshes share; judged, docs/models/field.md
 
 
@@ -36,6 +39,11 @@ class Number:
         """From two meshes; ``scale`` is what the error ``shared`` by both is relative to."""
         left = abs(fine - coarse) / (STEP**_ORDER - 1)
         return Number(fine, left + shared * abs(fine if scale is None else scale))
+
+    @staticmethod
+    def tail(fine: float, coarse: float, quality: str) -> Number:
+        """A percentile over the mean, from two meshes of a quality."""
+        return Number.of(fine, coarse, max(abs(fine), _TRICKLE), TAILS[quality])
 
 
 @dataclass(frozen=True)

@@ -14,7 +14,7 @@ import numpy as np
 
 from yellowbath.core.document import Plan
 from yellowbath.core.field.assemble import Kept
-from yellowbath.core.field.model import STEP, TAILS, Number
+from yellowbath.core.field.model import STEP, Number
 from yellowbath.core.field.plan_shapes import Frame, build, pose_of
 from yellowbath.core.field.reference import carry, reference, wetted_areas
 from yellowbath.core.field.result import Share
@@ -133,7 +133,7 @@ def solve_plan(
     fine, coarse = shares
     total = Number.of(*totals)
     p5, p95 = (
-        Number.of(fine.percentile(q) / fine.mean, coarse.percentile(q) / coarse.mean, None, TAILS)
+        Number.tail(fine.percentile(q) / fine.mean, coarse.percentile(q) / coarse.mean, quality)
         for q in (0.05, 0.95)
     )
     bath, pieces, solved = solves[0]
