@@ -14,9 +14,9 @@ from yellowbath.core.field.case_solve import solve_case
 from yellowbath.core.field.estimate import shape_factor
 from yellowbath.core.field.model import Layout
 
-REFERENCE = json.loads(
-    (Path(__file__).parents[2] / "published" / "field_cases.json").read_text("utf-8")
-)
+PUBLISHED = Path(__file__).parents[2] / "published"
+REFERENCE = json.loads((PUBLISHED / "field_cases.json").read_text("utf-8"))
+RANDOM = json.loads((PUBLISHED / "random_cases.json").read_text("utf-8"))
 NARROW = {"+x", "-x", "+z", "-z", "end+x", "end-x"}
 
 
@@ -61,6 +61,32 @@ class FiniteElements(unittest.TestCase):
             self.assertAlmostEqual(got["part_wetted_area_m2"], want["part_wetted_area_m2"], 6)
             for anode, area in want["anode_area_m2"].items():
                 self.assertAlmostEqual(got["anode_area_m2"][anode], area, places=6)
+
+
+class RandomCases(unittest.TestCase):
+    """Twenty random baths by a finite-element route of its own; source in random_cases.json."""
+
+    def test_the_true_error_lies_within_the_claim(self) -> None:
+        self.assertIn("source", RANDOM)
+        names = ("total_current_A", "p5_over_mean", "p95_over_mean")
+        within = dict.fromkeys(names, 0)
+        cases = {**REFERENCE["cases"], **RANDOM["cases"]}
+        for name, case in cases.items():
+            got = solved(case)
+            for key in names:
+                want = case["results"][key]
+                value = want["value"] if isinstance(want, dict) else want
+                off = abs(got[key] - value)
+                within[key] += off <= got["error_estimate"][key]
+                if key == "total_current_A":
+                    with self.subTest(name):
+                        self.assertLessEqual(off / value, 0.003)
+                else:
+                    with self.subTest(name, key=key):
+                        self.assertLessEqual(off, max(0.03 * value, 0.0035))
+            self.assertLess(abs(got["current_balance"]), 1e-9)
+        for key, count in within.items():
+            self.assertGreaterEqual(count / len(cases), 0.9, key)
 
 
 class FiniteVolumes(unittest.TestCase):

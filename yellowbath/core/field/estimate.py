@@ -10,6 +10,7 @@ beyond it. Method, limits and error: docs/models/estimate.md.
 from __future__ import annotations
 
 import math
+from functools import lru_cache
 
 from yellowbath.core.data import param
 from yellowbath.core.errors import NoAnswerError
@@ -22,6 +23,7 @@ _IMAGES = 5  # the next one is under exp(-10 pi)
 _RING = 12
 
 
+@lru_cache(maxsize=4096)
 def rectangle_neumann(size: tuple[float, float], a: Point, b: Point) -> float:
     """Neumann function of an insulated rectangle, up to a constant [-].
 

@@ -16,7 +16,7 @@ from yellowbath.core.document import Plan
 from yellowbath.core.field.assemble import Kept
 from yellowbath.core.field.model import STEP, Number
 from yellowbath.core.field.plan_shapes import Frame, build, pose_of
-from yellowbath.core.field.reference import carry, reference, wetted_areas
+from yellowbath.core.field.reference import carrier, reference, wetted_areas
 from yellowbath.core.field.result import Share
 from yellowbath.core.field.sight import Sight, sight, triangles_of
 from yellowbath.core.field.solve import Bath, Body, Solved, solve
@@ -122,21 +122,23 @@ def solve_plan(
     shares, solves, totals = [], [], []
     facets = FACETS[quality]
     near = math.exp(_GRID * round(math.log(conductivity) / _GRID))
-    for count in (facets, round(facets / STEP**2)):
+    displaced = None
+    for count in (round(facets / STEP**2), facets):
         bath, pieces = build(plan, dict(bottoms), depth, near, count)
-        solved = solve(replace(bath, bodies=_something(bath.bodies, pieces)), kept)
+        solved = solve(replace(bath, bodies=_something(bath.bodies, pieces)), kept, displaced)
+        displaced = solved.displaced
         surfaces = [b.surface for b in bath.bodies[:pieces]]
         density = np.concatenate([solved.density[b.name] for b in bath.bodies[:pieces]])
         shares.append(Share(join(surfaces), density))
         solves.append((bath, pieces, solved))
         totals.append(_brought(shares[-1].current, near / conductivity, bath, solved))
-    fine, coarse = shares
-    total = Number.of(*totals)
+    coarse, fine = shares
+    total = Number.of(*reversed(totals))
     p5, p95 = (
         Number.tail(fine.percentile(q) / fine.mean, coarse.percentile(q) / coarse.mean, quality)
         for q in (0.05, 0.95)
     )
-    bath, pieces, solved = solves[0]
+    bath, pieces, solved = solves[1]
     out = dict(solved.rod_current)
     for body in bath.bodies[pieces:]:
         out[body.name] = -float(solved.density[body.name] @ body.surface.areas)
@@ -155,7 +157,7 @@ def solve_plan(
             for b in bath.bodies[:pieces]
         },
         facets=solved.facets,
-        carried=_carried(plan, bottoms, depth, solved, bath.bodies[:pieces]),
+        carried=_carried(plan, bottoms, depth, solved, bath.bodies[:pieces], fine, kept or Kept(0)),
         sight=_sight(plan, bottoms, depth, bath, pieces),
     )
 
@@ -186,7 +188,13 @@ def _leads(bath: Bath) -> Mapping[str, float]:
 
 
 def _carried(
-    plan: Plan, bottoms: Mapping[str, float], depth: float, solved: Solved, bodies: Sequence[Body]
+    plan: Plan,
+    bottoms: Mapping[str, float],
+    depth: float,
+    solved: Solved,
+    bodies: Sequence[Body],
+    whole: Share,
+    kept: Kept,
 ) -> Facets:
     """The density on every piece's reference facets; a piece that is dry has none."""
     frame, by_id = Frame.of(plan, depth), {b.name: b for b in bodies}
@@ -203,9 +211,11 @@ def _carried(
             wet.append(np.zeros(len(ref.surface)))
             continue
         turn, shift = pose_of(piece, frame, bottoms[piece.id])
-        found = carry(ref, turn, shift, depth, Share(body.surface, solved.density[piece.id]))
-        density.append(found.density)
-        wet.append(found.wet)
+        one = len(bodies) == 1
+        share = whole if one else Share(body.surface, solved.density[piece.id])
+        way = carrier(ref, turn, shift, depth, body.surface, kept)
+        density.append(way.carry(share))
+        wet.append(way.wet / ref.surface.areas)
     all_areas, all_wet = np.concatenate(areas), np.concatenate(wet)
     carried = np.concatenate(density)
     mean = float(carried @ (all_areas * all_wet)) / float(all_areas @ all_wet)

@@ -43,6 +43,7 @@ Array = NDArray[np.float64]
 _AROUND = 1.15  # the square about a tank whose walls are meshed, in its own size
 _FINEST = 700  # elements that a piece's mesh is cut for
 _RING_PARTS = 24
+_GRADED = 0.65  # a mesh graded to its edges has more elements than even ones of its size
 
 
 @dataclass(frozen=True)
@@ -135,7 +136,7 @@ def _piece_surface(
         shape = wetted(_square(piece, bottom, frame), depth)
         if shape is None:
             return None
-        return mesh(shape, depth, math.sqrt(area_of(shape, depth) / facets))
+        return mesh(shape, depth, math.sqrt(area_of(shape, depth) / (_GRADED * facets)))
     turn, shift = pose_of(piece, frame, bottom)
     if bottom + posed(piece)[2] <= depth:
         return moved(_grouped(piece.shape, facets), turn, shift)

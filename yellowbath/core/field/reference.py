@@ -17,6 +17,7 @@ from scipy.spatial import cKDTree
 
 from yellowbath.core.document import Piece, Shape
 from yellowbath.core.errors import NoAnswerError
+from yellowbath.core.field.assemble import Kept
 from yellowbath.core.field.grouping import cut, grouped
 from yellowbath.core.field.result import Share
 from yellowbath.core.field.sight import BORE, RECESS, openness
@@ -47,11 +48,27 @@ class Reference:
 
 
 @dataclass(frozen=True)
-class Carried:
-    """Density [A/m2] on the wet part of each reference facet, and how much of it is wet [-]."""
+class Carrier:
+    """The way from one working mesh to the reference facets.
 
-    density: Array
+    ``source`` (p): the working mesh's part that each wet reference part takes its density from,
+    ``facet`` (p) and ``area`` (p) [m2] of those; ``wet`` (n) area of each facet [m2].
+    """
+
+    source: NDArray[np.int64]
+    facet: NDArray[np.int64]
+    area: Array
     wet: Array
+
+    def carry(self, share: Share) -> Array:
+        """Density [A/m2] on the wet part of each facet; the current is the mesh's, to rounding."""
+        taken = self.area * share.parts[0].ravel()[self.source]
+        total = np.bincount(self.facet, self.area, len(self.wet))
+        density = np.bincount(self.facet, taken, len(self.wet)) / np.maximum(total, 1e-30)
+        current = float(density @ self.wet)
+        # what differs is the cut of two meshes; a piece without current has nothing to scale
+        scaled: Array = density * (share.current / current if current != 0 else 0.0)
+        return scaled
 
 
 def reference(piece: Piece) -> Reference:
@@ -68,27 +85,26 @@ def _reference(text: str, kind: type[Shape]) -> Reference:
     return Reference(held.hexdigest()[:16], surface, body.vertices[body.faces])
 
 
-def carry(ref: Reference, turn: Array, shift: Array, depth: float, share: Share) -> Carried:
-    """Density on the reference facets, the piece turned (3, 3) and shifted (3) in the liquid.
+def carrier(
+    ref: Reference, turn: Array, shift: Array, depth: float, working: Surface, kept: Kept
+) -> Carrier:
+    """The way to a piece's reference facets, the piece turned (3, 3) and shifted (3) [m].
 
-    The current is that of ``share`` to rounding. Raises NoAnswerError where no facet is wet.
+    Raises NoAnswerError where no facet is wet.
     """
-    surface = moved(ref.surface, turn, shift)
+    pose = (turn.tobytes(), shift.tobytes(), depth)
+    key = ("carrier", ref.name, *pose, working.corners.tobytes())
+    return kept.get(key, lambda: _carrier(moved(ref.surface, turn, shift), depth, working))
+
+
+def _carrier(surface: Surface, depth: float, working: Surface) -> Carrier:
     wet = wetted_areas(surface, depth)
     if wet.sum() <= 0:
         raise NoAnswerError("Nothing of the piece is in the liquid.")
     points, normals, areas = _parts(surface)
-    owner = np.repeat(np.arange(len(surface)), 4)
-    under = (areas > 0) & (points[:, 2] < depth)
-    found = np.zeros(len(points))
-    found[under] = _nearest(points[under], normals[under], share)
-    weight = np.where(under, areas, 0.0)
-    total = np.bincount(owner, weight, len(surface))
-    density = np.bincount(owner, weight * found, len(surface)) / np.maximum(total, 1e-30)
-    current = float(density @ wet)
-    # what differs is the cut of two meshes; a piece without current has nothing to scale
-    scale = share.current / current if current != 0 else 0.0
-    return Carried(density * scale, np.minimum(wet / surface.areas, 1.0))
+    under = np.flatnonzero((areas > 0) & (points[:, 2] < depth))
+    source = _nearest(points[under], normals[under], working)
+    return Carrier(source, under // 4, areas[under], wet)
 
 
 def wetted_areas(surface: Surface, depth: float) -> Array:
@@ -111,13 +127,12 @@ def _parts(surface: Surface) -> tuple[Array, Array, Array]:
     return leaves[:, :3], leaves[:, 4:] / length[:, None], leaves[:, 3]
 
 
-def _nearest(points: Array, normals: Array, share: Share) -> Array:
-    """Density of the nearest part that looks the same way, else of the nearest."""
-    at, facing, areas = _parts(share.surface)
-    some = areas > 0
-    at, facing, density = at[some], facing[some], share.parts[0].ravel()[some]
-    near = cKDTree(at).query(points, k=min(_NEAR, len(at)))[1].reshape(len(points), -1)
-    same = (facing[near] * normals[:, None]).sum(axis=2) > _SAME
+def _nearest(points: Array, normals: Array, working: Surface) -> NDArray[np.int64]:
+    """The working mesh's nearest part that looks the same way, else the nearest."""
+    at, facing, areas = _parts(working)
+    some = np.flatnonzero(areas > 0)
+    near = cKDTree(at[some]).query(points, k=min(_NEAR, len(some)))[1].reshape(len(points), -1)
+    same = (facing[some][near] * normals[:, None]).sum(axis=2) > _SAME
     chosen = np.where(same.any(axis=1), same.argmax(axis=1), 0)
-    picked: Array = density[near[np.arange(len(near)), chosen]]
+    picked: NDArray[np.int64] = some[near[np.arange(len(near)), chosen]]
     return picked

@@ -109,7 +109,7 @@ class Bath:
 class Solved:
     """Current density into each element of each body [A/m2], and out of each rod [A].
 
-    ``rod_loss``: what rods lose in a film of one ohm m2 [W].
+    ``rod_loss``: what rods lose in a film of one ohm m2 [W]; ``displaced``: see ``solve``.
     """
 
     density: dict[str, Array]
@@ -117,11 +117,13 @@ class Solved:
     rod_density: dict[str, Array]
     rod_loss: float
     facets: int
+    displaced: float
 
 
-def solve(bath: Bath, kept: Kept | None = None) -> Solved:
+def solve(bath: Bath, kept: Kept | None = None, displaced: float | None = None) -> Solved:
     """Current everywhere; ``kept`` lends and takes what only shapes and tank decide.
 
+    ``displaced`` is another mesh's answer to how much of the current the rods' place leaves [-].
     Raises NoAnswerError where there is no electrode in the liquid, NoConvergenceError where the
     overpotentials do not settle.
     """
@@ -140,9 +142,10 @@ def solve(bath: Bath, kept: Kept | None = None) -> Solved:
         found = _newton(bath.kinetics, system, found)
     else:
         found = _one_way(system, found)
-    if blocks is not None:
-        found = found * _displaced(bath, op, lines, blocks, system, found)
-    return _read(bath, lines, found, len(system.films) + (len(bath.walls) if bath.walls else 0))
+    if displaced is None:
+        displaced = 1.0 if blocks is None else _displaced(bath, op, lines, blocks, system, found)
+    facets = len(system.films) + (len(bath.walls) if bath.walls else 0)
+    return _read(bath, lines, found * displaced, facets, displaced)
 
 
 @dataclass(frozen=True)
@@ -307,7 +310,7 @@ def _displaced(
     return 1 / (1 + lost / power) if power > 0 else 1.0
 
 
-def _read(bath: Bath, lines: Lines, unknown: Array, facets: int) -> Solved:
+def _read(bath: Bath, lines: Lines, unknown: Array, facets: int, displaced: float) -> Solved:
     density, at = {}, 0
     for body in bath.bodies:
         density[body.name] = unknown[at : at + len(body.surface)]
@@ -321,4 +324,4 @@ def _read(bath: Bath, lines: Lines, unknown: Array, facets: int) -> Solved:
         rod_density.setdefault(rod.name, []).append((current / lines.area)[own])
     loss = float((current**2 / lines.area).sum())
     by_rod = {n: np.concatenate(d) for n, d in rod_density.items()}
-    return Solved(density, rods, by_rod, loss, facets)
+    return Solved(density, rods, by_rod, loss, facets, displaced)

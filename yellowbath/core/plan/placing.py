@@ -96,7 +96,7 @@ class Trials:
                 remedy="Choose rods, flats or sheets to have them placed.",
             )
         self.spots = spots(plan)
-        self._kinds, self._kind_of = _kinds(self.movable)
+        self._kinds, self.kind_of = _kinds(self.movable)
         self._bottom = bottoms[plan.pieces[0].id]
         self.allowed = [self._allowed(kind) for kind in self._kinds]
         if not all(len(a) for a in self.allowed):
@@ -105,6 +105,7 @@ class Trials:
                 allowed=f"{1000 * param('clearance_m').value:g} mm clear all round it.",
                 remedy="Take a wider tank or smaller scrap.",
             )
+        self.conductivity = answer.conductivity.value
         self._scored: dict[Layout, Score] = {}
         self._system(dict(bottoms), kept or Kept(0))
 
@@ -117,7 +118,7 @@ class Trials:
         ]  # fmt: skip
 
     def _system(self, bottoms: dict[str, float], kept: Kept) -> None:
-        level, kappa = self._answer.fill.level.value, self._answer.conductivity.value
+        level, kappa = self._answer.fill.level.value, self.conductivity
         fixed = [a for a in self.plan.anodes if a.kind not in MOVABLE]
         rest = self.plan.model_copy(update={"anodes": fixed})
         bath, pieces = build(rest, bottoms, level, kappa, _FACETS)
@@ -160,7 +161,7 @@ class Trials:
 
     def feasible(self, layout: Layout) -> bool:
         """Whether every anode may be there, and none meets another."""
-        for number, spot in zip(self._kind_of, layout, strict=True):
+        for number, spot in zip(self.kind_of, layout, strict=True):
             if (number, spot) not in self._rod_of:
                 return False
         for a in range(len(layout)):
@@ -178,7 +179,7 @@ class Trials:
         """The same layout whichever of two like anodes hangs where."""
         out = list(layout)
         for number in range(len(self._kinds)):
-            mine = [k for k, n in enumerate(self._kind_of) if n == number]
+            mine = [k for k, n in enumerate(self.kind_of) if n == number]
             for k, spot in zip(mine, sorted(layout[k] for k in mine), strict=True):
                 out[k] = spot
         return tuple(out)
@@ -197,7 +198,7 @@ class Trials:
 
     def _solved(self, layout: Layout) -> Score:
         rods = self._fixed_rods + [
-            self._rod_of[n, spot] for n, spot in zip(self._kind_of, layout, strict=True)
+            self._rod_of[n, spot] for n, spot in zip(self.kind_of, layout, strict=True)
         ]
         m = len(self._lines.radius)
         chosen = np.concatenate(
@@ -234,7 +235,7 @@ class Trials:
         taken: list[int] = []
         for k, anode in enumerate(self.movable):
             free = [
-                s for s in self.allowed[self._kind_of[k]]
+                s for s in self.allowed[self.kind_of[k]]
                 if all(math.dist(self.spots[s], self.spots[t])
                        >= self._reach(k) + self._reach(j) + _APART for j, t in enumerate(taken))
             ]  # fmt: skip
