@@ -13,11 +13,9 @@ kept by content: a moved rod assembles its own, a moved piece finds the tank's. 
 from __future__ import annotations
 
 import hashlib
-import math
 from collections import OrderedDict
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from itertools import pairwise
 from typing import Any, TypeVar
 
 import numpy as np
@@ -25,84 +23,11 @@ from numpy.typing import NDArray
 from scipy.linalg import lu_factor, lu_solve
 
 from yellowbath.core.field.green import Green
-from yellowbath.core.field.kernels import elements_at, lines_at
-from yellowbath.core.field.surfaces import Elements, Rod, Surface
+from yellowbath.core.field.kernels import elements_at
+from yellowbath.core.field.surfaces import Elements, Surface
 
 Array = NDArray[np.float64]
 T = TypeVar("T")
-
-
-@dataclass(frozen=True)
-class Lines:
-    """All rods cut into segments: ends (m, 3), radius, wet area [m2] and rod of each.
-
-    A wet end is a segment of its own, ``cap``: a disc, as a line too short to matter.
-    """
-
-    starts: Array
-    ends: Array
-    radius: Array
-    area: Array
-    rod: NDArray[np.int64]
-    cap: NDArray[np.bool_]
-
-    @property
-    def own(self) -> NDArray[np.int64]:
-        """How each segment sees each other one: see ``kernels.lines_at``."""
-        same = self.rod[:, None] == self.rod[None, :]
-        caps = self.cap[:, None].astype(np.int64) + self.cap[None, :].astype(np.int64)
-        return np.where(same, 1 + caps, 0)
-
-    @property
-    def lengths(self) -> Array:
-        lengths: Array = np.linalg.norm(self.ends - self.starts, axis=1)
-        return lengths
-
-    @staticmethod
-    def of(rods: Sequence[Rod], segments: int) -> Lines:
-        """Cut rods into so many segments each."""
-        starts, ends, radius, area, owner, cap = [], [], [], [], [], []
-        for k, rod in enumerate(rods):
-            cuts = _cuts(rod, rod.cuts or segments)
-            span = rod.end - rod.start
-            length = float(np.linalg.norm(span))
-            for a, b in pairwise(cuts):
-                starts.append(rod.start + a * span)
-                ends.append(rod.start + b * span)
-                radius.append(rod.radius)
-                area.append(2 * math.pi * rod.radius * (b - a) * length)
-                owner.append(k)
-                cap.append(False)
-            for at, toward, wet in zip((rod.start, rod.end), (1, -1), rod.capped, strict=True):
-                if wet:
-                    starts.append(at)
-                    ends.append(at + toward * _THIN * rod.radius / length * span)
-                    radius.append(rod.radius)
-                    area.append(math.pi * rod.radius**2)
-                    owner.append(k)
-                    cap.append(True)
-        return Lines(
-            np.array(starts).reshape(-1, 3),
-            np.array(ends).reshape(-1, 3),
-            np.array(radius),
-            np.array(area),
-            np.array(owner, dtype=np.int64),
-            np.array(cap, dtype=bool),
-        )
-
-
-_THIN = 0.02  # length of the line that stands for an end's disc, in radii
-
-
-def _cuts(rod: Rod, segments: int) -> Array:
-    """Shares of a rod's length, finer towards its free ends."""
-    t = np.linspace(0, 1, segments + 1)
-    if rod.capped == (True, True):
-        cuts: Array = (1 - np.cos(math.pi * t)) / 2
-        return 0.15 * t + 0.85 * cuts
-    fine = 1 - np.cos(math.pi / 2 * t)
-    blended: Array = 0.15 * t + 0.85 * fine
-    return blended if rod.capped[0] else np.ascontiguousarray(1 - blended[::-1])
 
 
 class Kept:
@@ -244,78 +169,3 @@ def _operator(
         single - through @ wall_single, double - through @ wall_double,
         level + through.sum(axis=1), through, wall_single, wall_double, wall_lu,
     )  # fmt: skip
-
-
-@dataclass(frozen=True)
-class Rows:
-    """What makes the potential at points off the electrodes, walls eliminated.
-
-    ``single`` (p, n) [m] and ``double`` (p, n) [-] of the electrodes, ``lines`` (p, m) of unit line
-    currents [-], ``level`` (p) [-].
-    """
-
-    single: Array
-    double: Array
-    lines: Array
-    level: Array
-
-
-@dataclass(frozen=True)
-class LineBlocks:
-    """Rods in a tank with electrodes: potential of unit line currents [-] at elements (n, m) and at
-    walls, and the rows of the rods' own axes."""
-
-    at_elements: Array
-    at_walls: Array | None
-    axes: Rows
-
-
-def line_blocks(op: Operator, lines: Lines) -> LineBlocks:
-    """Rods against the electrodes and walls of an operator."""
-    at_elements = np.concatenate([_lines_on(s, lines, op.green) for s in op.surfaces])
-    at_walls = None
-    if op.walls is not None:
-        at_walls = _lines_on(op.walls, lines, op.green)
-        at_elements -= op.through @ at_walls
-    axis = np.ascontiguousarray((lines.starts + lines.ends) / 2)
-    return LineBlocks(at_elements, at_walls, rows_at(op, axis, lines, lines.own, at_walls))
-
-
-def rows_at(
-    op: Operator, points: Array, lines: Lines, own: NDArray[np.int64], at_walls: Array | None
-) -> Rows:
-    """Rows of points (p, 3) [m] in the liquid or on a rod's axis; ``own`` as in ``lines_at``."""
-    nowhere = np.full(len(points), -1)
-    found = [layers_of(points, nowhere, s.elements, op.green) for s in op.surfaces]
-    single = np.concatenate([f[0] for f in found], axis=1)
-    double = -np.concatenate([f[1] for f in found], axis=1)
-    of_lines = _lines(points, own, lines, op.green)
-    level = np.full(len(points), -1.0)
-    if op.walls is None or op.wall_lu is None or at_walls is None:
-        return Rows(single, double, of_lines, level)
-    at = layers_of(points, nowhere, op.walls.elements, op.green)[1]
-    through = lu_solve(op.wall_lu, at.T, trans=1).T
-    return Rows(
-        single - through @ op.wall_single,
-        double - through @ op.wall_double,
-        of_lines - through @ at_walls,
-        level + through.sum(axis=1),
-    )
-
-
-def _lines(points: Array, same: NDArray[np.int64], lines: Lines, g: Green) -> Array:
-    made: Array = lines_at(points, same, lines.starts, lines.ends, lines.radius, g.size, g.table)
-    return made
-
-
-def _lines_on(surface: Surface, lines: Lines, g: Green) -> Array:
-    """Potential of unit line currents at the elements of a surface (n, m) [-]."""
-    m = len(lines.radius)
-    points = np.ascontiguousarray(surface.centres)
-    made = _lines(points, np.zeros((len(points), m), dtype=np.int64), lines, g)
-    deep = np.flatnonzero(surface.wall > 0)
-    if len(deep):
-        inside = surface.centres[deep] - surface.normals[deep] * (surface.wall[deep] / 2)[:, None]
-        points = np.ascontiguousarray(inside)
-        made[deep] -= _lines(points, np.zeros((len(deep), m), dtype=np.int64), lines, g)
-    return made

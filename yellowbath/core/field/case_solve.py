@@ -10,6 +10,7 @@ import numpy as np
 
 from yellowbath.core.field.case import Case
 from yellowbath.core.field.green import Green, box_green, slab_green
+from yellowbath.core.field.lines import segments_for
 from yellowbath.core.field.model import STEP, Number
 from yellowbath.core.field.result import Share, patches
 from yellowbath.core.field.shapes import (
@@ -73,7 +74,7 @@ def build(case: Case, facets: int, green: Green) -> Bath:
         walls = round_wall(case.bucket_radius, case.bucket_radius, centre, depth)
     return Bath(
         green, bodies, rods, case.solved_volts, case.film_anode, walls, case.conductivity,
-        segments=max(8, round(math.sqrt(facets) / 2)), kinetics=case.kinetics,
+        segments=segments_for(facets), kinetics=case.kinetics,
     )  # fmt: skip
 
 

@@ -14,7 +14,8 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
-from yellowbath.core.field.assemble import Lines, Operator, rows_at
+from yellowbath.core.field.assemble import Operator
+from yellowbath.core.field.lines import Lines, rows_at
 from yellowbath.core.field.surfaces import Rod
 
 Array = NDArray[np.float64]
@@ -36,8 +37,7 @@ def displaced_loss(
     ``film`` of the rods [ohm m2].
     """
     points, of_rod = _around(rods)
-    own = np.zeros((len(points), len(lines.radius)), dtype=np.int64)
-    rows = rows_at(op, points, lines, own, at_walls)
+    rows = rows_at(op, points, lines, at_walls)
     phi, density, currents, level = solved
     at = -(
         rows.double @ phi

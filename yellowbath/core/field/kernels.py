@@ -258,54 +258,77 @@ _DISC = 16 / (3 * math.pi)  # mean potential of an evenly charged disc on itself
 
 
 @_compiled
-def lines_at(points, own, starts, ends, radii, size, table):
-    """Integral of G over line segments at points (n, m) [-], per unit line density.
+def lines_at(points, normals, own, ends, radii, size, table):
+    """Integral of G over line segments at points (n, m) [-], per unit line density, and its slope
+    [1/m] along a normal (n, 3) at each point.
 
-    ``own`` (n, m): how a point on a rod's axis sees a segment of the same rod. 0: as any other;
-    1: side from side, the mean between two rings of its radius; 2: an end's disc from the side or
-    the other way, at the radius; 3: a disc from a disc, on itself by its own mean potential.
+    ``ends``: starts and ends (m, 3) each. ``own`` (n, m): how a point on a rod's axis sees a
+    segment of the same rod. 0: as any other; 1: side from side, the mean between two rings of its
+    radius; 2: an end's disc from the side or the other way, at the radius; 3: a disc from a disc,
+    on itself by its own mean potential. Slopes are of 0 only.
     """
+    starts, stops = ends
     n, m = points.shape[0], starts.shape[0]
-    out = np.zeros((n, m))
+    out, slope = np.zeros((n, m)), np.zeros((n, m))
     slab = size[1] < 0
     sides, across = (1, -1.0) if slab else (2, size[0])
     buffer = np.zeros(4)
     for j in range(m):
-        cx = (starts[j, 0] + ends[j, 0]) / 2
-        cy = (starts[j, 1] + ends[j, 1]) / 2
-        cz = (starts[j, 2] + ends[j, 2]) / 2
-        hx, hy, hz = (ends[j, 0] - cx), (ends[j, 1] - cy), (ends[j, 2] - cz)
+        cx = (starts[j, 0] + stops[j, 0]) / 2
+        cy = (starts[j, 1] + stops[j, 1]) / 2
+        cz = (starts[j, 2] + stops[j, 2]) / 2
+        hx, hy, hz = (stops[j, 0] - cx), (stops[j, 1] - cy), (stops[j, 2] - cz)
         half = math.sqrt(hx * hx + hy * hy + hz * hz)
+        long = 2 * half
         for i in range(n):
-            total = 0.0
+            total, steep = 0.0, 0.0
+            px, py, pz = points[i, 0], points[i, 1], points[i, 2]
             for ix in range(sides):
                 sx = 1.0 - 2.0 * ix
-                dx = fold(sx * points[i, 0] - cx, across)
+                dx = fold(sx * px - cx, across)
+                nx = sx * normals[i, 0]
                 for iy in range(sides):
                     sy = 1.0 - 2.0 * iy
-                    dy = fold(sy * points[i, 1] - cy, size[1])
+                    dy = fold(sy * py - cy, size[1])
+                    ny = sy * normals[i, 1]
                     for sz in (1.0, -1.0):
-                        dz = fold(sz * points[i, 2] - cz, size[2])
-                        along = (dx * hx + dy * hy + dz * hz) / half
-                        apart = dx * dx + dy * dy + dz * dz - along * along
-                        kind = own[i, j] if apart < 1e-4 * radii[j] ** 2 else 0
+                        dz = fold(sz * pz - cz, size[2])
+                        nz = sz * normals[i, 2]
+                        kind = own[i, j]
+                        if kind > 0:
+                            along = (dx * hx + dy * hy + dz * hz) / half
+                            apart = dx * dx + dy * dy + dz * dz - along * along
+                            if apart > 1e-4 * radii[j] ** 2:
+                                kind = 0
                         if kind == 0:
-                            total += segment_at(along, max(apart, 0.0), half)
+                            ax, ay, az = dx - hx, dy - hy, dz - hz
+                            bx, by, bz = dx + hx, dy + hy, dz + hz
+                            r1 = math.sqrt(ax * ax + ay * ay + az * az)
+                            r2 = math.sqrt(bx * bx + by * by + bz * bz)
+                            over, under = r1 + r2 + long, r1 + r2 - long
+                            total += math.log(over / under) / _FOUR_PI
+                            f = -2 * long / (over * under * _FOUR_PI)
+                            steep += f * (
+                                (ax * nx + ay * ny + az * nz) / r1
+                                + (bx * nx + by * ny + bz * nz) / r2
+                            )
                         elif kind == 1:
                             for k in range(len(_RING_WEIGHTS)):
                                 ring = _RING_SQUARES[k] * radii[j] ** 2
                                 total += _RING_WEIGHTS[k] * segment_at(along, ring, half)
                         elif kind == 3 and abs(along) < half:
-                            total += 2 * half * _DISC / (_FOUR_PI * radii[j])
+                            total += long * _DISC / (_FOUR_PI * radii[j])
                         else:
                             total += segment_at(along, radii[j] ** 2, half)
                         if slab:
                             rest_between(dx, dy, dz, size, table, buffer)
                         else:
                             rest(dx, dy, dz, size, table, buffer)
-                        total += 2 * half * buffer[0]
+                        total += long * buffer[0]
+                        steep += long * (buffer[1] * nx + buffer[2] * ny + buffer[3] * nz)
             out[i, j] = total
-    return out
+            slope[i, j] = steep
+    return out, slope
 
 
 @_compiled

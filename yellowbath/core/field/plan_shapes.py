@@ -30,6 +30,7 @@ from yellowbath.core.document import (
 )
 from yellowbath.core.field.green import Green, box_green, slab_green
 from yellowbath.core.field.grouping import Fine, below, cut, grouped
+from yellowbath.core.field.lines import segments_for
 from yellowbath.core.field.shapes import BoxBody, CylinderBody, area_of, mesh, round_wall, wetted
 from yellowbath.core.field.shapes import Shape as Solid
 from yellowbath.core.field.solids import solid
@@ -319,7 +320,7 @@ def build(
     leads = {a.id: a.contact_ohm for a in plan.anodes}
     bath = Bath(
         frame.green(), [*pieces, *plates], rods, 1.0, param("film_anode_ohm_m2").value,
-        frame.walls_of(plan), conductivity, segments=max(8, round(math.sqrt(facets) / 2)),
+        frame.walls_of(plan), conductivity, segments=segments_for(facets),
         rod_leads=[leads[r.name] for r in rods],
     )  # fmt: skip
     return bath, len(pieces)

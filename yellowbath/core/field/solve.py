@@ -18,16 +18,10 @@ from numpy.typing import NDArray
 from scipy.linalg import lu_factor, lu_solve
 
 from yellowbath.core.errors import NoAnswerError, NoConvergenceError
-from yellowbath.core.field.assemble import (
-    Kept,
-    LineBlocks,
-    Lines,
-    Operator,
-    line_blocks,
-    operator,
-)
+from yellowbath.core.field.assemble import Kept, Operator, operator
 from yellowbath.core.field.displaced import displaced_loss
 from yellowbath.core.field.green import Green
+from yellowbath.core.field.lines import LineBlocks, Lines, line_blocks
 from yellowbath.core.field.surfaces import Rod, Surface
 
 Array = NDArray[np.float64]
@@ -139,7 +133,8 @@ def solve(bath: Bath, kept: Kept | None = None, displaced: float | None = None) 
     system = System.of(bath, op, lines, blocks, kept)
     found = system.linear()
     if bath.kinetics is not None:
-        found = _newton(bath.kinetics, system, found)
+        key = (op.key, bath.conductivity, system.films.tobytes(), bath.kinetics, bath.rod_volts)
+        found = _kinetic(bath.kinetics, system, found, kept, key)
     else:
         found = _one_way(system, found)
     if displaced is None:
@@ -222,10 +217,19 @@ class System:
         return _bordered(self.factor, self.right, self.below, self.wanted)
 
 
-def _bordered(factor: tuple[Array, Array], right: Array, below: Array, wanted: Array) -> Array:
-    """Solve [[A, B], [C, D]] x = w with A factorised."""
+def _bordered(
+    factor: tuple[Array, Array],
+    right: Array,
+    below: Array,
+    wanted: Array,
+    through: Array | None = None,
+) -> Array:
+    """Solve [[A, B], [C, D]] x = w with A factorised; ``through`` is A^-1 B where it is known."""
     n = right.shape[0]
-    solved = lu_solve(factor, np.column_stack([right, wanted[:n]]))
+    if through is None:
+        solved = lu_solve(factor, np.column_stack([right, wanted[:n]]))
+    else:
+        solved = np.column_stack([through, lu_solve(factor, wanted[:n])])
     rest = np.linalg.solve(
         below[:, n:] - below[:, :n] @ solved[:, :-1], wanted[n:] - below[:, :n] @ solved[:, -1]
     )
@@ -260,15 +264,55 @@ _TOLERANCE = 1e-9  # change of any current in a step, of the largest
 _STEPS = 40
 
 
-def _newton(kinetics: Kinetics, system: System, start: Array) -> Array:
-    """Add the overpotentials to a linear solution; raises NoConvergenceError after 40 steps."""
+@dataclass(frozen=True)
+class _Tangent:
+    """Slope of the overpotential on each element [ohm m2], and the elements' block with it."""
+
+    at: Array
+    slope: Array
+    factor: tuple[Array, Array]
+
+
+def _kinetic(
+    kinetics: Kinetics, system: System, start: Array, kept: Kept, key: tuple[object, ...]
+) -> Array:
+    """Add the overpotentials to a linear solution.
+
+    A bath whose rods moved a little begins at the tangent that was kept; where that does not
+    settle, each step takes its own. Raises NoConvergenceError after 40 of those.
+    """
+
+    def first() -> _Tangent:
+        at = _newton(kinetics, system, start)[: len(system.films)]
+        slope = kinetics.eta(at, system.scrap)[1]
+        return _Tangent(at, slope, _factor(system, slope))
+
+    tangent = kept.get(("tangent", *key), first)
+    try:
+        return _newton(kinetics, system, start, tangent)
+    except NoConvergenceError:
+        return _newton(kinetics, system, start)
+
+
+def _factor(system: System, slope: Array) -> tuple[Array, Array]:
+    made: tuple[Array, Array] = lu_factor(
+        system.double * (system.films + slope) + system.single, overwrite_a=True
+    )
+    return made
+
+
+def _newton(
+    kinetics: Kinetics, system: System, start: Array, tangent: _Tangent | None = None
+) -> Array:
+    """Newton's method, by the elements' own tangent at each step or by one that is given."""
     n, m = len(system.films), len(system.spread)
-    ends = np.arange(m)
-    is_rod = np.ones(m, dtype=bool)
-    at, rods_at = start[:n], start[n : n + m] * system.spread
+    ends, is_rod = np.arange(m), np.ones(m, dtype=bool)
+    at, rods_at = start[:n] if tangent is None else tangent.at, start[n : n + m] * system.spread
+    right = None if tangent is None else lu_solve(tangent.factor, system.right)
     change = math.inf
     for _ in range(_STEPS):
         eta, slope = kinetics.eta(at, system.scrap)
+        slope = slope if tangent is None else tangent.slope
         rod_eta, rod_slope = kinetics.eta(rods_at, is_rod)
         below, wanted = system.below.copy(), system.wanted.copy()
         below[:m, :n] += system.line_double * slope
@@ -276,8 +320,8 @@ def _newton(kinetics: Kinetics, system: System, start: Array) -> Array:
         wanted[:n] -= system.double @ (eta - slope * at)
         wanted[n : n + m] -= system.line_double @ (eta - slope * at)
         wanted[n + ends] += rod_eta - rod_slope * rods_at
-        factor = lu_factor(system.double * (system.films + slope) + system.single, overwrite_a=True)
-        unknown = _bordered(factor, system.right, below, wanted)
+        factor = _factor(system, slope) if tangent is None else tangent.factor
+        unknown = _bordered(factor, system.right, below, wanted, right)
         density = unknown[n : n + m] * system.spread
         change = np.abs(unknown[:n] - at).max() / np.abs(unknown[:n]).max()
         if change < _TOLERANCE:
@@ -301,6 +345,8 @@ def _displaced(
     n, m = len(system.films), len(lines.radius)
     bodies = np.repeat(np.arange(len(bath.bodies)), [len(b.surface) for b in bath.bodies])
     phi = found[n + m : n + m + len(bath.bodies)][bodies] + system.films * found[:n]
+    if bath.kinetics is not None:
+        phi = phi + bath.kinetics.eta(found[:n], system.scrap)[0]
     solved = (phi, found[:n], found[n : n + m], float(found[-1]))
     lost = displaced_loss(
         op, bath.rods, lines, blocks.at_walls, bath.rod_film, bath.conductivity, solved

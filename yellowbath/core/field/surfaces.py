@@ -42,6 +42,17 @@ class Elements:
             np.concatenate([p.whole for p in parts]),
         )
 
+    def chosen(self, index: Indices) -> Elements:
+        """Some of the elements, in the order given."""
+        count = np.diff(self.first)[index]
+        first = np.concatenate([[0], np.cumsum(count)])
+        pieces = np.concatenate([np.arange(a, a + n) for a, n in
+                                 zip(self.first[index], count, strict=True)])  # fmt: skip
+        return Elements(
+            np.ascontiguousarray(self.corners[pieces]), self.flat[pieces], self.leaves[index],
+            first, self.whole[index],
+        )  # fmt: skip
+
 
 @dataclass(frozen=True)
 class Surface:

@@ -24,7 +24,8 @@ from yellowbath.core.data import param
 from yellowbath.core.document import Anode, Plan
 from yellowbath.core.dose import hours_per_need
 from yellowbath.core.errors import NoAnswerError
-from yellowbath.core.field.assemble import Kept, Lines, line_blocks, operator
+from yellowbath.core.field.assemble import Kept, operator
+from yellowbath.core.field.lines import Lines, line_blocks
 from yellowbath.core.field.model import profile_of
 from yellowbath.core.field.plan_shapes import Frame, build, standing_rod
 from yellowbath.core.field.solve import System

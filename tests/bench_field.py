@@ -1,0 +1,162 @@
+"""The field's benchmarks: speed by part, against general finite elements, memory, cost by facets.
+
+``python -m tests.bench_field`` or ``make bench``. Process CPU seconds, one thread, compiled code
+warm. The finite-element route needs the ``bench`` extra; without it its lines are left out, said.
+"""
+
+from __future__ import annotations
+
+import itertools
+import json
+import math
+import resource
+import statistics
+import time
+from collections.abc import Callable, Iterator
+from dataclasses import replace
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from yellowbath.core.field.assemble import Kept
+from yellowbath.core.field.case import kinetic, read_case
+from yellowbath.core.field.case_solve import build, green_of, solve_case
+from yellowbath.core.field.solve import Bath, solve
+
+CASES = json.loads((Path(__file__).parent / "published" / "field_cases.json").read_text("utf-8"))[
+    "cases"
+]
+GOAL = 0.003  # error in current at which the two routes are compared
+TRIES = (60, 80, 100, 140, 200, 300, 450, 700)
+SCALES = (4.0, 3.2, 2.6, 2.1, 1.7, 1.4, 1.1)
+
+
+def median(work: Callable[[], object], n: int) -> tuple[float, float]:
+    """Median and interquartile range of one call, CPU [s]."""
+    taken = []
+    for _ in range(n):
+        start = time.process_time()
+        work()
+        taken.append(time.process_time() - start)
+    quarters = statistics.quantiles(taken, n=4) if n > 2 else [taken[0]] * 3
+    return statistics.median(taken), quarters[2] - quarters[0]
+
+
+def current(bath: Bath, solved: Any) -> float:
+    return float(solved.density["part"] @ bath.bodies[0].surface.areas)
+
+
+def moved_rods(bath: Bath) -> Iterator[Bath]:
+    """The same bath with its rods a little elsewhere, each time anew."""
+    for k in itertools.count(1):
+        shift = np.array([2e-4 * k, 0.0, 0.0])
+        rods = [replace(r, start=r.start + shift, end=r.end + shift) for r in bath.rods]
+        yield replace(bath, rods=rods)
+
+
+def against_finite_elements() -> None:
+    """C1, C2, C5 at the coarsest setting of each route that meets the error goal."""
+    try:
+        from tests import finite_elements
+    except ImportError:
+        print("finite elements: not compared, since the bench extra is not installed")
+        return
+    nothing, moved = [], []
+    for name, raw in CASES.items():
+        want = raw["results"]["total_current_A"]
+        case = read_case(raw)
+        facets, off = next(
+            (f, e) for f in TRIES
+            if (e := _error(case, f, want)) <= GOAL and _error(case, round(f * 1.2), want) <= GOAL
+        )  # fmt: skip
+        scale, fem_off = next(
+            (s, e) for s in SCALES
+            if (e := abs(finite_elements.solve(raw, s)["total_current_A"] / want - 1)) <= GOAL
+        )  # fmt: skip
+        unknowns = int(finite_elements.solve(raw, scale)["unknowns"])
+        fem, fem_spread = median(lambda raw=raw, s=scale: finite_elements.solve(raw, s), 3)
+
+        def fresh(case: Any = case, facets: int = facets) -> object:
+            return solve(build(case, facets, green_of(case)))
+
+        kept = Kept()
+        bath = build(case, facets, green_of(case))
+        solve(bath, kept)
+        baths = moved_rods(bath)
+        ours, spread = median(fresh, 7)
+        again, again_spread = median(lambda b=baths, k=kept: solve(next(b), k), 15)
+        count = len(bath.bodies[0].surface)
+        print(
+            f"{name}: finite elements {fem:6.2f} s ± {fem_spread:.2f} ({unknowns} unknowns, "
+            f"{100 * fem_off:.2f} %); ours {ours:6.3f} s ± {spread:.3f} from nothing, "
+            f"{again:6.4f} s ± {again_spread:.4f} a moved rod ({count} facets, {100 * off:.2f} %); "
+            f"{fem / ours:.0f} and {fem / again:.0f} times"
+        )
+        nothing.append(fem / ours)
+        moved.append(fem / again)
+    print(
+        f"medians over C1, C2, C5 at {100 * GOAL:.1f} %: {statistics.median(nothing):.0f} times "
+        f"from nothing, {statistics.median(moved):.0f} times a moved rod"
+    )
+
+
+def _error(case: Any, facets: int, want: float) -> float:
+    bath = build(case, facets, green_of(case))
+    return abs(current(bath, solve(bath)) * case.scale / want - 1)
+
+
+def parts() -> None:
+    """Preview and settled, from nothing and after a rod moved, linear and kinetic."""
+    for name, raw in CASES.items():
+        for model in ("linear", "kinetic"):
+            case = read_case(raw) if model == "linear" else kinetic(read_case(raw))
+            for quality, facets in (("preview", 350), ("settled", 800)):
+                bath = build(case, facets, green_of(case))
+                kept = Kept()
+                solve(bath, kept)
+                baths = moved_rods(bath)
+                rod, spread = median(lambda b=baths, k=kept: solve(next(b), k), 9)
+                fresh, wide = median(lambda c=case, q=quality: solve_case(c, q == "preview"), 3)
+                count = sum(len(b.surface) for b in bath.bodies)
+                print(
+                    f"{name} {model:8} {quality:8} {count:5} facets: rod moved, one mesh "
+                    f"{1e3 * rod:7.1f} ms ± {1e3 * spread:.1f}; from nothing with its error "
+                    f"{fresh:6.2f} s ± {wide:.2f}"
+                )
+
+
+def exponent() -> list[tuple[int, float]]:
+    """Cost from nothing against facets, and the exponent of the power law through it."""
+    case = read_case(CASES["C1"])
+    green = green_of(case)
+    points = []
+    for asked in (100, 200, 400, 800, 1600, 3200):
+        bath = build(case, asked, green)
+        cost, _ = median(lambda b=bath: solve(b), 3)
+        points.append((len(bath.bodies[0].surface), cost))
+        print(f"C1, {points[-1][0]:5} facets: {cost:7.3f} s")
+    x, y = (np.log(np.array(v)) for v in zip(*points, strict=True))
+    print(f"exponent of cost by facets: {np.polyfit(x, y, 1)[0]:.2f}")
+    return points
+
+
+def memory() -> None:
+    """Peak of this process after the largest settled case."""
+    for raw in CASES.values():
+        solve_case(read_case(raw))
+    peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
+    print(f"peak resident memory after C1, C2, C5 settled: {peak:.0f} MB")
+
+
+def main() -> None:
+    solve_case(read_case(CASES["C1"]), True)
+    memory()
+    parts()
+    points = exponent()
+    assert all(math.isfinite(c) for _, c in points)
+    against_finite_elements()
+
+
+if __name__ == "__main__":
+    main()
