@@ -20,9 +20,10 @@ from typing import Any
 import numpy as np
 
 from yellowbath.core.field.assemble import Kept
+from yellowbath.core.field.bath import Bath
 from yellowbath.core.field.case import kinetic, read_case
 from yellowbath.core.field.case_solve import build, green_of, solve_case
-from yellowbath.core.field.solve import Bath, solve
+from yellowbath.core.field.solve import solve
 
 CASES = json.loads((Path(__file__).parent / "published" / "field_cases.json").read_text("utf-8"))[
     "cases"

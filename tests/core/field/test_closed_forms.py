@@ -8,11 +8,12 @@ import numpy as np
 import trimesh
 
 from yellowbath.core.field.assemble import Kept
+from yellowbath.core.field.bath import Bath, Body
 from yellowbath.core.field.green import box_green
 from yellowbath.core.field.grouping import cut, grouped
 from yellowbath.core.field.result import Share
 from yellowbath.core.field.shapes import BoxBody, CylinderBody, mesh
-from yellowbath.core.field.solve import Bath, Body, solve
+from yellowbath.core.field.solve import solve
 from yellowbath.core.field.surfaces import Rod, Surface, graded, join, moved, quad_grid
 
 SIGMA = 1.3

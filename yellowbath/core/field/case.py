@@ -15,6 +15,7 @@ import numpy as np
 
 from yellowbath.core.data import param
 from yellowbath.core.errors import CaseError, NoAnswerError
+from yellowbath.core.field.bath import Kinetics
 from yellowbath.core.field.import_mesh import UNITS, clean
 from yellowbath.core.field.shapes import (
     BoxBody,
@@ -25,7 +26,6 @@ from yellowbath.core.field.shapes import (
     overlap,
     wetted,
 )
-from yellowbath.core.field.solve import Kinetics
 
 _MM = 1e-3
 _AROUND = 1.15  # the insulated box round a bucket, in diameters

@@ -8,6 +8,7 @@ from typing import Any
 
 import numpy as np
 
+from yellowbath.core.field.bath import Bath, Body
 from yellowbath.core.field.case import Case
 from yellowbath.core.field.green import Green, box_green, slab_green
 from yellowbath.core.field.lines import segments_for
@@ -24,7 +25,7 @@ from yellowbath.core.field.shapes import (
     mesh,
     round_wall,
 )
-from yellowbath.core.field.solve import Bath, Body, Solved, solve
+from yellowbath.core.field.solve import Solved, solve
 from yellowbath.core.field.surfaces import Rod, Surface
 
 FACETS = {"settled": 800, "preview": 350}

@@ -28,13 +28,13 @@ from yellowbath.core.document import (
     Shape,
     Tube,
 )
+from yellowbath.core.field.bath import Bath, Body
 from yellowbath.core.field.green import Green, box_green, slab_green
 from yellowbath.core.field.grouping import Fine, below, cut, grouped
 from yellowbath.core.field.lines import segments_for
 from yellowbath.core.field.shapes import BoxBody, CylinderBody, area_of, mesh, round_wall, wetted
 from yellowbath.core.field.shapes import Shape as Solid
 from yellowbath.core.field.solids import solid
-from yellowbath.core.field.solve import Bath, Body
 from yellowbath.core.field.surfaces import Rod, Surface, moved, wall_surface
 from yellowbath.core.geometry.anode import bore_axis, facing, ring_radius
 from yellowbath.core.geometry.piece import measure, posed, sizes, turn_of

@@ -28,7 +28,7 @@ from yellowbath.core.field.assemble import Kept, operator
 from yellowbath.core.field.lines import Lines, line_blocks
 from yellowbath.core.field.model import profile_of
 from yellowbath.core.field.plan_shapes import Frame, build, standing_rod
-from yellowbath.core.field.solve import System
+from yellowbath.core.field.system import System
 from yellowbath.core.geometry.anode import Point, clearance, facing, line_radius
 from yellowbath.core.geometry.tank import plan_size
 from yellowbath.core.plan.answer import Answer, threshold_of
