@@ -11,6 +11,7 @@ import json
 import math
 import resource
 import statistics
+import tempfile
 import time
 from collections.abc import Callable, Iterator
 from dataclasses import replace
@@ -18,12 +19,14 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
+import trimesh
 
 from yellowbath.core.field.assemble import Kept
 from yellowbath.core.field.bath import Bath
 from yellowbath.core.field.case import kinetic, read_case
 from yellowbath.core.field.case_solve import build, green_of, solve_case
 from yellowbath.core.field.solve import solve
+from yellowbath.workflows.field import solve_file
 
 CASES = json.loads((Path(__file__).parent / "published" / "field_cases.json").read_text("utf-8"))[
     "cases"
@@ -72,8 +75,7 @@ def against_finite_elements() -> None:
             if (e := _error(case, f, want)) <= GOAL and _error(case, round(f * 1.2), want) <= GOAL
         )  # fmt: skip
         scale, fem_off = next(
-            (s, e) for s in SCALES
-            if (e := abs(finite_elements.solve(raw, s)["total_current_A"] / want - 1)) <= GOAL
+            (s, e) for s in SCALES if (e := _fem_error(finite_elements, raw, s, want)) <= GOAL
         )  # fmt: skip
         unknowns = int(finite_elements.solve(raw, scale)["unknowns"])
         fem, fem_spread = median(lambda raw=raw, s=scale: finite_elements.solve(raw, s), 3)
@@ -99,6 +101,39 @@ def against_finite_elements() -> None:
     print(
         f"medians over C1, C2, C5 at {100 * GOAL:.1f} %: {statistics.median(nothing):.0f} times "
         f"from nothing, {statistics.median(moved):.0f} times a moved rod"
+    )
+
+
+def _fem_error(route: Any, raw: Any, scale: float, want: float) -> float:
+    """Infinite where the mesher's curved elements fold, which coarse ones do."""
+    try:
+        return float(abs(route.solve(raw, scale)["total_current_A"] / want - 1))
+    except Exception as error:
+        print(f"  finite elements at scale {scale}: {error!r:.70}")
+        return math.inf
+
+
+def big_file() -> None:
+    """A mesh file of 200,000 triangles, from reading it to the first preview."""
+    ball = trimesh.creation.uv_sphere(count=(224, 224), radius=40.0)
+    case = {
+        "geometry": {
+            "tank": {"shape": "box", "lx": 300, "ly": 250},
+            "liquid_depth": 200,
+            "part": {"shape": "mesh", "file": "ball.stl", "units": "mm",
+                     "pose": [[1, 0, 0, 150], [0, 1, 0, 130], [0, 0, 1, 100], [0, 0, 0, 1]]},
+            "anodes": [{"name": "A", "shape": "cylinder", "axis": "z", "centre_coords": "x,y",
+                        "centre_of_axis_mm": [150, 25], "radius_mm": 6, "from_mm": 20,
+                        "to_mm": "through liquid surface"}],
+        },
+        "parameters": {"V_eff_V": 10.0, "r_a_ohm_m2": 0.01, "r_c_ohm_m2": 0.005, "sigma_S_m": 0.9},
+    }  # fmt: skip
+    with tempfile.TemporaryDirectory() as folder:
+        ball.export(Path(folder) / "ball.stl")
+        (Path(folder) / "case.json").write_text(json.dumps(case))
+        cost, spread = median(lambda: solve_file(Path(folder) / "case.json", True), 3)
+    print(
+        f"a file of {len(ball.faces)} triangles to its first preview: {cost:.2f} s ± {spread:.2f}"
     )
 
 
@@ -154,6 +189,7 @@ def main() -> None:
     solve_case(read_case(CASES["C1"]), True)
     memory()
     parts()
+    big_file()
     points = exponent()
     assert all(math.isfinite(c) for _, c in points)
     against_finite_elements()

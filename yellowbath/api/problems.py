@@ -14,6 +14,7 @@ from yellowbath.core import errors
 _STATUS: Mapping[type[errors.YellowBathError], int] = {
     errors.NotFoundError: 404,
     errors.StepRefusedError: 409,
+    errors.SupersededError: 409,
     errors.StopsInForceError: 409,
     errors.StaleRevisionError: 409,
     errors.NoAnswerError: 422,

@@ -74,6 +74,10 @@ class NoConvergenceError(YellowBathError):
     slug = "no-convergence"
 
 
+class SupersededError(YellowBathError):
+    slug = "superseded"
+
+
 class StepRefusedError(YellowBathError):
     slug = "step-refused"
 

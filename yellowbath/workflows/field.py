@@ -18,7 +18,13 @@ from typing import TYPE_CHECKING, Any
 
 from yellowbath.core.checks import find
 from yellowbath.core.document import Plan
-from yellowbath.core.errors import CaseError, NoAnswerError, NotFoundError, YellowBathError
+from yellowbath.core.errors import (
+    CaseError,
+    NoAnswerError,
+    NotFoundError,
+    SupersededError,
+    YellowBathError,
+)
 from yellowbath.core.field.solved import FieldSummary, SolvedField
 from yellowbath.core.plan.answer import Answer, answer, bottoms_of
 from yellowbath.workflows.plans import Answered, answer_document
@@ -137,10 +143,34 @@ class PlanField:
         return self.answered.read.plan
 
 
-def field_of(document: Mapping[str, Any], quality: str) -> PlanField:
+_ROWS = 200
+_newest: OrderedDict[str, int] = OrderedDict()
+
+
+class Drag:
+    """One of a row of requests of which only the newest is wanted, as while a finger moves.
+
+    ``by`` names the row, ``turn`` counts up within it.
+    """
+
+    def __init__(self, by: str, turn: int) -> None:
+        self._by, self._turn = by, turn
+        _newest[by] = max(turn, _newest.get(by, turn))
+        _newest.move_to_end(by)
+        if len(_newest) > _ROWS:
+            _newest.popitem(last=False)
+
+    def check(self) -> None:
+        """Raises SupersededError where a newer one of the row has come in."""
+        if _newest.get(self._by, self._turn) > self._turn:
+            raise SupersededError("A newer request took the place of this one.")
+
+
+def field_of(document: Mapping[str, Any], quality: str, drag: Drag | None = None) -> PlanField:
     """Solve a document's bath, or take it from the cache; the API stays without state.
 
-    Raises NoAnswerError where there is no current path, InvalidDocumentError as elsewhere.
+    Raises SupersededError where the next of a row of drags came in before the solve was done,
+    NoAnswerError where there is no current path, InvalidDocumentError as elsewhere.
     """
     quick = answer_document(document)
     if quick.answer is None:
@@ -150,14 +180,14 @@ def field_of(document: Mapping[str, Any], quality: str) -> PlanField:
             "By the sizes typed in the piece meets scrap or wall: there is no field to solve.",
             remedy="Mend that stop first.",
         )
-    return solve_answered(quick, quality)
+    return solve_answered(quick, quality, drag)
 
 
-def solve_answered(quick: Answered, quality: str) -> PlanField:
+def solve_answered(quick: Answered, quality: str, drag: Drag | None = None) -> PlanField:
     """Solve what was answered quickly and is solvable, and answer it again by its field."""
     assert quick.answer is not None
     start = time.perf_counter()
-    found = _cached(quick.read.plan, quick.answer, quality)
+    found = _cached(quick.read.plan, quick.answer, quality, drag)
     worked = answer(quick.read.plan, SolvedField(found.summary(quick.answer.warm)))
     answered = Answered(quick.read, worked, find(quick.read.plan, worked))
     return PlanField(answered, worked, found, time.perf_counter() - start)
@@ -191,10 +221,10 @@ def answer_plan(plan: Plan) -> Answered:
     return answer_document(plan.model_dump(mode="json", exclude={"typed"}))
 
 
-def answer_solved(document: Mapping[str, Any], quality: str) -> Answered:
+def answer_solved(document: Mapping[str, Any], quality: str, drag: Drag | None = None) -> Answered:
     """A document answered by its solved field; by the quick one where there is none to solve."""
     quick = answer_document(document)
-    return solve_answered(quick, quality).answered if solvable(quick) else quick
+    return solve_answered(quick, quality, drag).answered if solvable(quick) else quick
 
 
 def solvable(quick: Answered) -> bool:
@@ -205,7 +235,7 @@ def solvable(quick: Answered) -> bool:
 _SHAPING = {"id", "shape", "hang", "turn_deg", "tilt_deg", "x_m", "y_m", "contact_ohm", "masked"}
 
 
-def _cached(plan: Plan, worked: Answer, quality: str) -> PieceField:
+def _cached(plan: Plan, worked: Answer, quality: str, drag: Drag | None) -> PieceField:
     from yellowbath.core.field.plan_bath import solve_plan
 
     fill, kappa = worked.fill, worked.conductivity.value
@@ -219,7 +249,8 @@ def _cached(plan: Plan, worked: Answer, quality: str) -> PieceField:
         if key in _solved:
             _solved.move_to_end(key)
             return _solved[key]
-        found = solve_plan(plan, bottoms, depth, kappa, quality, _blocks())
+        check = drag.check if drag else lambda: None
+        found = solve_plan(plan, bottoms, depth, kappa, quality, _blocks(), check)
         _solved[key] = found
         if len(_solved) > _KEPT:
             _solved.popitem(last=False)
@@ -234,6 +265,18 @@ def _blocks() -> Kept:
     return Kept()
 
 
+_warming: list[float] = []  # when it began, and how long it took once it is done
+
+
 def warm_up() -> None:
     """Load or make the compiled kernels by a small solve; meant for a thread of its own."""
-    field_of({"mix": {"product": "soda_anhydrous"}}, "preview")
+    _warming[:] = [time.monotonic()]
+    try:
+        field_of({"mix": {"product": "soda_anhydrous"}}, "preview")
+    finally:
+        _warming.append(time.monotonic() - _warming[0])
+
+
+def getting_ready() -> float | None:
+    """Seconds for which the solver has been getting ready; None before and after."""
+    return time.monotonic() - _warming[0] if len(_warming) == 1 else None

@@ -24,15 +24,28 @@ class DocumentIn(BaseModel):
     document: dict[str, Any] = Field(default_factory=dict)
 
 
+class DragIn(BaseModel):
+    """One of a row of requests of which only the newest is wanted; 409 where a newer came in."""
+
+    by: str = Field(min_length=1, max_length=80)
+    turn: int = Field(ge=0)
+
+
+def _drag(given: DragIn | None) -> solving.Drag | None:
+    return solving.Drag(given.by, given.turn) if given else None
+
+
 class FieldIn(DocumentIn):
     """A document to solve; ``settled`` is finer and slower than ``preview``."""
 
+    drag: DragIn | None = None
     quality: Literal["preview", "settled"] = "preview"
 
 
 class AnswerIn(DocumentIn):
     """A document to answer: at once by the closed form (``quick``), or by the solved field."""
 
+    drag: DragIn | None = None
     quality: Literal["quick", "preview", "settled"] = "quick"
 
 
@@ -42,18 +55,33 @@ class SaveIn(DocumentIn):
     base_revision: int
 
 
-@router.post("/answer", operation_id="answer_document", responses={422: {"model": Problem}})
+class SolverOut(BaseModel):
+    """Seconds for which the solver has been getting ready since the start; none once it is."""
+
+    getting_ready_s: float | None
+
+
+_SOLVING: dict[int | str, dict[str, Any]] = {409: {"model": Problem}, 422: {"model": Problem}}
+
+
+@router.get("/solver", operation_id="solver_state")
+def solver() -> SolverOut:
+    """Whether the compiled part of the solver is still being made, as at the first start."""
+    return SolverOut(getting_ready_s=solving.getting_ready())
+
+
+@router.post("/answer", operation_id="answer_document", responses=_SOLVING)
 def answer(body: AnswerIn) -> ReadOut:
     """Read a document and work it out; nothing is kept."""
     if body.quality == "quick":
         return read_out(work.answer_document(body.document))
-    return read_out(solving.answer_solved(body.document, body.quality))
+    return read_out(solving.answer_solved(body.document, body.quality, _drag(body.drag)))
 
 
-@router.post("/field", operation_id="solve_field", responses={422: {"model": Problem}})
+@router.post("/field", operation_id="solve_field", responses=_SOLVING)
 def field(body: FieldIn) -> FieldOut:
     """Where the current goes on the piece, solved in three dimensions; nothing is kept."""
-    return field_out(solving.field_of(body.document, body.quality))
+    return field_out(solving.field_of(body.document, body.quality, _drag(body.drag)))
 
 
 _LINES: dict[int | str, dict[str, Any]] = {200: {"model": SearchLine}, 422: {"model": Problem}}

@@ -23,7 +23,7 @@ from numpy.typing import NDArray
 from scipy.linalg import lu_factor, lu_solve
 
 from yellowbath.core.field.green import Green
-from yellowbath.core.field.kernels import elements_at
+from yellowbath.core.field.kernels import elements_at, elements_at_selves
 from yellowbath.core.field.surfaces import Elements, Surface
 
 Array = NDArray[np.float64]
@@ -85,7 +85,13 @@ def _block(at: Surface, of: Surface, green: Green) -> tuple[Array, Array]:
     seats = np.full(len(at), -1)
     if itself:
         seats = np.arange(len(at)) if at.seats is None else at.seats
-    single, double = layers_of(np.ascontiguousarray(at.centres), seats, of.elements, green)
+    if itself and at.first is None and at.points is None:
+        e = of.elements
+        single, double = elements_at_selves(
+            (e.corners, e.flat), e.leaves, (e.first, e.whole), green.size, green.table
+        )
+    else:
+        single, double = layers_of(np.ascontiguousarray(at.centres), seats, of.elements, green)
     deep = np.flatnonzero(at.wall > 0)
     if len(deep):
         inside = at.centres[deep] - at.normals[deep] * (at.wall[deep] / 2)[:, None]

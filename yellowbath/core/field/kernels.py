@@ -146,6 +146,55 @@ def fold(d, length):
 
 
 @_compiled
+def direct(dx, dy, dz, j, itself, pieces, leaves, elements, second):
+    """(S, D) of element j alone, with no walls, from a point so far off its middle.
+
+    ``itself`` is the flat piece that the point lies on, or -1; ``second`` (3, 3) is room to work.
+    """
+    corners, flat = pieces
+    first, whole = elements
+    cx, cy, cz = whole[j, 0], whole[j, 1], whole[j, 2]
+    span = whole[j, 7]
+    r2 = dx * dx + dy * dy + dz * dz
+    s_sum, d_sum = 0.0, 0.0
+    if r2 < _NEAR * _NEAR * span:
+        alone = first[j + 1] - first[j] == 1
+        for p in range(first[j], first[j + 1]):
+            ex, ey, ez = cx + dx - flat[p, 0], cy + dy - flat[p, 1], cz + dz - flat[p, 2]
+            q2 = ex * ex + ey * ey + ez * ez
+            if alone or q2 < _EXACT * _EXACT * flat[p, 7]:
+                t = corners[p]
+                v, w = triangle_exact(cx + dx, cy + dy, cz + dz, t)
+                if span_between(t[2], t[3]) > 1e-18:
+                    second[0], second[1], second[2] = t[0], t[2], t[3]
+                    v2, w2 = triangle_exact(cx + dx, cy + dy, cz + dz, second)
+                    v, w = v + v2, w + w2
+                if itself == p:
+                    w = 0.0
+                s_sum += v
+                d_sum -= w
+            else:
+                q = 1 / math.sqrt(q2)
+                part = flat[p, 6] * q
+                s_sum += part
+                d_sum += part * q * q * (ex * flat[p, 3] + ey * flat[p, 4] + ez * flat[p, 5])
+    elif r2 < _FAR * _FAR * span:
+        for k in range(4):
+            if leaves[j, k, 3] > 0:
+                ex = cx + dx - leaves[j, k, 0]
+                ey = cy + dy - leaves[j, k, 1]
+                ez = cz + dz - leaves[j, k, 2]
+                q = 1 / math.sqrt(ex * ex + ey * ey + ez * ez)
+                s_sum += leaves[j, k, 3] * q
+                d_sum += q**3 * (ex * leaves[j, k, 4] + ey * leaves[j, k, 5] + ez * leaves[j, k, 6])
+    else:
+        q = 1 / math.sqrt(r2)
+        s_sum = whole[j, 6] * q
+        d_sum = q**3 * (dx * whole[j, 3] + dy * whole[j, 4] + dz * whole[j, 5])
+    return s_sum / _FOUR_PI, d_sum / _FOUR_PI
+
+
+@_compiled
 def elements_at(points, own, pieces, leaves, elements, size, table):
     """Single and double layer of G from elements at points.
 
@@ -230,6 +279,63 @@ def elements_at(points, own, pieces, leaves, elements, size, table):
                         d_sum -= buffer[1] * nx + buffer[2] * ny + buffer[3] * nz
             single[i, j] = s_sum
             double[i, j] = d_sum
+    return single, double
+
+
+@_compiled
+def elements_at_selves(pieces, leaves, elements, size, table):
+    """The same of single flat pieces at their own middles; each pair of images is met once.
+
+    What i sees of j by an image, j sees of i by the same one, mirrored.
+    """
+    whole = elements[1]
+    n = whole.shape[0]
+    single, double = np.zeros((n, n)), np.zeros((n, n))
+    slab = size[1] < 0
+    sides, across = (1, -1.0) if slab else (2, size[0])
+    buffer, second = np.zeros(4), np.zeros((3, 3))
+    for j in range(n):
+        nx, ny, nz = whole[j, 3], whole[j, 4], whole[j, 5]
+        for i in range(j + 1):
+            mx, my, mz = whole[i, 3], whole[i, 4], whole[i, 5]
+            s_ij, d_ij, s_ji, d_ji = 0.0, 0.0, 0.0, 0.0
+            far = _FAR * _FAR * max(whole[i, 7], whole[j, 7])
+            for ix in range(sides):
+                sx = 1.0 - 2.0 * ix
+                dx = fold(sx * whole[i, 0] - whole[j, 0], across)
+                for iy in range(sides):
+                    sy = 1.0 - 2.0 * iy
+                    dy = fold(sy * whole[i, 1] - whole[j, 1], size[1])
+                    for sz in (1.0, -1.0):
+                        dz = fold(sz * whole[i, 2] - whole[j, 2], size[2])
+                        bx, by, bz = -sx * dx, -sy * dy, -sz * dz
+                        r2 = dx * dx + dy * dy + dz * dz
+                        if r2 >= far:
+                            q = 1 / math.sqrt(r2)
+                            s = q / _FOUR_PI
+                            cube = s * q * q
+                            s_ij += whole[j, 6] * s
+                            s_ji += whole[i, 6] * s
+                            d_ij += cube * (dx * nx + dy * ny + dz * nz)
+                            d_ji += cube * (bx * mx + by * my + bz * mz)
+                        else:
+                            same = i if i == j and sx + sy + sz == 3.0 else -1
+                            s, d = direct(dx, dy, dz, j, same, pieces, leaves, elements, second)
+                            s_ij, d_ij = s_ij + s, d_ij + d
+                            if i != j:
+                                s, d = direct(bx, by, bz, i, -1, pieces, leaves, elements, second)
+                                s_ji, d_ji = s_ji + s, d_ji + d
+                        if slab:
+                            rest_between(dx, dy, dz, size, table, buffer)
+                        else:
+                            rest(dx, dy, dz, size, table, buffer)
+                        s_ij += whole[j, 6] * buffer[0]
+                        s_ji += whole[i, 6] * buffer[0]
+                        d_ij -= buffer[1] * nx + buffer[2] * ny + buffer[3] * nz
+                        d_ji += sx * buffer[1] * mx + sy * buffer[2] * my + sz * buffer[3] * mz
+            single[i, j], double[i, j] = s_ij, d_ij
+            if i != j:
+                single[j, i], double[j, i] = s_ji, d_ji
     return single, double
 
 

@@ -7,7 +7,7 @@ there is to know. Tanks: box and bucket, both with taper; the piece is the first
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -111,9 +111,11 @@ def solve_plan(
     conductivity: float,
     quality: str = "preview",
     kept: Kept | None = None,
+    check: Callable[[], None] = lambda: None,
 ) -> PieceField:
     """Solve a settled plan on two meshes; ``kept`` makes a moved rod or another mix cheap.
 
+    ``check`` is called before each mesh and may raise, where nobody waits for the answer any more.
     ``bottoms``: lower edge of each piece by its id [m]; ``depth`` of the liquid [m], conductivity
     [S/m]. Raises NoAnswerError where nothing is in the liquid.
 
@@ -125,6 +127,7 @@ def solve_plan(
     near = math.exp(_GRID * round(math.log(conductivity) / _GRID))
     displaced = None
     for count in (round(facets / STEP**2), facets):
+        check()
         bath, pieces = build(plan, dict(bottoms), depth, near, count)
         solved = solve(replace(bath, bodies=_something(bath.bodies, pieces)), kept, displaced)
         displaced = solved.displaced

@@ -1,6 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from "react";
 import { type AnswerOut, api, ask, type Plan, type Schemas } from "@/shared/api/client";
+import { askAgain, drag } from "@/shared/api/drag";
 import { Num } from "@/shared/ui/Num";
 import { niceTop } from "@/shared/ui/Scale";
 import { Trouble } from "@/shared/ui/States";
@@ -48,7 +49,13 @@ export function FieldMap({ doc, answer }: { doc: Plan; answer: AnswerOut }) {
     queryKey: ["field", sent, quality],
     enabled: sent === shape,
     queryFn: ({ signal }) =>
-      ask(api.POST("/api/plans/field", { body: { document: { ...doc }, quality }, signal })),
+      ask(
+        api.POST("/api/plans/field", {
+          body: { document: { ...doc }, quality, drag: drag("map") },
+          signal,
+        }),
+      ),
+    retry: askAgain,
     staleTime: Number.POSITIVE_INFINITY,
     placeholderData: keepPreviousData,
   });
@@ -62,7 +69,7 @@ export function FieldMap({ doc, answer }: { doc: Plan; answer: AnswerOut }) {
     >
       <h3 className="text-sm font-medium text-ink-2">Where the current goes</h3>
       {field.error && <Trouble error={field.error} again={() => void field.refetch()} />}
-      {!f && !field.error && <p role="status">Solving the field in three dimensions …</p>}
+      {!f && !field.error && <Waiting />}
       {f && (
         <div className={busy ? "opacity-60" : ""}>
           <Body field={f} top={topOf(f, answer)} />
@@ -121,6 +128,23 @@ export function FieldMap({ doc, answer }: { doc: Plan; answer: AnswerOut }) {
         </div>
       )}
     </section>
+  );
+}
+
+/** What is waited for; at the very first start the solver's compiled part is made. */
+function Waiting() {
+  const ready = useQuery({
+    queryKey: ["solver"],
+    queryFn: () => ask(api.GET("/api/plans/solver")),
+    refetchInterval: 700,
+  });
+  const seconds = ready.data?.getting_ready_s;
+  if (seconds == null) return <p role="status">Solving the field in three dimensions …</p>;
+  return (
+    <div role="status" className="space-y-1 text-sm">
+      <p>Getting the solver ready, {Math.round(seconds)} s so far; about 15 s at the first start.</p>
+      <progress className="h-3 w-full" value={Math.min(seconds, 19)} max={20} />
+    </div>
   );
 }
 

@@ -1,6 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useReducer, useState } from "react";
 import { api, ask, type Plan, type ReadOut } from "@/shared/api/client";
+import { askAgain, drag } from "@/shared/api/drag";
 
 /** A plan under the hand: the document, what it started from, and the way back and forth. */
 export interface Draft {
@@ -125,7 +126,16 @@ export function usePlanDraft(planId: string, saved: { doc: Plan; base: number })
     queryKey: ["answer", rested, "preview"],
     enabled: rested === draft.doc && answer.isSuccess,
     queryFn: () =>
-      ask(api.POST("/api/plans/answer", { body: { document: { ...rested }, quality: "preview" } })),
+      ask(
+        api.POST("/api/plans/answer", {
+          body: {
+            document: { ...rested },
+            quality: "preview",
+            drag: drag("answer"),
+          },
+        }),
+      ),
+    retry: askAgain,
     staleTime: Number.POSITIVE_INFINITY,
     gcTime: 60_000,
   });
