@@ -12,8 +12,15 @@ from typing import Any
 from tests.core.test_properties import any_document
 from tests.shops import QUIET
 from yellowbath.core.errors import NoAnswerError
+from yellowbath.core.field.solved import FieldSummary
 from yellowbath.core.figures import evaluate
-from yellowbath.workflows.field import answer_solved, field_of, solvable, solve_file
+from yellowbath.workflows.field import (
+    answer_solved,
+    field_of,
+    run_summary,
+    solvable,
+    solve_file,
+)
 from yellowbath.workflows.plans import answer_document
 
 BOX = {"shape": {"kind": "box", "length_m": 0.4, "width_m": 0.3, "height_m": 0.35}}
@@ -83,6 +90,23 @@ class PlanAndCommand(unittest.TestCase):
         self.assertIn("A/dm2", table)
         self.assertEqual(refused.returncode, 2)
         self.assertIn("is not JSON", refused.stderr)
+
+
+class WhatARunKeeps(unittest.TestCase):
+    def test_two_poses_on_the_same_facets(self) -> None:
+        """One rod: what is dark as planned is lit once the piece is turned round, and back."""
+        kept = run_summary(answer_document(plate("one_side")))
+        as_planned, turned = kept.poses
+        self.assertEqual(len(kept.areas), len(as_planned))
+        total = sum(kept.areas)
+        for pose in kept.poses:
+            mean = sum(a * r for a, r in zip(kept.areas, pose, strict=True)) / total
+            self.assertAlmostEqual(mean, 1, places=3)
+        dark = [k for k, r in enumerate(as_planned) if r < 0.6]
+        self.assertGreater(sum(turned[k] for k in dark), 1.5 * sum(as_planned[k] for k in dark))
+        # a summary reads back as it was written, and so answers a plan alike
+        again = FieldSummary.model_validate(kept.model_dump(mode="json"))
+        self.assertEqual(again.coverage, kept.coverage)
 
 
 class EveryTank(unittest.TestCase):

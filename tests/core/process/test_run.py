@@ -1,14 +1,17 @@
 """The run's state machine and its stretches."""
 
 import unittest
+from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 from typing import Any
 
 from pydantic import TypeAdapter, ValidationError
 
+from yellowbath.core.dose import effective_rate, prior_need
 from yellowbath.core.errors import StepRefusedError
 from yellowbath.core.field.model import Coverage, lognormal_profile
 from yellowbath.core.process.log import AnyDetail, Entry
+from yellowbath.core.process.progress import charge_ah, doses_at, progress
 from yellowbath.core.process.run import MOVES, STATES, Basis, Run, allowed, replay
 
 START = datetime(2026, 3, 1, 18, 0, tzinfo=UTC)
@@ -173,6 +176,27 @@ class Amps(unittest.TestCase):
         self.assertEqual(run.stretches[-1].source, "expected")
         run = running().write(60, "reading", current_a=2.0).write(90, "change", what="turned").run()
         self.assertEqual((run.stretches[-1].pose, run.stretches[-1].current_a), (1, 2.0))
+
+    def test_dose_adds_up_where_it_fell_pose_by_pose(self) -> None:
+        """Two sides, each served in one pose: turned half way both have had the same."""
+        sides = Coverage((0.5, 0.5), ((1.8, 0.2), (0.2, 1.8)))
+        basis = replace(BASIS, coverage=sides)
+        turned = running().write(121, "change", what="turned")
+        for book, even in ((running(), False), (turned, True)):
+            run = replay(book.log, basis)
+            doses = doses_at(run.stretches, at(241))
+            hours, mean = 4.0, BASIS.expected_a / BASIS.wetted_area_m2
+            with self.subTest(even):
+                rates = [effective_rate(mean * r) for r in (1.8, 0.2)]
+                wanted = [hours * sum(rates) / 2] * 2 if even else [hours * r for r in rates]
+                for had, want in zip(doses, wanted, strict=True):
+                    self.assertAlmostEqual(had / want, 1, places=9)
+                self.assertAlmostEqual(charge_ah(run.stretches, at(241)), hours * 3.0, places=9)
+        left = [
+            progress(replay(b.log, basis), prior_need("moderate", "black"), at(241)).share_done
+            for b in (running(), turned)
+        ]
+        self.assertGreater(left[1], left[0])
 
     def test_amps_before_and_after_a_change(self) -> None:
         change = {"what": "scraped", "before_a": 2.0, "after_a": 3.2}

@@ -1,0 +1,98 @@
+"""Searches over the API, told line by line; drags that a newer one takes the place of."""
+
+import json
+import threading
+from typing import Any
+
+from tests.api.test_api import ApiCase
+from tests.shops import QUIET
+from yellowbath.core.errors import NoAnswerError, SupersededError
+from yellowbath.workflows import search
+from yellowbath.workflows.field import Drag, field_of
+
+ANVIL = {
+    **QUIET,
+    "pieces": [{"shape": {"kind": "stepped"}}],
+    "tank": {"shape": {"kind": "box"}},
+    "placing": {"arrangement": "one_side"},
+}
+
+
+class Searches(ApiCase):
+    def lines(self, path: str, document: dict[str, Any]) -> list[dict[str, Any]]:
+        answer = self.http.post(f"/api{path}", json={"document": document})
+        self.assertEqual(answer.status_code, 200, answer.text)
+        return [json.loads(line) for line in answer.text.splitlines()]
+
+    def test_placing_tells_how_far_it_is_and_what_it_found(self) -> None:
+        told = self.lines("/plans/place", ANVIL)
+        self.assertEqual([x["done"] for x in told], sorted(x["done"] for x in told))
+        found = told[-1]["placed"]
+        self.assertTrue(found["better"])
+        self.assertLess(found["after"]["time"]["value_si"], found["before"]["time"]["value_si"])
+        # taken over, the plan answers with the figures that were promised
+        document = {**ANVIL, "anodes": found["anodes"], "placing": {"arrangement": "by_hand"}}
+        answer = self.post("/plans/answer", {"document": document, "quality": "preview"}, 200)
+        self.assertEqual(
+            answer["answer"]["figures"]["amps.gives"]["value_si"],
+            found["after"]["gives"]["value_si"],
+        )
+
+    def test_a_turn_plan_adds_up(self) -> None:
+        found = self.lines("/plans/turns", ANVIL)[-1]["turns"]
+        self.assertAlmostEqual(sum(p["share"] for p in found["poses"]), 1, places=9)
+        parts = sum(p["time"]["value_si"] for p in found["poses"])
+        self.assertAlmostEqual(parts / found["time"]["value_si"], 1, places=9)
+        self.assertLessEqual(found["time"]["value_si"], found["alone"]["value_si"])
+
+    def test_what_cannot_be_searched_is_a_problem_and_no_stream(self) -> None:
+        fixed = {**QUIET, "anodes": [{"id": "a1", "kind": "ring", "floor_gap_m": 0.1}]}
+        problem = self.post("/plans/place", {"document": fixed}, 422)
+        self.assertIn("one place only", problem["title"])
+
+    def test_whoever_stops_asking_has_cancelled(self) -> None:
+        going = search.place(ANVIL)
+        step = next(going)
+        self.assertIsInstance(step, search.Step)
+        going.close()
+        with self.assertRaises(StopIteration):
+            next(going)
+
+
+class Drags(ApiCase):
+    def test_a_newer_drag_takes_the_place_of_an_older(self) -> None:
+        old = Drag("row", 1)
+        old.check()
+        Drag("row", 2)
+        Drag("another", 1).check()
+        with self.assertRaises(SupersededError):
+            field_of({**ANVIL, "pieces": [{"shape": {"kind": "box"}}]}, "preview", old)
+        body = {"document": {**ANVIL, "name": "x"}, "drag": {"by": "row", "turn": 0}}
+        body["document"]["tank"] = {"shape": {"kind": "box", "length_m": 0.47}}
+        problem = self.post("/plans/field", body, 409)
+        self.assertTrue(problem["type"].endswith("superseded"))
+
+    def test_a_queue_of_drags_solves_the_last(self) -> None:
+        """Ten requests at once: those still waiting when a newer comes in are not solved."""
+        outcome: list[str] = []
+
+        def ask(turn: int) -> None:
+            tank = {"shape": {"kind": "box", "length_m": 0.40 + 0.002 * turn}}
+            try:
+                field_of({**ANVIL, "tank": tank}, "preview", Drag("finger", turn))
+                outcome.append(f"solved {turn}")
+            except SupersededError:
+                outcome.append("dropped")
+            except NoAnswerError:
+                outcome.append("failed")
+
+        threads = [threading.Thread(target=ask, args=(k,)) for k in range(10)]
+        for t in threads:
+            t.start()
+        for t in threads:
+            t.join()
+        self.assertIn("solved 9", outcome)
+        self.assertGreaterEqual(outcome.count("dropped"), 5)
+
+    def test_the_solver_says_whether_it_is_ready(self) -> None:
+        self.assertIsNone(self.get("/plans/solver")["getting_ready_s"])
