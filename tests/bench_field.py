@@ -33,7 +33,7 @@ CASES = json.loads((Path(__file__).parent / "published" / "field_cases.json").re
 ]
 GOAL = 0.003  # error in current at which the two routes are compared
 TRIES = (60, 80, 100, 140, 200, 300, 450, 700)
-SCALES = (4.0, 3.2, 2.6, 2.1, 1.7, 1.4, 1.1)
+SCALES = (3.0, 2.7, 2.5, 2.3, 2.1, 1.9, 1.75, 1.6, 1.5, 1.4, 1.3, 1.1)
 
 
 def median(work: Callable[[], object], n: int) -> tuple[float, float]:

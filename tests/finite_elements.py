@@ -112,7 +112,10 @@ def mesh(case: Case, scale: float) -> tuple[MeshTet2, dict[str, np.ndarray]]:
 
 
 def _sizes(named: dict[str, Case], faces: dict[str, list[int]], scale: float) -> None:
-    """Fine at the part's edges and at the anodes, coarse in the open liquid."""
+    """Fine at the part's edges and at the anodes, coarse in the open liquid.
+
+    Round anodes are cut no coarser than at a scale of 1.5, where curved elements begin to fold.
+    """
     fields = []
     for name, found in faces.items():
         field = gmsh.model.mesh.field
@@ -121,15 +124,15 @@ def _sizes(named: dict[str, Case], faces: dict[str, list[int]], scale: float) ->
         if name == "part":
             curves = {abs(c) for f in found for _, c in gmsh.model.getBoundary([(2, f)])}
             field.setNumbers(near, "CurvesList", sorted(curves))
-            low, high, reach = 0.0025, 0.014, 0.03
+            low, high, reach = 0.0025 * scale, 0.014, 0.03
         else:
             field.setNumbers(near, "SurfacesList", found)
-            low = item.get("radius_mm", 12.0) / 1e3 / 2.2
+            low = item.get("radius_mm", 12.0) / 1e3 / 2.2 * min(scale, 1.5)
             high, reach = 0.03, 0.08
         field.setNumber(near, "Sampling", 60)
         grade = field.add("Threshold")
         for key, value in (
-            ("InField", near), ("SizeMin", low * scale), ("SizeMax", high * scale),
+            ("InField", near), ("SizeMin", low), ("SizeMax", high * scale),
             ("DistMin", 0.0), ("DistMax", reach),
         ):  # fmt: skip
             field.setNumber(grade, key, value)

@@ -12,9 +12,9 @@ from pydantic import BaseModel
 from yellowbath.core.checks.registry import Finding
 from yellowbath.core.document import Anode, Plan
 from yellowbath.core.figures import Figure
-from yellowbath.core.geometry.anode import bore_axis, facing, ring_radius
+from yellowbath.core.geometry.anode import bore_axis, facing, foot, ring_radius
 from yellowbath.core.geometry.piece import posed, sizes
-from yellowbath.core.geometry.tank import plan_size
+from yellowbath.core.geometry.tank import plan_size, profile
 from yellowbath.core.plan.answer import Answer, bottoms_of
 from yellowbath.core.process.finish import Step, finish_steps
 from yellowbath.core.process.switch_on import points
@@ -110,6 +110,13 @@ class PieceOut(BaseModel):
     bottom_m: float
 
 
+class WallOut(BaseModel):
+    """A point of the tank's wall from its end; straight between."""
+
+    z_m: float
+    half_y_m: float
+
+
 class SceneOut(BaseModel):
     """What the drawing needs, lengths [m] from the tank's centre line."""
 
@@ -118,6 +125,7 @@ class SceneOut(BaseModel):
     floor_y_m: float
     rim_x_m: float
     rim_y_m: float
+    wall: list[WallOut]
     height_m: float
     level_m: float
     piece_x_m: float
@@ -259,6 +267,7 @@ def scene_out(plan: Plan, answer: Answer) -> SceneOut:
         floor_y_m=floor[1],
         rim_x_m=rim[0],
         rim_y_m=rim[1],
+        wall=[WallOut(z_m=z, half_y_m=y) for z, y in profile(plan.tank)],
         height_m=plan.tank.shape.height_m,
         level_m=fill.level.value,
         piece_x_m=piece[0],
@@ -275,7 +284,7 @@ def scene_out(plan: Plan, answer: Answer) -> SceneOut:
 
 
 def _rod_out(anode: Anode, plan: Plan, bottom: float) -> RodOut:
-    d, low = anode.diameter_m, anode.floor_gap_m
+    d, low = anode.diameter_m, foot(anode, plan.tank)
     half, turn, high = (d / 2, d / 2), 0.0, None
     if anode.kind == "plate":
         half, turn = (anode.thickness_m / 2, anode.width_m / 2), facing(anode, plan.tank)

@@ -193,10 +193,19 @@ class BucketTank(Doc):
     height_m: float = number("length", 0.37, 0.03, 3.0, "Inside height")
 
 
+class DrumTank(Doc):
+    """A drum lying on its side, its upper part cut away at a height."""
+
+    kind: Literal["drum"] = "drum"
+    length_m: float = number("length", 0.85, 0.05, 5.0, "Inside length")
+    diameter_m: float = number("length", 0.57, 0.05, 3.0, "Inside diameter")
+    height_m: float = number("length", 0.40, 0.03, 3.0, "Height of the cut above the lowest point")
+
+
 class Tank(Doc):
     id: str = "t1"
     name: str = Field(default="Bucket", max_length=60)
-    shape: Annotated[BoxTank | BucketTank, Field(discriminator="kind")] = Field(
+    shape: Annotated[BoxTank | BucketTank | DrumTank, Field(discriminator="kind")] = Field(
         default_factory=BucketTank
     )
     material: Literal["plastic", "metal"] = "plastic"

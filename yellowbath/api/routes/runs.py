@@ -98,7 +98,7 @@ class RackItemOut(BaseModel):
     plan_id: str
     name: str
     state: str
-    tank: Literal["bucket", "box"]
+    tank: Literal["bucket", "box", "drum"]
     share_done: float
     next: ActionOut | None
     actions: list[ActionOut]

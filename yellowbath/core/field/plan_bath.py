@@ -15,7 +15,7 @@ import numpy as np
 from yellowbath.core.document import Plan
 from yellowbath.core.field.assemble import Kept
 from yellowbath.core.field.bath import Bath, Body
-from yellowbath.core.field.model import STEP, Number
+from yellowbath.core.field.model import DRUM, SHARED, STEP, Number
 from yellowbath.core.field.plan_shapes import Frame, build, pose_of
 from yellowbath.core.field.reference import carrier, reference, wetted_areas
 from yellowbath.core.field.result import Share
@@ -123,6 +123,7 @@ def solve_plan(
     differently meets the same factors; the resistance is then brought to the one asked for.
     """
     shares, solves, totals = [], [], []
+    frame = Frame.of(plan, depth)
     facets = FACETS[quality]
     near = math.exp(_GRID * round(math.log(conductivity) / _GRID))
     displaced = None
@@ -137,7 +138,7 @@ def solve_plan(
         solves.append((bath, pieces, solved))
         totals.append(_brought(shares[-1].current, near / conductivity, bath, solved))
     coarse, fine = shares
-    total = Number.of(*reversed(totals))
+    total = Number.of(totals[1], totals[0], None, DRUM if frame.lift else SHARED)
     p5, p95 = (
         Number.tail(fine.percentile(q) / fine.mean, coarse.percentile(q) / coarse.mean, quality)
         for q in (0.05, 0.95)
@@ -154,7 +155,7 @@ def solve_plan(
         regions=_regions(fine, coarse, [b.name for b in bath.bodies[:pieces]]),
         surface=fine.surface,
         ratio=fine.density / fine.mean,
-        origin=np.array([*Frame.of(plan, depth).centre, 0.0]),
+        origin=np.array([*frame.centre, frame.lift]),
         rod_share={k: v / sum(out.values()) for k, v in out.items()},
         piece_share={
             b.name: float(solved.density[b.name] @ b.surface.areas) / fine.current
@@ -217,7 +218,7 @@ def _carried(
         turn, shift = pose_of(piece, frame, bottoms[piece.id])
         one = len(bodies) == 1
         share = whole if one else Share(body.surface, solved.density[piece.id])
-        way = carrier(ref, turn, shift, depth, body.surface, kept)
+        way = carrier(ref, turn, shift, frame.size[2], body.surface, kept)
         density.append(way.carry(share))
         wet.append(way.wet / ref.surface.areas)
     all_areas, all_wet = np.concatenate(areas), np.concatenate(wet)
@@ -238,7 +239,7 @@ def _sight(
         blockers.append(ref.triangles @ turn.T + shift)
     plates = {b.name: b.surface for b in bath.bodies[pieces:]}
     blockers += [triangles_of(s) for s in plates.values()]
-    wet = np.concatenate([wetted_areas(s, depth) for s in surfaces])
+    wet = np.concatenate([wetted_areas(s, frame.size[2]) for s in surfaces])
     return sight(join(surfaces), wet, np.concatenate(blockers), bath.rods, plates)
 
 

@@ -21,6 +21,7 @@ from yellowbath.core.document import (
     Bar,
     Box,
     BucketTank,
+    DrumTank,
     Piece,
     Pile,
     Plan,
@@ -32,11 +33,19 @@ from yellowbath.core.field.bath import Bath, Body
 from yellowbath.core.field.green import Green, box_green, slab_green
 from yellowbath.core.field.grouping import Fine, below, cut, grouped
 from yellowbath.core.field.lines import segments_for
-from yellowbath.core.field.shapes import BoxBody, CylinderBody, area_of, mesh, round_wall, wetted
+from yellowbath.core.field.shapes import (
+    BoxBody,
+    CylinderBody,
+    area_of,
+    lying_drum,
+    mesh,
+    round_wall,
+    wetted,
+)
 from yellowbath.core.field.shapes import Shape as Solid
 from yellowbath.core.field.solids import solid
 from yellowbath.core.field.surfaces import Rod, Surface, moved, wall_surface
-from yellowbath.core.geometry.anode import bore_axis, facing, ring_radius
+from yellowbath.core.geometry.anode import bore_axis, facing, foot, ring_radius
 from yellowbath.core.geometry.piece import measure, posed, sizes, turn_of
 from yellowbath.core.geometry.tank import plan_size
 
@@ -44,20 +53,29 @@ Array = NDArray[np.float64]
 _AROUND = 1.15  # the square about a tank whose walls are meshed, in its own size
 _FINEST = 700  # elements that a piece's mesh is cut for
 _RING_PARTS = 24
-_GRADED = 0.65  # a mesh graded to its edges has more elements than even ones of its size
+_LIFT = 0.35  # of the depth: the floor that the Green function knows is this far under a drum
 
 
 @dataclass(frozen=True)
 class Frame:
-    """Size of the liquid's box, the tank's centre line in it, and whether walls are meshed."""
+    """Size of the liquid's box, the tank's centre line in it, and whether walls are meshed.
+
+    ``lift`` [m]: how far a tank with a curved floor stands above the box's own floor.
+    """
 
     size: tuple[float, float, float]
     centre: tuple[float, float]
     walls: bool
+    lift: float = 0.0
 
     @staticmethod
     def of(plan: Plan, depth: float) -> Frame:
         """The frame of a plan's tank, filled to a depth [m]."""
+        shape = plan.tank.shape
+        if isinstance(shape, DrumTank):
+            length, width = _AROUND * shape.length_m, _AROUND * shape.diameter_m
+            lift = _LIFT * depth
+            return Frame((length, width, depth + lift), (length / 2, width / 2), True, lift)
         floor, level = plan_size(plan.tank, 0.0), plan_size(plan.tank, depth)
         bucket = isinstance(plan.tank.shape, BucketTank)
         straight = not bucket and math.dist(floor, level) < 1e-9
@@ -76,6 +94,9 @@ class Frame:
         if not self.walls:
             return None
         depth = self.size[2]
+        if isinstance(plan.tank.shape, DrumTank):
+            shape = plan.tank.shape
+            return lying_drum(shape.length_m, shape.diameter_m, self.centre, self.lift, depth)
         floor, level = plan_size(plan.tank, 0.0), plan_size(plan.tank, depth)
         if isinstance(plan.tank.shape, BucketTank):
             return round_wall(floor[0] / 2, level[0] / 2, self.centre, depth)
@@ -102,12 +123,11 @@ def _rectangle(centre: tuple[float, float], size: tuple[float, float]) -> Array:
 
 def piece_bodies(plan: Plan, frame: Frame, bottoms: dict[str, float], facets: int) -> list[Body]:
     """Each piece that is in the liquid, with about so many elements on all of them together."""
-    depth = frame.size[2]
     share = max(facets // len(plan.pieces), 80)
     film = param("film_piece_ohm_m2").value
     bodies = []
     for piece in plan.pieces:
-        surface = _piece_surface(piece, frame, bottoms[piece.id], depth, share)
+        surface = _piece_surface(piece, frame, bottoms[piece.id], share)
         if surface is None or not len(surface):
             continue
         # a heap has more surface than the outside of its basket: the film there is the thinner
@@ -129,17 +149,16 @@ def _heap(shape: Shape) -> float:
     return max(measure(shape).area / (2 * (a * b + a * c + b * c)), 1.0)
 
 
-def _piece_surface(
-    piece: Piece, frame: Frame, bottom: float, depth: float, facets: int
-) -> Surface | None:
+def _piece_surface(piece: Piece, frame: Frame, bottom: float, facets: int) -> Surface | None:
+    depth = frame.size[2]
     square = piece.turn_deg == 0 and piece.tilt_deg == 0
     if square and isinstance(piece.shape, Plate | Box | Bar | Tube):
         shape = wetted(_square(piece, bottom, frame), depth)
         if shape is None:
             return None
-        return mesh(shape, depth, math.sqrt(area_of(shape, depth) / (_GRADED * facets)))
+        return mesh(shape, depth, math.sqrt(area_of(shape, depth) / facets))
     turn, shift = pose_of(piece, frame, bottom)
-    if bottom + posed(piece)[2] <= depth:
+    if bottom + frame.lift + posed(piece)[2] <= depth:
         return moved(_grouped(piece.shape, facets), turn, shift)
     fine = _fine(piece.shape)
     wet = below(
@@ -151,7 +170,8 @@ def _piece_surface(
 def pose_of(piece: Piece, frame: Frame, bottom: float) -> tuple[Array, Array]:
     """Turn (3, 3) and shift (3) [m] from the piece's own axes, its lower edge at ``bottom``."""
     x, y = frame.centre[0] + piece.x_m, frame.centre[1] + piece.y_m
-    return np.array(turn_of(piece)), np.array([x, y, bottom + posed(piece)[2] / 2])
+    z = frame.lift + bottom + posed(piece)[2] / 2
+    return np.array(turn_of(piece)), np.array([x, y, z])
 
 
 def _fine(shape: Shape) -> Fine:
@@ -233,7 +253,7 @@ def scrap(plan: Plan, frame: Frame, bottom: float, facets: int) -> tuple[list[Ro
     for anode in plan.anodes:
         match anode.kind:
             case "rod":
-                rods += standing_rod(anode, frame)
+                rods += standing_rod(anode, plan, frame)
             case "ring":
                 rods += _ring(anode, plan, frame)
             case "bore":
@@ -246,18 +266,18 @@ def scrap(plan: Plan, frame: Frame, bottom: float, facets: int) -> tuple[list[Ro
     return rods, bodies
 
 
-def standing_rod(anode: Anode, frame: Frame) -> list[Rod]:
+def standing_rod(anode: Anode, plan: Plan, frame: Frame) -> list[Rod]:
     """A rod that stands, as a line; none where nothing of it is wet."""
     x, y, depth = frame.centre[0] + anode.x_m, frame.centre[1] + anode.y_m, frame.size[2]
-    top = depth - anode.sleeve_m
-    if top <= anode.floor_gap_m:
+    low, top = frame.lift + foot(anode, plan.tank), depth - anode.sleeve_m
+    if top <= low:
         return []
-    ends = (np.array([x, y, anode.floor_gap_m]), np.array([x, y, top]))
-    return [Rod(anode.id, *ends, anode.diameter_m / 2, (anode.floor_gap_m > 1e-9, False))]
+    ends = (np.array([x, y, low]), np.array([x, y, top]))
+    return [Rod(anode.id, *ends, anode.diameter_m / 2, (low > 1e-9, False))]
 
 
 def _ring(anode: Anode, plan: Plan, frame: Frame) -> list[Rod]:
-    radius, z = ring_radius(anode, plan), anode.floor_gap_m
+    radius, z = ring_radius(anode, plan), frame.lift + anode.floor_gap_m
     if z >= frame.size[2]:
         return []
     angles = np.linspace(0, 2 * math.pi, _RING_PARTS + 1)
@@ -271,8 +291,9 @@ def _ring(anode: Anode, plan: Plan, frame: Frame) -> list[Rod]:
 def _bore_rod(anode: Anode, plan: Plan, frame: Frame, bottom: float) -> list[Rod]:
     piece = plan.pieces[0]
     middle = np.array(
-        [frame.centre[0] + piece.x_m, frame.centre[1] + piece.y_m, bottom + posed(piece)[2] / 2]
-    )
+        [frame.centre[0] + piece.x_m, frame.centre[1] + piece.y_m,
+         frame.lift + bottom + posed(piece)[2] / 2]
+    )  # fmt: skip
     half = np.array(bore_axis(plan)) * sizes(piece)[0] / 2
     one, two = middle - half, middle + half
     if one[2] > two[2]:
@@ -287,8 +308,9 @@ def _bore_rod(anode: Anode, plan: Plan, frame: Frame, bottom: float) -> list[Rod
 
 def _plate(anode: Anode, plan: Plan, frame: Frame, facets: int) -> Surface | None:
     depth, flat = frame.size[2], anode.kind == "floor"
-    top = anode.floor_gap_m + anode.thickness_m if flat else depth - anode.sleeve_m
-    low = max(anode.floor_gap_m, 0.002 if flat else 0.0)
+    floor = frame.lift + foot(anode, plan.tank)
+    top = floor + anode.thickness_m if flat else depth - anode.sleeve_m
+    low = max(floor, 0.002 if flat else 0.0)
     if top > depth or low >= top:
         return None
     wide, thick = anode.width_m / 2, (anode.depth_m if flat else anode.thickness_m) / 2

@@ -22,10 +22,12 @@ from yellowbath.core.field.surfaces import (
     box_surface,
     clipped,
     cylinder_side,
+    flipped,
     graded,
     join,
     ring_face,
     snapped,
+    split,
     split_areas,
     wall_surface,
 )
@@ -217,6 +219,49 @@ def as_rod(shape: Shape, name: str, depth: float, room: float) -> Rod | None:
     if shape.axis == 2:
         capped = (not _open(shape.start, depth), not _open(shape.end, depth))
     return Rod(name, start, end, shape.radius, capped)
+
+
+def lying_drum(
+    length: float, diameter: float, centre: tuple[float, float], low: float, depth: float
+) -> Surface:
+    """The wall of a drum on its side along x, its lowest line at ``low`` [m], up to the surface.
+
+    The polygon has the circle's area; the ends are flat.
+    """
+    radius = diameter / 2
+    reach = math.acos(1 - min((depth - low) / radius, 2.0))
+    around, along = 2 * max(7, round(reach / (math.pi / 32))), max(8, round(length / diameter * 16))
+    angles = np.linspace(-1, 1, around + 1) * reach
+    step = 2 * reach / around
+    wide = radius * math.sqrt(step / math.sin(step))
+    y, z = centre[1] + wide * np.sin(angles), low + radius - wide * np.cos(angles)
+    z[[0, -1]] = depth
+    x = centre[0] - length / 2 + graded(length, along, 0.4)
+    grid = np.zeros((len(x), len(y), 3))
+    grid[..., 0], grid[..., 1], grid[..., 2] = x[:, None], y[None, :], z[None, :]
+    parts = [_outward(split(grid, "wall"), centre[1], low + radius)]
+    half = around // 2
+    shares = np.linspace(-1, 1, 11)
+    disc = np.zeros((half + 1, len(shares), 3))
+    disc[..., 1] = centre[1] + (y[half:] - centre[1])[:, None] * shares[None, :]
+    disc[..., 2] = z[half:][:, None]
+    for at in (x[0], x[-1]):
+        end = disc.copy()
+        end[..., 0] = at
+        made = split(end, "wall")
+        if made.normals[-1, 0] * (at - centre[0]) < 0:
+            made = flipped(made)
+        corners = made.corners.copy()
+        low_row = (corners[:, 0] == corners[:, 3]).all(axis=1)
+        corners[low_row] = np.roll(corners[low_row], -1, axis=1)  # triangles, last corner twice
+        parts.append(Surface(corners, made.patch))
+    return replace(join(parts), is_wall=True)
+
+
+def _outward(surface: Surface, y: float, z: float) -> Surface:
+    """Turned so that its first normal points away from an axis at y, z."""
+    off = surface.centres[0] - np.array([surface.centres[0, 0], y, z])
+    return surface if float(off @ surface.normals[0]) > 0 else flipped(surface)
 
 
 def round_wall(

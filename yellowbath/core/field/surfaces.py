@@ -216,8 +216,11 @@ def join(surfaces: Sequence[Surface]) -> Surface:
     corners = np.concatenate([s.corners for s in surfaces])
     patch = tuple(p for s in surfaces for p in s.patch)
     backing = max(s.backing for s in surfaces)
-    if all(s.first is None for s in surfaces) and all(s.behind is None for s in surfaces):
-        return Surface(corners, patch, backing)
+    if all(s.first is None for s in surfaces):
+        behind = None
+        if any(s.behind is not None for s in surfaces):
+            behind = np.concatenate([s.wall for s in surfaces])
+        return Surface(corners, patch, backing, behind=behind)
     at = np.cumsum([0, *(len(s.corners) for s in surfaces)])
     first = [(np.arange(len(s)) if s.first is None else s.first[:-1]) + k
              for s, k in zip(surfaces, at, strict=False)]  # fmt: skip
@@ -260,10 +263,10 @@ def snapped(cuts: Array, parts: int) -> Array:
 def quad_grid(origin: Array, along: Array, up: Array, u: Array, v: Array, patch: str) -> Surface:
     """A flat rectangle cut on the grid ``u`` x ``v`` [m]; its normal is along x up."""
     points = origin + u[:, None, None] * along + v[None, :, None] * up
-    return _split(points, patch)
+    return split(points, patch)
 
 
-def _split(points: Array, patch: str) -> Surface:
+def split(points: Array, patch: str) -> Surface:
     """The quadrilaterals of a point grid (a, b, 3) as facets."""
     quads = np.stack([points[:-1, :-1], points[1:, :-1], points[1:, 1:], points[:-1, 1:]], axis=2)
     corners = quads.reshape(-1, 4, 3)
@@ -309,7 +312,7 @@ def cylinder_side(
     points[:, :, axis] = cuts[None, :]
     points[:, :, one] = (centre[0] + true * np.cos(angles))[:, None]
     points[:, :, two] = (centre[1] + true * np.sin(angles))[:, None]
-    surface = _split(points, "side" if outward else "bore")
+    surface = split(points, "side" if outward else "bore")
     return surface if outward else flipped(surface)
 
 
@@ -324,7 +327,7 @@ def ring_face(
     points[:, :, axis] = at
     points[:, :, one] = centre[0] + factor * radii[:, None] * np.cos(angles)[None, :]
     points[:, :, two] = centre[1] + factor * radii[:, None] * np.sin(angles)[None, :]
-    surface = without_slivers(_split(points, "end"))
+    surface = without_slivers(split(points, "end"))
     return surface if sign > 0 else flipped(surface)
 
 
@@ -398,4 +401,4 @@ def wall_surface(floor: Array, top: Array, depth: float, rows: int, patch: str =
     flat = ring0[:, None, :] + (ring1 - ring0)[:, None, :] * share[None, :, None]
     points[:, :, :2] = flat
     points[:, :, 2] = depth * share[None, :]
-    return replace(_split(points, patch), is_wall=True)
+    return replace(split(points, patch), is_wall=True)

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 
 from yellowbath.core.document import Anode, Plan, Tank, Tube
 from yellowbath.core.geometry.piece import posed, sizes, turn_of
-from yellowbath.core.geometry.tank import plan_size
+from yellowbath.core.geometry.tank import floor_at, plan_size, standing_size
 
 Point = tuple[float, float]
 
@@ -27,7 +27,7 @@ class Wet:
 
 def wet(anode: Anode, plan: Plan, level: float) -> Wet:
     """The wet part of an anode at a level; a perforated sheet counts its metal."""
-    standing = max(level - anode.floor_gap_m - anode.sleeve_m, 0.0)
+    standing = max(level - foot(anode, plan.tank) - anode.sleeve_m, 0.0)
     d, w, t = anode.diameter_m, anode.width_m, anode.thickness_m
     match anode.kind:
         case "rod":
@@ -38,7 +38,7 @@ def wet(anode: Anode, plan: Plan, level: float) -> Wet:
             return Wet(standing, metal * (2 * (w + t) * standing + w * t), metal * w * t * standing)
         case "floor":
             n, metal = anode.depth_m, 1 - anode.open_share
-            under = 1 if level > anode.floor_gap_m + t else 0
+            under = 1 if level > foot(anode, plan.tank) + t else 0
             area = 2 * w * n + 2 * (w + n) * t
             return Wet(n * under, metal * area * under, metal * w * n * t * under)
         case "ring":
@@ -47,6 +47,19 @@ def wet(anode: Anode, plan: Plan, level: float) -> Wet:
         case "bore":
             length = sizes(plan.pieces[0])[0]
             return Wet(length, math.pi * d * length, math.pi / 4 * d**2 * length)
+
+
+def foot(anode: Anode, tank: Tank) -> float:
+    """Lowest point of a standing or lying anode above the tank's lowest [m]."""
+    reach = anode.y_m
+    if anode.kind == "floor":
+        reach = abs(anode.y_m) + anode.width_m / 2
+    elif anode.kind == "plate":
+        half = anode.width_m / 2 * abs(math.cos(facing(anode, tank)))
+        reach = abs(anode.y_m) + half
+    elif anode.kind == "ring":
+        reach = 0.0
+    return floor_at(tank, reach) + anode.floor_gap_m
 
 
 def ring_radius(anode: Anode, plan: Plan) -> float:
@@ -59,7 +72,7 @@ def facing(anode: Anode, tank: Tank) -> float:
     """Direction [rad] from the centre line to a plate; square to the walls in a box."""
     if tank.shape.kind == "bucket":
         return math.atan2(anode.y_m, anode.x_m)
-    length, width = plan_size(tank, 0.0)
+    length, width = standing_size(tank)
     if abs(anode.x_m) / length > abs(anode.y_m) / width:
         return 0.0 if anode.x_m > 0 else math.pi
     return math.pi / 2 if anode.y_m >= 0 else -math.pi / 2
@@ -107,7 +120,7 @@ def clearance(anode: Anode, plan: Plan, bottom: float) -> tuple[float, float, fl
             dy -= half * abs(math.cos(along)) + thin * abs(math.sin(along))
             reach = 0.0
         elif anode.kind == "floor":
-            dx, dy = bottom - anode.floor_gap_m - anode.thickness_m, -math.inf
+            dx, dy = bottom - foot(anode, plan.tank) - anode.thickness_m, -math.inf
             reach = 0.0
         elif anode.kind == "ring":
             dx = ring_radius(anode, plan) - math.hypot(extent[0], extent[1]) / 2

@@ -9,14 +9,18 @@ import math
 from collections.abc import Callable, Sequence
 from itertools import pairwise
 
-from yellowbath.core.document import BoxTank, BucketTank, Mark, Tank
+from yellowbath.core.document import BoxTank, BucketTank, DrumTank, Mark, Tank
 from yellowbath.core.errors import OutOfRangeError
 from yellowbath.core.figures import Input, typed
+
+_STANDING = 0.3  # of a lying drum's diameter: where its wall is upright enough to hang scrap along
 
 
 def plan_size(tank: Tank, level_m: float) -> tuple[float, float]:
     """Inside length and width [m] of the tank at a height; a bucket gives its diameter twice."""
     shape = tank.shape
+    if isinstance(shape, DrumTank):
+        return shape.length_m, _chord(shape.diameter_m, level_m)
     share = level_m / shape.height_m
     if isinstance(shape, BucketTank):
         d = shape.floor_diameter_m + (shape.rim_diameter_m - shape.floor_diameter_m) * share
@@ -26,6 +30,43 @@ def plan_size(tank: Tank, level_m: float) -> tuple[float, float]:
         shape.length_m + (top_l - shape.length_m) * share,
         shape.width_m + (top_w - shape.width_m) * share,
     )
+
+
+def _chord(diameter: float, z: float) -> float:
+    """Width [m] of a lying circle at a height over its lowest point."""
+    return 2 * math.sqrt(max(z * (diameter - z), 0.0))
+
+
+def standing_size(tank: Tank) -> tuple[float, float]:
+    """Length and width [m] within which scrap stands or hangs: the floor's, save in a drum."""
+    if isinstance(tank.shape, DrumTank):
+        height = min(_STANDING * tank.shape.diameter_m, tank.shape.height_m)
+        return plan_size(tank, height)
+    return plan_size(tank, 0.0)
+
+
+def profile(tank: Tank) -> list[tuple[float, float]]:
+    """The tank from its end: (height, half width) [m] up its wall; straight between."""
+    height = tank.shape.height_m
+    steps = 24 if isinstance(tank.shape, DrumTank) else 1
+    # closer together low down, where a lying circle turns
+    heights = [height * (k / steps) ** 2 for k in range(steps + 1)]
+    return [(z, plan_size(tank, z)[1] / 2) for z in heights]
+
+
+def floor_at(tank: Tank, y_m: float) -> float:
+    """Height [m] of the tank's floor above its lowest point, so far from the middle."""
+    if not isinstance(tank.shape, DrumTank):
+        return 0.0
+    radius = tank.shape.diameter_m / 2
+    return radius - math.sqrt(max(radius**2 - y_m**2, 0.0))
+
+
+def segment_area(diameter: float, z: float) -> float:
+    """Area [m2] of a circle's segment of height z [m]: r2 acos(1 - z/r) - (r - z) chord/2."""
+    r = diameter / 2
+    z = min(max(z, 0.0), diameter)
+    return r * r * math.acos(1 - z / r) - (r - z) * _chord(diameter, z) / 2
 
 
 def volume_at(tank: Tank, level_m: float) -> float:
@@ -42,6 +83,8 @@ def volume_at(tank: Tank, level_m: float) -> float:
     if len(tank.marks) >= 2:
         return marked_volume(tank.marks, level_m)
     shape = tank.shape
+    if isinstance(shape, DrumTank):
+        return shape.length_m * segment_area(shape.diameter_m, level_m)
     return (
         bucket_volume(shape, level_m)
         if isinstance(shape, BucketTank)
@@ -57,6 +100,13 @@ def volume_formula(tank: Tank, level_m: float) -> tuple[str, list[Input], str]:
         )
         return "M", [marked], "pchip"
     z = typed("z", "Final level, piece in", level_m, "length")
+    if isinstance(tank.shape, DrumTank):
+        area = segment_area(tank.shape.diameter_m, level_m)
+        inputs = [
+            typed("l", "Inside length", tank.shape.length_m, "length"),
+            typed("A", "Circle's segment up to the level", area, "area"),
+        ]
+        return "l*A", inputs, "geometry"
     if tank.shape.kind == "bucket":
         floor, top = plan_size(tank, 0.0)[0], plan_size(tank, level_m)[0]
         inputs = [

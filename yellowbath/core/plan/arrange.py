@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 
 from yellowbath.core.document import Anode, Piece, Placing, Plan, Region, Tank
-from yellowbath.core.geometry.tank import plan_size
+from yellowbath.core.geometry.tank import standing_size
 
 _SIDES = (
     ("front", "Front"),
@@ -34,7 +34,7 @@ def named(plan: Plan) -> list[Piece]:
     if len({p.id for p in pieces}) < len(pieces):
         pieces = [p.model_copy(update={"id": f"p{k}"}) for k, p in enumerate(pieces, start=1)]
     if len(pieces) > 1 and all(p.x_m == 0 and p.y_m == 0 for p in pieces):
-        pitch = plan_size(plan.tank, 0.0)[1] / (len(pieces) + 1)
+        pitch = standing_size(plan.tank)[1] / (len(pieces) + 1)
         middle = (len(pieces) - 1) / 2
         pieces = [p.model_copy(update={"y_m": (k - middle) * pitch}) for k, p in enumerate(pieces)]
     return pieces
@@ -64,7 +64,7 @@ def rods(plan: Plan) -> list[Anode]:
 
 def positions(placing: Placing, tank: Tank) -> list[tuple[float, float]]:
     """Centres of the rods [m] from the tank's centre line; y is across the piece's broad side."""
-    length, width = plan_size(tank, 0.0)
+    length, width = standing_size(tank)
     half_x = max(length / 2 - placing.wall_gap_m, 0.0)
     half_y = max(width / 2 - placing.wall_gap_m, 0.0)
     round_tank = tank.shape.kind == "bucket"

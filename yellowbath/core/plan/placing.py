@@ -30,7 +30,7 @@ from yellowbath.core.field.model import profile_of
 from yellowbath.core.field.plan_shapes import Frame, build, standing_rod
 from yellowbath.core.field.system import System
 from yellowbath.core.geometry.anode import Point, clearance, facing, line_radius
-from yellowbath.core.geometry.tank import plan_size
+from yellowbath.core.geometry.tank import standing_size
 from yellowbath.core.plan.answer import Answer, threshold_of
 from yellowbath.core.power.supply import given_figure, lead_figure, wanted_figure
 
@@ -139,7 +139,7 @@ class Trials:
                         "diameter_m": 2 * line_radius(kind),
                     }
                 )
-                rods += standing_rod(round_one, frame)
+                rods += standing_rod(round_one, self.plan, frame)
                 leads.append(kind.contact_ohm)
         if len(rods) < len(leads):
             raise NoAnswerError(
@@ -344,7 +344,7 @@ def _moves(trials: Trials, layout: Layout, reach: int) -> Iterator[Layout]:
 
 def spots(plan: Plan) -> Sequence[Point]:
     """Where scrap can hang: along the wall at the placing's gap, and on two rings further in."""
-    length, width = plan_size(plan.tank, 0.0)
+    length, width = standing_size(plan.tank)
     gap = plan.placing.wall_gap_m
     half = (max(length / 2 - gap, 0.01), max(width / 2 - gap, 0.01))
     out: list[Point] = []
@@ -394,7 +394,7 @@ def _gap(anode: Anode, plan: Plan, bottom: float) -> float:
 
 def _fits(anode: Anode, plan: Plan) -> bool:
     """Whether all of it stands within the floor's outline, a millimetre clear."""
-    length, width = plan_size(plan.tank, 0.0)
+    length, width = standing_size(plan.tank)
     if anode.kind == "rod":
         ends = [(anode.x_m, anode.y_m)]
         reach = anode.diameter_m / 2

@@ -10,9 +10,9 @@ import math
 from dataclasses import dataclass
 
 from yellowbath.core.data import param
-from yellowbath.core.document import Plan, Tank
+from yellowbath.core.document import DrumTank, Plan, Tank
 from yellowbath.core.figures import Figure, Input, figure, typed, uses
-from yellowbath.core.geometry.tank import plan_size, volume_at
+from yellowbath.core.geometry.tank import plan_size, segment_area, volume_at
 
 _WATER = 4.19e6  # J/m3/K, of water at 20 C; from memory
 _GAS = 0.75 / 96485.332 * 24.055e-3  # m3 of both gases a coulomb, at 20 C
@@ -33,6 +33,10 @@ COLD = Warm(0.0, 0.0, 0.0)
 def losing_area(tank: Tank, level: float) -> float:
     """Wet walls and surface [m2]; the floor stands on something."""
     low, high = plan_size(tank, 0.0), plan_size(tank, level)
+    if isinstance(tank.shape, DrumTank):
+        d, length = tank.shape.diameter_m, tank.shape.length_m
+        arc = d * math.acos(1 - 2 * min(level / d, 1.0))
+        return arc * length + 2 * segment_area(d, level) + math.prod(high)
     if tank.shape.kind == "bucket":
         return math.pi * (low[0] + high[0]) / 2 * level + math.pi / 4 * high[0] ** 2
     return (sum(low) + sum(high)) * level + math.prod(high)

@@ -142,7 +142,9 @@ function Waiting() {
   if (seconds == null) return <p role="status">Solving the field in three dimensions …</p>;
   return (
     <div role="status" className="space-y-1 text-sm">
-      <p>Getting the solver ready, {Math.round(seconds)} s so far; about 15 s at the first start.</p>
+      <p>
+        Getting the solver ready, {Math.round(seconds)} s so far; about 15 s at the first start.
+      </p>
       <progress className="h-3 w-full" value={Math.min(seconds, 19)} max={20} />
     </div>
   );

@@ -4,6 +4,26 @@
  */
 
 export interface paths {
+    "/api/plans/solver": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Solver
+         * @description Whether the compiled part of the solver is still being made, as at the first start.
+         */
+        get: operations["solver_state"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/answer": {
         parameters: {
             query?: never;
@@ -455,6 +475,7 @@ export interface components {
             document?: {
                 [key: string]: unknown;
             };
+            drag?: components["schemas"]["DragIn"] | null;
             /**
              * Quality
              * @default quick
@@ -825,6 +846,42 @@ export interface components {
             };
         };
         /**
+         * DragIn
+         * @description One of a row of requests of which only the newest is wanted; 409 where a newer came in.
+         */
+        DragIn: {
+            /** By */
+            by: string;
+            /** Turn */
+            turn: number;
+        };
+        /**
+         * DrumTank
+         * @description A drum lying on its side, its upper part cut away at a height.
+         */
+        DrumTank: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "drum";
+            /**
+             * Inside length
+             * @default 0.85
+             */
+            length_m: number;
+            /**
+             * Inside diameter
+             * @default 0.57
+             */
+            diameter_m: number;
+            /**
+             * Height of the cut above the lowest point
+             * @default 0.4
+             */
+            height_m: number;
+        };
+        /**
          * Entry
          * @description One line of the log: when it happened, and what.
          */
@@ -855,6 +912,7 @@ export interface components {
             document?: {
                 [key: string]: unknown;
             };
+            drag?: components["schemas"]["DragIn"] | null;
             /**
              * Quality
              * @default preview
@@ -1633,7 +1691,7 @@ export interface components {
              * Tank
              * @enum {string}
              */
-            tank: "bucket" | "box";
+            tank: "bucket" | "box" | "drum";
             /** Share Done */
             share_done: number;
             next: components["schemas"]["ActionOut"] | null;
@@ -1873,6 +1931,8 @@ export interface components {
             rim_x_m: number;
             /** Rim Y M */
             rim_y_m: number;
+            /** Wall */
+            wall: components["schemas"]["WallOut"][];
             /** Height M */
             height_m: number;
             /** Level M */
@@ -1956,6 +2016,14 @@ export interface components {
             gives: components["schemas"]["FigureOut"];
             p5: components["schemas"]["FigureOut"];
             p95: components["schemas"]["FigureOut"];
+        };
+        /**
+         * SolverOut
+         * @description Seconds for which the solver has been getting ready since the start; none once it is.
+         */
+        SolverOut: {
+            /** Getting Ready S */
+            getting_ready_s: number | null;
         };
         /**
          * Spread
@@ -2150,7 +2218,7 @@ export interface components {
              */
             name: string;
             /** Shape */
-            shape?: components["schemas"]["BoxTank"] | components["schemas"]["BucketTank"];
+            shape?: components["schemas"]["BoxTank"] | components["schemas"]["BucketTank"] | components["schemas"]["DrumTank"];
             /**
              * Material
              * @default plastic
@@ -2254,6 +2322,16 @@ export interface components {
             reason: string;
         };
         /**
+         * WallOut
+         * @description A point of the tank's wall from its end; straight between.
+         */
+        WallOut: {
+            /** Z M */
+            z_m: number;
+            /** Half Y M */
+            half_y_m: number;
+        };
+        /**
          * Wheel
          * @description A wheel: flat rim, round spokes, solid hub.
          */
@@ -2354,6 +2432,26 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    solver_state: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SolverOut"];
+                };
+            };
+        };
+    };
     answer_document: {
         parameters: {
             query?: never;
@@ -2374,6 +2472,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ReadOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -2407,6 +2514,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FieldOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -5,7 +5,7 @@ import type { SceneOut } from "@/shared/api/client";
 export function Drawing({ scene, cleanShare = 0 }: { scene: SceneOut; cleanShare?: number }) {
   const rusty = useId(); // the page holds two drawings, one of them only in print
   const wide = Math.max(scene.rim_x_m, scene.floor_x_m);
-  const deep = Math.max(scene.rim_y_m, scene.floor_y_m);
+  const deep = widest(scene);
   const k = Math.min(190 / wide, 150 / Math.max(scene.height_m, deep));
   const gapX = 24;
   const width = (wide + deep) * k + gapX + 36;
@@ -61,6 +61,20 @@ export function Drawing({ scene, cleanShare = 0 }: { scene: SceneOut; cleanShare
   );
 }
 
+/** Width of the tank [m] from its end, where it is widest. */
+function widest(scene: SceneOut): number {
+  return 2 * Math.max(...scene.wall.map((p) => p.half_y_m));
+}
+
+/** Half the width [m] of the tank at a height, straight between the points of its wall. */
+function halfAt(scene: SceneOut, z: number): number {
+  const over = scene.wall.findIndex((p) => p.z_m >= z);
+  const b = scene.wall.at(over);
+  const a = scene.wall[Math.max(over - 1, 0)];
+  if (!a || !b || over < 0 || b.z_m <= a.z_m) return b?.half_y_m ?? 0;
+  return a.half_y_m + ((b.half_y_m - a.half_y_m) * (z - a.z_m)) / (b.z_m - a.z_m);
+}
+
 interface View {
   rusty: string;
   scene: SceneOut;
@@ -75,23 +89,25 @@ function Side({
   base,
   cleanShare,
 }: View & { x0: number; base: number; cleanShare: number }) {
-  const wide = Math.max(scene.rim_y_m, scene.floor_y_m) * k;
+  const wide = widest(scene) * k;
   const mid = x0 + wide / 2;
   const first = mid + (scene.pieces[0]?.y_m ?? 0) * k;
   const h = scene.height_m * k;
-  const half = (z: number) =>
-    ((scene.floor_y_m + ((scene.rim_y_m - scene.floor_y_m) * z) / scene.height_m) * k) / 2;
+  const half = (z: number) => halfAt(scene, z) * k;
+  const upTo = (top: number) => {
+    const points = scene.wall.filter((p) => p.z_m < top);
+    points.push({ z_m: top, half_y_m: halfAt(scene, top) });
+    const right = points.map((p) => `${mid + p.half_y_m * k} ${base - p.z_m * k}`);
+    const left = points.map((p) => `${mid - p.half_y_m * k} ${base - p.z_m * k}`).reverse();
+    return `M${[...left, ...right].join("L")}`;
+  };
   const level = scene.level_m;
   const { piece_y_m: py, piece_z_m: pz } = scene;
   const pieceTop = base - (scene.piece_bottom_m + pz) * k;
   const barY = base - h - 5;
   return (
     <g>
-      <path
-        className="liquid-move"
-        d={`M${mid - half(0)} ${base}L${mid - half(level)} ${base - level * k}H${mid + half(level)}L${mid + half(0)} ${base}z`}
-        fill="var(--liquid)"
-      />
+      <path className="liquid-move" d={`${upTo(level)}z`} fill="var(--liquid)" />
       <path
         d={`M${mid - half(scene.height_m) - 8} ${barY}H${mid + half(scene.height_m) + 8}`}
         stroke="var(--line)"
@@ -148,12 +164,7 @@ function Side({
           fill="var(--ink)"
         />
       )}
-      <path
-        d={`M${mid - half(scene.height_m)} ${base - h}L${mid - half(0)} ${base}H${mid + half(0)}L${mid + half(scene.height_m)} ${base - h}`}
-        fill="none"
-        stroke="var(--line)"
-        strokeWidth="2.5"
-      />
+      <path d={upTo(scene.height_m)} fill="none" stroke="var(--line)" strokeWidth="2.5" />
       <path
         d={`M${mid - half(level) - 6} ${base - level * k}H${mid + half(level) + 6}`}
         stroke="var(--ink)"
@@ -168,7 +179,7 @@ function Above({ rusty, scene, k, cx, cy }: View & { cx: number; cy: number }) {
   const share = scene.level_m / scene.height_m;
   const at = (a: number, b: number) => (a + (b - a) * share) * k;
   const w = at(scene.floor_x_m, scene.rim_x_m);
-  const d = at(scene.floor_y_m, scene.rim_y_m);
+  const d = 2 * halfAt(scene, scene.level_m) * k;
   const first = scene.pieces[0];
   const { piece_y_m: py } = scene;
   const shape = { fill: "var(--liquid)", stroke: "var(--line)", strokeWidth: 2.5 };

@@ -18,8 +18,9 @@ export function TankSection() {
         at={`${s}/kind`}
         label="Shape"
         options={[
-          ["bucket", "Bucket or drum"],
+          ["bucket", "Bucket or drum, standing"],
           ["box", "Box, crate, tub"],
+          ["drum", "Drum, lying"],
         ]}
         onPick={(v) => put(s, { kind: v })}
       />
@@ -29,13 +30,21 @@ export function TankSection() {
             <Amount at={`${s}/floor_diameter_m`} label="Across the floor" />
             <Amount at={`${s}/rim_diameter_m`} label="Across the rim" />
           </>
+        ) : kind === "drum" ? (
+          <>
+            <Amount at={`${s}/length_m`} label="Length inside" />
+            <Amount at={`${s}/diameter_m`} label="Diameter inside" />
+          </>
         ) : (
           <>
             <Amount at={`${s}/length_m`} label="Length at the floor" />
             <Amount at={`${s}/width_m`} label="Width at the floor" />
           </>
         )}
-        <Amount at={`${s}/height_m`} label="Height inside" />
+        <Amount
+          at={`${s}/height_m`}
+          label={kind === "drum" ? "Cut open at a height of" : "Height inside"}
+        />
       </Row>
       {f?.["tank.water"] && f["tank.level"] && f["tank.freeboard"] && (
         <p>
