@@ -11,7 +11,7 @@ from tests.core.process.test_run import BASIS, START
 from yellowbath.core import document as d
 from yellowbath.core.checks import find
 from yellowbath.core.dose import prior_need
-from yellowbath.core.errors import NoAnswerError, StepRefusedError
+from yellowbath.core.errors import InvalidDocumentError, NoAnswerError, StepRefusedError
 from yellowbath.core.plan.answer import answer
 from yellowbath.core.plan.entries import locate, read_plan, texts
 from yellowbath.core.process.finish import finish_steps
@@ -30,18 +30,33 @@ _CHOICES: dict[str, tuple[Any, ...]] = {
 }
 
 
+_SHAPES = (
+    "plate", "bar", "tube", "box", "angle", "ring", "wheel", "wrench", "stepped", "pile",
+)  # fmt: skip
+
+
 def any_document(rng: random.Random) -> dict[str, Any]:
-    """A plan of random choices, every number anywhere in its range."""
+    """A plan of random choices, every number anywhere in its range, whose sizes fit together."""
+    while True:
+        document = _drawn(rng)
+        try:
+            read_plan(document)
+        except InvalidDocumentError:
+            continue
+        return document
+
+
+def _drawn(rng: random.Random) -> dict[str, Any]:
     plan = read_plan(
         {
             "system": rng.choice(["metric", "us", "imperial"]),
             "pieces": [
                 {
-                    "shape": {"kind": rng.choice(["plate", "bar", "tube", "box"])},
+                    "shape": {"kind": rng.choice(_SHAPES)},
                     **{key: rng.choice(values) for key, values in _CHOICES.items()},
                 }
             ],
-            "tank": {"shape": {"kind": rng.choice(["bucket", "box"])}},
+            "tank": {"shape": {"kind": rng.choice(["bucket", "box", "drum"])}},
             "mix": {"product": rng.choice(get_args(d.Product))},
             "placing": {"arrangement": rng.choice(["one_side", "opposite", "corners", "ring"])},
             "anodes": [{"id": "a1", "material": rng.choice(get_args(d.Scrap))}],
@@ -58,9 +73,6 @@ def any_document(rng: random.Random) -> dict[str, Any]:
         low, high = target.range()
         spread = math.exp(rng.uniform(math.log(max(low, 1e-6)), math.log(high)))
         target.put(round(spread) if target.quantity == "count" else min(max(spread, low), high))
-    shape = plan.pieces[0].shape
-    if isinstance(shape, d.Tube):
-        shape.inner_diameter_m = min(shape.inner_diameter_m, 0.9 * shape.outer_diameter_m)
     return plan.model_dump()
 
 

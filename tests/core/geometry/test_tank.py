@@ -4,10 +4,18 @@ import math
 import unittest
 from itertools import pairwise
 
-from yellowbath.core.document import BoxTank, BucketTank, Mark, Tank
+from yellowbath.core.document import BoxTank, BucketTank, DrumTank, Mark, Tank
 from yellowbath.core.errors import OutOfRangeError
 from yellowbath.core.figures import evaluate
-from yellowbath.core.geometry.tank import invert, level_of, plan_size, volume_at, volume_formula
+from yellowbath.core.geometry.tank import (
+    floor_at,
+    invert,
+    level_of,
+    plan_size,
+    standing_size,
+    volume_at,
+    volume_formula,
+)
 
 BUCKET = Tank(shape=BucketTank(floor_diameter_m=0.26, rim_diameter_m=0.29, height_m=0.37))
 TAPERED = Tank(
@@ -15,6 +23,8 @@ TAPERED = Tank(
 )
 STRAIGHT = Tank(shape=BoxTank(length_m=0.4, width_m=0.3, height_m=0.35))
 DRUM = Tank(shape=BucketTank(floor_diameter_m=0.57, rim_diameter_m=0.57, height_m=0.88))
+
+LYING = Tank(shape=DrumTank(length_m=0.85, diameter_m=0.57, height_m=0.4))
 
 
 class Volumes(unittest.TestCase):
@@ -36,8 +46,19 @@ class Volumes(unittest.TestCase):
         self.assertLess(errors[0], 1e-6)
         self.assertAlmostEqual(errors[0] / errors[1], 4.0, delta=0.1)
 
+    def test_a_lying_drum(self) -> None:
+        """Half full it holds half a cylinder; between, against midpoint slices; scrap's floor."""
+        half = math.pi * 0.57**2 / 8 * 0.85
+        self.assertAlmostEqual(volume_at(LYING, 0.285), half)
+        n = 4000
+        slices = sum(math.prod(plan_size(LYING, 0.2 * (k + 0.5) / n)) * 0.2 / n for k in range(n))
+        self.assertAlmostEqual(slices / volume_at(LYING, 0.2), 1, places=5)
+        width = standing_size(LYING)[1]
+        self.assertAlmostEqual(floor_at(LYING, width / 2), 0.3 * 0.57)
+        self.assertEqual(floor_at(LYING, 0.0), 0.0)
+
     def test_the_level_of_a_volume(self) -> None:
-        for tank in (BUCKET, TAPERED, STRAIGHT, DRUM):
+        for tank in (BUCKET, TAPERED, STRAIGHT, DRUM, LYING):
             for share in (0.01, 0.3, 0.77):
                 level = share * tank.shape.height_m
                 self.assertAlmostEqual(level_of(tank, volume_at(tank, level)), level, places=8)

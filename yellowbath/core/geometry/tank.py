@@ -38,10 +38,14 @@ def _chord(diameter: float, z: float) -> float:
 
 
 def standing_size(tank: Tank) -> tuple[float, float]:
-    """Length and width [m] within which scrap stands or hangs: the floor's, save in a drum."""
+    """Length and width [m] within which scrap stands or hangs: the floor's, save in a drum.
+
+    There it hangs through the cut and ends where the wall is upright enough.
+    """
     if isinstance(tank.shape, DrumTank):
         height = min(_STANDING * tank.shape.diameter_m, tank.shape.height_m)
-        return plan_size(tank, height)
+        length, width = plan_size(tank, height)
+        return length, min(width, plan_size(tank, tank.shape.height_m)[1])
     return plan_size(tank, 0.0)
 
 

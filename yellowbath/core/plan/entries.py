@@ -18,6 +18,7 @@ from pydantic.fields import FieldInfo
 
 from yellowbath.core.document import (
     Angle,
+    DrumTank,
     Pile,
     Plan,
     Ring,
@@ -84,6 +85,9 @@ def _take_typed(plan: Plan) -> dict[str, str]:
 
 def misfits(plan: Plan) -> Iterator[tuple[str, str]]:
     """Fields that are in range alone and impossible together."""
+    tank = plan.tank.shape
+    if isinstance(tank, DrumTank) and tank.height_m > 0.95 * tank.diameter_m:
+        yield "/tank/shape/height_m", "A lying drum is cut open below its top, or it has no way in."
     for k, piece in enumerate(plan.pieces):
         shape = piece.shape
         if isinstance(shape, Tube) and shape.inner_diameter_m >= shape.outer_diameter_m:

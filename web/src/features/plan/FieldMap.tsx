@@ -158,6 +158,10 @@ function Kinds({ field: f }: { field: FieldOut }) {
     <div className="mt-2 space-y-1 text-sm">
       {f.kinds.length > 1 && (
         <ul>
+          <li className="flex justify-between gap-3 text-xs text-ink-2">
+            <span>By how open it lies</span>
+            <span>nine tenths between</span>
+          </li>
           {f.kinds.map((k) => (
             <li key={k.kind} className="flex justify-between gap-3 border-t border-hair">
               <span>
