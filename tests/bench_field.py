@@ -13,7 +13,7 @@ import resource
 import statistics
 import tempfile
 import time
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import replace
 from pathlib import Path
 from typing import Any
@@ -162,19 +162,46 @@ def parts() -> None:
                 )
 
 
-def exponent() -> list[tuple[int, float]]:
-    """Cost from nothing against facets, and the exponent of the power law through it."""
+def exponent(picture: Path | None = None) -> None:
+    """Cost from nothing and error in current against facets, with the exponent of each.
+
+    The error is against the finest mesh's own, so that it shows the solver's convergence.
+    """
     case = read_case(CASES["C1"])
     green = green_of(case)
-    points = []
+    facets, costs, currents = [], [], []
     for asked in (100, 200, 400, 800, 1600, 3200):
         bath = build(case, asked, green)
-        cost, _ = median(lambda b=bath: solve(b), 3)
-        points.append((len(bath.bodies[0].surface), cost))
-        print(f"C1, {points[-1][0]:5} facets: {cost:7.3f} s")
-    x, y = (np.log(np.array(v)) for v in zip(*points, strict=True))
-    print(f"exponent of cost by facets: {np.polyfit(x, y, 1)[0]:.2f}")
-    return points
+        costs.append(median(lambda b=bath: solve(b), 3)[0])
+        facets.append(len(bath.bodies[0].surface))
+        currents.append(current(bath, solve(bath)))
+        print(f"C1, {facets[-1]:5} facets: {costs[-1]:7.3f} s, {currents[-1] * case.scale:.5f} A")
+    errors = [abs(c / currents[-1] - 1) for c in currents[:-1]]
+    x = np.log(facets)
+    cost_power = float(np.polyfit(x, np.log(costs), 1)[0])
+    error_power = float(np.polyfit(x[:-1], np.log(errors), 1)[0])
+    print(f"exponents by facets: cost {cost_power:.2f}, error {error_power:.2f}")
+    if picture is not None:
+        panels = (
+            (f"CPU seconds from nothing: facets to the {cost_power:.2f}", facets, costs),
+            (f"Error of the current: facets to the {error_power:.2f}", facets[:-1], errors),
+        )
+        draw(panels, picture)
+
+
+def draw(panels: Sequence[tuple[str, list[int], list[float]]], picture: Path) -> None:
+    """Log-log panels side by side, as SVG; nothing without the ``bench`` extra."""
+    try:
+        from matplotlib import pyplot
+    except ImportError:
+        print("no picture, since the bench extra is not installed")
+        return
+    figure, axes = pyplot.subplots(1, len(panels), figsize=(10, 3.6), layout="constrained")
+    for axis, (title, xs, ys) in zip(axes, panels, strict=True):
+        axis.loglog(xs, ys, "-o", color="#1b1a17", markerfacecolor="#f2c200", markersize=8)
+        axis.set(title=title, xlabel="facets on the piece")
+        axis.grid(which="both", color="#d9d2c0")
+    figure.savefig(picture, metadata={"Date": None})
 
 
 def memory() -> None:
@@ -190,8 +217,7 @@ def main() -> None:
     memory()
     parts()
     big_file()
-    points = exponent()
-    assert all(math.isfinite(c) for _, c in points)
+    exponent(Path(__file__).parents[1] / "docs" / "models" / "field-cost.svg")
     against_finite_elements()
 
 

@@ -125,7 +125,8 @@ class Measures(unittest.TestCase):
 
     def test_the_window_of_conductivity_is_the_salts_own(self) -> None:
         mix = Mix(product="baking_soda")
-        warm = figure("t", "Bath", 20.0, "temperature", "T", [typed("T", "T", 20.0, "temperature")])
+        at = typed("T", "T", 20.0, "temperature")
+        warm = figure("t", "Bath", 20.0, "temperature", "T", [at], "warming")
         gas = typed("e", "Gas", 0.0, "ratio")
         kappa = conductivity_figure(mix, concentration_figure(mix, litres(20)), warm, gas)
         assert kappa.low is not None

@@ -23,7 +23,7 @@ from numpy.typing import NDArray
 from scipy.linalg import lu_factor, lu_solve
 
 from yellowbath.core.field.green import Green
-from yellowbath.core.field.kernels import elements_at, elements_at_selves
+from yellowbath.core.field.kernels import elements_at, elements_pair
 from yellowbath.core.field.surfaces import Elements, Surface
 
 Array = NDArray[np.float64]
@@ -75,23 +75,48 @@ def _digest(surface: Surface) -> bytes:
     return held.digest()
 
 
-def _block(at: Surface, of: Surface, green: Green) -> tuple[Array, Array]:
-    """S (n, m) [m] and D (n, m) [-] of one surface at another; with its half on the diagonal.
+Block = tuple[Array, Array]
+"""S (n, m) [m] and D (n, m) [-] of one surface at another; with its half on the diagonal."""
 
-    An element of a bore is compared with a point inside its own wall, where the identity has
-    nothing on its left: what is outside cancels, which would else drown a bore's trickle.
-    """
-    itself = at is of
+
+def _block(at: Surface, of: Surface, green: Green) -> Block:
+    if at is of and _plain(at):
+        return _finished(at, of, _pair(at, at, green)[0], green)
     seats = np.full(len(at), -1)
-    if itself:
-        seats = np.arange(len(at)) if at.seats is None else at.seats
-    if itself and at.first is None and at.points is None:
-        e = of.elements
-        single, double = elements_at_selves(
-            (e.corners, e.flat), e.leaves, (e.first, e.whole), green.size, green.table
-        )
-    else:
-        single, double = layers_of(np.ascontiguousarray(at.centres), seats, of.elements, green)
+    if at is of and at.seats is not None:
+        seats = at.seats
+    layers = layers_of(np.ascontiguousarray(at.centres), seats, of.elements, green)
+    return _finished(at, of, layers, green)
+
+
+def _both(one: Surface, other: Surface, green: Green) -> tuple[Block, Block]:
+    """The other at the one, and the one at the other; at once where their pieces are single."""
+    if not (_plain(one) and _plain(other)):
+        return _block(one, other, green), _block(other, one, green)
+    there, back = _pair(one, other, green)
+    return _finished(one, other, there, green), _finished(other, one, back, green)
+
+
+def _plain(surface: Surface) -> bool:
+    """Whether each element is one flat piece with its equation in the middle."""
+    return surface.first is None and surface.points is None
+
+
+def _pair(one: Surface, other: Surface, green: Green) -> tuple[Block, Block]:
+    a, b = (
+        ((e.corners, e.flat), e.leaves, (e.first, e.whole)) for e in (one.elements, other.elements)
+    )
+    made = elements_pair(a, b, green.size, green.table)
+    return (made[0], made[1]), (made[2], made[3])
+
+
+def _finished(at: Surface, of: Surface, layers: Block, green: Green) -> Block:
+    """Bores compared with a point inside their wall, signs and the half of the identity.
+
+    There the identity has nothing on its left: what is outside cancels, which would else drown a
+    bore's trickle.
+    """
+    single, double = layers
     deep = np.flatnonzero(at.wall > 0)
     if len(deep):
         inside = at.centres[deep] - at.normals[deep] * (at.wall[deep] / 2)[:, None]
@@ -101,7 +126,7 @@ def _block(at: Surface, of: Surface, green: Green) -> tuple[Array, Array]:
         double[deep] -= d_in
     if not of.is_wall:
         double *= -1  # a body's own normal points into the liquid
-    if itself:
+    if at is of:
         double[np.diag_indices(len(at))] += 0.5
     return single, double
 
@@ -137,6 +162,12 @@ def operator(
     return kept.get(key, lambda: _operator(surfaces, names, walls, wall_name, green, kept, key))
 
 
+def _with_walls(
+    walls: Surface, surface: Surface, names: tuple[bytes, ...], green: Green, kept: Kept
+) -> tuple[Block, Block]:
+    return kept.get(("both", *names), lambda: _both(walls, surface, green))
+
+
 def _operator(
     surfaces: Sequence[Surface],
     names: Sequence[bytes],
@@ -148,11 +179,16 @@ def _operator(
 ) -> Operator:
     size = green.size.tobytes()
 
-    def block(a: int, b: int) -> tuple[Array, Array]:
-        return kept.get(
-            ("block", size, names[a], names[b], a == b),
-            lambda: _block(surfaces[a], surfaces[b], green),
+    def block(a: int, b: int) -> Block:
+        if a == b:
+            key = ("block", size, names[a])
+            return kept.get(key, lambda: _block(surfaces[a], surfaces[a], green))
+        low, high = min(a, b), max(a, b)
+        both = kept.get(
+            ("both", size, names[low], names[high]),
+            lambda: _both(surfaces[low], surfaces[high], green),
         )
+        return both[0] if a < b else both[1]
 
     rows = [[block(a, b) for b in range(len(names))] for a in range(len(names))]
     single = np.block([[b[0] for b in row] for row in rows])
@@ -165,10 +201,11 @@ def _operator(
             tuple(surfaces), None, green, key, single, double, level, none.T, none, none, None
         )
     wall_lu = kept.get(("wall", size, wall_name), lambda: lu_factor(_block(walls, walls, green)[1]))
-    to_walls = [_block(walls, s, green) for s in surfaces]
-    wall_single = np.concatenate([b[0] for b in to_walls], axis=1)
-    wall_double = np.concatenate([b[1] for b in to_walls], axis=1)
-    at_piece = np.concatenate([_block(s, walls, green)[1] for s in surfaces])
+    both = [_with_walls(walls, s, (size, wall_name, name), green, kept)
+            for s, name in zip(surfaces, names, strict=True)]  # fmt: skip
+    wall_single = np.concatenate([b[0][0] for b in both], axis=1)
+    wall_double = np.concatenate([b[0][1] for b in both], axis=1)
+    at_piece = np.concatenate([b[1][1] for b in both])
     through = lu_solve(wall_lu, at_piece.T, trans=1).T
     return Operator(
         tuple(surfaces), walls, green, key,

@@ -150,6 +150,7 @@ def direct(dx, dy, dz, j, itself, pieces, leaves, elements, second):
     """(S, D) of element j alone, with no walls, from a point so far off its middle.
 
     ``itself`` is the flat piece that the point lies on, or -1; ``second`` (3, 3) is room to work.
+    ``elements_at`` has it written out, since the call would make that half as slow again.
     """
     corners, flat = pieces
     first, whole = elements
@@ -283,60 +284,99 @@ def elements_at(points, own, pieces, leaves, elements, size, table):
 
 
 @_compiled
-def elements_at_selves(pieces, leaves, elements, size, table):
-    """The same of single flat pieces at their own middles; each pair of images is met once.
+def elements_pair(one, other, size, table):
+    """Both ways between two surfaces of single flat pieces, at their own middles.
 
-    What i sees of j by an image, j sees of i by the same one, mirrored.
+    ``one`` and ``other`` are (pieces, leaves, elements) as of ``elements_at``; the same one twice
+    meets each pair once. Returns S and D of other at one (n, m), and of one at other (m, n), which
+    are empty where the two are the same. What i sees of j by an image, j sees of i, mirrored.
     """
-    whole = elements[1]
-    n = whole.shape[0]
-    single, double = np.zeros((n, n)), np.zeros((n, n))
+    pieces_i, leaves_i, elements_i = one
+    pieces_j, leaves_j, elements_j = other
+    whole_i, whole_j = elements_i[1], elements_j[1]
+    n, m = whole_i.shape[0], whole_j.shape[0]
+    same = whole_i is whole_j or (n == m and np.all(whole_i == whole_j))
+    single, double = np.zeros((n, m)), np.zeros((n, m))
+    back = 0 if same else m
+    single_back, double_back = np.zeros((back, n)), np.zeros((back, n))
     slab = size[1] < 0
     sides, across = (1, -1.0) if slab else (2, size[0])
     buffer, second = np.zeros(4), np.zeros((3, 3))
-    for j in range(n):
-        nx, ny, nz = whole[j, 3], whole[j, 4], whole[j, 5]
-        for i in range(j + 1):
-            mx, my, mz = whole[i, 3], whole[i, 4], whole[i, 5]
+    for j in range(m):
+        nx, ny, nz = whole_j[j, 3], whole_j[j, 4], whole_j[j, 5]
+        for i in range(j + 1 if same else n):
+            mx, my, mz = whole_i[i, 3], whole_i[i, 4], whole_i[i, 5]
             s_ij, d_ij, s_ji, d_ji = 0.0, 0.0, 0.0, 0.0
-            far = _FAR * _FAR * max(whole[i, 7], whole[j, 7])
+            span = max(whole_i[i, 7], whole_j[j, 7])
+            near, far = _NEAR * _NEAR * span, _FAR * _FAR * span
+            itself = same and i == j
             for ix in range(sides):
                 sx = 1.0 - 2.0 * ix
-                dx = fold(sx * whole[i, 0] - whole[j, 0], across)
+                dx = fold(sx * whole_i[i, 0] - whole_j[j, 0], across)
                 for iy in range(sides):
                     sy = 1.0 - 2.0 * iy
-                    dy = fold(sy * whole[i, 1] - whole[j, 1], size[1])
+                    dy = fold(sy * whole_i[i, 1] - whole_j[j, 1], size[1])
                     for sz in (1.0, -1.0):
-                        dz = fold(sz * whole[i, 2] - whole[j, 2], size[2])
+                        dz = fold(sz * whole_i[i, 2] - whole_j[j, 2], size[2])
                         bx, by, bz = -sx * dx, -sy * dy, -sz * dz
                         r2 = dx * dx + dy * dy + dz * dz
                         if r2 >= far:
                             q = 1 / math.sqrt(r2)
                             s = q / _FOUR_PI
                             cube = s * q * q
-                            s_ij += whole[j, 6] * s
-                            s_ji += whole[i, 6] * s
+                            s_ij += whole_j[j, 6] * s
+                            s_ji += whole_i[i, 6] * s
                             d_ij += cube * (dx * nx + dy * ny + dz * nz)
                             d_ji += cube * (bx * mx + by * my + bz * mz)
+                        elif r2 >= near:
+                            for k in range(4):
+                                ex = whole_j[j, 0] + dx - leaves_j[j, k, 0]
+                                ey = whole_j[j, 1] + dy - leaves_j[j, k, 1]
+                                ez = whole_j[j, 2] + dz - leaves_j[j, k, 2]
+                                q = 1 / math.sqrt(ex * ex + ey * ey + ez * ez)
+                                s = q / _FOUR_PI
+                                cube = s * q * q
+                                s_ij += leaves_j[j, k, 3] * s
+                                d_ij += cube * (
+                                    ex * leaves_j[j, k, 4]
+                                    + ey * leaves_j[j, k, 5]
+                                    + ez * leaves_j[j, k, 6]
+                                )
+                                ex = whole_i[i, 0] + bx - leaves_i[i, k, 0]
+                                ey = whole_i[i, 1] + by - leaves_i[i, k, 1]
+                                ez = whole_i[i, 2] + bz - leaves_i[i, k, 2]
+                                q = 1 / math.sqrt(ex * ex + ey * ey + ez * ez)
+                                s = q / _FOUR_PI
+                                cube = s * q * q
+                                s_ji += leaves_i[i, k, 3] * s
+                                d_ji += cube * (
+                                    ex * leaves_i[i, k, 4]
+                                    + ey * leaves_i[i, k, 5]
+                                    + ez * leaves_i[i, k, 6]
+                                )
                         else:
-                            same = i if i == j and sx + sy + sz == 3.0 else -1
-                            s, d = direct(dx, dy, dz, j, same, pieces, leaves, elements, second)
+                            on = i if itself and sx + sy + sz == 3.0 else -1
+                            s, d = direct(dx, dy, dz, j, on, pieces_j, leaves_j, elements_j, second)
                             s_ij, d_ij = s_ij + s, d_ij + d
-                            if i != j:
-                                s, d = direct(bx, by, bz, i, -1, pieces, leaves, elements, second)
+                            if not itself:
+                                s, d = direct(
+                                    bx, by, bz, i, -1, pieces_i, leaves_i, elements_i, second
+                                )
                                 s_ji, d_ji = s_ji + s, d_ji + d
                         if slab:
                             rest_between(dx, dy, dz, size, table, buffer)
                         else:
                             rest(dx, dy, dz, size, table, buffer)
-                        s_ij += whole[j, 6] * buffer[0]
-                        s_ji += whole[i, 6] * buffer[0]
+                        s_ij += whole_j[j, 6] * buffer[0]
+                        s_ji += whole_i[i, 6] * buffer[0]
                         d_ij -= buffer[1] * nx + buffer[2] * ny + buffer[3] * nz
                         d_ji += sx * buffer[1] * mx + sy * buffer[2] * my + sz * buffer[3] * mz
             single[i, j], double[i, j] = s_ij, d_ij
-            if i != j:
+            if not same:
+                single_back[j, i], double_back[j, i] = s_ji, d_ji
+            elif i != j:
                 single[j, i], double[j, i] = s_ji, d_ji
-    return single, double
+    return single, double, single_back, double_back
 
 
 @_compiled

@@ -315,7 +315,7 @@ def _plate(anode: Anode, plan: Plan, frame: Frame, facets: int) -> Surface | Non
         return None
     wide, thick = anode.width_m / 2, (anode.depth_m if flat else anode.thickness_m) / 2
     body = BoxBody(np.array([-thick, -wide, low]), np.array([thick, wide, max(top, low + 0.001)]))
-    count = max(facets / 3, 70)
+    count = max(facets / 8, 36)
     made = mesh(body, depth, math.sqrt(area_of(body, depth) / count))
     if anode.sleeve_m > 0 and not flat:  # its upper end goes on, insulated
         made = _without_top(made, top)

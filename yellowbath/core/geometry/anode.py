@@ -102,6 +102,11 @@ def line_radius(anode: Anode) -> float:
     return anode.diameter_m / 2 if anode.kind in ("rod", "ring", "bore") else anode.width_m / 4
 
 
+def apart(dx: float, dy: float) -> float:
+    """Distance [m] to a rectangle, this far beyond its side in x and y; negative inside."""
+    return max(dx, dy) if dx <= 0 and dy <= 0 else math.hypot(max(dx, 0.0), max(dy, 0.0))
+
+
 def clearance(anode: Anode, plan: Plan, bottom: float) -> tuple[float, float, float]:
     """How far its middle is beyond the nearest piece's side in x and y, and its own reach [m].
 
@@ -129,7 +134,7 @@ def clearance(anode: Anode, plan: Plan, bottom: float) -> tuple[float, float, fl
             shape = plan.pieces[0].shape
             dx = shape.inner_diameter_m / 2 if isinstance(shape, Tube) else 0.0
             dy = -math.inf
-        gap = (max(dx, dy) if dx <= 0 and dy <= 0 else math.hypot(max(dx, 0), max(dy, 0))) - reach
+        gap = apart(dx, dy) - reach
         best = min(best, (gap, (dx, max(dy, -9.0), reach)))
     return best[1]
 

@@ -308,7 +308,7 @@ def _displaced(plan: Plan, level: float) -> float:
 def gap_figure(plan: Plan, bottom: float) -> Figure:
     """Least gap between a piece of scrap and the piece [m]; negative where they meet."""
     gap, dx, dy, r = min(
-        (_gap(x, y) - r, x, y, r)
+        (anodes.apart(x, y) - r, x, y, r)
         for x, y, r in (anodes.clearance(a, plan, bottom) for a in plan.anodes)
     )
     over = dx <= 0 and dy <= 0
@@ -322,12 +322,6 @@ def gap_figure(plan: Plan, bottom: float) -> Figure:
         ],
         "geometry",
     )  # fmt: skip
-
-
-def _gap(dx: float, dy: float) -> float:
-    if dx <= 0 and dy <= 0:
-        return max(dx, dy)
-    return math.hypot(max(dx, 0.0), max(dy, 0.0))
 
 
 def layout(plan: Plan, filled: Fill, wetted_area: float) -> Layout:

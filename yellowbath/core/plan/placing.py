@@ -29,7 +29,7 @@ from yellowbath.core.field.lines import Lines, line_blocks
 from yellowbath.core.field.model import profile_of
 from yellowbath.core.field.plan_shapes import Frame, build, standing_rod
 from yellowbath.core.field.system import System
-from yellowbath.core.geometry.anode import Point, clearance, facing, line_radius
+from yellowbath.core.geometry.anode import Point, apart, clearance, facing, line_radius
 from yellowbath.core.geometry.tank import standing_size
 from yellowbath.core.plan.answer import Answer, threshold_of
 from yellowbath.core.power.supply import given_figure, lead_figure, wanted_figure
@@ -389,7 +389,7 @@ def _kinds(anodes: Sequence[Anode]) -> tuple[list[Anode], list[int]]:
 
 def _gap(anode: Anode, plan: Plan, bottom: float) -> float:
     dx, dy, reach = clearance(anode, plan, bottom)
-    return (max(dx, dy) if dx <= 0 and dy <= 0 else math.hypot(max(dx, 0), max(dy, 0))) - reach
+    return apart(dx, dy) - reach
 
 
 def _fits(anode: Anode, plan: Plan) -> bool:
