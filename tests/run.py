@@ -1,32 +1,84 @@
 """Run every test and end with the line ``N passed, N failed`` that the build reads.
 
-``python -m tests.run [PATTERN]`` runs the test modules whose dotted name contains PATTERN.
+``python -m tests.run [PATTERN]`` runs the tests whose dotted name contains PATTERN. Classes are
+shared out over two processes, the long ones first.
 """
 
 from __future__ import annotations
 
+import io
+import multiprocessing
 import sys
 import time
 import unittest
 import warnings
 from collections.abc import Iterator
+from dataclasses import dataclass
+
+WORKERS = 2
+# what takes longest is begun first, so that no worker is left alone with it
+LONG = ("browser", "RandomCases", "field", "workflows", "search")
+
+
+@dataclass(frozen=True)
+class Outcome:
+    """What became of one class: tests run, ids that failed, how many skipped, what was said."""
+
+    ran: int
+    failed: frozenset[str]
+    skipped: int
+    text: str
 
 
 def main(pattern: str = "") -> int:
-    suite = unittest.TestSuite(
-        test
-        for test in _flat(unittest.defaultTestLoader.discover("tests", top_level_dir="."))
-        if pattern in test.id() or isinstance(test, unittest.loader._FailedTest)
-    )
-    warnings.simplefilter("error")
     started = time.monotonic()
-    result = unittest.TextTestRunner(verbosity=1, warnings="error").run(suite)
+    names = sorted({_class_of(t) for t in _all() if pattern in t.id() or _broken(t)}, key=_rank)
+    tasks = [(name, pattern) for name in names]
+    outcomes = []
+    with multiprocessing.Pool(min(WORKERS, max(len(names), 1))) as pool:
+        for outcome in pool.imap_unordered(run_class, tasks):
+            print(outcome.text, end="", flush=True)
+            outcomes.append(outcome)
+    ran, failed, skipped = (
+        sum(o.ran for o in outcomes),
+        sum(len(o.failed) for o in outcomes),
+        sum(o.skipped for o in outcomes),
+    )
+    print(f"\ntests took {time.monotonic() - started:.0f} s")
+    extra = f", {skipped} skipped" if skipped else ""
+    print(f"{ran - failed - skipped} passed, {failed} failed{extra}")
+    return 1 if failed or not ran else 0
+
+
+def run_class(task: tuple[str, str]) -> Outcome:
+    """Run the tests of one class whose names hold the pattern."""
+    name, pattern = task
+    chosen = [t for t in _all() if _class_of(t) == name and (pattern in t.id() or _broken(t))]
+    said = io.StringIO()
+    warnings.simplefilter("error")
+    runner = unittest.TextTestRunner(said, verbosity=0, warnings="error")
+    result = runner.run(unittest.TestSuite(chosen))
     bad = [test for test, _ in (*result.failures, *result.errors)]
-    failed = len({getattr(test, "test_case", test).id() for test in bad})
-    print(f"tests took {time.monotonic() - started:.0f} s")
-    skipped = f", {len(result.skipped)} skipped" if result.skipped else ""
-    print(f"{result.testsRun - failed - len(result.skipped)} passed, {failed} failed{skipped}")
-    return 1 if failed or not result.testsRun else 0
+    failed = frozenset(getattr(test, "test_case", test).id() for test in bad)
+    text = said.getvalue() if failed else "." * result.testsRun
+    return Outcome(result.testsRun, failed, len(result.skipped), text)
+
+
+def _class_of(test: unittest.TestCase) -> str:
+    return test.id().rsplit(".", 1)[0]
+
+
+def _broken(test: unittest.TestCase) -> bool:
+    """A module that does not import stands as a test that fails, whatever the pattern."""
+    return isinstance(test, unittest.loader._FailedTest)
+
+
+def _rank(name: str) -> tuple[int, str]:
+    return next((k for k, part in enumerate(LONG) if part in name), len(LONG)), name
+
+
+def _all() -> Iterator[unittest.TestCase]:
+    yield from _flat(unittest.defaultTestLoader.discover("tests", top_level_dir="."))
 
 
 def _flat(suite: unittest.TestSuite) -> Iterator[unittest.TestCase]:

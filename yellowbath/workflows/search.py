@@ -63,16 +63,22 @@ def place(document: Mapping[str, Any]) -> Iterator[Step | Placed]:
     plan, answer = before.plan, before.answer
     trials = Trials(plan, answer, bottoms_of(plan, answer.fill.level.value))
     until = time.monotonic() + MOST_S
-    found = None
-    for found in search(trials):
-        yield Step(found.solves, found.most, found.score.hours)
-        if time.monotonic() > until:
+    solves, after, better, found = 0, before, False, None
+    trials.calibrate(trials.nearest(), answer.p95.value)
+    for _ in range(2):  # once more where the full solve finds the band overstepped
+        for found in search(trials):
+            yield Step(solves + found.solves, solves + found.most, found.score.hours)
+            if time.monotonic() > until:
+                break
+        assert found is not None
+        solves += found.solves
+        moved = answer_plan(trials.plan_with(found.layout))
+        after = solve_answered(moved, "preview") if solvable(moved) else before
+        better = _cost(after) < _cost(before) - 0.01
+        if better or after is before or time.monotonic() > until:
             break
-    assert found is not None
-    moved = answer_plan(trials.plan_with(found.layout))
-    after = solve_answered(moved, "preview") if solvable(moved) else before
-    better = _cost(after) < _cost(before) - 0.01
-    yield Placed(before, after if better else before, trials.solves, better)
+        trials.calibrate(found.layout, after.answer.p95.value)
+    yield Placed(before, after if better else before, solves, better)
 
 
 def _cost(solved: PlanField) -> float:

@@ -62,7 +62,7 @@ def last(t: Trials, most: int) -> Found:
 
 class Placing(unittest.TestCase):
     def test_better_than_the_best_of_200_random_layouts(self) -> None:
-        """On five fixed cases, given the same number of solves."""
+        """On five fixed cases, as many solves each; other sets: docs/models/field.md."""
         for name, document in CASES.items():
             t = trials(document)
             found = last(t, 200)

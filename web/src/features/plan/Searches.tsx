@@ -157,11 +157,15 @@ export function TurnPlan() {
   );
 }
 
-/** A finding belongs to the plan that it was made for: an edit puts it away. */
+/**
+ * A finding belongs to the plan that it was made for: an edit puts it away. The plan as it was read
+ * counts, since the draft is written out anew when its answer comes.
+ */
 function useFresh(search: Searching) {
-  const { doc } = usePlan();
+  const { read } = usePlan();
   const { stop } = search;
-  const made = JSON.stringify([doc.pieces, doc.tank, doc.mix, doc.anodes, doc.placing, doc.supply]);
+  const d = read?.document;
+  const made = JSON.stringify([d?.pieces, d?.tank, d?.mix, d?.anodes, d?.placing, d?.supply]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: what was made is the reason to stop
   useEffect(() => stop(), [made, stop]);
 }
