@@ -61,7 +61,7 @@ class Surface:
     ``corners`` (m, 4, 3) [m]: flat pieces, a triangle having its last corner twice. ``first``
     (n + 1): where each element's pieces start; None makes each piece an element. ``seats`` (n):
     the piece on which an element's equation stands, and ``points`` (n, 3) [m] where on it.
-    ``wall`` (n) [m]: metal behind an element of a bore, zero elsewhere: see ``solve.assemble``.
+    ``wall`` (n) [m]: metal behind an element of a bore, zero elsewhere: see ``assemble``.
     """
 
     corners: Array
