@@ -1,6 +1,7 @@
 """Line of sight and openness against view factors; slices of what facets get."""
 
 import unittest
+from itertools import pairwise
 
 import numpy as np
 import trimesh
@@ -40,9 +41,8 @@ class Openness(unittest.TestCase):
 
 class Seen(unittest.TestCase):
     def setUp(self) -> None:
-        self.piece = box_surface(
-            np.array([-0.05, -0.02, -0.05]), np.array([0.05, 0.02, 0.05]), 0.02
-        )
+        half = np.array([0.05, 0.02, 0.05])
+        self.piece = box_surface(-half, half, 0.02)
         self.body = triangles(trimesh.creation.box((0.1, 0.04, 0.1)))
 
     def rod(self, y: float) -> Rod:
@@ -79,7 +79,7 @@ class Slices(unittest.TestCase):
             made = sliced([float(v) for v in values], [float(w) for w in weights])
             self.assertEqual(len(made), SLICES)
             self.assertAlmostEqual(sum(made) / SLICES, float(values @ weights), places=12)
-            self.assertEqual(made, sorted(made))
+            self.assertTrue(all(a <= b + 1e-12 for a, b in pairwise(made)))
 
     def test_equal_parts_are_the_slices_themselves(self) -> None:
         quantiles = [0.1 * k for k in range(1, 21)]

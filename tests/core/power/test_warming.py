@@ -25,14 +25,14 @@ def plan(**mix: Any) -> Plan:
 
 class Warming(unittest.TestCase):
     def test_the_mean_over_a_run_is_that_of_the_differential_equation(self) -> None:
-        """c V dT/dt = P - h A (T - T0), integrated by SciPy's Runge-Kutta; water's c from memory."""
+        """c V dT/dt = P - h A (T - T0), by SciPy's Runge-Kutta; water's c from memory."""
         bath = plan()
         loss = param("loss_w_m2k").value * losing_area(bath.tank, LEVEL)
         held = 4.19e6 * volume_at(bath.tank, LEVEL)
         for heat, hours in ((20.0, 2.0), (60.0, 8.0), (200.0, 40.0)):
 
             def rate(_: float, y: Any, heat: float = heat) -> list[float]:
-                rise, summed = y
+                rise = y[0]
                 return [(heat - loss * rise) / held, rise]
 
             end = hours * 3600
