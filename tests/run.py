@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import io
 import multiprocessing
+import subprocess
 import sys
 import time
 import unittest
@@ -16,6 +17,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 WORKERS = 2
+_WARM = "from yellowbath.workflows.field import warm_up; warm_up()"
 # what takes longest is begun first, so that no worker is left alone with it
 LONG = ("browser", "RandomCases", "field", "workflows", "search")
 
@@ -34,6 +36,9 @@ def main(pattern: str = "") -> int:
     started = time.monotonic()
     names = sorted({_class_of(t) for t in _all() if pattern in t.id() or _broken(t)}, key=_rank)
     tasks = [(name, pattern) for name in names]
+    if not pattern:
+        # compiled code is made once and kept on disk, or both workers would wait for it, and a page
+        subprocess.run([sys.executable, "-c", _WARM], check=True)
     outcomes = []
     with multiprocessing.Pool(min(WORKERS, max(len(names), 1))) as pool:
         for outcome in pool.imap_unordered(run_class, tasks):
