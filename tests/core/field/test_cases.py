@@ -83,7 +83,7 @@ class RandomCases(unittest.TestCase):
                         self.assertLessEqual(off / value, 0.003)
                 else:
                     with self.subTest(name, key=key):
-                        self.assertLessEqual(off, max(0.03 * value, 0.0035))
+                        self.assertLessEqual(off, max(0.03 * value, 0.003))
             self.assertLess(abs(got["current_balance"]), 1e-9)
         for key, count in within.items():
             self.assertGreaterEqual(count / len(cases), 0.9, key)
