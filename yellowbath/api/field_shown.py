@@ -2,16 +2,26 @@
 
 from __future__ import annotations
 
+import base64
+import hashlib
 from collections.abc import Sequence
-from typing import Literal
+from typing import TYPE_CHECKING, Any, Literal
 
+import numpy as np
+from numpy.typing import NDArray
 from pydantic import BaseModel
 
-from yellowbath.api.shown import FigureOut, figure_out
-from yellowbath.core.document import Piece
-from yellowbath.core.dose import region_figure
+from yellowbath.api.shown import FigureOut, ReadOut, figure_out, read_out
+from yellowbath.core.document import Mesh, Piece
+from yellowbath.core.dose import effective_rate, region_figure
 from yellowbath.core.field.model import Number
-from yellowbath.workflows.field import PlanField
+from yellowbath.core.plan.answer import Answer
+from yellowbath.core.units import System, show
+from yellowbath.workflows.bring import Brought
+from yellowbath.workflows.field import Live, PlanField
+
+if TYPE_CHECKING:
+    from yellowbath.core.field.surfaces import Surface
 
 
 class RegionFieldOut(BaseModel):
@@ -34,7 +44,7 @@ class KindOut(BaseModel):
 
 
 class FieldOut(BaseModel):
-    """Densities in A/dm2; facet corners in mm from the tank's centre line, four points each."""
+    """Densities in A/dm2. ``seen``: the share of the anodes that each facet sees, if asked for."""
 
     resistance: FigureOut
     gives: FigureOut
@@ -44,8 +54,9 @@ class FieldOut(BaseModel):
     worst: FigureOut
     worst_percent: float
     regions: list[RegionFieldOut]
-    corners: list[float]
-    values: list[float]
+    shown: FacetsOut
+    dose: list[DosePoint]
+    seen: FacetsOut | None
     rods: dict[str, float]
     kinds: list[KindOut]
     blind_percent: float
@@ -55,7 +66,132 @@ class FieldOut(BaseModel):
     seconds: float
 
 
-def _region_names(pieces: Sequence[Piece]) -> dict[str, str]:
+class FacetsOut(BaseModel):
+    """What is drawn of a surface, little-endian in base64.
+
+    ``corners`` float32 [mm from the tank's centre line], four a flat piece, and ``owner`` uint16,
+    the facet of each piece where a facet has several; None where the page has this ``mesh``.
+    ``values`` float32, one a facet.
+    """
+
+    mesh: str
+    corners: str | None
+    owner: str | None
+    values: str
+
+
+class DosePoint(BaseModel):
+    """A density [A/dm2], and the share of its need that a spot there has had when the plan's median
+    time is over [-]."""
+
+    density: float
+    share: float
+
+
+class LiveFieldOut(BaseModel):
+    """One mesh's field, ``shown`` in A/dm2; straight between the points of ``dose``."""
+
+    shown: FacetsOut
+    dose: list[DosePoint]
+    regions: dict[str, float]
+    rods: dict[str, float]
+    worst_percent: float
+    facets: int
+    error_percent: float
+    fine: bool
+    seconds: float
+
+
+class UnitOut(BaseModel):
+    unit: str
+    text: str
+    like: str
+
+
+class BroughtOut(BaseModel):
+    """A mesh file as read; ``shape`` is none while its unit is open."""
+
+    units: list[UnitOut]
+    shape: Mesh | None
+    size_text: str
+    area_text: str
+    mass_text: str
+
+
+def brought_out(found: Brought, system: System) -> BroughtOut:
+    """A brought mesh in the person's units."""
+    sizes = " × ".join(str(show(s, "length", system)) for s in found.size_m)
+    return BroughtOut(
+        units=[
+            UnitOut(unit=u.unit, text=str(show(u.length_m, "length", system)), like=u.like)
+            for u in found.units
+        ],
+        shape=found.shape,
+        size_text=sizes,
+        area_text=str(show(found.area_m2, "area", system)),
+        mass_text=str(show(found.mass_kg, "mass", system)),
+    )
+
+
+class LiveOut(BaseModel):
+    """What a move changes: the plan as read and answered, and its field where there is one."""
+
+    read: ReadOut
+    field: LiveFieldOut | None
+
+
+def live_out(found: Live, known: str) -> LiveOut:
+    """A live answer for the page, without the corners of the mesh that it knows."""
+    read = read_out(found.answered)
+    f, worked = found.field, found.answered.answer
+    if f is None or worked is None:
+        return LiveOut(read=read, field=None)
+    return LiveOut(
+        read=read,
+        field=LiveFieldOut(
+            shown=_facets(f.surface, f.origin, f.ratio * worked.density.value / 100, known),
+            dose=_dose_curve(worked),
+            regions=dict(f.regions),
+            rods=dict(f.rod_share),
+            worst_percent=100 * f.worst,
+            facets=f.facets,
+            error_percent=100 * f.resistance.error / f.resistance.value,
+            fine=f.fine,
+            seconds=found.seconds,
+        ),
+    )
+
+
+def _facets(
+    surface: Surface, origin: NDArray[np.float64], values: NDArray[np.float64], known: str = ""
+) -> FacetsOut:
+    held = hashlib.sha256(surface.digest + origin.tobytes())
+    mesh, corners, owner = held.hexdigest()[:16], None, None
+    if mesh != known:
+        corners = _packed((surface.corners - origin) * 1000, "<f4")
+        if surface.first is not None:
+            index = np.repeat(np.arange(len(surface)), np.diff(surface.first))
+            owner = _packed(index, "<u2")
+    return FacetsOut(mesh=mesh, corners=corners, owner=owner, values=_packed(values, "<f4"))
+
+
+def _packed(values: NDArray[Any], kind: str) -> str:
+    return base64.b64encode(np.ascontiguousarray(values, dtype=kind).tobytes()).decode()
+
+
+def _dose_curve(worked: Answer) -> list[DosePoint]:
+    """Dose over need by density; empty where no current flows."""
+    if worked.window is None:
+        return []
+    hours, top = worked.window.value / 3600, 4 * worked.band.p95_high
+    densities = [top * (k / 24) ** 2 for k in range(25)]
+    need = worked.need.value
+    return [
+        DosePoint(density=j / 100, share=hours * effective_rate(j) / need) for j in densities
+    ]
+
+
+def region_names(pieces: Sequence[Piece]) -> dict[str, str]:
     """Region names by id, with the piece's own name before it where there are several."""
     several = len(pieces) > 1
     return {
@@ -65,14 +201,13 @@ def _region_names(pieces: Sequence[Piece]) -> dict[str, str]:
     }
 
 
-def field_out(solved: PlanField) -> FieldOut:
-    """A solved field for the page."""
+def field_out(solved: PlanField, sight: bool = False) -> FieldOut:
+    """A solved field for the page; ``sight`` adds what each facet sees of the scrap."""
     system = solved.plan.system
     figures = solved.answer
     mean = figures.density.value / 100
     found = solved.field
-    corners = (found.surface.corners - found.origin) * 1000
-    names = _region_names(solved.plan.pieces)
+    names = region_names(solved.plan.pieces)
     return FieldOut(
         resistance=figure_out(figures.resistance, system),
         gives=figure_out(figures.gives, system),
@@ -99,8 +234,9 @@ def field_out(solved: PlanField) -> FieldOut:
             )
             for key, n in found.regions.items()
         ],
-        corners=[round(float(c), 2) for c in corners.ravel()],
-        values=[round(float(v) * mean, 5) for v in found.ratio],
+        shown=_facets(found.surface, found.origin, found.ratio * mean),
+        dose=_dose_curve(figures),
+        seen=_facets(found.sight.facets, found.origin, found.sight.share) if sight else None,
         rods={k: float(v) for k, v in found.rod_share.items()},
         kinds=[
             KindOut.model_validate(

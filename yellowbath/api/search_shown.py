@@ -2,18 +2,25 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 from itertools import chain
+from typing import TYPE_CHECKING, Any
 
 from pydantic import BaseModel
+from pydantic_core import to_jsonable_python
 from starlette.responses import StreamingResponse
 
+from yellowbath.api.field_shown import region_names
 from yellowbath.api.shown import FigureOut, figure_out
 from yellowbath.core.document import Anode, Hang
 from yellowbath.core.figures import figure, typed
-from yellowbath.core.units import System
+from yellowbath.core.units import System, show
 from yellowbath.workflows.field import PlanField
-from yellowbath.workflows.search import Placed, Step, Turned
+from yellowbath.workflows.search import Counselled, Placed, Step, Turned, Weighed
+
+if TYPE_CHECKING:
+    from yellowbath.core.plan.counsel import Effect
 
 
 class SideOut(BaseModel):
@@ -56,6 +63,32 @@ class TurnsOut(BaseModel):
     unreached_percent: float
 
 
+class AdviceOut(BaseModel):
+    """A change in words, what it sets by pointer, and what the solve of the changed plan gives.
+
+    ``effect`` says it in one line; ``why_not`` is empty where the change is worth it.
+    """
+
+    id: str
+    words: str
+    effect: str
+    why_not: str
+    sets: dict[str, Any]
+    worst_ratio: float
+    gives_a: float
+    load: float
+    hours: float | None
+
+
+class CounselOut(BaseModel):
+    """The changes that would help most, and the others that were solved and would not."""
+
+    region: str
+    worst_ratio: float
+    best: list[AdviceOut]
+    others: list[AdviceOut]
+
+
 class SearchLine(BaseModel):
     """One line of a search: ``done`` of at most ``of``, hours of the best so far, a result last."""
 
@@ -64,6 +97,7 @@ class SearchLine(BaseModel):
     hours: float
     placed: PlaceOut | None = None
     turns: TurnsOut | None = None
+    counsel: CounselOut | None = None
 
 
 class LineResponse(StreamingResponse):
@@ -72,7 +106,7 @@ class LineResponse(StreamingResponse):
     media_type = "application/x-ndjson"
 
 
-def begun(search: Iterator[Step | Placed | Turned]) -> LineResponse:
+def begun(search: Iterator[Step | Placed | Turned | Counselled]) -> LineResponse:
     """A search as it goes on; the client that hangs up ends it.
 
     The first step is made before the answer begins, so that what is wrong with the plan is answered
@@ -91,13 +125,54 @@ def begun(search: Iterator[Step | Placed | Turned]) -> LineResponse:
                     yield _line(step, placed=_placed(item))
                 case Turned():
                     yield _line(step, turns=_turned(item))
+                case Counselled():
+                    yield _line(step, counsel=_counsel(item))
 
     return LineResponse(told())
 
 
-def _line(step: Step, placed: PlaceOut | None = None, turns: TurnsOut | None = None) -> str:
-    made = SearchLine(done=step.done, of=step.of, hours=step.hours, placed=placed, turns=turns)
+def _line(step: Step, **results: BaseModel) -> str:
+    made = SearchLine.model_validate(
+        {"done": step.done, "of": step.of, "hours": step.hours, **results}
+    )
     return made.model_dump_json(exclude_none=True) + "\n"
+
+
+def _counsel(found: Counselled) -> CounselOut:
+    name = region_names(found.before.plan.pieces).get(found.effect.region, "")
+    return CounselOut(
+        region=name,
+        worst_ratio=found.effect.worst,
+        best=[_advice(w, found.effect) for w in found.best],
+        others=[_advice(w, found.effect) for w in found.others],
+    )
+
+
+def _advice(w: Weighed, before: Effect) -> AdviceOut:
+    after = w.effect
+    return AdviceOut(
+        id=w.proposal.id,
+        words=w.proposal.words,
+        effect=_told(before, after, w.solved.plan.system),
+        why_not=w.why_not,
+        sets={k: to_jsonable_python(v) for k, v in w.proposal.sets.items()},
+        worst_ratio=after.worst,
+        gives_a=after.gives_a,
+        load=after.load,
+        hours=after.hours if math.isfinite(after.hours) else None,
+    )
+
+
+def _told(before: Effect, after: Effect, system: System) -> str:
+    """What a change does, in one line of figures."""
+    parts = [f"poorest side {100 * before.worst:.0f} % → {100 * after.worst:.0f} % of the mean"]
+    more = after.gives_a - before.gives_a
+    parts.append(f"{more:+.2f} A".replace("-", "−") if abs(more) >= 0.005 else "same amps")
+    parts.append(f"supply at {100 * after.load:.0f} %")
+    if math.isfinite(before.hours) and math.isfinite(after.hours):
+        one, other = (show(h * 3600, "time", system, 2) for h in (before.hours, after.hours))
+        parts.append(f"clean in {one} → {other}")
+    return ", ".join(parts)
 
 
 def _placed(found: Placed) -> PlaceOut:

@@ -13,7 +13,7 @@ from yellowbath.core.checks.registry import Finding
 from yellowbath.core.document import Anode, Plan
 from yellowbath.core.figures import Figure
 from yellowbath.core.geometry.anode import bore_axis, facing, foot, ring_radius
-from yellowbath.core.geometry.piece import posed, sizes
+from yellowbath.core.geometry.piece import footprint, posed, sizes
 from yellowbath.core.geometry.tank import plan_size, profile
 from yellowbath.core.plan.answer import Answer, bottoms_of
 from yellowbath.core.process.finish import Step, finish_steps
@@ -99,7 +99,10 @@ class RodOut(BaseModel):
 
 
 class PieceOut(BaseModel):
-    """One piece as it hangs: middle, extents and lower edge [m]."""
+    """One piece as it hangs: middle, extents and lower edge [m].
+
+    From above its box is ``foot_x_m`` by ``foot_y_m``, turned by ``turn_deg``.
+    """
 
     id: str
     x_m: float
@@ -108,6 +111,9 @@ class PieceOut(BaseModel):
     size_y_m: float
     size_z_m: float
     bottom_m: float
+    foot_x_m: float
+    foot_y_m: float
+    turn_deg: float
 
 
 class WallOut(BaseModel):
@@ -309,9 +315,11 @@ def _pieces_out(plan: Plan, level: float) -> list[PieceOut]:
     out = []
     for piece in plan.pieces:
         x, y, z = posed(piece)
+        foot_x, foot_y, _ = footprint(piece)
         out.append(
             PieceOut(id=piece.id, x_m=piece.x_m, y_m=piece.y_m, size_x_m=x, size_y_m=y,
-                     size_z_m=z, bottom_m=bottoms[piece.id])
+                     size_z_m=z, bottom_m=bottoms[piece.id], foot_x_m=foot_x, foot_y_m=foot_y,
+                     turn_deg=piece.turn_deg)
         )  # fmt: skip
     return out
 

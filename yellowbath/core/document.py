@@ -123,10 +123,22 @@ class Pile(Doc):
     height_m: float = number("length", 0.05, 0.01, 1.0, "Height of the heap")
 
 
-Shape = Annotated[
-    Plate | Bar | Tube | Box | Angle | Ring | Wheel | Wrench | Stepped | Pile,
-    Field(discriminator="kind"),
-]
+class Mesh(Doc):
+    """A piece from a mesh file, cleaned and made light; packed as geometry/packed.py says.
+
+    ``length_m`` is what its longest side measures; the mesh is scaled to it.
+    """
+
+    kind: Literal["mesh"] = "mesh"
+    file: str = Field(default="", max_length=120)
+    length_m: float = number("length", 0.20, 0.005, 4.0, "Longest side")
+    vertices: str = Field(max_length=300_000)
+    faces: str = Field(max_length=120_000)
+    notes: list[str] = Field(default_factory=list, max_length=20)
+
+
+Taped = Plate | Bar | Tube | Box | Angle | Ring | Wheel | Wrench | Stepped | Pile
+Shape = Annotated[Taped | Mesh, Field(discriminator="kind")]
 Metal = Literal["wrought", "mild", "cast", "tool", "spring", "hard"]
 OtherMetal = Literal["none", "copper", "zinc", "aluminium", "lead", "chrome"]
 Grade = Literal["light", "moderate", "heavy", "scaled"]
@@ -157,6 +169,7 @@ class Piece(Doc):
     tilt_deg: float = number("angle", 0.0, -90.0, 90.0, "Tilted about its length")
     x_m: float = number("length", 0.0, -3.0, 3.0, "Across, from the middle")
     y_m: float = number("length", 0.0, -3.0, 3.0, "Along, from the middle")
+    bottom_m: float | None = number("length", None, 0.0, 3.0, "Lower edge above the floor")
     contact_ohm: float = number("resistance", 0.0, 0.0, 5.0, "Clip and hanger, resistance")
     masked: list[str] = Field(default_factory=list, title="Regions painted or taped over")
     hanger: Literal["soft_steel", "hard_wire", "chain", "copper", "galvanised"] = "soft_steel"
@@ -212,6 +225,7 @@ class Tank(Doc):
     marks: list[Mark] = Field(default_factory=list, max_length=12)
     hole_height_m: float | None = number("length", None, 0.005, 3.0, "Lowest hole above the floor")
     water_m3: float | None = number("volume", None, 0.0002, 5.0, "Water put in")
+    level_m: float | None = number("length", None, 0.01, 3.0, "Liquid to stand, piece in")
 
 
 # --- Mix -------------------------------------------------------------------------------------

@@ -14,7 +14,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cache, partial
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import IO, TYPE_CHECKING, Any
 
 from yellowbath.core.checks import find
 from yellowbath.core.document import Plan
@@ -31,6 +31,7 @@ from yellowbath.workflows.plans import Answered, answer_document
 
 if TYPE_CHECKING:
     from yellowbath.core.field.assemble import Kept
+    from yellowbath.core.field.live import LiveField
     from yellowbath.core.field.plan_bath import PieceField
 
 
@@ -65,16 +66,22 @@ def load_mesh(folder: Path, name: str) -> tuple[Any, Any]:
 
     Raises NotFoundError without the file, CaseError where it is of another kind or broken.
     """
-    import trimesh
-
     path = folder / name
-    kind = path.suffix.lower().removeprefix(".")
-    if kind not in ("stl", "obj", "ply", "3mf"):
-        raise CaseError(f"{name} is no mesh file.", allowed="STL, OBJ, PLY and 3MF.")
     if path.resolve().parent != folder.resolve() or not path.is_file():
         raise NotFoundError(f"There is no mesh {name} beside the case.")
+    with path.open("rb") as file:
+        return read_mesh(name, file)
+
+
+def read_mesh(name: str, file: IO[bytes]) -> tuple[Any, Any]:
+    """Vertices and faces in a mesh file's own unit; raises CaseError as ``load_mesh``."""
+    import trimesh
+
+    kind = Path(name).suffix.lower().removeprefix(".")
+    if kind not in ("stl", "obj", "ply", "3mf"):
+        raise CaseError(f"{name} is no mesh file.", allowed="STL, OBJ, PLY and 3MF.")
     try:
-        scene: Any = trimesh.load(path, file_type=kind, process=False, force="mesh")
+        scene: Any = trimesh.load(file, file_type=kind, process=False, force="mesh")
         return scene.vertices, scene.faces
     except Exception as error:  # readers of broken files raise whatever they like
         raise CaseError(
@@ -177,7 +184,7 @@ def field_of(document: Mapping[str, Any], quality: str, drag: Drag | None = None
         raise NoAnswerError(quick.trouble)
     if not solvable(quick):
         raise NoAnswerError(
-            "By the sizes typed in the piece meets scrap or wall: there is no field to solve.",
+            "By the sizes typed in things stand inside one another: there is no field to solve.",
             remedy="Mend that stop first.",
         )
     return solve_answered(quick, quality, drag)
@@ -191,6 +198,52 @@ def solve_answered(quick: Answered, quality: str, drag: Drag | None = None) -> P
     worked = answer(quick.read.plan, SolvedField(found.summary(quick.answer.warm)))
     answered = Answered(quick.read, worked, find(quick.read.plan, worked))
     return PlanField(answered, worked, found, time.perf_counter() - start)
+
+
+@dataclass(frozen=True)
+class Live:
+    """A plan answered while it is being moved; ``field`` is None where there is none to solve."""
+
+    answered: Answered
+    field: LiveField | None
+    seconds: float
+
+
+def live(document: Mapping[str, Any], drag: Drag | None = None, ready: bool = False) -> Live:
+    """Answer a document by one mesh; by the closed form alone until the solver is ready.
+
+    ``ready`` puts tank and piece together on the finer mesh, for the moves to come. Raises
+    SupersededError where the next of a row came in before it was this one's turn.
+    """
+    start = time.perf_counter()
+    quick = answer_document(document)
+    if not solvable(quick) or not is_warm():
+        return Live(quick, None, time.perf_counter() - start)
+    from yellowbath.core.field.live import solve_live
+
+    plan, first = quick.read.plan, quick.answer
+    assert first is not None
+    level = first.fill.level.value
+    with _live_lock:
+        if drag:
+            drag.check()
+        found = solve_live(
+            plan, bottoms_of(plan, level), level, first.conductivity.value, _live_blocks(), ready
+        )
+    worked = answer(plan, SolvedField(found.summary(first.warm)))
+    answered = Answered(quick.read, worked, find(plan, worked))
+    return Live(answered, found, time.perf_counter() - start)
+
+
+# a lock and a store of its own: a hand does not wait for a settled solve
+_live_lock = threading.Lock()
+
+
+@cache
+def _live_blocks() -> Kept:
+    from yellowbath.core.field.assemble import Kept
+
+    return Kept(150_000_000)
 
 
 def run_summary(quick: Answered) -> FieldSummary:
@@ -229,7 +282,10 @@ def answer_solved(document: Mapping[str, Any], quality: str, drag: Drag | None =
 
 def solvable(quick: Answered) -> bool:
     """Whether there is a current path and nothing stands inside anything else."""
-    return quick.answer is not None and not {"short", "no_fit"} & {f.id for f in quick.findings}
+    return quick.answer is not None and not _UNBUILDABLE & {f.id for f in quick.findings}
+
+
+_UNBUILDABLE = {"short", "no_fit", "pieces_meet", "scrap_outside", "scrap_meets"}
 
 
 _SHAPING = {"id", "shape", "hang", "turn_deg", "tilt_deg", "x_m", "y_m", "contact_ohm", "masked"}
@@ -275,6 +331,11 @@ def warm_up() -> None:
         field_of({"mix": {"product": "soda_anhydrous"}}, "preview")
     finally:
         _warming.append(time.monotonic() - _warming[0])
+
+
+def is_warm() -> bool:
+    """Whether the compiled kernels are loaded, so that a solve takes no longer than it should."""
+    return len(_warming) == 2 or bool(_solved)
 
 
 def getting_ready() -> float | None:

@@ -5,17 +5,20 @@ Both are told step by step; whoever stops asking for the next step has cancelled
 
 from __future__ import annotations
 
+import math
 import time
-from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Any
 
+from yellowbath.core.checks.registry import stops
 from yellowbath.core.document import Plan
 from yellowbath.core.errors import NoAnswerError
 from yellowbath.core.plan.answer import bottoms_of
 from yellowbath.workflows.field import PlanField, answer_plan, field_of, solvable, solve_answered
 
 if TYPE_CHECKING:
+    from yellowbath.core.plan.counsel import Effect, Proposal
     from yellowbath.core.plan.turning import Turning
 
 MOST_S = 20.0  # that a search may take
@@ -50,6 +53,65 @@ class Turned:
     plan: Plan
     turning: Turning
     poses: int
+
+
+@dataclass(frozen=True)
+class Weighed:
+    """A proposal and what it comes to, solved; ``why_not`` says why it is not worth it, if so."""
+
+    proposal: Proposal
+    solved: PlanField
+    effect: Effect
+    why_not: str
+
+
+@dataclass(frozen=True)
+class Counselled:
+    """A plan's own effect, the changes that would help most, best first, and those that do not."""
+
+    before: PlanField
+    effect: Effect
+    best: Sequence[Weighed]
+    others: Sequence[Weighed]
+
+
+def counsel(document: Mapping[str, Any]) -> Iterator[Step | Counselled]:
+    """Solve every change that might help a plan; a step a change. Raises as ``field_of`` does."""
+    from yellowbath.core.plan.counsel import BEST, helps, proposals, why_not
+
+    before = field_of(document, "preview")
+    own = _effect(before)
+    tried = list(proposals(before.plan, before.answer, own.region))
+    until = time.monotonic() + MOST_S
+    weighed: list[Weighed] = []
+    for k, proposal in enumerate(tried):
+        yield Step(k, len(tried), own.hours if own.hours < 1e6 else 0.0)
+        changed = answer_plan(proposal.plan)
+        if solvable(changed) and time.monotonic() < until:
+            solved = solve_answered(changed, "preview")
+            effect = _effect(solved)
+            reason = "" if helps(own, effect) else why_not(own, effect)
+            weighed.append(Weighed(proposal, solved, effect, reason))
+    weighed.sort(key=lambda w: (w.effect.stops, w.effect.cost))
+    good = [w for w in weighed if not w.why_not]
+    late = [replace(w, why_not="less than the ones above") for w in good[BEST:]]
+    yield Counselled(before, own, good[:BEST], [*late, *(w for w in weighed if w.why_not)])
+
+
+def _effect(solved: PlanField) -> Effect:
+    from yellowbath.core.plan.counsel import Effect, poorest
+
+    a = solved.answer
+    region, worst = poorest({k: n.value for k, n in solved.field.regions.items()})
+    return Effect(
+        region=region,
+        worst=worst,
+        gives_a=a.gives.value,
+        load=a.load.value,
+        hours=a.window.value / 3600 if a.window else math.inf,
+        cost=_cost(solved) if a.window else math.inf,
+        stops=len(stops(solved.answered.findings)),
+    )
 
 
 def place(document: Mapping[str, Any]) -> Iterator[Step | Placed]:

@@ -36,6 +36,15 @@ CALLED: dict[str, dict[str, Any]] = {
     "hanger_coated": {"pieces": [{"hanger": "galvanised"}]},
     "tank_metal": {"tank": {"material": "metal"}},
     "no_fit": {"pieces": [{"shape": {"kind": "bar", "length_m": 0.5}}]},
+    "pieces_meet": {"pieces": [{"id": "p1", "y_m": 0.001}, {"id": "p2", "y_m": 0.004}]},
+    "scrap_outside": {
+        "placing": {"arrangement": "by_hand"},
+        "anodes": [{"id": "a1", "x_m": 0.127}],
+    },
+    "scrap_meets": {
+        "placing": {"arrangement": "by_hand"},
+        "anodes": [{"id": "a1", "x_m": 0.115}, {"id": "a2", "x_m": 0.118}],
+    },
     "half_dip": {"pieces": [{"shape": {"kind": "bar", "length_m": 0.5}, "hang": "long_down"}]},
     "overflow": {"tank": {"water_m3": 0.05}},
     "near_rim": {"tank": {"water_m3": 0.0205}},

@@ -1,16 +1,25 @@
 """Plans: answering while typing, saving as revisions."""
 
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Body, Query
 from fastapi.responses import StreamingResponse
 from pydantic import BaseModel, Field
 
 from yellowbath.api.deps import ShopDep
-from yellowbath.api.field_shown import FieldOut, field_out
+from yellowbath.api.field_shown import (
+    BroughtOut,
+    FieldOut,
+    LiveOut,
+    brought_out,
+    field_out,
+    live_out,
+)
 from yellowbath.api.problems import Problem
 from yellowbath.api.search_shown import LineResponse, SearchLine, begun
 from yellowbath.api.shown import PlanOut, ReadOut, plan_out, read_out
+from yellowbath.core.units import System
+from yellowbath.workflows import bring as bringing
 from yellowbath.workflows import field as solving
 from yellowbath.workflows import plans as work
 from yellowbath.workflows import search as searching
@@ -40,6 +49,7 @@ class FieldIn(DocumentIn):
 
     drag: DragIn | None = None
     quality: Literal["preview", "settled"] = "preview"
+    sight: bool = False
 
 
 class AnswerIn(DocumentIn):
@@ -47,6 +57,15 @@ class AnswerIn(DocumentIn):
 
     drag: DragIn | None = None
     quality: Literal["quick", "preview", "settled"] = "quick"
+
+
+class LiveIn(DocumentIn):
+    """A document under the hand. ``mesh`` names the mesh whose corners the page has already;
+    ``ready`` prepares the finer mesh for moves to come."""
+
+    drag: DragIn | None = None
+    mesh: str = ""
+    ready: bool = False
 
 
 class SaveIn(DocumentIn):
@@ -81,7 +100,14 @@ def answer(body: AnswerIn) -> ReadOut:
 @router.post("/field", operation_id="solve_field", responses=_SOLVING)
 def field(body: FieldIn) -> FieldOut:
     """Where the current goes on the piece, solved in three dimensions; nothing is kept."""
-    return field_out(solving.field_of(body.document, body.quality, _drag(body.drag)))
+    found = solving.field_of(body.document, body.quality, _drag(body.drag))
+    return field_out(found, body.sight)
+
+
+@router.post("/live", operation_id="answer_live", responses=_SOLVING)
+def live(body: LiveIn) -> LiveOut:
+    """Answer a document while something is being moved, by one mesh; nothing is kept."""
+    return live_out(solving.live(body.document, _drag(body.drag), body.ready), body.mesh)
 
 
 _LINES: dict[int | str, dict[str, Any]] = {200: {"model": SearchLine}, 422: {"model": Problem}}
@@ -100,6 +126,23 @@ def place(body: DocumentIn) -> StreamingResponse:
 def turns(body: DocumentIn) -> StreamingResponse:
     """Search the poses that clean the piece soonest and their shares of the time, line by line."""
     return begun(searching.turns(body.document))
+
+
+@router.post("/counsel", operation_id="counsel", responses=_LINES, response_class=LineResponse)
+def counsel(body: DocumentIn) -> StreamingResponse:
+    """Solve the changes that might help, a line each; those worth it in the last."""
+    return begun(searching.counsel(body.document))
+
+
+@router.post("/mesh", operation_id="bring_mesh", responses={422: {"model": Problem}})
+def mesh(
+    data: Annotated[bytes, Body(media_type="application/octet-stream")],
+    name: Annotated[str, Query(max_length=200)],
+    unit: Annotated[str, Query(max_length=4)] = "",
+    system: System = "metric",
+) -> BroughtOut:
+    """Read, clean and measure a mesh file; without a unit it is asked for. Nothing is kept."""
+    return brought_out(bringing.bring(name, data, unit), system)
 
 
 @router.get("", operation_id="list_plans")

@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 
 from yellowbath.core.checks.registry import Context, Evidence, check
 from yellowbath.core.data import param
 from yellowbath.core.geometry.anode import wet
+from yellowbath.core.geometry.fit import piece_fits, pieces_meet, scrap_fits, scrap_meets
 from yellowbath.core.geometry.piece import posed, thinnest
 from yellowbath.core.geometry.tank import plan_size
-from yellowbath.core.plan.answer import threshold_of
+from yellowbath.core.plan.answer import bottoms_of, threshold_of
 
 _REFUSED = {
     "stainless": (
@@ -150,17 +151,23 @@ def tank_metal(c: Context) -> Iterator[Evidence]:
 
 @check("no_fit")
 def no_fit(c: Context) -> Iterator[Evidence]:
-    extent = posed(c.plan.pieces[0])
-    length, width = plan_size(c.plan.tank, c.answer.fill.piece_bottom_m)
-    if c.plan.tank.shape.kind == "bucket":
-        too_big = (extent[0] ** 2 + extent[1] ** 2) ** 0.5 >= length
-    else:
-        too_big = extent[0] >= length or extent[1] >= width
-    need, have = (
-        f"{c.show(a, 'length')} by {c.show(b, 'length')}"
-        for a, b in ((extent[0], extent[1]), (length, width))
-    )
-    return _when(too_big, need=need, have=have)
+    for piece in c.plan.pieces:
+        bottom = _bottoms(c)[piece.id]
+        extent = posed(piece)
+        need, have = (
+            f"{c.show(a, 'length')} by {c.show(b, 'length')}"
+            for a, b in (extent[:2], plan_size(c.plan.tank, bottom))
+        )
+        yield from _when(not piece_fits(piece, c.plan.tank, bottom), need=need, have=have)
+
+
+@check("pieces_meet")
+def pieces_touch(c: Context) -> Iterator[Evidence]:
+    return _when(pieces_meet(c.plan, _bottoms(c)))
+
+
+def _bottoms(c: Context) -> Mapping[str, float]:
+    return bottoms_of(c.plan, c.answer.fill.level.value)
 
 
 @check("half_dip")
@@ -209,6 +216,18 @@ def hole_drowned(c: Context) -> Iterator[Evidence]:
 @check("joint_wet")
 def joint_wet(c: Context) -> Iterator[Evidence]:
     return _when(not c.plan.placing.joint_clear)
+
+
+@check("scrap_outside")
+def scrap_outside(c: Context) -> Iterator[Evidence]:
+    level = c.answer.fill.level.value
+    out = [a.id.removeprefix("a") for a in c.plan.anodes if not scrap_fits(a, c.plan.tank, level)]
+    return _when(bool(out), which=" and ".join(out))
+
+
+@check("scrap_meets")
+def scrap_touches(c: Context) -> Iterator[Evidence]:
+    return _when(scrap_meets(c.plan))
 
 
 @check("short")

@@ -12,7 +12,6 @@ kept by content: a moved rod assembles its own, a moved piece finds the tank's. 
 
 from __future__ import annotations
 
-import hashlib
 from collections import OrderedDict
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
@@ -40,16 +39,23 @@ class Kept:
         self._room = room
         self._held: OrderedDict[tuple[Any, ...], tuple[Any, int]] = OrderedDict()
 
+    def holds(self, key: tuple[Any, ...]) -> bool:
+        """Whether something is held under the key."""
+        return key in self._held
+
     def get(self, key: tuple[Any, ...], make: Callable[[], T]) -> T:
         """What is held under the key, made where it is not."""
         if key not in self._held:
-            made = make()
-            self._held[key] = (made, _bytes(made))
-            while len(self._held) > 1 and sum(b for _, b in self._held.values()) > self._room:
-                self._held.popitem(last=False)
+            self.put(key, make())
         self._held.move_to_end(key)
         found: T = self._held[key][0]
         return found
+
+    def put(self, key: tuple[Any, ...], made: Any) -> None:
+        """Hold something, and drop what was used longest ago where there is no room."""
+        self._held[key] = (made, _bytes(made))
+        while len(self._held) > 1 and sum(b for _, b in self._held.values()) > self._room:
+            self._held.popitem(last=False)
 
 
 def _bytes(made: Any) -> int:
@@ -66,13 +72,6 @@ def layers_of(points: Array, own: Array, e: Elements, green: Green) -> tuple[Arr
         points, own, (e.corners, e.flat), e.leaves, (e.first, e.whole), green.size, green.table
     )
     return single, double
-
-
-def _digest(surface: Surface) -> bytes:
-    held = hashlib.sha256(surface.corners.tobytes())
-    held.update(surface.centres.tobytes())
-    held.update(surface.wall.tobytes())
-    return held.digest()
 
 
 Block = tuple[Array, Array]
@@ -155,11 +154,18 @@ def operator(
     surfaces: Sequence[Surface], walls: Surface | None, green: Green, kept: Kept
 ) -> Operator:
     """Assemble electrodes and walls, from blocks that are kept."""
-    size = green.size.tobytes()
-    names = [_digest(s) for s in surfaces]
-    wall_name = b"" if walls is None else _digest(walls)
-    key = ("operator", size, wall_name, *names)
+    names = [s.digest for s in surfaces]
+    wall_name = b"" if walls is None else walls.digest
+    key = operator_key(surfaces, walls, green)
     return kept.get(key, lambda: _operator(surfaces, names, walls, wall_name, green, kept, key))
+
+
+def operator_key(
+    surfaces: Sequence[Surface], walls: Surface | None, green: Green
+) -> tuple[Any, ...]:
+    """The name under which the operator of these is kept."""
+    wall_name = b"" if walls is None else walls.digest
+    return ("operator", green.size.tobytes(), wall_name, *(s.digest for s in surfaces))
 
 
 def _with_walls(

@@ -51,8 +51,8 @@ class MeshBody:
         )  # fmt: skip
 
 
-def clean(vertices: Array, faces: Indices, unit: str = "m") -> MeshBody:
-    """A closed, outward body from corners in a unit and faces by corner.
+def clean(vertices: Array, faces: Indices, unit: str = "m", working: int = WORKING) -> MeshBody:
+    """A closed, outward body from corners in a unit and faces by corner, of at most so many.
 
     Raises CaseError saying what is wrong, where, and how to mend it.
     """
@@ -77,18 +77,24 @@ def clean(vertices: Array, faces: Indices, unit: str = "m") -> MeshBody:
             remedy="Give the sheet its thickness before the export.",
         )
     given = float(mesh.area)
-    mesh = _lighter(mesh, notes)
+    mesh = _lighter(mesh, notes, working)
     return MeshBody(
         np.array(mesh.vertices, dtype=float), np.array(mesh.faces, dtype=np.int64), tuple(notes),
         given, float(mesh.area), float(mesh.volume),
     )  # fmt: skip
 
 
+def plausible(vertices: Array) -> list[tuple[str, float]]:
+    """Units in which the mesh is of a size that goes into a bath, and its length then [m]."""
+    longest = float(np.ptp(vertices, axis=0).max()) if len(vertices) else 0.0
+    return [(u, longest * f) for u, f in UNITS.items() if _SHORTEST <= longest * f <= _LONGEST]
+
+
 def _right_size(vertices: Array, unit: str) -> None:
     longest = float(np.ptp(vertices, axis=0).max())
     if _SHORTEST <= longest * UNITS[unit] <= _LONGEST:
         return
-    likely = [u for u, f in UNITS.items() if _SHORTEST <= longest * f <= _LONGEST]
+    likely = [u for u, _ in plausible(vertices)]
     raise CaseError(
         f"The mesh is {longest * UNITS[unit] * 1000:.4g} mm long in {unit}: its unit is likely "
         "wrong.",
@@ -212,14 +218,14 @@ def _union(bodies: list[trimesh.Trimesh]) -> trimesh.Trimesh | None:
     return trimesh.Trimesh(made.vert_properties[:, :3].astype(float), made.tri_verts)
 
 
-def _lighter(mesh: trimesh.Trimesh, notes: list[str]) -> trimesh.Trimesh:
-    if len(mesh.faces) <= WORKING:
+def _lighter(mesh: trimesh.Trimesh, notes: list[str], working: int) -> trimesh.Trimesh:
+    if len(mesh.faces) <= working:
         return mesh
     # whole millimetres keep single precision well inside the tolerances of the library
     light, few = fast_simplification.simplify(
         np.asarray(mesh.vertices * 1000, dtype=np.float32),
         np.asarray(mesh.faces, dtype=np.int32),
-        target_count=WORKING,
+        target_count=working,
     )
     made = trimesh.Trimesh(light.astype(float) / 1000, few, process=False)
     notes.append(

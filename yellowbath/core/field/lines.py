@@ -10,13 +10,14 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import partial
 from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
 from scipy.linalg import lu_solve
 
-from yellowbath.core.field.assemble import Operator, layers_of
+from yellowbath.core.field.assemble import Kept, Operator, layers_of
 from yellowbath.core.field.green import Green
 from yellowbath.core.field.kernels import lines_at
 from yellowbath.core.field.surfaces import Rod, Surface
@@ -45,6 +46,13 @@ class Lines:
         same = self.rod[:, None] == self.rod[None, :]
         caps = self.cap[:, None].astype(np.int64) + self.cap[None, :].astype(np.int64)
         return np.where(same, 1 + caps, 0)
+
+    def chosen(self, which: NDArray[np.bool_]) -> Lines:
+        """Some of the segments."""
+        return Lines(
+            self.starts[which], self.ends[which], self.radius[which], self.area[which],
+            self.rod[which], self.cap[which],
+        )  # fmt: skip
 
     @property
     def lengths(self) -> Array:
@@ -136,10 +144,10 @@ class LineBlocks:
     axes: Rows
 
 
-def line_blocks(op: Operator, lines: Lines) -> LineBlocks:
-    """Rods against the electrodes and walls of an operator."""
-    seen = [_seen(s, lines, op.green) for s in op.surfaces]
-    walls = None if op.walls is None else _seen(op.walls, lines, op.green)
+def line_blocks(op: Operator, lines: Lines, kept: Kept) -> LineBlocks:
+    """Rods against the electrodes and walls of an operator; a rod that stays is kept."""
+    seen = [_seen_kept(s, lines, op.green, kept) for s in op.surfaces]
+    walls = None if op.walls is None else _seen_kept(op.walls, lines, op.green, kept)
     at_elements = np.concatenate(
         [_through_bores(s, x.potential, lines, op.green)
          for s, x in zip(op.surfaces, seen, strict=True)]
@@ -206,6 +214,20 @@ def _seen(surface: Surface, lines: Lines, g: Green) -> Seen:
     points = np.ascontiguousarray(surface.centres)
     normals = surface.elements.whole[:, 3:6] / surface.areas[:, None]
     return Seen(*_lines(points, np.ascontiguousarray(normals), own, lines, g))
+
+
+def _seen_kept(surface: Surface, lines: Lines, g: Green, kept: Kept) -> Seen:
+    """The same rod by rod, those kept that neither moved nor meet another surface."""
+    parts = []
+    for k in range(int(lines.rod[-1]) + 1):
+        one = lines.chosen(lines.rod == k)
+        ends = (one.starts.tobytes(), one.ends.tobytes(), one.radius.tobytes())
+        key = ("seen", g.size.tobytes(), surface.digest, *ends)
+        parts.append(kept.get(key, partial(_seen, surface, one, g)))
+    return Seen(
+        np.concatenate([p.potential for p in parts], axis=1),
+        np.concatenate([p.slope for p in parts], axis=1),
+    )
 
 
 def _back(surface: Surface, seen: Seen, targets: Lines, g: Green) -> tuple[Array, Array]:

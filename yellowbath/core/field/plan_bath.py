@@ -86,22 +86,27 @@ class PieceField:
 
         ``warm`` is what the conductivity that it was solved with was reckoned for.
         """
-        order = np.argsort(self.ratio)
-        areas = self.surface.areas[order]
-        ranks = (np.cumsum(areas) - areas / 2) / areas.sum()
-        wanted = (np.arange(100) + 0.5) / 100
-        quantiles = np.maximum(np.interp(wanted, ranks, self.ratio[order]), 0.0)
         r = self.resistance
         return FieldSummary(
             resistance_ohm=r.value,
             relative_error=r.error / r.value,
-            quantiles=tuple(round(float(q), 5) for q in quantiles),
+            quantiles=quantiles_of(self.surface.areas, self.ratio),
             facets=self.facets,
             warm=warm,
             reference=self.carried.name,
             areas=tuple(float(f"{a:.5g}") for a in self.carried.areas),
             poses=(self.carried.rounded(),),
         )
+
+
+def quantiles_of(areas: np.ndarray, ratio: np.ndarray) -> tuple[float, ...]:
+    """Density over its mean at the middles of hundredths of the area, lowest first [-]."""
+    order = np.argsort(ratio)
+    sorted_areas = areas[order]
+    ranks = (np.cumsum(sorted_areas) - sorted_areas / 2) / areas.sum()
+    wanted = (np.arange(100) + 0.5) / 100
+    found = np.maximum(np.interp(wanted, ranks, ratio[order]), 0.0)
+    return tuple(round(float(q), 5) for q in found)
 
 
 def solve_plan(
@@ -125,7 +130,7 @@ def solve_plan(
     shares, solves, totals = [], [], []
     frame = Frame.of(plan, depth)
     facets = FACETS[quality]
-    near = math.exp(_GRID * round(math.log(conductivity) / _GRID))
+    near = near_to(conductivity)
     displaced = None
     for count in (round(facets / STEP**2), facets):
         check()
@@ -136,7 +141,7 @@ def solve_plan(
         density = np.concatenate([solved.density[b.name] for b in bath.bodies[:pieces]])
         shares.append(Share(join(surfaces), density))
         solves.append((bath, pieces, solved))
-        totals.append(_brought(shares[-1].current, near / conductivity, bath, solved))
+        totals.append(brought(shares[-1].current, near / conductivity, bath, solved))
     coarse, fine = shares
     total = Number.of(totals[1], totals[0], None, DRUM if frame.lift else SHARED)
     p5, p95 = (
@@ -144,9 +149,6 @@ def solve_plan(
         for q in (0.05, 0.95)
     )
     bath, pieces, solved = solves[1]
-    out = dict(solved.rod_current)
-    for body in bath.bodies[pieces:]:
-        out[body.name] = -float(solved.density[body.name] @ body.surface.areas)
     return PieceField(
         resistance=Number(1 / total.value, total.error / total.value**2),
         p5=p5,
@@ -156,7 +158,7 @@ def solve_plan(
         surface=fine.surface,
         ratio=fine.density / fine.mean,
         origin=np.array([*frame.centre, frame.lift]),
-        rod_share={k: v / sum(out.values()) for k, v in out.items()},
+        rod_share=scrap_share(bath, pieces, solved),
         piece_share={
             b.name: float(solved.density[b.name] @ b.surface.areas) / fine.current
             for b in bath.bodies[:pieces]
@@ -170,7 +172,20 @@ def solve_plan(
 _GRID = 0.01  # of the log of the conductivity
 
 
-def _brought(current: float, ratio: float, bath: Bath, solved: Solved) -> float:
+def near_to(conductivity: float) -> float:
+    """The nearest of conductivities a hundredth apart."""
+    return math.exp(_GRID * round(math.log(conductivity) / _GRID))
+
+
+def scrap_share(bath: Bath, pieces: int, solved: Solved) -> Mapping[str, float]:
+    """Share of the current out of each anode, the first so many bodies being pieces [-]."""
+    out = dict(solved.rod_current)
+    for body in bath.bodies[pieces:]:
+        out[body.name] = -float(solved.density[body.name] @ body.surface.areas)
+    return {k: v / sum(out.values()) for k, v in out.items()}
+
+
+def brought(current: float, ratio: float, bath: Bath, solved: Solved) -> float:
     """The current at one volt where the liquid's share of the resistance is ``ratio`` as large.
 
     Right to first order, since what a bath dissipates is stationary in its currents; the second is
@@ -250,11 +265,11 @@ def _something(bodies: Sequence[Body], pieces: int) -> Sequence[Body]:
 
 def _regions(fine: Share, coarse: Share, pieces: Sequence[str]) -> Mapping[str, Number]:
     """Mean of each region over the mean of all, by region id."""
-    one, other = (_by_region(s, pieces) for s in (fine, coarse))
+    one, other = (by_region(s, pieces) for s in (fine, coarse))
     return {key: Number.of(one[key], other[key], 1.0) for key in one if key in other}
 
 
-def _by_region(share: Share, pieces: Sequence[str]) -> dict[str, float]:
+def by_region(share: Share, pieces: Sequence[str]) -> dict[str, float]:
     names, areas = np.array(share.surface.patch), share.surface.areas
     return {
         str(n): float(share.density[names == n] @ areas[names == n] / areas[names == n].sum())

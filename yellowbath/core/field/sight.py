@@ -71,10 +71,15 @@ def _sky(normals: Array) -> Array:
 
 @dataclass(frozen=True)
 class Sight:
-    """Share of the wet surface that sees no scrap, and that sees some of each anode [-]."""
+    """Share of the wet surface that sees no scrap, and that sees some of each anode [-].
+
+    ``share``: of the anodes, for each of the ``facets`` looked from [-].
+    """
 
     blind: float
     seen: Mapping[str, float]
+    facets: Surface
+    share: Array
 
 
 def sight(
@@ -107,6 +112,8 @@ def sight(
     return Sight(
         float(weights[~any_seen].sum()) / total,
         {name: float(weights[s].sum()) / total for name, s in some.items()},
+        facets,
+        np.mean(list(some.values()), axis=0) if some else np.zeros(len(facets)),
     )
 
 

@@ -16,16 +16,19 @@ from yellowbath.core.document import (
     Angle,
     Bar,
     Box,
+    Mesh,
     Pile,
     Plate,
     Ring,
     Shape,
     Stepped,
+    Taped,
     Tube,
     Wheel,
     Wrench,
 )
 from yellowbath.core.field.import_mesh import MeshBody
+from yellowbath.core.geometry.packed import unpack
 
 Array = NDArray[np.float64]
 _SIDES = 48
@@ -35,11 +38,9 @@ _MM = 1e3  # the library works in millimetres: its tolerances suit them
 
 def solid(shape: Shape) -> MeshBody:
     """The closed mesh of a shape; a pile is the outside of its basket."""
-    made = _made(shape).to_mesh()
-    vertices = np.array(made.vert_properties[:, :3], dtype=float) / _MM
-    faces = np.array(made.tri_verts, dtype=np.int64)
+    vertices, faces = _brought(shape) if isinstance(shape, Mesh) else _built(shape)
     low, high = vertices.min(axis=0), vertices.max(axis=0)
-    vertices -= (low + high) / 2
+    vertices = vertices - (low + high) / 2
     order = np.argsort(-(high - low), kind="stable")
     turn = np.eye(3)[order]
     if np.linalg.det(turn) < 0:
@@ -51,7 +52,18 @@ def solid(shape: Shape) -> MeshBody:
     return MeshBody(vertices @ turn.T, faces, (), area, area, volume)
 
 
-def _made(shape: Shape) -> Manifold:
+def _brought(shape: Mesh) -> tuple[Array, NDArray[np.int64]]:
+    points, faces = unpack(shape.vertices, shape.faces)
+    return points * (shape.length_m / float(np.ptp(points, axis=0).max())), faces
+
+
+def _built(shape: Taped) -> tuple[Array, NDArray[np.int64]]:
+    made = _made(shape).to_mesh()
+    vertices = np.array(made.vert_properties[:, :3], dtype=float) / _MM
+    return vertices, np.array(made.tri_verts, dtype=np.int64)
+
+
+def _made(shape: Taped) -> Manifold:
     match shape:
         case Plate():
             return _block(shape.length_m, shape.width_m, shape.thickness_m)

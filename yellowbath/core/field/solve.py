@@ -53,7 +53,7 @@ def solve(bath: Bath, kept: Kept | None = None, displaced: float | None = None) 
     kept = kept or Kept(0)
     op = operator([b.surface for b in bath.bodies], bath.walls, bath.green, kept)
     lines = Lines.of(bath.rods, bath.segments)
-    blocks = line_blocks(op, lines) if bath.rods else None
+    blocks = line_blocks(op, lines, kept) if bath.rods else None
     system = System.of(bath, op, lines, blocks, kept)
     found = system.linear()
     if bath.kinetics is not None:

@@ -7,6 +7,7 @@ the box that the tank stands in. Corners are ordered so that the normal points o
 
 from __future__ import annotations
 
+import hashlib
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
@@ -75,6 +76,14 @@ class Surface:
 
     def __len__(self) -> int:
         return len(self.patch)
+
+    @cached_property
+    def digest(self) -> bytes:
+        """A name by content, for what is kept between solves."""
+        held = hashlib.sha256(self.corners.tobytes())
+        held.update(self.centres.tobytes())
+        held.update(self.wall.tobytes())
+        return held.digest()
 
     @cached_property
     def wall(self) -> Array:

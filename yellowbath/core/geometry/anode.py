@@ -10,7 +10,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from yellowbath.core.document import Anode, Plan, Tank, Tube
-from yellowbath.core.geometry.piece import posed, sizes, turn_of
+from yellowbath.core.geometry.piece import footprint, posed, sizes, turn_of
 from yellowbath.core.geometry.tank import floor_at, plan_size, standing_size
 
 Point = tuple[float, float]
@@ -108,18 +108,21 @@ def apart(dx: float, dy: float) -> float:
 
 
 def clearance(anode: Anode, plan: Plan, bottom: float) -> tuple[float, float, float]:
-    """How far its middle is beyond the nearest piece's side in x and y, and its own reach [m].
+    """How far its middle is beyond the nearest piece's side, along and across it, and its own reach
+    [m].
 
     The gap is max(x, y) less the reach where both are negative, else the distance less it.
     """
     best = (math.inf, (math.inf, math.inf, 0.0))
     for piece in plan.pieces:
-        extent = posed(piece)
-        dx = abs(anode.x_m - piece.x_m) - extent[0] / 2
-        dy = abs(anode.y_m - piece.y_m) - extent[1] / 2
+        extent = footprint(piece)
+        turn = extent[2]
+        x, y = anode.x_m - piece.x_m, anode.y_m - piece.y_m
+        dx = abs(math.cos(turn) * x + math.sin(turn) * y) - extent[0] / 2
+        dy = abs(math.cos(turn) * y - math.sin(turn) * x) - extent[1] / 2
         reach = anode.diameter_m / 2
         if anode.kind == "plate":
-            along = facing(anode, plan.tank)
+            along = facing(anode, plan.tank) - turn
             half, thin = anode.width_m / 2, anode.thickness_m / 2
             dx -= half * abs(math.sin(along)) + thin * abs(math.cos(along))
             dy -= half * abs(math.cos(along)) + thin * abs(math.sin(along))

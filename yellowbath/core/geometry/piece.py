@@ -15,6 +15,7 @@ from yellowbath.core.document import (
     Angle,
     Bar,
     Box,
+    Mesh,
     Piece,
     Pile,
     Plate,
@@ -26,6 +27,7 @@ from yellowbath.core.document import (
     Wrench,
 )
 from yellowbath.core.figures import Figure, Input, figure, typed
+from yellowbath.core.geometry.packed import measured
 
 Size = tuple[float, float, float]
 Turn = tuple[Size, Size, Size]
@@ -66,6 +68,8 @@ def measure(shape: Shape) -> Measure:
             return _stepped(shape)
         case Pile():
             return _pile(shape)
+        case Mesh():
+            return _mesh(shape)
 
 
 def _block(l: float, w: float, h: float, third: str) -> Measure:  # noqa: E741
@@ -166,6 +170,17 @@ def _pile(shape: Pile) -> Measure:
     )  # fmt: skip
 
 
+def _mesh(shape: Mesh) -> Measure:
+    area, volume, box = measured(shape.vertices, shape.faces)
+    k = shape.length_m / max(box)
+    x, y, z = (k * s for s in box)
+    return Measure(
+        [("A", "Surface of the mesh as brought in", area, "area"),
+         ("k", "Longest side as measured over the mesh's own", k, "ratio")],
+        "k**2*A", k**2 * area, k**3 * volume, (x, y, z), 2 * k * volume / area,
+    )  # fmt: skip
+
+
 def _len(symbol: str, name: str, value: float) -> tuple[str, str, float, str]:
     return symbol, name, value, "length"
 
@@ -226,3 +241,10 @@ def posed(piece: Piece) -> Size:
     size = sizes(piece)
     x, y, z = (sum(abs(c) * s for c, s in zip(row, size, strict=True)) for row in turn_of(piece))
     return x, y, z
+
+
+def footprint(piece: Piece) -> tuple[float, float, float]:
+    """Its box from above: extents [m] along its own axes there, and how those are turned [rad]."""
+    straight = piece.model_copy(update={"turn_deg": 0.0})
+    x, y, _ = posed(straight)
+    return x, y, math.radians(piece.turn_deg)

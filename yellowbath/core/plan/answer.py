@@ -246,7 +246,10 @@ def bottoms_of(plan: Plan, level: float) -> dict[str, float]:
 
 
 def _piece_bottom(piece: Piece, level: float) -> float:
-    """Lower edge of the hung piece [m]: covered where it can be, off the sludge where it cannot."""
+    """Lower edge of the hung piece [m]: where it was put, else covered if it can be, off the sludge
+    if it cannot."""
+    if piece.bottom_m is not None:
+        return piece.bottom_m
     covered = level - param("cover_m").value - pieces.posed(piece)[2]
     return max(covered, param("sludge_m").value)
 
@@ -262,6 +265,10 @@ def _levels(plan: Plan) -> tuple[Figure, Figure, bool]:
     height, hand = tank.shape.height_m, param("freeboard_m")
     if tank.water_m3 is None:
         cap = height if tank.hole_height_m is None else max(tank.hole_height_m - 0.01, 0.01)
+        cap = min(cap, height)
+        if tank.level_m is not None:
+            level = _chosen_level(tank.level_m, cap)
+            return level, _water_to_measure(plan, level.value), False
         level_value = min(max(height - hand.value, height / 2), cap)
         level = figure(
             "tank.level", "Liquid stands, piece in", level_value, "length",
@@ -288,6 +295,17 @@ def _levels(plan: Plan) -> tuple[Figure, Figure, bool]:
         "pchip" if len(tank.marks) >= 2 else "frustum",
     )  # fmt: skip
     return level, water, total > volume_at(tank, height) * (1 + 1e-9)
+
+
+def _chosen_level(wanted: float, cap: float) -> Figure:
+    return figure(
+        "tank.level", "Liquid stands, piece in", min(wanted, cap), "length", "min(z, c)",
+        [
+            typed("z", "Liquid to stand, as chosen", wanted, "length"),
+            typed("c", "Rim, or 10 mm under the lowest hole", cap, "length"),
+        ],
+        "practice",
+    )  # fmt: skip
 
 
 def _water_to_measure(plan: Plan, level: float) -> Figure:

@@ -19,6 +19,7 @@ from pydantic.fields import FieldInfo
 from yellowbath.core.document import (
     Angle,
     DrumTank,
+    Mesh,
     Pile,
     Plan,
     Ring,
@@ -28,7 +29,7 @@ from yellowbath.core.document import (
     Wheel,
     Wrench,
 )
-from yellowbath.core.errors import InputError, InvalidDocumentError, OutOfRangeError
+from yellowbath.core.errors import CaseError, InputError, InvalidDocumentError, OutOfRangeError
 from yellowbath.core.geometry.piece import measure
 from yellowbath.core.plan.arrange import settle
 from yellowbath.core.units import System, parse, show
@@ -128,6 +129,11 @@ def _misshapen(at: str, shape: Shape) -> Iterator[tuple[str, str]]:
         case Stepped() if (shape.top_length_m > shape.length_m
                            or shape.top_width_m > shape.width_m):  # fmt: skip
             yield f"{at}/top_length_m", "The top must stand on the base: no longer, no wider."
+        case Mesh():
+            try:
+                measure(shape)
+            except CaseError as error:
+                yield f"{at}/vertices", str(error)
         case Pile() if measure(shape).volume > 0.7 * math.prod(measure(shape).box):
             yield f"{at}/count", "So many do not go into this basket."
 

@@ -151,7 +151,7 @@ class Trials:
         bath = replace(bath, rods=rods, rod_leads=leads, segments=_SEGMENTS)
         op = operator([b.surface for b in bath.bodies], bath.walls, bath.green, kept)
         lines = Lines.of(rods, _SEGMENTS)
-        system = System.of(bath, op, lines, line_blocks(op, lines), kept)
+        system = System.of(bath, op, lines, line_blocks(op, lines, kept), kept)
         n = len(system.films)
         self._through = lu_solve(system.factor, system.right)
         self._small = system.below[:, n:] - system.below[:, :n] @ self._through

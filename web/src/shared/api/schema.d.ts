@@ -64,6 +64,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/live": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Live
+         * @description Answer a document while something is being moved, by one mesh; nothing is kept.
+         */
+        post: operations["answer_live"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/place": {
         parameters: {
             query?: never;
@@ -100,6 +120,46 @@ export interface paths {
          * @description Search the poses that clean the piece soonest and their shares of the time, line by line.
          */
         post: operations["plan_turns"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/counsel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Counsel
+         * @description Solve the changes that might help, a line each; those worth it in the last.
+         */
+        post: operations["counsel"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/mesh": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Mesh
+         * @description Read, clean and measure a mesh file; without a unit it is asked for. Nothing is kept.
+         */
+        post: operations["bring_mesh"];
         delete?: never;
         options?: never;
         head?: never;
@@ -348,18 +408,6 @@ export interface components {
             title: string;
             /** Why */
             why: string;
-        };
-        /**
-         * AdviceOut
-         * @description What the newest look or reading means.
-         */
-        AdviceOut: {
-            /** Title */
-            title: string;
-            /** Text */
-            text: string;
-            /** Grave */
-            grave: boolean;
         };
         /**
          * Angle
@@ -703,6 +751,21 @@ export interface components {
              */
             height_m: number;
         };
+        /**
+         * BroughtOut
+         * @description A mesh file as read; ``shape`` is none while its unit is open.
+         */
+        BroughtOut: {
+            /** Units */
+            units: components["schemas"]["UnitOut"][];
+            shape: components["schemas"]["Mesh"] | null;
+            /** Size Text */
+            size_text: string;
+            /** Area Text */
+            area_text: string;
+            /** Mass Text */
+            mass_text: string;
+        };
         /** BucketTank */
         BucketTank: {
             /**
@@ -836,6 +899,20 @@ export interface components {
             mix_kept: boolean;
         };
         /**
+         * CounselOut
+         * @description The changes that would help most, and the others that were solved and would not.
+         */
+        CounselOut: {
+            /** Region */
+            region: string;
+            /** Worst Ratio */
+            worst_ratio: number;
+            /** Best */
+            best: components["schemas"]["yellowbath__api__search_shown__AdviceOut"][];
+            /** Others */
+            others: components["schemas"]["yellowbath__api__search_shown__AdviceOut"][];
+        };
+        /**
          * DocumentIn
          * @description A plan document; may be partial, missing parts take their defaults.
          */
@@ -896,6 +973,24 @@ export interface components {
             /** Detail */
             detail: components["schemas"]["Checklist"] | components["schemas"]["SwitchOn"] | components["schemas"]["SwitchOff"] | components["schemas"]["FoundStopped"] | components["schemas"]["Reading"] | components["schemas"]["Look"] | components["schemas"]["Change"] | components["schemas"]["Lift"] | components["schemas"]["BackIn"] | components["schemas"]["Inspection"] | components["schemas"]["Clean"] | components["schemas"]["FinishStart"] | components["schemas"]["FinishStep"] | components["schemas"]["Close"] | components["schemas"]["Abandon"] | components["schemas"]["Remark"] | components["schemas"]["Void"];
         };
+        /**
+         * FacetsOut
+         * @description What is drawn of a surface, little-endian in base64.
+         *
+         *     ``corners`` float32 [mm from the tank's centre line], four a flat piece, and ``owner`` uint16,
+         *     the facet of each piece where a facet has several; None where the page has this ``mesh``.
+         *     ``values`` float32, one a facet.
+         */
+        FacetsOut: {
+            /** Mesh */
+            mesh: string;
+            /** Corners */
+            corners: string | null;
+            /** Owner */
+            owner: string | null;
+            /** Values */
+            values: string;
+        };
         /** Fault */
         Fault: {
             /** Pointer */
@@ -919,10 +1014,15 @@ export interface components {
              * @enum {string}
              */
             quality: "preview" | "settled";
+            /**
+             * Sight
+             * @default false
+             */
+            sight: boolean;
         };
         /**
          * FieldOut
-         * @description Densities in A/dm2; facet corners in mm from the tank's centre line, four points each.
+         * @description Densities in A/dm2. ``seen``: the share of the anodes that each facet sees, if asked for.
          */
         FieldOut: {
             resistance: components["schemas"]["FigureOut"];
@@ -937,10 +1037,13 @@ export interface components {
             worst_percent: number;
             /** Regions */
             regions: components["schemas"]["RegionFieldOut"][];
-            /** Corners */
-            corners: number[];
-            /** Values */
-            values: number[];
+            shown: components["schemas"]["FacetsOut"];
+            /** Dose */
+            dose: [
+                number,
+                number
+            ][];
+            seen: components["schemas"]["FacetsOut"] | null;
             /** Rods */
             rods: {
                 [key: string]: number;
@@ -1176,6 +1279,67 @@ export interface components {
             };
         };
         /**
+         * LiveFieldOut
+         * @description One mesh's field, ``facets`` in A/dm2; ``dose``: density [A/dm2] against the share of its
+         *     need that a spot there has had when the plan's median time is over [-].
+         */
+        LiveFieldOut: {
+            shown: components["schemas"]["FacetsOut"];
+            /** Dose */
+            dose: [
+                number,
+                number
+            ][];
+            /** Regions */
+            regions: {
+                [key: string]: number;
+            };
+            /** Rods */
+            rods: {
+                [key: string]: number;
+            };
+            /** Worst Percent */
+            worst_percent: number;
+            /** Facets */
+            facets: number;
+            /** Error Percent */
+            error_percent: number;
+            /** Fine */
+            fine: boolean;
+            /** Seconds */
+            seconds: number;
+        };
+        /**
+         * LiveIn
+         * @description A document under the hand. ``mesh`` names the mesh whose corners the page has already;
+         *     ``ready`` prepares the finer mesh for moves to come.
+         */
+        LiveIn: {
+            /** Document */
+            document?: {
+                [key: string]: unknown;
+            };
+            drag?: components["schemas"]["DragIn"] | null;
+            /**
+             * Mesh
+             * @default
+             */
+            mesh: string;
+            /**
+             * Ready
+             * @default false
+             */
+            ready: boolean;
+        };
+        /**
+         * LiveOut
+         * @description What a move changes: the plan as read and answered, and its field where there is one.
+         */
+        LiveOut: {
+            read: components["schemas"]["ReadOut"];
+            field: components["schemas"]["LiveFieldOut"] | null;
+        };
+        /**
          * Look
          * @description What the eye sees while it runs.
          */
@@ -1206,6 +1370,35 @@ export interface components {
              * @default 0.005
              */
             volume_m3: number;
+        };
+        /**
+         * Mesh
+         * @description A piece from a mesh file, cleaned and made light; packed as geometry/packed.py says.
+         *
+         *     ``length_m`` is what its longest side measures; the mesh is scaled to it.
+         */
+        Mesh: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mesh";
+            /**
+             * File
+             * @default
+             */
+            file: string;
+            /**
+             * Longest side
+             * @default 0.2
+             */
+            length_m: number;
+            /** Vertices */
+            vertices: string;
+            /** Faces */
+            faces: string;
+            /** Notes */
+            notes?: string[];
         };
         /** Mix */
         Mix: {
@@ -1299,7 +1492,7 @@ export interface components {
              */
             name: string;
             /** Shape */
-            shape?: components["schemas"]["Plate"] | components["schemas"]["Bar"] | components["schemas"]["Tube"] | components["schemas"]["Box"] | components["schemas"]["Angle"] | components["schemas"]["Ring"] | components["schemas"]["Wheel"] | components["schemas"]["Wrench"] | components["schemas"]["Stepped"] | components["schemas"]["Pile"];
+            shape?: components["schemas"]["Plate"] | components["schemas"]["Bar"] | components["schemas"]["Tube"] | components["schemas"]["Box"] | components["schemas"]["Angle"] | components["schemas"]["Ring"] | components["schemas"]["Wheel"] | components["schemas"]["Wrench"] | components["schemas"]["Stepped"] | components["schemas"]["Pile"] | components["schemas"]["Mesh"];
             /**
              * Metal
              * @default mild
@@ -1356,6 +1549,8 @@ export interface components {
              * @default 0
              */
             y_m: number;
+            /** Lower edge above the floor */
+            bottom_m?: number | null;
             /**
              * Clip and hanger, resistance
              * @default 0
@@ -1399,6 +1594,8 @@ export interface components {
         /**
          * PieceOut
          * @description One piece as it hangs: middle, extents and lower edge [m].
+         *
+         *     From above its box is ``foot_x_m`` by ``foot_y_m``, turned by ``turn_deg``.
          */
         PieceOut: {
             /** Id */
@@ -1415,6 +1612,12 @@ export interface components {
             size_z_m: number;
             /** Bottom M */
             bottom_m: number;
+            /** Foot X M */
+            foot_x_m: number;
+            /** Foot Y M */
+            foot_y_m: number;
+            /** Turn Deg */
+            turn_deg: number;
         };
         /**
          * Pile
@@ -1882,7 +2085,7 @@ export interface components {
             actions: components["schemas"]["ActionOut"][];
             /** Nothing Gained */
             nothing_gained: boolean;
-            advice: components["schemas"]["AdviceOut"] | null;
+            advice: components["schemas"]["yellowbath__api__routes__runs__AdviceOut"] | null;
             /** Read A */
             read_a: number | null;
             /** Points */
@@ -1981,6 +2184,7 @@ export interface components {
             hours: number;
             placed?: components["schemas"]["PlaceOut"] | null;
             turns?: components["schemas"]["TurnsOut"] | null;
+            counsel?: components["schemas"]["CounselOut"] | null;
         };
         /**
          * ShopSettings
@@ -2231,6 +2435,8 @@ export interface components {
             hole_height_m?: number | null;
             /** Water put in */
             water_m3?: number | null;
+            /** Liquid to stand, piece in */
+            level_m?: number | null;
         };
         /**
          * TimesOut
@@ -2289,6 +2495,15 @@ export interface components {
             solved: number;
             /** Unreached Percent */
             unreached_percent: number;
+        };
+        /** UnitOut */
+        UnitOut: {
+            /** Unit */
+            unit: string;
+            /** Text */
+            text: string;
+            /** Like */
+            like: string;
         };
         /** ValidationError */
         ValidationError: {
@@ -2423,6 +2638,46 @@ export interface components {
              */
             eye_diameter_m: number;
         };
+        /**
+         * AdviceOut
+         * @description What the newest look or reading means.
+         */
+        yellowbath__api__routes__runs__AdviceOut: {
+            /** Title */
+            title: string;
+            /** Text */
+            text: string;
+            /** Grave */
+            grave: boolean;
+        };
+        /**
+         * AdviceOut
+         * @description A change in words, what it sets by pointer, and what the solve of the changed plan gives.
+         *
+         *     ``effect`` says it in one line; ``why_not`` is empty where the change is worth it.
+         */
+        yellowbath__api__search_shown__AdviceOut: {
+            /** Id */
+            id: string;
+            /** Words */
+            words: string;
+            /** Effect */
+            effect: string;
+            /** Why Not */
+            why_not: string;
+            /** Sets */
+            sets: {
+                [key: string]: unknown;
+            };
+            /** Worst Ratio */
+            worst_ratio: number;
+            /** Gives A */
+            gives_a: number;
+            /** Load */
+            load: number;
+            /** Hours */
+            hours: number | null;
+        };
     };
     responses: never;
     parameters: never;
@@ -2536,6 +2791,48 @@ export interface operations {
             };
         };
     };
+    answer_live: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LiveIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LiveOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     place_scrap: {
         parameters: {
             query?: never;
@@ -2598,6 +2895,76 @@ export interface operations {
                 };
                 content: {
                     "application/x-ndjson": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    counsel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DocumentIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/x-ndjson": components["schemas"]["SearchLine"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/x-ndjson": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bring_mesh: {
+        parameters: {
+            query: {
+                name: string;
+                unit?: string;
+                system?: "metric" | "us" | "imperial";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroughtOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };

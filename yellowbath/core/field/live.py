@@ -1,0 +1,112 @@
+"""The field while a hand moves something: one mesh, in a few milliseconds, and what it may be off.
+
+Where tank and piece stay, their operator and factor are kept and a moved rod brings its own; where
+they move too the mesh is coarser, so that the answer still follows the hand. What only the settled
+solve does (two meshes, reference facets, line of sight) is left to it.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from yellowbath.core.document import Plan
+from yellowbath.core.field.assemble import Kept, operator_key
+from yellowbath.core.field.bath import Bath
+from yellowbath.core.field.model import Number
+from yellowbath.core.field.plan_bath import brought, by_region, near_to, quantiles_of, scrap_share
+from yellowbath.core.field.plan_shapes import Frame, build
+from yellowbath.core.field.result import Share
+from yellowbath.core.field.solve import solve
+from yellowbath.core.field.solved import FieldSummary
+from yellowbath.core.field.surfaces import Surface, join
+from yellowbath.core.power.warming import Warm
+
+FINE, COARSE = 440, 150  # asked of the mesher, which gives up to a third more
+_OFF = {FINE: 0.01, COARSE: 0.03}  # of the resistance, claimed; judged, see docs/models/field.md
+
+
+@dataclass(frozen=True)
+class LiveField:
+    """One mesh's answer: resistance [ohm] with films, density over its mean by element [-].
+
+    ``regions`` by region id and ``rod_share`` by anode, as in ``plan_bath.PieceField``; ``worst``
+    is the mean of the poorest fiftieth of the surface over the mean of all.
+    """
+
+    resistance: Number
+    surface: Surface
+    ratio: np.ndarray
+    regions: Mapping[str, float]
+    rod_share: Mapping[str, float]
+    worst: float
+    origin: np.ndarray
+    facets: int
+    fine: bool
+
+    def summary(self, warm: Warm) -> FieldSummary:
+        """As the settled field's, without reference facets."""
+        r = self.resistance
+        return FieldSummary(
+            resistance_ohm=r.value,
+            relative_error=r.error / r.value,
+            quantiles=quantiles_of(self.surface.areas, self.ratio),
+            facets=self.facets,
+            warm=warm,
+        )
+
+
+def solve_live(
+    plan: Plan,
+    bottoms: Mapping[str, float],
+    depth: float,
+    conductivity: float,
+    kept: Kept,
+    ready: bool = False,
+) -> LiveField:
+    """Solve a settled plan on one mesh: the finer one where its operator is kept, or if ``ready``.
+
+    Arguments as ``solve_plan``'s. Raises NoAnswerError where nothing is in the liquid.
+    """
+    near = near_to(conductivity)
+    count = FINE
+    bath, pieces = build(plan, dict(bottoms), depth, near, count)
+    if not ready and not kept.holds(_key(bath)):
+        count = COARSE
+        bath, pieces = build(plan, dict(bottoms), depth, near, count)
+    # what the rods' place costs is some thousandths: its last value does while they move
+    about = ("displaced", _key(bath), near, len(bath.rods))
+    last = kept.get(about, lambda: None) if not ready else None
+    solved = solve(replace(bath, bodies=bath.bodies if pieces else []), kept, last)
+    kept.put(about, solved.displaced)
+    bodies = bath.bodies[:pieces]
+    share = Share(
+        join([b.surface for b in bodies]), np.concatenate([solved.density[b.name] for b in bodies])
+    )
+    value = 1 / brought(share.current, near / conductivity, bath, solved)
+    ratio = share.density / share.mean
+    return LiveField(
+        resistance=Number(value, value * _OFF[count]),
+        surface=share.surface,
+        ratio=ratio,
+        regions=by_region(share, [b.name for b in bodies]),
+        rod_share=scrap_share(bath, pieces, solved),
+        worst=_poorest(share.surface.areas, ratio),
+        origin=np.array([*(frame := Frame.of(plan, depth)).centre, frame.lift]),
+        facets=solved.facets,
+        fine=count == FINE,
+    )
+
+
+def _key(bath: Bath) -> tuple[object, ...]:
+    return operator_key([b.surface for b in bath.bodies], bath.walls, bath.green)
+
+
+def _poorest(areas: np.ndarray, ratio: np.ndarray, share: float = 0.02) -> float:
+    """Mean over the poorest part of the surface, contiguous or not."""
+    order = np.argsort(ratio)
+    upto = np.minimum(np.cumsum(areas[order]), share * areas.sum())
+    part = np.diff(upto, prepend=0.0)
+    return float(ratio[order] @ part / part.sum())

@@ -1,0 +1,226 @@
+"""Changes that might help a bath, each a whole plan to be solved; and which of them do.
+
+Nothing here guesses an effect: a proposal is solved like any plan, and is judged by the same cost
+as the placing search (hours to clean, what lies beyond the band and the supply).
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from itertools import chain
+
+from yellowbath.core.document import Anode, Plan
+from yellowbath.core.geometry.anode import clearance
+from yellowbath.core.geometry.fit import scrap_fits
+from yellowbath.core.geometry.piece import posed
+from yellowbath.core.geometry.tank import standing_size
+from yellowbath.core.plan.answer import Answer
+
+BEST = 3
+WORTH = 0.03  # of the log of the cost: a change that saves less is not worth the hands; judged
+_DOSES = (2.0, 15.0)  # kg/m3, between which a dose is proposed
+_MOST_SCRAP = 16
+
+
+@dataclass(frozen=True)
+class Proposal:
+    """A change in words, the parts of the plan that it sets by pointer, and the plan with it."""
+
+    id: str
+    words: str
+    sets: Mapping[str, object]
+    plan: Plan
+
+
+@dataclass(frozen=True)
+class Effect:
+    """What a solved plan comes to: poorest region over the mean [-], amps, load [-], hours, cost.
+
+    ``stops`` counts the findings that forbid switching on; hours are infinite without a current.
+    """
+
+    region: str
+    worst: float
+    gives_a: float
+    load: float
+    hours: float
+    cost: float
+    stops: int
+
+
+def poorest(regions: Mapping[str, float]) -> tuple[str, float]:
+    """The region with the least of the mean, and its ratio to it; bores are left out of it."""
+    open_ones = {k: v for k, v in regions.items() if not k.endswith(".bore")} or dict(regions)
+    key = min(open_ones, key=lambda k: open_ones[k])
+    return key, open_ones[key]
+
+
+def helps(before: Effect, after: Effect) -> bool:
+    """Whether a change is worth the hands: it lifts a stop, or costs less and brings no stop."""
+    if after.stops != before.stops:
+        return after.stops < before.stops
+    return after.cost < before.cost - WORTH
+
+
+def why_not(before: Effect, after: Effect) -> str:
+    """Why a change is not worth it, in the words of its own figures."""
+    if after.stops > before.stops:
+        return "it brings a stop"
+    if after.load > 1.0 and after.load > before.load:
+        return f"the supply would be at {100 * after.load:.0f} %"
+    if after.hours >= before.hours * 0.999:
+        return "it would not be clean any sooner"
+    saved = 100 * (1 - after.hours / before.hours)
+    if after.cost >= before.cost:
+        return f"{saved:.0f} % sooner, but some of it beyond the band or the supply"
+    return f"only {saved:.0f} % sooner"
+
+
+def proposals(plan: Plan, answer: Answer, worst: str) -> Iterator[Proposal]:
+    """Changes to try on a settled plan whose poorest region is ``worst``, by id."""
+    known: list[Plan] = [plan]
+    for found in chain(
+        _scrap(plan, answer, worst), _piece(plan, answer), _level(plan, answer), _mix(plan),
+        _power(plan),
+    ):  # fmt: skip
+        if found.plan not in known:
+            known.append(found.plan)
+            yield found
+
+
+def _with(plan: Plan, name: str, words: str, **parts: object) -> Proposal:
+    """A proposal that sets whole parts of the plan."""
+    sets = {f"/{key}": value for key, value in parts.items()}
+    return Proposal(name, words, sets, plan.model_copy(update=parts))
+
+
+# --- Scrap ------------------------------------------------------------------------------------
+
+
+def _scrap(plan: Plan, answer: Answer, worst: str) -> Iterator[Proposal]:
+    movable = [a for a in plan.anodes if a.kind in ("rod", "plate")]
+    if not movable or len(plan.anodes) >= _MOST_SCRAP:
+        return
+    name = "rod" if movable[0].kind == "rod" else "flat"
+    facing_it = _facing(plan, answer, worst, movable[0])
+    if facing_it:
+        yield _hand(plan, "one_more", f"One more {name} where the poorest side looks", [facing_it])
+    mirrored = [m for a in movable if (m := _placed(plan, answer, a, -a.x_m, -a.y_m))]
+    if mirrored and len(plan.anodes) + len(mirrored) <= _MOST_SCRAP:
+        many = "One more" if len(mirrored) == 1 else f"{_count(len(mirrored))} more"
+        s = "" if len(mirrored) == 1 else "s"
+        yield _hand(plan, "other_side", f"{many} {name}{s} across the middle", mirrored)
+    if plan.placing.arrangement in ("one_side", "opposite"):
+        length, width = standing_size(plan.tank)
+        f = math.sqrt(0.5) if plan.tank.shape.kind == "bucket" else 1.0
+        gap = plan.placing.wall_gap_m
+        x, y = f * (length / 2 - gap), f * (width / 2 - gap)
+        spots = [(sx * x, sy * y) for sx in (-1, 1) for sy in (-1, 1)]
+        corners = [p for at in spots if (p := _placed(plan, answer, movable[0], *at))]
+        if len(corners) == 4:
+            yield _set_out(plan, "corners", f"Four {name}s, one in each corner", corners)
+
+
+def _count(n: int) -> str:
+    return ("No", "One", "Two", "Three", "Four", "Five", "Six")[n] if n < 7 else str(n)
+
+
+def _hand(plan: Plan, key: str, words: str, more: Sequence[Anode]) -> Proposal:
+    return _set_out(plan, key, words, [*plan.anodes, *more])
+
+
+def _set_out(plan: Plan, key: str, words: str, anodes: Sequence[Anode]) -> Proposal:
+    named = [a.model_copy(update={"id": f"a{k}"}) for k, a in enumerate(anodes, start=1)]
+    placing = plan.placing.model_copy(update={"arrangement": "by_hand"})
+    return _with(plan, key, words, anodes=named, placing=placing)
+
+
+def _facing(plan: Plan, answer: Answer, worst: str, like: Anode) -> Anode | None:
+    """An anode by the wall that the middle of the poorest region looks at; None without room."""
+    turn = math.radians(plan.pieces[0].turn_deg)
+    looks = {"front": (0, -1), "back": (0, 1), "left": (-1, 0), "right": (1, 0)}
+    way = looks.get(worst.rpartition(".")[2])
+    if way is None or plan.pieces[0].hang == "flat":
+        return None
+    x, y = (
+        math.cos(turn) * way[0] - math.sin(turn) * way[1],
+        math.sin(turn) * way[0] + math.cos(turn) * way[1],
+    )
+    length, width = standing_size(plan.tank)
+    gap = plan.placing.wall_gap_m
+    if plan.tank.shape.kind == "bucket":
+        reach = length / 2 - gap
+    else:
+        reach = min((length / 2 - gap) / max(abs(x), 1e-9), (width / 2 - gap) / max(abs(y), 1e-9))
+    return _placed(plan, answer, like, reach * x, reach * y)
+
+
+def _placed(plan: Plan, answer: Answer, like: Anode, x: float, y: float) -> Anode | None:
+    """A copy of an anode elsewhere, where it fits, clear of the piece and of other scrap."""
+    anode = like.model_copy(update={"id": "new", "x_m": x, "y_m": y})
+    dx, dy, reach = clearance(anode, plan, answer.fill.piece_bottom_m)
+    gap = math.hypot(max(dx, 0.0), max(dy, 0.0)) - reach
+    near = min(math.dist((a.x_m, a.y_m), (x, y)) for a in plan.anodes)
+    room = 0.03 + (anode.width_m if anode.kind == "plate" else anode.diameter_m)
+    fits = scrap_fits(anode, plan.tank, answer.fill.level.value)
+    return anode if gap > 0.01 and near > room and fits else None
+
+
+# --- Piece, level -----------------------------------------------------------------------------
+
+
+def _piece(plan: Plan, answer: Answer) -> Iterator[Proposal]:
+    piece, rest = plan.pieces[0], plan.pieces[1:]
+
+    def posed_so(key: str, words: str, **pose: object) -> Proposal:
+        return _with(plan, key, words, pieces=[piece.model_copy(update=pose), *rest])
+
+    if abs(piece.turn_deg) < 60:
+        yield posed_so("turn", "The piece turned a quarter, seen from above",
+                       turn_deg=piece.turn_deg + 90)  # fmt: skip
+    for hang, words in (
+        ("long_across", "Hung long side across"), ("long_down", "Hung long side down"),
+    ):  # fmt: skip
+        if piece.hang != hang:
+            yield posed_so(hang, words, hang=hang, bottom_m=None)
+    if not rest and math.hypot(piece.x_m, piece.y_m) > 0.005:
+        yield posed_so("middle", "The piece hung in the middle", x_m=0.0, y_m=0.0)
+    if answer.fill.wetted_share < 0.999 and piece.bottom_m is not None:
+        yield posed_so("lower", "The piece hung lower, as far as the sludge allows", bottom_m=None)
+
+
+def _level(plan: Plan, answer: Answer) -> Iterator[Proposal]:
+    tank, fill = plan.tank, answer.fill
+    wanted = fill.piece_bottom_m + posed(plan.pieces[0])[2] + 0.02
+    if fill.wetted_share < 0.999 and fill.level.value < wanted <= tank.shape.height_m - 0.03:
+        filled = tank.model_copy(update={"level_m": wanted, "water_m3": None})
+        yield _with(plan, "fill", "More water, until the piece is covered", tank=filled)
+
+
+# --- Mix, power -------------------------------------------------------------------------------
+
+
+def _mix(plan: Plan) -> Iterator[Proposal]:
+    mix = plan.mix
+    if mix.product in ("unknown", "table_salt") or mix.source == "reuse":
+        return
+    for key, words, factor in (("more_soda", "Twice the soda", 2.0),
+                               ("less_soda", "Half the soda", 0.5)):  # fmt: skip
+        dose = min(max(mix.dose_kg_m3 * factor, _DOSES[0]), _DOSES[1])
+        if abs(math.log(dose / mix.dose_kg_m3)) > 0.2:
+            yield _with(plan, key, words, mix=mix.model_copy(update={"dose_kg_m3": dose}))
+
+
+def _power(plan: Plan) -> Iterator[Proposal]:
+    supply = plan.supply
+    if supply.kind == "transformer" and supply.nominal_v in (6.0, 12.0):
+        other = 18.0 - supply.nominal_v
+        changed = supply.model_copy(update={"nominal_v": other})
+        yield _with(plan, f"volts_{other:g}", f"The {other:g} V setting, where the charger has one",
+                    supply=changed)  # fmt: skip
+    if supply.kind == "laboratory" and supply.limit_a < supply.rated_a:
+        limit = min(supply.limit_a * 1.5, supply.rated_a)
+        changed = supply.model_copy(update={"limit_a": limit})
+        yield _with(plan, "limit", f"The limit at {limit:.2g} A", supply=changed)
