@@ -186,9 +186,7 @@ def _dose_curve(worked: Answer) -> list[DosePoint]:
     hours, top = worked.window.value / 3600, 4 * worked.band.p95_high
     densities = [top * (k / 24) ** 2 for k in range(25)]
     need = worked.need.value
-    return [
-        DosePoint(density=j / 100, share=hours * effective_rate(j) / need) for j in densities
-    ]
+    return [DosePoint(density=j / 100, share=hours * effective_rate(j) / need) for j in densities]
 
 
 def region_names(pieces: Sequence[Piece]) -> dict[str, str]:

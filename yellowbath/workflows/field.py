@@ -16,7 +16,7 @@ from functools import cache, partial
 from pathlib import Path
 from typing import IO, TYPE_CHECKING, Any
 
-from yellowbath.core.checks import find
+from yellowbath.core.checks import PLACING, find, find_placing
 from yellowbath.core.document import Plan
 from yellowbath.core.errors import (
     CaseError,
@@ -27,6 +27,7 @@ from yellowbath.core.errors import (
 )
 from yellowbath.core.field.solved import FieldSummary, SolvedField
 from yellowbath.core.plan.answer import Answer, answer, bottoms_of
+from yellowbath.core.plan.entries import read_plan
 from yellowbath.workflows.plans import Answered, answer_document
 
 if TYPE_CHECKING:
@@ -216,13 +217,20 @@ def live(document: Mapping[str, Any], drag: Drag | None = None, ready: bool = Fa
     SupersededError where the next of a row came in before it was this one's turn.
     """
     start = time.perf_counter()
-    quick = answer_document(document)
-    if not solvable(quick) or not is_warm():
-        return Live(quick, None, time.perf_counter() - start)
+    if not is_warm():
+        return Live(answer_document(document), None, time.perf_counter() - start)
     from yellowbath.core.field.live import solve_live
 
-    plan, first = quick.read.plan, quick.answer
-    assert first is not None
+    read = read_plan(document)
+    plan = read.plan
+    try:
+        first = answer(plan)
+    except NoAnswerError as error:
+        return Live(Answered(read, None, [], str(error)), None, time.perf_counter() - start)
+    findings = find_placing(plan, first)
+    if findings:
+        quick = Answered(read, first, find(plan, first))
+        return Live(quick, None, time.perf_counter() - start)
     level = first.fill.level.value
     with _live_lock:
         if drag:
@@ -231,7 +239,7 @@ def live(document: Mapping[str, Any], drag: Drag | None = None, ready: bool = Fa
             plan, bottoms_of(plan, level), level, first.conductivity.value, _live_blocks(), ready
         )
     worked = answer(plan, SolvedField(found.summary(first.warm)))
-    answered = Answered(quick.read, worked, find(plan, worked))
+    answered = Answered(read, worked, find(plan, worked))
     return Live(answered, found, time.perf_counter() - start)
 
 
@@ -282,10 +290,7 @@ def answer_solved(document: Mapping[str, Any], quality: str, drag: Drag | None =
 
 def solvable(quick: Answered) -> bool:
     """Whether there is a current path and nothing stands inside anything else."""
-    return quick.answer is not None and not _UNBUILDABLE & {f.id for f in quick.findings}
-
-
-_UNBUILDABLE = {"short", "no_fit", "pieces_meet", "scrap_outside", "scrap_meets"}
+    return quick.answer is not None and not set(PLACING) & {f.id for f in quick.findings}
 
 
 _SHAPING = {"id", "shape", "hang", "turn_deg", "tilt_deg", "x_m", "y_m", "contact_ohm", "masked"}

@@ -3,7 +3,7 @@
 from typing import Annotated, Any, Literal
 
 from fastapi import APIRouter, Body, Query
-from fastapi.responses import StreamingResponse
+from fastapi.responses import Response, StreamingResponse
 from pydantic import BaseModel, Field
 
 from yellowbath.api.deps import ShopDep
@@ -104,10 +104,13 @@ def field(body: FieldIn) -> FieldOut:
     return field_out(found, body.sight)
 
 
-@router.post("/live", operation_id="answer_live", responses=_SOLVING)
-def live(body: LiveIn) -> LiveOut:
+@router.post("/live", operation_id="answer_live", response_model=LiveOut, responses=_SOLVING)
+def live(body: LiveIn) -> Response:
     """Answer a document while something is being moved, by one mesh; nothing is kept."""
-    return live_out(solving.live(body.document, _drag(body.drag), body.ready), body.mesh)
+    found = solving.live(body.document, _drag(body.drag), body.ready)
+    # written out here, since the framework would check the whole answer once more
+    made = live_out(found, body.mesh).model_dump_json()
+    return Response(made, media_type="application/json")
 
 
 _LINES: dict[int | str, dict[str, Any]] = {200: {"model": SearchLine}, 422: {"model": Problem}}

@@ -11,3 +11,12 @@ from yellowbath.core.plan.answer import Answer
 def find(plan: Plan, answer: Answer) -> Sequence[Finding]:
     """All findings on a plan, stops first."""
     return run_checks(Context(plan, answer))
+
+
+PLACING = ("short", "no_fit", "pieces_meet", "scrap_outside", "scrap_meets")
+"""Checks of where things are: what they find cannot be built, so its field is not solved."""
+
+
+def find_placing(plan: Plan, answer: Answer) -> Sequence[Finding]:
+    """What of a plan cannot be built; a fraction of the work of all findings."""
+    return run_checks(Context(plan, answer), PLACING)

@@ -127,19 +127,32 @@ def piece_bodies(plan: Plan, frame: Frame, bottoms: dict[str, float], facets: in
     film = param("film_piece_ohm_m2").value
     bodies = []
     for piece in plan.pieces:
-        surface = _piece_surface(piece, frame, bottoms[piece.id], share)
-        if surface is None or not len(surface):
+        shaped = piece.model_dump_json(include=_SHAPING)
+        named = _named(shaped, frame, bottoms[piece.id], share)
+        if named is None:
             continue
         # a heap has more surface than the outside of its basket: the film there is the thinner
         inside = _heap(piece.shape)
-        names = [f"{piece.id}.{n}" for n in region_names(piece, surface)]
-        masked = np.array([n in piece.masked for n in names])
-        named = replace(surface, patch=tuple(names), behind=surface.wall)
+        masked = np.array([n in piece.masked for n in named.patch])
         bodies.append(
             Body(piece.id, named, 0.0, film / inside, piece.contact_ohm,
                  masked if masked.any() else None)
         )  # fmt: skip
     return bodies
+
+
+_SHAPING = {"id", "shape", "hang", "turn_deg", "tilt_deg", "x_m", "y_m"}
+
+
+@lru_cache(maxsize=32)
+def _named(shaped: str, frame: Frame, bottom: float, facets: int) -> Surface | None:
+    """The surface of a piece with its regions named, kept as what is worked out of it is too."""
+    piece = Piece.model_validate_json(shaped)
+    surface = _piece_surface(piece, frame, bottom, facets)
+    if surface is None or not len(surface):
+        return None
+    names = tuple(f"{piece.id}.{n}" for n in region_names(piece, surface))
+    return replace(surface, patch=names, behind=surface.wall)
 
 
 def _heap(shape: Shape) -> float:

@@ -1,22 +1,22 @@
-import type { ReactNode } from "react";
-import type { AnswerOut, FigureOut, Plan } from "@/shared/api/client";
+import { memo, type ReactNode } from "react";
+import type { AnswerOut, FigureOut } from "@/shared/api/client";
 import { clockTime } from "@/shared/time";
 import { DayStrip } from "@/shared/ui/DayStrip";
-import { Drawing } from "@/shared/ui/Drawing";
 import { Num, windowText } from "@/shared/ui/Num";
 import { niceTop, Scale } from "@/shared/ui/Scale";
 import { useNow } from "@/shared/useNow";
 import { FieldMap } from "./FieldMap";
+import type { Field } from "./useField";
 
 /** What to expect: the three answers, the scales they stand on, and every figure behind them. */
-export function AnswerPanel({
-  doc,
+export const AnswerPanel = memo(function AnswerPanel({
   answer,
   stale,
+  field,
 }: {
-  doc: Plan;
   answer: AnswerOut;
   stale: boolean;
+  field: Field;
 }) {
   const f = answer.figures;
   const get = (key: string) => f[key] as FigureOut;
@@ -26,7 +26,6 @@ export function AnswerPanel({
   const clean = f["time.clean"];
   return (
     <div className={`space-y-3 ${stale ? "opacity-70" : ""}`} aria-busy={stale}>
-      <Drawing scene={answer.scene} />
       <Headline label="Put in" main={<Num f={get("mix.product")} className="text-3xl" />}>
         or {get("mix.spoons").text} level tablespoons, in{" "}
         <Num f={get("tank.water")} className="text-lg" /> of water
@@ -72,11 +71,11 @@ export function AnswerPanel({
         <Num f={get("density.p95")} className="text-lg" /> over the surface;{" "}
         <Num f={get("density.below")} className="text-lg" /> of it under the band
       </Headline>
-      <FieldMap doc={doc} answer={answer} />
+      <FieldMap field={field} />
       <Others answer={answer} />
     </div>
   );
-}
+});
 
 /** The three answers in one line, for a narrow screen; it leads to the rest. */
 export function ShortAnswer({ answer }: { answer: AnswerOut }) {

@@ -1,8 +1,16 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Printer, Redo2, Save, Undo2 } from "lucide-react";
-import { useCallback, useEffect, useState } from "react";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useNavigate, useParams } from "react-router";
-import { api, ask, keys, type Plan, type PlanOut, Refused } from "@/shared/api/client";
+import {
+  api,
+  ask,
+  keys,
+  type Plan,
+  type PlanOut,
+  type ReadOut,
+  Refused,
+} from "@/shared/api/client";
 import { Loading, Trouble } from "@/shared/ui/States";
 import { AnswerPanel, ShortAnswer } from "./AnswerPanel";
 import { BenchCard } from "./BenchCard";
@@ -16,6 +24,9 @@ import { PieceSection } from "./sections/PieceSection";
 import { PowerSection } from "./sections/PowerSection";
 import { ScrapSection } from "./sections/ScrapSection";
 import { TankSection } from "./sections/TankSection";
+import { Live, LiveContext } from "./stage/live";
+import { type MapKind, Stage, useShown } from "./stage/Stage";
+import { type Field, useField } from "./useField";
 import { forgetDraft, usePlanDraft } from "./usePlanDraft";
 
 export function PlanPage() {
@@ -79,10 +90,10 @@ function useSave(planId: string, doc: Plan, base: number, onSaved: (p: PlanOut) 
 }
 
 function Editor({ planId, saved }: { planId: string; saved: { doc: Plan; base: number } }) {
-  const { draft, dispatch, put, type, read, answer, solving, restored } = usePlanDraft(
-    planId,
-    saved,
-  );
+  const { draft, dispatch, put, type, read, answer, restored } = usePlanDraft(planId, saved);
+  const [live] = useState(() => new Live());
+  const [kind, setKind] = useState<MapKind>("density");
+  const field = useField(draft.doc, Boolean(read?.answer), kind === "sight");
   const navigate = useNavigate();
   const queries = useQueryClient();
   const [starting, setStarting] = useState(false);
@@ -105,126 +116,182 @@ function Editor({ planId, saved }: { planId: string; saved: { doc: Plan; base: n
     setStarting(andStart);
     save.mutate(from);
   };
-  const replace = useCallback((doc: Plan) => dispatch({ do: "replace", doc }), [dispatch]);
+  const replace = useCallback(
+    (doc: Plan, join?: string) => dispatch({ do: "replace", doc, join }),
+    [dispatch],
+  );
+  const edit = useMemo(
+    () => ({ doc: draft.doc, read, put, type, replace }),
+    [draft.doc, read, put, type, replace],
+  );
   useKeys(dispatch, () => doSave(false));
   const stale = save.error instanceof Refused && save.error.problem.type.endsWith("stale-revision");
   const faults = Object.keys(read?.faults ?? {}).length;
   const stops = read?.answer?.findings.filter((f) => f.severity === "stop").length ?? 0;
 
   return (
-    <PlanContext.Provider value={{ doc: draft.doc, read, put, type, replace }}>
-      <div className="no-print mx-auto max-w-[1500px] px-3 sm:px-5">
-        <div className="flex flex-wrap items-center gap-2 py-3">
-          <h1 className="mr-auto text-3xl">
-            {draft.doc.pieces?.[0]?.name || draft.doc.name || "New plan"}
-          </h1>
-          {restored && draft.dirty && (
-            <span className="text-sm text-ink-2">Your unsaved changes are back.</span>
-          )}
-          <UnitPicker doc={draft.doc} replace={(doc) => dispatch({ do: "replace", doc })} />
-          <button
-            type="button"
-            className="btn btn-small"
-            disabled={!draft.past.length}
-            onClick={() => dispatch({ do: "undo" })}
-            aria-label="Undo"
-          >
-            <Undo2 size={18} aria-hidden="true" />
-          </button>
-          <button
-            type="button"
-            className="btn btn-small"
-            disabled={!draft.future.length}
-            onClick={() => dispatch({ do: "redo" })}
-            aria-label="Redo"
-          >
-            <Redo2 size={18} aria-hidden="true" />
-          </button>
-          <button type="button" className="btn btn-small" onClick={() => window.print()}>
-            <Printer size={18} aria-hidden="true" /> Bench card
-          </button>
-          <button
-            type="button"
-            className="btn btn-small"
-            disabled={save.isPending || faults > 0}
-            onClick={() => doSave(false)}
-          >
-            <Save size={18} aria-hidden="true" />{" "}
-            {draft.dirty || planId === "new" ? "Save plan" : "Saved"}
-          </button>
-        </div>
-        {stale && save.error instanceof Refused && (
-          <Stale
-            mine={draft.doc}
-            problem={save.error.problem}
-            keepMine={(head) => doSave(starting, head)}
-            takeTheirs={(doc, head) => {
-              dispatch({ do: "replace", doc });
-              dispatch({ do: "saved", doc, base: head });
-              forgetDraft(planId);
-              save.reset();
-            }}
-          />
-        )}
-        {save.error && !stale && <Trouble error={save.error} />}
-        {start.error && <Trouble error={start.error} />}
-        <div className="grid grid-cols-[minmax(0,1fr)] gap-4 pb-8 lg:grid-cols-[9.5rem_minmax(0,1fr)_minmax(21rem,25rem)]">
-          <div className="sticky top-0 z-30 bg-paper sm:top-[70px] lg:self-start lg:pt-1">
-            <Dipstick />
-            {read?.answer && <ShortAnswer answer={read.answer} />}
+    <LiveContext.Provider value={live}>
+      <PlanContext.Provider value={edit}>
+        <div className="no-print mx-auto max-w-[1500px] px-3 sm:px-5">
+          <div className="flex flex-wrap items-center gap-2 py-3">
+            <h1 className="mr-auto text-3xl">
+              {draft.doc.pieces?.[0]?.name || draft.doc.name || "New plan"}
+            </h1>
+            {restored && draft.dirty && (
+              <span className="text-sm text-ink-2">Your unsaved changes are back.</span>
+            )}
+            <UnitPicker doc={draft.doc} replace={(doc) => dispatch({ do: "replace", doc })} />
+            <button
+              type="button"
+              className="btn btn-small"
+              disabled={!draft.past.length}
+              onClick={() => dispatch({ do: "undo" })}
+              aria-label="Undo"
+            >
+              <Undo2 size={18} aria-hidden="true" />
+            </button>
+            <button
+              type="button"
+              className="btn btn-small"
+              disabled={!draft.future.length}
+              onClick={() => dispatch({ do: "redo" })}
+              aria-label="Redo"
+            >
+              <Redo2 size={18} aria-hidden="true" />
+            </button>
+            <button type="button" className="btn btn-small" onClick={() => window.print()}>
+              <Printer size={18} aria-hidden="true" /> Bench card
+            </button>
+            <button
+              type="button"
+              className="btn btn-small"
+              disabled={save.isPending || faults > 0}
+              onClick={() => doSave(false)}
+            >
+              <Save size={18} aria-hidden="true" />{" "}
+              {draft.dirty || planId === "new" ? "Save plan" : "Saved"}
+            </button>
           </div>
-          <div className="space-y-4">
-            <PieceSection />
-            <TankSection />
-            <MixSection />
-            <ScrapSection />
-            <PowerSection />
-            <AirSection />
-            <CheckSection
-              footer={
-                <GoButton
-                  stops={stops}
-                  faults={faults}
-                  ready={Boolean(read?.answer)}
-                  busy={save.isPending || start.isPending}
-                  go={() => doSave(true)}
-                />
-              }
+          {stale && save.error instanceof Refused && (
+            <Stale
+              mine={draft.doc}
+              problem={save.error.problem}
+              keepMine={(head) => doSave(starting, head)}
+              takeTheirs={(doc, head) => {
+                dispatch({ do: "replace", doc });
+                dispatch({ do: "saved", doc, base: head });
+                forgetDraft(planId);
+                save.reset();
+              }}
             />
-          </div>
-          <aside
-            aria-label="What to expect"
-            id="expect"
-            className="border-t-2 border-line bg-sheet p-4 lg:sticky lg:top-[78px] lg:max-h-[calc(100dvh-90px)] lg:self-start lg:overflow-auto"
-          >
-            <h2 className="mb-2 flex items-baseline justify-between text-2xl">
-              What to expect
-              <span className="text-sm font-normal text-ink-2" role="status" data-solving={solving}>
-                {solving ? "quick figures, solving …" : "solved"}
-              </span>
-            </h2>
-            {answer.error && <Trouble error={answer.error} again={() => void answer.refetch()} />}
-            {faults > 0 && (
-              <p className="mb-2 text-sm font-semibold">
-                {faults === 1 ? "One field cannot" : `${faults} fields cannot`} be read; its last
-                good value is used here.
-              </p>
-            )}
-            {read?.answer ? (
-              <AnswerPanel
-                doc={read.document as Plan}
-                answer={read.answer}
-                stale={answer.isPlaceholderData}
+          )}
+          {save.error && !stale && <Trouble error={save.error} />}
+          {start.error && <Trouble error={start.error} />}
+          {read?.answer ? (
+            <Stage read={read} field={field} kind={kind} setKind={setKind} />
+          ) : (
+            <p className="border-t-2 border-line bg-sheet p-4">
+              {read?.trouble ?? "Working it out …"}
+            </p>
+          )}
+          <div className="mt-4 grid grid-cols-[minmax(0,1fr)] gap-4 pb-8 lg:grid-cols-[9.5rem_minmax(0,1fr)_minmax(21rem,25rem)]">
+            <div className="sticky top-0 z-30 bg-paper sm:top-[70px] lg:self-start lg:pt-1">
+              <Dipstick />
+              {read?.answer && <ShortAnswer answer={read.answer} />}
+            </div>
+            <div className="space-y-4">
+              <PieceSection />
+              <TankSection />
+              <MixSection />
+              <ScrapSection />
+              <PowerSection />
+              <AirSection />
+              <CheckSection
+                footer={
+                  <GoButton
+                    stops={stops}
+                    faults={faults}
+                    ready={Boolean(read?.answer)}
+                    busy={save.isPending || start.isPending}
+                    go={() => doSave(true)}
+                  />
+                }
               />
-            ) : (
-              <p>{read?.trouble ?? "Working it out …"}</p>
-            )}
-          </aside>
+            </div>
+            <Expect read={read} field={field} answer={answer} faults={faults} />
+          </div>
         </div>
-      </div>
-      {read?.answer && <BenchCard doc={draft.doc} answer={read.answer} />}
-    </PlanContext.Provider>
+        {read?.answer && <BenchCard doc={draft.doc} answer={read.answer} />}
+      </PlanContext.Provider>
+    </LiveContext.Provider>
   );
+}
+
+/** What to expect of the bath on the screen, be it the hand's or the plan's. */
+function Expect({
+  read,
+  field,
+  answer,
+  faults,
+}: {
+  read: ReadOut | undefined;
+  field: Field;
+  answer: { error: Error | null; isPlaceholderData: boolean; refetch: () => unknown };
+  faults: number;
+}) {
+  return (
+    <aside
+      aria-label="What to expect"
+      id="expect"
+      className="border-t-2 border-line bg-sheet p-4 lg:sticky lg:top-[78px] lg:max-h-[calc(100dvh-90px)] lg:self-start lg:overflow-auto"
+    >
+      <h2 className="mb-2 text-2xl">What to expect</h2>
+      {answer.error && <Trouble error={answer.error} again={() => void answer.refetch()} />}
+      {faults > 0 && (
+        <p className="mb-2 text-sm font-semibold">
+          {faults === 1 ? "One field cannot" : `${faults} fields cannot`} be read; its last good
+          value is used here.
+        </p>
+      )}
+      {read?.answer ? (
+        <Figures read={read} field={field} stale={answer.isPlaceholderData} />
+      ) : (
+        <p>{read?.trouble ?? "Working it out …"}</p>
+      )}
+    </aside>
+  );
+}
+
+function Figures({ read, field, stale }: { read: ReadOut; field: Field; stale: boolean }) {
+  const shown = useShown(read, field);
+  const answer = useNowAndThen(shown.answer, 300);
+  return (
+    <>
+      <p
+        className="-mt-2 mb-2 text-sm text-ink-2"
+        role="status"
+        data-solving={shown.how !== "settled"}
+      >
+        {shown.words}
+      </p>
+      <AnswerPanel answer={answer} stale={stale && shown.how === "quick"} field={field} />
+    </>
+  );
+}
+
+/** A value that follows at once when it rests and at most so often [ms] while it keeps changing. */
+function useNowAndThen<T>(value: T, ms: number): T {
+  const [shown, setShown] = useState(value);
+  const last = useRef(0);
+  useEffect(() => {
+    const due = Math.max(last.current + ms - performance.now(), 0);
+    const timer = setTimeout(() => {
+      last.current = performance.now();
+      setShown(value);
+    }, due);
+    return () => clearTimeout(timer);
+  }, [value, ms]);
+  return shown;
 }
 
 function GoButton({

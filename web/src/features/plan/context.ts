@@ -4,7 +4,8 @@ import type { Plan, ReadOut } from "@/shared/api/client";
 export interface PlanEdit {
   doc: Plan;
   read?: ReadOut;
-  replace: (doc: Plan) => void;
+  /** Another document; with the same ``join`` shortly after one another they are one step back. */
+  replace: (doc: Plan, join?: string) => void;
   put: (pointer: string, value: unknown) => void;
   type: (pointer: string, text: string) => void;
 }

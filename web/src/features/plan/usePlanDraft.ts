@@ -15,7 +15,7 @@ export interface Draft {
 type Step =
   | { do: "put"; pointer: string; value: unknown }
   | { do: "type"; pointer: string; text: string }
-  | { do: "replace"; doc: Plan }
+  | { do: "replace"; doc: Plan; join?: string }
   | { do: "settle"; sent: Plan; settled: Plan }
   | { do: "saved"; doc: Plan; base: number }
   | { do: "undo" }
@@ -30,7 +30,7 @@ export function step(d: Draft, s: Step): Draft {
     case "type":
       return change(d, { ...d.doc, typed: { ...d.doc.typed, [s.pointer]: s.text } }, s.pointer);
     case "replace":
-      return change(d, s.doc);
+      return change(d, s.doc, s.join);
     case "settle":
       return d.doc === s.sent ? { ...d, doc: s.settled } : d;
     case "saved":
@@ -150,7 +150,7 @@ export function usePlanDraft(planId: string, saved: { doc: Plan; base: number })
     [],
   );
   const read = (settled ?? answer.data) as ReadOut | undefined;
-  return { draft, dispatch, put, type, read, answer, solving: !settled, restored };
+  return { draft, dispatch, put, type, read, answer, restored };
 }
 
 /** A value once it has rested for a moment. */

@@ -923,6 +923,17 @@ export interface components {
             };
         };
         /**
+         * DosePoint
+         * @description A density [A/dm2], and the share of its need that a spot there has had when the plan's median
+         *     time is over [-].
+         */
+        DosePoint: {
+            /** Density */
+            density: number;
+            /** Share */
+            share: number;
+        };
+        /**
          * DragIn
          * @description One of a row of requests of which only the newest is wanted; 409 where a newer came in.
          */
@@ -1039,10 +1050,7 @@ export interface components {
             regions: components["schemas"]["RegionFieldOut"][];
             shown: components["schemas"]["FacetsOut"];
             /** Dose */
-            dose: [
-                number,
-                number
-            ][];
+            dose: components["schemas"]["DosePoint"][];
             seen: components["schemas"]["FacetsOut"] | null;
             /** Rods */
             rods: {
@@ -1280,16 +1288,12 @@ export interface components {
         };
         /**
          * LiveFieldOut
-         * @description One mesh's field, ``facets`` in A/dm2; ``dose``: density [A/dm2] against the share of its
-         *     need that a spot there has had when the plan's median time is over [-].
+         * @description One mesh's field, ``shown`` in A/dm2; straight between the points of ``dose``.
          */
         LiveFieldOut: {
             shown: components["schemas"]["FacetsOut"];
             /** Dose */
-            dose: [
-                number,
-                number
-            ][];
+            dose: components["schemas"]["DosePoint"][];
             /** Regions */
             regions: {
                 [key: string]: number;

@@ -70,6 +70,9 @@ export function DayStrip({
   );
 }
 
+const hour = new Intl.DateTimeFormat(undefined, { hour: "numeric" });
+const day = new Intl.DateTimeFormat(undefined, { weekday: "short" });
+
 function hourMarks(now: Date, end: number) {
   const hours = (end - now.getTime()) / 3600e3;
   const every =
@@ -83,9 +86,7 @@ function hourMarks(now: Date, end: number) {
     const midnight = at.getHours() === 0;
     out.push({
       at,
-      text: midnight
-        ? at.toLocaleDateString(undefined, { weekday: "short" })
-        : at.toLocaleTimeString(undefined, { hour: "numeric" }),
+      text: midnight ? day.format(at) : hour.format(at),
     });
   }
   return out;

@@ -1,0 +1,125 @@
+"""The live figures by a real browser: from a pointer event to the map's colours written.
+
+A rod is dragged in a box tank at sixty moves a second, linear model, loopback; rendering paused,
+then on (software rendering where there is no graphics card). Also page memory over many drags, and
+what the plan page loads. ``python -m tests.bench_live``.
+"""
+
+from __future__ import annotations
+
+import gzip
+import shutil
+import statistics
+import tempfile
+from pathlib import Path
+from typing import Any
+
+from playwright.sync_api import Page, sync_playwright
+
+from tests.server import Server
+from tests.shops import QUIET
+
+GL = tuple(
+    __import__("os")
+    .environ.get("GLX", "--no-sandbox --use-angle=swiftshader --enable-unsafe-swiftshader")
+    .split()
+)
+BOX: dict[str, Any] = {
+    **QUIET,
+    "tank": {"shape": {"kind": "box"}},
+    "placing": {"arrangement": "by_hand"},
+    "anodes": [{"id": "a1", "x_m": 0.0, "y_m": -0.12}, {"id": "a2", "x_m": 0.0, "y_m": 0.12}],
+}
+MEASURED = "performance.getEntriesByName('yb.live').map(e => e.duration)"
+HEAP = "(globalThis.gc?.(), performance.memory.usedJSHeapSize / 1e6)"
+
+
+# the hand's moves are made in the page, sixty a second: a driver outside cannot keep that pace here
+MOVES = """async ([grip, x, y, moves]) => {
+  const held = document.querySelector(`[data-grip=${grip}]`);
+  for (let k = 0; k < moves; k++) {
+    const at = [x + 60 * Math.abs((k % 80) / 40 - 1) - 60, y - 8 * Math.abs((k % 60) / 30 - 1)];
+    held.dispatchEvent(new PointerEvent("pointermove",
+      {pointerId: 1, bubbles: true, buttons: 1, clientX: at[0], clientY: at[1]}));
+    await new Promise((done) => setTimeout(done, 16));
+  }
+}"""
+
+
+def drag(page: Page, grip: str, moves: int, rendering: str = "on") -> None:
+    """Take something with the mouse, move it to and fro at sixty moves a second, let go.
+
+    ``paused`` leaves out painting between pressing and letting go: the page would not be found by
+    the mouse else.
+    """
+    box = page.locator(f"[data-grip={grip}]").first.bounding_box()
+    assert box is not None
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.evaluate(f"document.documentElement.dataset.rendering = '{rendering}'")
+    page.evaluate(MOVES, [grip, x, y, moves])
+    page.evaluate("document.documentElement.dataset.rendering = 'on'")
+    page.mouse.up()
+
+
+def told(name: str, taken: list[float]) -> None:
+    taken = sorted(taken)
+    p95 = taken[int(0.95 * (len(taken) - 1))]
+    print(
+        f"{name:46} median {statistics.median(taken):6.1f} ms   p95 {p95:6.1f} ms   n {len(taken)}"
+    )
+
+
+def measured(page: Page, what: str, grip: str, rendering: str, moves: int = 400) -> None:
+    page.evaluate("performance.clearMeasures('yb.live')")
+    drag(page, grip, moves, rendering)
+    page.wait_for_timeout(400)
+    told(f"{what}, rendering {rendering}", page.evaluate(MEASURED))
+    page.wait_for_selector("[data-live=settled]")
+
+
+def loaded(web: Path) -> None:
+    """Compressed script that the page needs before its 3-D part."""
+    sizes = {p.name: len(gzip.compress(p.read_bytes())) / 1e3 for p in web.glob("assets/*.js")}
+    for name, size in sorted(sizes.items()):
+        print(f"script {name:39} {size:8.1f} kB compressed")
+
+
+def main() -> None:
+    loaded(Path(__file__).parents[1] / "yellowbath" / "web_dist")
+    with tempfile.TemporaryDirectory() as folder, sync_playwright() as playwright:
+        server = Server(Path(folder)).start()
+        browser = playwright.chromium.launch(
+            executable_path=shutil.which("chromium"),
+            args=[*GL, PLAIN, "--js-flags=--expose-gc", "--enable-precise-memory-info"],
+        )
+        try:
+            plan = server.post("/plans", {"document": BOX})["id"]
+            page = browser.new_page(viewport={"width": 1280, "height": 800}, locale="en-GB")
+            page.goto(f"{server.base}/plans/{plan}")
+            page.wait_for_selector("[data-live=settled]", timeout=120_000)
+            for rendering in ("paused", "on"):
+                page.locator("#stage").hover()
+                page.wait_for_timeout(2000)
+                measured(page, "rod dragged in a box", "a1", rendering)
+            measured(page, "piece dragged in a box", "p1", "paused", 120)
+            page.locator("#stage").hover()
+            before = page.evaluate(HEAP)
+            for _ in range(500):
+                drag(page, "a1", 3)
+            page.wait_for_timeout(3000)
+            print(f"page memory before and after 500 drags        {before:.1f} MB  "
+                  f"{page.evaluate(HEAP):.1f} MB")  # fmt: skip
+            cold = browser.new_page(viewport={"width": 1280, "height": 800}, locale="en-GB")
+            cold.goto(f"{server.base}/plans/{plan}")
+            cold.wait_for_selector("#stage [data-grip]")
+            took = cold.evaluate("performance.now()")
+            print(f"plan page from nothing to interactive         {took:.0f} ms")
+        finally:
+            browser.close()
+            server.kill()
+
+
+if __name__ == "__main__":
+    main()

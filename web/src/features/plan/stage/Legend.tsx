@@ -1,0 +1,52 @@
+import { STOPS } from "@/shared/scene/colour";
+
+/** The colours' scale with its marks: the working band, or the need. */
+export function Legend({
+  top,
+  unit,
+  marks,
+  words,
+}: {
+  top: number;
+  unit: string;
+  marks: readonly number[];
+  words: string;
+}) {
+  const x = (v: number) => 6 + (Math.min(v, top) / top) * 388;
+  const shown = [0, ...marks, top].filter((v, k, all) => all.indexOf(v) === k);
+  return (
+    <svg viewBox="0 0 400 40" className="block w-full max-w-[420px]" role="img" aria-label={words}>
+      <defs>
+        <linearGradient id="density">
+          {STOPS.map((s, k) => (
+            <stop key={s} offset={k / (STOPS.length - 1)} stopColor={s} />
+          ))}
+        </linearGradient>
+      </defs>
+      <rect x={6} y={10} width={388} height={9} fill="url(#density)" stroke="var(--line)" />
+      {marks.length > 1 && (
+        <path
+          d={`M${x(marks[0] as number)} 6H${x(marks[1] as number)}`}
+          stroke="var(--ink)"
+          strokeWidth="2"
+        />
+      )}
+      {marks.map((m) => (
+        <path key={m} d={`M${x(m)} 5V24`} stroke="var(--ink)" strokeWidth="2" />
+      ))}
+      {shown.map((v) => (
+        <text
+          key={v}
+          x={x(v)}
+          y={36}
+          textAnchor={v === 0 ? "start" : v === top ? "end" : "middle"}
+          className="sign"
+          fontSize="13"
+          fill="var(--ink)"
+        >
+          {v === top ? `${v} ${unit}` : v}
+        </text>
+      ))}
+    </svg>
+  );
+}

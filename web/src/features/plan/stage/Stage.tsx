@@ -1,0 +1,384 @@
+import { Keyboard, Plus } from "lucide-react";
+import { type ReactNode, useCallback, useEffect, useMemo, useRef, useState } from "react";
+import type { AnswerOut, Plan, ReadOut } from "@/shared/api/client";
+import { along, type Facets, mapped } from "@/shared/scene/facets";
+import { windowText } from "@/shared/ui/Num";
+import { niceTop } from "@/shared/ui/Scale";
+import { usePlan } from "../context";
+import type { Field } from "../useField";
+import { HandContext, useMakeHand } from "./hand";
+import { Inspector } from "./Inspector";
+import { KeyMap } from "./KeyMap";
+import { Legend } from "./Legend";
+import { sameBath, useLive, useLiveStore } from "./live";
+import { inHand } from "./model";
+import { type Grip, withOneMore } from "./moves";
+import { Ortho } from "./Ortho";
+import { PictureTable } from "./PictureTable";
+import { Solid } from "./Solid";
+
+export type MapKind = "density" | "dose" | "sight";
+
+const KINDS: readonly (readonly [MapKind, string])[] = [
+  ["density", "Current density"],
+  ["dose", "Charge dose"],
+  ["sight", "Line of sight"],
+];
+
+/** The bath under the hand: three views of it, what it comes to, and what is held. */
+export function Stage({
+  read,
+  field,
+  kind,
+  setKind,
+}: {
+  read: ReadOut;
+  field: Field;
+  kind: MapKind;
+  setKind: (kind: MapKind) => void;
+}) {
+  const { doc, replace } = usePlan();
+  const live = useLive();
+  const store = useLiveStore();
+  const [selected, select] = useState<Grip | null>(null);
+  const [upright, setUpright] = useState<"front" | "end">("front");
+  const [pane, setPane] = useState<"solid" | "above" | "upright">("above");
+  const [keysShown, setKeysShown] = useState(false);
+  const wide = useMedia("(min-width: 768px)");
+  const shown = useShown(read, field);
+  const bath = live.held ?? doc;
+  const scene = useMemo(() => inHand(shown.answer.scene, bath), [shown.answer.scene, bath]);
+  const hand = useMakeHand(doc, read.document, scene, replace);
+  const map = useMap(kind, shown.facets, shown.dose, field.seen, shown.answer);
+  const shift = useShift(bath, shown.solvedFor, scene);
+  const ask = useCallback((d: Plan) => store.ask(d), [store]);
+  useReady();
+  useQuestionMark(() => setKeysShown((k) => !k));
+  const views = { scene, facets: map.facets, shift, top: map.top, selected, select };
+  const rods = scene.rods.some((r) => r.kind === "rod" || r.kind === "plate");
+  return (
+    <HandContext.Provider value={hand}>
+      <section
+        id="stage"
+        aria-label="The bath"
+        className="border-t-2 border-line bg-sheet p-3"
+        data-live={shown.how}
+      >
+        <div className="flex flex-wrap items-center gap-x-4 gap-y-2 pb-2">
+          <fieldset className="flex flex-wrap gap-1">
+            <legend className="sr-only">What the colours show</legend>
+            {KINDS.map(([id, name]) => (
+              <button
+                key={id}
+                type="button"
+                className="choice !min-h-8 !py-0"
+                aria-pressed={kind === id}
+                data-state={kind === id ? "checked" : "unchecked"}
+                onClick={() => setKind(id)}
+              >
+                {name}
+              </button>
+            ))}
+          </fieldset>
+          <div className="min-w-56 flex-1">
+            <Legend {...map.legend} top={map.top} />
+          </div>
+          {rods && (
+            <button
+              type="button"
+              className="btn btn-small"
+              onClick={() => hand.once({ kind: "anode", id: "new" }, (d) => withOneMore(d, scene))}
+            >
+              <Plus size={16} aria-hidden="true" /> Scrap
+            </button>
+          )}
+          <button
+            type="button"
+            className="btn btn-small"
+            aria-expanded={keysShown}
+            onClick={() => setKeysShown(!keysShown)}
+          >
+            <Keyboard size={16} aria-hidden="true" /> Keys
+          </button>
+        </div>
+        {keysShown && <KeyMap />}
+        <Readout answer={shown.answer} how={shown.words} lost={live.lost} />
+        {!wide && (
+          <fieldset className="flex gap-1 pb-2">
+            <legend className="sr-only">View</legend>
+            {(
+              [
+                ["above", "From above"],
+                ["upright", "From the side"],
+                ["solid", "3-D"],
+              ] as const
+            ).map(([id, name]) => (
+              <button
+                key={id}
+                type="button"
+                className="choice flex-1 !min-h-11 text-center"
+                aria-pressed={pane === id}
+                data-state={pane === id ? "checked" : "unchecked"}
+                onClick={() => setPane(id)}
+              >
+                {name}
+              </button>
+            ))}
+          </fieldset>
+        )}
+        <div className="grid gap-2 md:h-[23.5rem] md:grid-cols-[minmax(0,1.15fr)_minmax(0,1fr)_minmax(0,1fr)]">
+          {(wide || pane === "solid") && (
+            <Pane>
+              <Solid {...views} map={map.map} unit={map.legend.unit} words={map.words} />
+            </Pane>
+          )}
+          {(wide || pane === "above") && (
+            <Pane>
+              <Ortho {...views} side="above" system={doc.system} alarm={shown.alarm} />
+            </Pane>
+          )}
+          {(wide || pane === "upright") && (
+            <Pane>
+              <Ortho {...views} side={upright} system={doc.system} alarm={shown.alarm} />
+              <button
+                type="button"
+                className="btn btn-small absolute right-1 bottom-1 !min-h-7 !px-2"
+                onClick={() => setUpright(upright === "front" ? "end" : "front")}
+              >
+                {upright === "front" ? "From the end" : "From the front"}
+              </button>
+            </Pane>
+          )}
+        </div>
+        <Inspector
+          selected={selected}
+          select={select}
+          scene={scene}
+          settled={read.document}
+          shares={shown.shares}
+          ask={ask}
+        />
+        <PictureTable scene={scene} field={field} shares={shown.shares} system={doc.system} />
+      </section>
+    </HandContext.Provider>
+  );
+}
+
+function Pane({ children }: { children: ReactNode }) {
+  return (
+    <div className="relative grid h-80 min-h-0 min-w-0 border border-hair md:h-auto">
+      {children}
+    </div>
+  );
+}
+
+/** The best answer there is to what is on the screen: the hand's, the settled one, or the quick. */
+export function useShown(read: ReadOut, field: Field) {
+  const live = useLive();
+  const { doc } = usePlan();
+  const fits = live.held !== null || sameBath(live.doc, doc) || sameBath(live.read?.document, doc);
+  const settled = !live.held && !field.busy && field.facets !== null;
+  const use = fits && !settled && live.read?.answer ? live.read : read;
+  const answer = use.answer as AnswerOut;
+  const mine = !settled && fits && live.facets;
+  const stops = answer.findings.filter((f) => f.severity === "stop" && PLACED.has(f.id));
+  return {
+    read: use,
+    answer,
+    facets: mine ? live.facets : field.facets,
+    solvedFor: mine ? live.doc : (field.doc ?? null),
+    dose: (mine ? live.field?.dose : field.data?.dose) ?? [],
+    shares: (mine ? live.field?.rods : field.data?.rods) ?? {},
+    alarm: stops.length > 0,
+    how: settled ? "settled" : mine ? "live" : "quick",
+    words: settled
+      ? `settled, two meshes, ± ${field.data?.error_percent.toFixed(1)} %`
+      : mine && live.field
+        ? `live, one mesh of ${live.field.facets}, ± ${live.field.error_percent.toFixed(0)} %`
+        : "quick figures, solving …",
+  };
+}
+
+const PLACED = new Set(["short", "no_fit", "pieces_meet", "scrap_outside", "scrap_meets"]);
+
+/** What the bath in the hand comes to, in one row. */
+function Readout({ answer, how, lost }: { answer: AnswerOut; how: string; lost: boolean }) {
+  const f = answer.figures;
+  const clean = f["time.clean"];
+  const load = f["power.load"];
+  const gap = f["scrap.gap"];
+  const stop = answer.findings.find((x) => x.severity === "stop" && PLACED.has(x.id));
+  const cells: [string, string, string?][] = [
+    ["Amps", `${f["amps.gives"]?.text} A`, "gives"],
+    ["Supply", `${load?.text} ${load?.unit}`, "load"],
+    ["On the piece", `${f["density.mean"]?.text} ${f["density.mean"]?.unit}`, "mean"],
+    ["Least served 5 %", `${f["density.p5"]?.text} ${f["density.p5"]?.unit}`, "p5"],
+    ["Clean after", clean ? windowText(clean) : "no current", "clean"],
+    ["Least gap", `${gap?.text} ${gap?.unit}`, "gap"],
+  ];
+  return (
+    <div className="pb-2">
+      <dl className="grid grid-cols-3 gap-x-3 gap-y-1 border-y border-hair py-1 md:grid-cols-6">
+        {cells.map(([name, text, key]) => (
+          <div key={name} className="min-w-0" data-readout={key}>
+            <dt className="text-xs text-ink-2">{name}</dt>
+            <dd className="sign truncate text-xl">{text}</dd>
+          </div>
+        ))}
+      </dl>
+      <p className="flex flex-wrap justify-between gap-x-4 pt-1 text-xs text-ink-2">
+        <span
+          role={stop || lost ? "alert" : undefined}
+          className={stop ? "font-semibold text-stop" : ""}
+        >
+          {stop
+            ? `${stop.title}: ${stop.evidence}`
+            : lost
+              ? "The shop's computer does not answer. What you moved is kept here and asked again."
+              : "Drag scrap, piece or tide line, or pick one and use the arrow keys. Alt lets it off the lines."}
+        </span>
+        <span>
+          {checks(answer)}; {how}
+        </span>
+      </p>
+    </div>
+  );
+}
+
+function checks(answer: AnswerOut): string {
+  const of = (s: string) => answer.findings.filter((f) => f.severity === s).length;
+  const [stops, cautions] = [of("stop"), of("caution")];
+  const words = [
+    ...(stops ? [stops === 1 ? "1 stop" : `${stops} stops`] : []),
+    ...(cautions ? [cautions === 1 ? "1 caution" : `${cautions} cautions`] : []),
+  ];
+  return words.join(", ") || "no stop, no caution";
+}
+
+function useMap(
+  kind: MapKind,
+  facets: Facets | null,
+  dose: { density: number; share: number }[],
+  seen: Facets | null,
+  answer: AnswerOut,
+) {
+  const p95 = answer.figures["density.p95"]?.number ?? 1;
+  const { low, high } = answer.band;
+  const held = useLive().held !== null;
+  const last = useRef(1);
+  // the scale stays while something moves, or the colours would jump
+  if (!held) last.current = niceTop(Math.max(p95 * 1.15, low * 1.2));
+  const top = last.current;
+  const map = useCallback(
+    (f: Facets): Facets | null => {
+      if (kind === "density") return f;
+      if (kind === "sight") return seen && mapped(seen, (v) => 100 * v);
+      const share = along(dose);
+      return mapped(f, (v) => 100 * share(v));
+    },
+    [kind, seen, dose],
+  );
+  const drawn = useMemo(
+    () => (facets || kind === "sight" ? map(facets ?? NOTHING) : null),
+    [map, facets, kind],
+  );
+  return { facets: drawn, map, ...scaleOf(kind, top, low, high) };
+}
+
+const NOTHING: Facets = {
+  mesh: "",
+  corners: new Float32Array(),
+  owner: null,
+  values: new Float32Array(),
+};
+
+function scaleOf(kind: MapKind, top: number, low: number, high: number) {
+  if (kind === "sight")
+    return {
+      top: 100,
+      words: "Coloured by how much of the scrap each spot sees.",
+      legend: {
+        unit: "% of the scrap in sight",
+        marks: [],
+        words: "Colour scale: share of the scrap that a spot sees, nought to 100 %",
+      },
+    };
+  if (kind === "dose")
+    return {
+      top: 200,
+      words: "Coloured by the dose each spot has had at the end, against its need.",
+      legend: {
+        unit: "% of its need",
+        marks: [100],
+        words: "Colour scale: dose at the end of the middle time over need, nought to 200 %",
+      },
+    };
+  return {
+    top,
+    words: "Coloured by current density.",
+    legend: {
+      unit: "A/dm²",
+      marks: [low, high],
+      words: `Colour scale from 0 to ${top} A/dm², working band ${low} to ${high}`,
+    },
+  };
+}
+
+/** How far the one piece is from where the map was solved [m]; several stay where they were. */
+function useShift(
+  bath: { pieces?: { x_m?: number; y_m?: number }[] },
+  solvedFor: { pieces?: { x_m?: number; y_m?: number }[] } | null,
+  scene: AnswerOut["scene"],
+) {
+  const [now, then] = [bath.pieces?.[0], solvedFor?.pieces?.[0]];
+  if (!now || !then || scene.pieces.length > 1) return { x: 0, y: 0, z: 0 };
+  return {
+    x: (now.x_m ?? 0) - (then.x_m ?? 0),
+    y: (now.y_m ?? 0) - (then.y_m ?? 0),
+    z: 0,
+  };
+}
+
+/** Whoever comes near with the pointer will move something: have the finer mesh put together. */
+function useReady() {
+  const store = useLiveStore();
+  const { doc } = usePlan();
+  const asked = useRef<unknown>(null);
+  useEffect(() => {
+    const stage = document.getElementById("stage");
+    const come = () => {
+      if (asked.current === doc || store.get().held) return;
+      asked.current = doc;
+      store.ask(doc, { ready: true });
+    };
+    stage?.addEventListener("pointerenter", come);
+    stage?.addEventListener("focusin", come);
+    return () => {
+      stage?.removeEventListener("pointerenter", come);
+      stage?.removeEventListener("focusin", come);
+    };
+  }, [doc, store]);
+  useEffect(() => () => store.stop(), [store]);
+}
+
+function useQuestionMark(toggle: () => void) {
+  useEffect(() => {
+    const press = (e: KeyboardEvent) => {
+      const typing = e.target instanceof Element && e.target.closest("input, select, textarea");
+      if (e.key === "?" && !typing) toggle();
+    };
+    window.addEventListener("keydown", press);
+    return () => window.removeEventListener("keydown", press);
+  });
+}
+
+export function useMedia(query: string): boolean {
+  const [match, setMatch] = useState(() => window.matchMedia(query).matches);
+  useEffect(() => {
+    const media = window.matchMedia(query);
+    const change = () => setMatch(media.matches);
+    media.addEventListener("change", change);
+    return () => media.removeEventListener("change", change);
+  }, [query]);
+  return match;
+}

@@ -1,0 +1,80 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useEffect, useMemo, useState } from "react";
+import { api, ask, type Plan, type Schemas } from "@/shared/api/client";
+import { askAgain, drag } from "@/shared/api/drag";
+import { decode, type Facets } from "@/shared/scene/facets";
+
+export type FieldOut = Schemas["FieldOut"];
+
+export interface Field {
+  data: FieldOut | undefined;
+  /** The document that the data were solved for. */
+  doc: Plan | undefined;
+  facets: Facets | null;
+  seen: Facets | null;
+  busy: boolean;
+  error: Error | null;
+  again: () => void;
+  finer: (() => void) | null;
+}
+
+/** The bath solved on two meshes once the plan has rested; ``sight`` asks for what facets see. */
+export function useField(doc: Plan, ready: boolean, sight: boolean): Field {
+  const [quality, setQuality] = useState<"preview" | "settled">("preview");
+  const shape = JSON.stringify([
+    doc.pieces,
+    doc.tank,
+    doc.mix,
+    doc.anodes,
+    doc.placing,
+    doc.supply,
+    doc.system,
+  ]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another bath is previewed first
+  useEffect(() => setQuality("preview"), [shape]);
+  const sent = useRested(shape, 500);
+  const field = useQuery({
+    queryKey: ["field", sent, quality, sight],
+    enabled: ready && sent === shape,
+    queryFn: async ({ signal }) => ({
+      doc,
+      out: await ask(
+        api.POST("/api/plans/field", {
+          body: { document: { ...doc }, quality, sight, drag: drag("map") },
+          signal,
+        }),
+      ),
+    }),
+    retry: askAgain,
+    staleTime: Number.POSITIVE_INFINITY,
+    placeholderData: keepPreviousData,
+  });
+  const out = field.data?.out;
+  const facets = useMemo(() => (out ? decode(out.shown) : null), [out]);
+  const seen = useMemo(() => (out?.seen ? decode(out.seen) : null), [out]);
+  const busy = field.isFetching || sent !== shape;
+  const solvedFor = field.data?.doc;
+  const { error, refetch } = field;
+  return useMemo(
+    () => ({
+      data: out,
+      doc: solvedFor,
+      facets,
+      seen,
+      busy,
+      error,
+      again: () => void refetch(),
+      finer: quality === "preview" ? () => setQuality("settled") : null,
+    }),
+    [out, solvedFor, facets, seen, busy, error, refetch, quality],
+  );
+}
+
+function useRested(value: string, ms: number): string {
+  const [rested, setRested] = useState(value);
+  useEffect(() => {
+    const timer = setTimeout(() => setRested(value), ms);
+    return () => clearTimeout(timer);
+  }, [value, ms]);
+  return rested;
+}

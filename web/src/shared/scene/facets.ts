@@ -1,0 +1,49 @@
+import type { Schemas } from "@/shared/api/client";
+
+/** A surface to draw: four corners [mm] a flat piece, and one value a facet of such pieces. */
+export interface Facets {
+  mesh: string;
+  corners: Float32Array;
+  owner: Uint16Array | null;
+  values: Float32Array;
+}
+
+function bytes(text: string): ArrayBuffer {
+  const raw = atob(text);
+  const out = new Uint8Array(raw.length);
+  for (let k = 0; k < raw.length; k++) out[k] = raw.charCodeAt(k);
+  return out.buffer;
+}
+
+/** What the server sent, with the corners that the page had already where it left them out. */
+export function decode(shown: Schemas["FacetsOut"], known: Facets | null = null): Facets | null {
+  const values = new Float32Array(bytes(shown.values));
+  if (shown.corners)
+    return {
+      mesh: shown.mesh,
+      corners: new Float32Array(bytes(shown.corners)),
+      owner: shown.owner ? new Uint16Array(bytes(shown.owner)) : null,
+      values,
+    };
+  return known?.mesh === shown.mesh ? { ...known, values } : null;
+}
+
+/** The facet that a flat piece belongs to. */
+export const ownerOf = (f: Facets, piece: number): number => f.owner?.[piece] ?? piece;
+
+/** The same surface with other values, as dose from density. */
+export function mapped(f: Facets, to: (value: number) => number): Facets {
+  return { ...f, values: f.values.map(to) };
+}
+
+/** Straight between points of a curve. */
+export function along(points: readonly Schemas["DosePoint"][]): (density: number) => number {
+  return (density) => {
+    const k = points.findIndex((p) => p.density >= density);
+    const b = points.at(k);
+    const a = points[Math.max(k - 1, 0)];
+    if (!a || !b) return 0;
+    const wide = b.density - a.density;
+    return wide > 0 ? a.share + ((b.share - a.share) * (density - a.density)) / wide : b.share;
+  };
+}
