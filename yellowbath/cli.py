@@ -1,4 +1,4 @@
-"""The command line: ``yellowbath serve``, ``demo``, ``field``, ``openapi``."""
+"""The command line: ``yellowbath serve``, ``demo``, ``plan``, ``field``, ``openapi``."""
 
 from __future__ import annotations
 
@@ -36,6 +36,13 @@ def _parser() -> argparse.ArgumentParser:
     field.add_argument("--model", choices=("linear", "kinetic"), default="linear")
     field.add_argument("--json", action="store_true", help="results in the form of the case file")
     field.set_defaults(run=_field)
+    plan = commands.add_parser("plan", help="answer a plan file, or make a sheet of it")
+    plan.add_argument("file", type=Path)
+    plan.add_argument("--json", action="store_true", help="figures and findings as JSON")
+    plan.add_argument("--sheet", default="", help="card.pdf, band.pdf, layout.svg, layout.dxf, …")
+    plan.add_argument("--out", type=Path, default=None, help="where the sheet goes")
+    plan.add_argument("--paper", choices=("a4", "letter"), default="a4")
+    plan.set_defaults(run=_plan)
     openapi = commands.add_parser("openapi", help="print the API's description")
     openapi.set_defaults(run=_openapi)
     return parser
@@ -83,7 +90,8 @@ def _run(settings: Settings, seeded: bool) -> int:
     warming.daemon = True
     warming.start()
     print(f"Yellow Bath: http://{settings.host}:{settings.port}/", flush=True)
-    uvicorn.run(make_app(shop), host=settings.host, port=settings.port, log_level="warning")
+    app = make_app(shop, address=(settings.host, settings.port))
+    uvicorn.run(app, host=settings.host, port=settings.port, log_level="warning")
     return 0
 
 
@@ -91,6 +99,17 @@ def _field(args: argparse.Namespace) -> int:
     from yellowbath.workflows.field import field_report
 
     code, text = field_report(args.file, args.preview, args.model, args.json)
+    print(text, file=sys.stderr if code else sys.stdout)
+    return code
+
+
+def _plan(args: argparse.Namespace) -> int:
+    from yellowbath.workflows.plan_file import plan_report, write_sheet
+
+    if args.sheet:
+        code, text = write_sheet(args.file, args.sheet, args.paper, args.out)
+    else:
+        code, text = plan_report(args.file, args.json)
     print(text, file=sys.stderr if code else sys.stdout)
     return code
 

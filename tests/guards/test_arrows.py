@@ -11,7 +11,8 @@ ROOT = Path(__file__).parents[2] / "yellowbath"
 MAY = {
     "core": {"core"},
     "store": {"store", "core"},
-    "workflows": {"workflows", "store", "core"},
+    "sheets": {"sheets", "core"},
+    "workflows": {"workflows", "store", "sheets", "core"},
     "api": {"api", "workflows", "core", ""},
     "": {"", "api", "workflows", "store", "settings"},
 }

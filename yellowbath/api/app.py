@@ -17,10 +17,16 @@ from yellowbath.workflows.shop import Shop
 WEB = Path(__file__).parents[1] / "web_dist"
 
 
-def make_app(the_shop: Shop | None, web: Path = WEB) -> FastAPI:
-    """An application on a shop; without one it can only describe itself (for the types)."""
+def make_app(
+    the_shop: Shop | None, web: Path = WEB, address: tuple[str, int] = ("127.0.0.1", 0)
+) -> FastAPI:
+    """An application on a shop; without one it can only describe itself (for the types).
+
+    ``address``: host and port at which it is served, for the code on a bench card.
+    """
     app = FastAPI(title="Yellow Bath", version=__version__, docs_url=None, redoc_url=None)
     app.state.shop = the_shop
+    app.state.address = address
     problems.install(app)
     api = APIRouter(prefix="/api")
     for feature in (plans, runs, book, shop):

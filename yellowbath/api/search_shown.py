@@ -15,6 +15,7 @@ from yellowbath.api.field_shown import region_names
 from yellowbath.api.shown import FigureOut, figure_out
 from yellowbath.core.document import Anode, Hang
 from yellowbath.core.figures import figure, typed
+from yellowbath.core.geometry.piece import footprint
 from yellowbath.core.units import System, show
 from yellowbath.workflows.field import PlanField
 from yellowbath.workflows.search import Counselled, Placed, Step, Turned, Weighed
@@ -43,7 +44,8 @@ class PlaceOut(BaseModel):
 
 
 class PoseOut(BaseModel):
-    """A pose and its share of the time under power."""
+    """A pose and its share of the time under power; its box from above is ``foot_x_m`` by
+    ``foot_y_m``, before it is turned."""
 
     words: str
     hang: Hang
@@ -51,6 +53,8 @@ class PoseOut(BaseModel):
     tilt_deg: float
     share: float
     time: FigureOut
+    foot_x_m: float
+    foot_y_m: float
 
 
 class TurnsOut(BaseModel):
@@ -63,7 +67,7 @@ class TurnsOut(BaseModel):
     unreached_percent: float
 
 
-class AdviceOut(BaseModel):
+class ProposalOut(BaseModel):
     """A change in words, what it sets by pointer, and what the solve of the changed plan gives.
 
     ``effect`` says it in one line; ``why_not`` is empty where the change is worth it.
@@ -85,8 +89,8 @@ class CounselOut(BaseModel):
 
     region: str
     worst_ratio: float
-    best: list[AdviceOut]
-    others: list[AdviceOut]
+    best: list[ProposalOut]
+    others: list[ProposalOut]
 
 
 class SearchLine(BaseModel):
@@ -148,9 +152,9 @@ def _counsel(found: Counselled) -> CounselOut:
     )
 
 
-def _advice(w: Weighed, before: Effect) -> AdviceOut:
+def _advice(w: Weighed, before: Effect) -> ProposalOut:
     after = w.effect
-    return AdviceOut(
+    return ProposalOut(
         id=w.proposal.id,
         words=w.proposal.words,
         effect=_told(before, after, w.solved.plan.system),
@@ -197,13 +201,15 @@ def _side(solved: PlanField) -> SideOut:
 
 def _turned(found: Turned) -> TurnsOut:
     turning, system = found.turning, found.plan.system
+    boxes = [footprint(pose.of(found.plan.pieces[0])) for pose, _ in turning.poses]
     return TurnsOut(
         poses=[
             PoseOut(
                 words=pose.words, hang=pose.hang, turn_deg=pose.turn_deg, tilt_deg=pose.tilt_deg,
                 share=share, time=_time("In this pose", share * turning.hours, system),
+                foot_x_m=box[0], foot_y_m=box[1],
             )
-            for pose, share in turning.poses
+            for (pose, share), box in zip(turning.poses, boxes, strict=True)
         ],
         time=_time("All poses together", turning.hours, system),
         alone=_time("Only as planned", turning.alone, system),

@@ -5,6 +5,7 @@ YellowBathError
 │   ├── NotUnderstoodError     the text is no quantity of this kind
 │   ├── OutOfRangeError        a number outside what the model or the craft allows
 │   ├── CaseError              a field case cannot be read
+│   ├── LaterVersionError      a plan written by a later version than this one
 │   └── InvalidDocumentError   a plan document does not fit its schema
 ├── NoAnswerError          the plan is well formed and has no current path
 ├── NoConvergenceError     a solve that did not settle
@@ -46,6 +47,10 @@ class NotUnderstoodError(InputError):
 
 class OutOfRangeError(InputError):
     slug = "out-of-range"
+
+
+class LaterVersionError(InputError):
+    slug = "later-version"
 
 
 class InvalidDocumentError(InputError):

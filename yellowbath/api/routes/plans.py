@@ -2,7 +2,7 @@
 
 from typing import Annotated, Any, Literal
 
-from fastapi import APIRouter, Body, Query
+from fastapi import APIRouter, Body, Query, Request
 from fastapi.responses import Response, StreamingResponse
 from pydantic import BaseModel, Field
 
@@ -18,11 +18,13 @@ from yellowbath.api.field_shown import (
 from yellowbath.api.problems import Problem
 from yellowbath.api.search_shown import LineResponse, SearchLine, begun
 from yellowbath.api.shown import PlanOut, ReadOut, plan_out, read_out
+from yellowbath.core.document import Plan
 from yellowbath.core.units import System
 from yellowbath.workflows import bring as bringing
 from yellowbath.workflows import field as solving
 from yellowbath.workflows import plans as work
 from yellowbath.workflows import search as searching
+from yellowbath.workflows import sheets
 
 router = APIRouter(prefix="/plans", tags=["plans"])
 
@@ -72,6 +74,21 @@ class SaveIn(DocumentIn):
     """A save names the revision it started from."""
 
     base_revision: int
+
+
+class TurnIn(BaseModel):
+    """A pose of the turn plan as the page shows it."""
+
+    words: str = Field(max_length=120)
+    seconds: float = Field(ge=0)
+
+
+class SheetIn(DocumentIn):
+    """A document to print; with ``plan_id`` the card leads a phone to the plan's run."""
+
+    paper: Literal["a4", "letter"] = "a4"
+    plan_id: str = Field(default="", max_length=64)
+    turns: list[TurnIn] = Field(default_factory=list, max_length=12)
 
 
 class SolverOut(BaseModel):
@@ -146,6 +163,31 @@ def mesh(
 ) -> BroughtOut:
     """Read, clean and measure a mesh file; without a unit it is asked for. Nothing is kept."""
     return brought_out(bringing.bring(name, data, unit), system)
+
+
+@router.get("/schema", operation_id="plan_schema")
+def schema() -> dict[str, Any]:
+    """The JSON schema of a plan file."""
+    return Plan.model_json_schema()
+
+
+@router.post(
+    "/sheets/{kind}",
+    operation_id="make_sheet",
+    response_class=Response,
+    responses={200: {"content": {"application/octet-stream": {}}}, 422: {"model": Problem}},
+)
+def sheet(kind: str, body: SheetIn, request: Request) -> Response:
+    """The bench card, the band, a drawing, the mapped piece or the plan, as a file."""
+    asked = sheets.Asked(
+        paper=body.paper,
+        plan_id=body.plan_id,
+        base_url=sheets.reachable(*request.app.state.address),
+        turns=tuple((t.words, t.seconds) for t in body.turns),
+    )
+    made = sheets.make(kind, body.document, asked)
+    named = {"Content-Disposition": f'attachment; filename="{made.name}"'}
+    return Response(made.data, media_type=made.media, headers=named)
 
 
 @router.get("", operation_id="list_plans")

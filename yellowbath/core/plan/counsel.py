@@ -19,7 +19,7 @@ from yellowbath.core.geometry.tank import standing_size
 from yellowbath.core.plan.answer import Answer
 
 BEST = 3
-WORTH = 0.03  # of the log of the cost: a change that saves less is not worth the hands; judged
+WORTH = 0.05  # of the log of the cost: a change that saves less is not worth the hands; judged
 _DOSES = (2.0, 15.0)  # kg/m3, between which a dose is proposed
 _MOST_SCRAP = 16
 

@@ -17,6 +17,7 @@ from pydantic import BaseModel, ValidationError
 from pydantic.fields import FieldInfo
 
 from yellowbath.core.document import (
+    SCHEMA_VERSION,
     Angle,
     DrumTank,
     Mesh,
@@ -29,7 +30,13 @@ from yellowbath.core.document import (
     Wheel,
     Wrench,
 )
-from yellowbath.core.errors import CaseError, InputError, InvalidDocumentError, OutOfRangeError
+from yellowbath.core.errors import (
+    CaseError,
+    InputError,
+    InvalidDocumentError,
+    LaterVersionError,
+    OutOfRangeError,
+)
 from yellowbath.core.geometry.piece import measure
 from yellowbath.core.plan.arrange import settle
 from yellowbath.core.units import System, parse, show
@@ -47,19 +54,41 @@ class Read:
 def read_plan(document: Mapping[str, Any]) -> Read:
     """Validate a document, read its typed texts into it and settle what follows from them.
 
-    Raises InvalidDocumentError where the document itself does not fit the schema.
+    Raises InvalidDocumentError where the document itself does not fit the schema,
+    LaterVersionError where a later version wrote it.
     """
+    version = document.get("schema_version", SCHEMA_VERSION)
+    if isinstance(version, int) and version > SCHEMA_VERSION:
+        raise LaterVersionError(
+            f"This plan was written by a later version (schema {version}).",
+            allowed=f"Schema {SCHEMA_VERSION} is read here.",
+            remedy="Bring Yellow Bath up to date on this computer; the file is left as it is.",
+        )
     try:
         plan = Plan.model_validate(document)
     except ValidationError as error:
         raise InvalidDocumentError(
-            [("/" + "/".join(map(str, e["loc"])), e["msg"]) for e in error.errors()]
+            [("/" + "/".join(map(str, e["loc"])), _plainly(e)) for e in error.errors()]
         ) from None
     if clashes := list(misfits(plan)):
         raise InvalidDocumentError(clashes)
     faults = _take_typed(plan)
     plan = settle(plan)
     return Read(plan, faults, dict(texts(plan)))
+
+
+_WORDS = {
+    "extra_forbidden": "is not known here: a slip of the pen, or from another version",
+    "too_long": "holds too many",
+    "missing": "is missing",
+}
+
+
+def _plainly(error: Any) -> str:
+    """What the schema says, in words; its own where there are none better."""
+    words, limits = _WORDS.get(error["type"], error["msg"]), error.get("ctx", {})
+    most = limits.get("max_length")
+    return f"{words}; at most {most}" if most and error["type"] == "too_long" else words
 
 
 def _take_typed(plan: Plan) -> dict[str, str]:

@@ -16,6 +16,7 @@ import { AnswerPanel, ShortAnswer } from "./AnswerPanel";
 import { BenchCard } from "./BenchCard";
 import { PlanContext } from "./context";
 import { Dipstick } from "./Dipstick";
+import { Counsel, PlaceForMe, TurnPlan } from "./Searches";
 import { Stale } from "./Stale";
 import { AirSection } from "./sections/AirSection";
 import { CheckSection } from "./sections/CheckSection";
@@ -129,6 +130,7 @@ function Editor({ planId, saved }: { planId: string; saved: { doc: Plan; base: n
   const faults = Object.keys(read?.faults ?? {}).length;
   const stops = read?.answer?.findings.filter((f) => f.severity === "stop").length ?? 0;
 
+  const movable = draft.doc.anodes?.some((a) => a.kind === "rod" || a.kind === "plate");
   return (
     <LiveContext.Provider value={live}>
       <PlanContext.Provider value={edit}>
@@ -193,6 +195,16 @@ function Editor({ planId, saved }: { planId: string; saved: { doc: Plan; base: n
             <p className="border-t-2 border-line bg-sheet p-4">
               {read?.trouble ?? "Working it out …"}
             </p>
+          )}
+          {read?.answer && (
+            <div className="grid gap-x-8 gap-y-4 border-t border-hair bg-sheet px-4 py-3 lg:grid-cols-[minmax(0,1.25fr)_minmax(0,1fr)]">
+              <Counsel rested={!field.busy} />
+              <div className="space-y-3">
+                <h2 className="text-2xl">Search further</h2>
+                {movable && <PlaceForMe />}
+                <TurnPlan />
+              </div>
+            </div>
           )}
           <div className="mt-4 grid grid-cols-[minmax(0,1fr)] gap-4 pb-8 lg:grid-cols-[9.5rem_minmax(0,1fr)_minmax(21rem,25rem)]">
             <div className="sticky top-0 z-30 bg-paper sm:top-[70px] lg:self-start lg:pt-1">

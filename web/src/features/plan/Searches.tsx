@@ -1,4 +1,4 @@
-import { type ReactNode, useEffect } from "react";
+import { type ReactNode, useEffect, useRef, useState } from "react";
 import type { FigureOut, Schemas } from "@/shared/api/client";
 import { useSearch } from "@/shared/api/search";
 import { Num } from "@/shared/ui/Num";
@@ -116,9 +116,10 @@ export function TurnPlan() {
             {found.poses.map((p, k) => (
               <li
                 key={`${p.hang}${p.turn_deg}${p.tilt_deg}`}
-                className="grid grid-cols-[2rem_1fr_auto] items-baseline border-t border-hair py-1"
+                className="grid grid-cols-[1.5rem_3.5rem_1fr_auto] items-center border-t border-hair py-1"
               >
                 <span className="sign text-lg">{k + 1}</span>
+                <PoseMark pose={p} />
                 <span>{p.words}</span>
                 <Num f={p.time} className="text-lg" />
               </li>
@@ -157,6 +158,140 @@ export function TurnPlan() {
   );
 }
 
+type Advice = Schemas["ProposalOut"];
+
+/** The changes that would help most, each solved; looked for by itself once the bath has rested. */
+export function Counsel({ rested }: { rested: boolean }) {
+  const { doc, replace } = usePlan();
+  const search = useSearch("/api/plans/counsel");
+  useFresh(search);
+  const seen = useInSight();
+  const { start } = search;
+  const latest = useRef(doc);
+  latest.current = doc;
+  useEffect(() => {
+    if (!rested || !seen.visible) return;
+    const timer = setTimeout(() => void start(latest.current), 900);
+    return () => clearTimeout(timer);
+  }, [rested, seen.visible, start]);
+  const { line, running, error } = search;
+  const found = line?.counsel;
+  const apply = (a: Advice) =>
+    replace(Object.entries(a.sets).reduce((d, [pointer, v]) => putAt(d, pointer, v), doc));
+  return (
+    <section ref={seen.ref} aria-label="What would help" className="min-w-0">
+      <h2 className="text-2xl">What would help</h2>
+      {error && (
+        <p className="text-sm" role="status">
+          {error.message}
+        </p>
+      )}
+      {!found && !error && (
+        <p className="text-sm text-ink-2" role="status">
+          {running && line
+            ? `Solving changes, ${line.done} of ${line.of} …`
+            : "Changes are solved once the bath rests."}
+        </p>
+      )}
+      {found && found.best.length === 0 && (
+        <p>
+          None of {found.others.length} changes that were solved would help enough to be worth it.
+        </p>
+      )}
+      {found && found.best.length > 0 && (
+        <ol>
+          {found.best.map((a) => (
+            <li
+              key={a.id}
+              data-advice={a.id}
+              className="flex items-center gap-3 border-t border-hair py-2"
+            >
+              <p className="min-w-0 flex-1">
+                <span className="block font-semibold">{a.words}</span>
+                <span className="block text-sm" data-effect>
+                  {a.effect}
+                </span>
+              </p>
+              <button type="button" className="btn" onClick={() => apply(a)}>
+                Do it
+              </button>
+            </li>
+          ))}
+        </ol>
+      )}
+      {found && found.others.length > 0 && (
+        <details className="border-t border-hair pt-1 text-sm">
+          <summary className="cursor-pointer font-semibold">
+            Solved too, and not worth it ({found.others.length})
+          </summary>
+          <ul>
+            {found.others.map((a) => (
+              <li key={a.id} className="border-t border-hair py-1" data-other={a.id}>
+                {a.words}: {a.why_not}. <span className="text-ink-2">{a.effect}.</span>
+              </li>
+            ))}
+          </ul>
+        </details>
+      )}
+    </section>
+  );
+}
+
+/** Whether an element is on the screen. */
+function useInSight() {
+  const ref = useRef<HTMLElement>(null);
+  const [visible, setVisible] = useState(false);
+  useEffect(() => {
+    const watch = new IntersectionObserver(([e]) => setVisible(Boolean(e?.isIntersecting)), {
+      rootMargin: "200px",
+    });
+    if (ref.current) watch.observe(ref.current);
+    return () => watch.disconnect();
+  }, []);
+  return { ref, visible };
+}
+
+/** One pose from above in its tank. */
+function PoseMark({ pose }: { pose: Schemas["PoseOut"] }) {
+  const { read } = usePlan();
+  const scene = read?.answer?.scene;
+  if (!scene) return null;
+  const k = 40 / Math.max(scene.rim_x_m, scene.rim_y_m);
+  const [w, h] = [scene.rim_x_m * k, scene.rim_y_m * k];
+  return (
+    <svg viewBox="0 0 48 48" className="h-12 w-12" aria-hidden="true">
+      {scene.round ? (
+        <circle
+          cx={24}
+          cy={24}
+          r={w / 2}
+          fill="var(--liquid)"
+          stroke="var(--line)"
+          strokeWidth="1.5"
+        />
+      ) : (
+        <rect
+          x={24 - w / 2}
+          y={24 - h / 2}
+          width={w}
+          height={h}
+          fill="var(--liquid)"
+          stroke="var(--line)"
+          strokeWidth="1.5"
+        />
+      )}
+      <rect
+        x={24 - (pose.foot_x_m * k) / 2}
+        y={24 - Math.max(pose.foot_y_m * k, 2) / 2}
+        width={pose.foot_x_m * k}
+        height={Math.max(pose.foot_y_m * k, 2)}
+        transform={`rotate(${-pose.turn_deg} 24 24)`}
+        fill="var(--ink)"
+      />
+    </svg>
+  );
+}
+
 /**
  * A finding belongs to the plan that it was made for: an edit puts it away. The plan as it was read
  * counts, since the draft is written out anew when its answer comes.
@@ -184,7 +319,7 @@ function Search({
   const { doc } = usePlan();
   const { line, running, error } = search;
   return (
-    <div className="space-y-2 border-t border-hair pt-3">
+    <div className="space-y-2">
       <div className="flex flex-wrap items-center gap-3">
         <button
           type="button"

@@ -410,6 +410,18 @@ export interface components {
             why: string;
         };
         /**
+         * AdviceOut
+         * @description What the newest look or reading means.
+         */
+        AdviceOut: {
+            /** Title */
+            title: string;
+            /** Text */
+            text: string;
+            /** Grave */
+            grave: boolean;
+        };
+        /**
          * Angle
          * @description An L-bracket: two legs of one thickness, cut from one width.
          */
@@ -908,9 +920,9 @@ export interface components {
             /** Worst Ratio */
             worst_ratio: number;
             /** Best */
-            best: components["schemas"]["yellowbath__api__search_shown__AdviceOut"][];
+            best: components["schemas"]["ProposalOut"][];
             /** Others */
-            others: components["schemas"]["yellowbath__api__search_shown__AdviceOut"][];
+            others: components["schemas"]["ProposalOut"][];
         };
         /**
          * DocumentIn
@@ -1827,7 +1839,8 @@ export interface components {
         };
         /**
          * PoseOut
-         * @description A pose and its share of the time under power.
+         * @description A pose and its share of the time under power; its box from above is ``foot_x_m`` by
+         *     ``foot_y_m``, before it is turned.
          */
         PoseOut: {
             /** Words */
@@ -1844,6 +1857,10 @@ export interface components {
             /** Share */
             share: number;
             time: components["schemas"]["FigureOut"];
+            /** Foot X M */
+            foot_x_m: number;
+            /** Foot Y M */
+            foot_y_m: number;
         };
         /**
          * Problem
@@ -1880,6 +1897,34 @@ export interface components {
             data: {
                 [key: string]: unknown;
             };
+        };
+        /**
+         * ProposalOut
+         * @description A change in words, what it sets by pointer, and what the solve of the changed plan gives.
+         *
+         *     ``effect`` says it in one line; ``why_not`` is empty where the change is worth it.
+         */
+        ProposalOut: {
+            /** Id */
+            id: string;
+            /** Words */
+            words: string;
+            /** Effect */
+            effect: string;
+            /** Why Not */
+            why_not: string;
+            /** Sets */
+            sets: {
+                [key: string]: unknown;
+            };
+            /** Worst Ratio */
+            worst_ratio: number;
+            /** Gives A */
+            gives_a: number;
+            /** Load */
+            load: number;
+            /** Hours */
+            hours: number | null;
         };
         /**
          * RackItemOut
@@ -2089,7 +2134,7 @@ export interface components {
             actions: components["schemas"]["ActionOut"][];
             /** Nothing Gained */
             nothing_gained: boolean;
-            advice: components["schemas"]["yellowbath__api__routes__runs__AdviceOut"] | null;
+            advice: components["schemas"]["AdviceOut"] | null;
             /** Read A */
             read_a: number | null;
             /** Points */
@@ -2641,46 +2686,6 @@ export interface components {
              * @default 0.02
              */
             eye_diameter_m: number;
-        };
-        /**
-         * AdviceOut
-         * @description What the newest look or reading means.
-         */
-        yellowbath__api__routes__runs__AdviceOut: {
-            /** Title */
-            title: string;
-            /** Text */
-            text: string;
-            /** Grave */
-            grave: boolean;
-        };
-        /**
-         * AdviceOut
-         * @description A change in words, what it sets by pointer, and what the solve of the changed plan gives.
-         *
-         *     ``effect`` says it in one line; ``why_not`` is empty where the change is worth it.
-         */
-        yellowbath__api__search_shown__AdviceOut: {
-            /** Id */
-            id: string;
-            /** Words */
-            words: string;
-            /** Effect */
-            effect: string;
-            /** Why Not */
-            why_not: string;
-            /** Sets */
-            sets: {
-                [key: string]: unknown;
-            };
-            /** Worst Ratio */
-            worst_ratio: number;
-            /** Gives A */
-            gives_a: number;
-            /** Load */
-            load: number;
-            /** Hours */
-            hours: number | null;
         };
     };
     responses: never;

@@ -4,7 +4,7 @@ import { Away, type Plan, type Problem, Refused, type Schemas } from "./client";
 export type SearchLine = Schemas["SearchLine"];
 
 /** A search on the server, told line by line; stopping or leaving the page ends it there too. */
-export function useSearch(path: "/api/plans/place" | "/api/plans/turns") {
+export function useSearch(path: `/api/plans/${"place" | "turns" | "counsel"}`) {
   const [line, setLine] = useState<SearchLine | null>(null);
   const [error, setError] = useState<Error | null>(null);
   const [running, setRunning] = useState(false);

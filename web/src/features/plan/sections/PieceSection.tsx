@@ -1,6 +1,5 @@
 import { usePlan } from "../context";
 import { Amount, Choice, type Option, Text } from "../fields";
-import { TurnPlan } from "../Searches";
 import { More, Row, Section } from "./Section";
 
 const SHAPES: readonly Option[] = [
@@ -192,7 +191,6 @@ export function PieceSection() {
           <Amount at={`${p}/tilt_deg`} label="Tilted about its length" />
           <Amount at={`${p}/contact_ohm`} label="Clip and hanger" hint="Ohms, where measured" />
         </Row>
-        <TurnPlan />
         <Masks at={`${p}/masked`} />
         <Choice
           at={`${p}/hanger`}

@@ -2,7 +2,6 @@ import type { Plan } from "@/shared/api/client";
 import { Num } from "@/shared/ui/Num";
 import { usePlan } from "../context";
 import { Amount, Choice, Toggle } from "../fields";
-import { PlaceForMe } from "../Searches";
 import { More, Row, Section } from "./Section";
 
 export function ScrapSection() {
@@ -89,7 +88,6 @@ export function ScrapSection() {
         )}
       </Row>
       {byHand && placed && <Spots />}
-      {placed && <PlaceForMe />}
       <More title="More about the scrap: perforated sheet, sleeves, a poor clip">
         <Row>
           {(kind === "plate" || kind === "floor") && (

@@ -1,0 +1,256 @@
+"""A paper band at full size to lay round the tank's wall: where each anode is tied, how high the
+liquid stands, and the line under which no hole may be.
+
+The wall between a little under the fill line and the rim, rolled out flat: a bucket's as an arc of
+a ring, a box's as its four sides side by side, from the middle of the back round by the left, the
+front and the right. Lengths in millimetres on paper. A lying drum has no wall to lay it round.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+from yellowbath.core.document import Anode, Plan
+from yellowbath.core.errors import NoAnswerError
+from yellowbath.core.geometry.tank import plan_size
+from yellowbath.core.plan.answer import Answer
+
+UNDER = 25.0  # of the band below the fill line
+CLEAR = 10.0  # from the fill line up to the lowest place for a hole
+_TIES = 22.0  # between the two holes of a tie
+PAPERS = {"a4": (297.0, 210.0), "letter": (279.4, 215.9)}  # lying
+_EDGE, _OVERLAP, _HEAD = 10.0, 12.0, 16.0
+
+Point = tuple[float, float]
+
+
+@dataclass(frozen=True)
+class Mark:
+    """An anode on the band: how far round from its left end, and the heights of its holes."""
+
+    number: int
+    along: float
+    holes: tuple[float, ...]
+
+
+@dataclass(frozen=True)
+class Band:
+    """A rolled-out wall: ``flat`` maps (along the rim, height over the floor) to paper.
+
+    ``length`` along the rim; heights of fill line, hole line, rim and the band's foot; ``folds``
+    are the box's corners.
+    """
+
+    flat: Callable[[float, float], Point]
+    length: float
+    low: float
+    fill: float
+    hole: float
+    rim: float
+    marks: Sequence[Mark]
+    folds: Sequence[float]
+    tilted: float
+
+    def line(self, height: float) -> list[Point]:
+        """The band at one height, as points not 8 mm apart, folds among them."""
+        n = max(int(self.length / 8), 2)
+        places = sorted({*(self.length * k / n for k in range(n + 1)), *self.folds})
+        return [self.flat(s, height) for s in places]
+
+
+def band(plan: Plan, answer: Answer) -> Band:
+    """The band of a plan's tank; raises NoAnswerError for a lying drum."""
+    shape = plan.tank.shape
+    if shape.kind == "drum":
+        raise NoAnswerError(
+            "A lying drum has no wall to lay a band round.",
+            remedy="Take the layout: its dimensions run from the edges of the cut.",
+        )
+    rim = 1000 * shape.height_m
+    fill = 1000 * answer.fill.level.value
+    hole = fill + CLEAR
+    low = max(fill - UNDER, 0.0)
+    if hole > rim - 4:
+        raise NoAnswerError(
+            "There is no room for a hole between the liquid and the rim.",
+            remedy="Lower the tide line, or hang the scrap from a bar.",
+        )
+    holes = (hole + 4.0, hole + 4.0 + _TIES) if hole + _TIES + 8 < rim else (hole + 4.0,)
+    top = [1000 * s for s in plan_size(plan.tank, shape.height_m)]
+    floor = [1000 * s for s in plan_size(plan.tank, 0.0)]
+    around = _round if shape.kind == "bucket" else _boxed
+    flat, length, folds, along, tilted = around(top, floor, rim)
+    marks = [
+        Mark(k, along(a), holes)
+        for k, a in enumerate(plan.anodes, start=1)
+        if a.kind in ("rod", "plate")
+    ]
+    if not marks:
+        raise NoAnswerError("This scrap is not tied to the wall.", remedy="Use the layout.")
+    return Band(flat, length, low, fill, hole, rim, marks, folds, tilted)
+
+
+_Rolled = tuple[
+    Callable[[float, float], Point], float, Sequence[float], Callable[[Anode], float], float
+]
+
+
+def _round(top: Sequence[float], floor: Sequence[float], rim: float) -> _Rolled:
+    """A cone's wall unrolls to a ring's arc about its tip; the cut is at the back."""
+    r, slope = top[0] / 2, (top[0] - floor[0]) / 2 / rim
+    length, slant = 2 * math.pi * r, math.hypot(1.0, slope)
+
+    def straight(s: float, z: float) -> Point:
+        return s, z
+
+    def conical(s: float, z: float) -> Point:
+        far = r / abs(slope) * slant  # from the tip to the rim, along the wall
+        turn = (s - length / 2) / far
+        reach = far - (rim - z) * slant * (1 if slope > 0 else -1)
+        sign = 1 if slope > 0 else -1
+        return length / 2 + reach * math.sin(turn), rim + sign * (reach * math.cos(turn) - far)
+
+    def along(anode: Anode) -> float:
+        # from the back (+y) round by the left (-x), seen from outside left to right
+        turn = math.atan2(anode.x_m, anode.y_m) % (2 * math.pi)
+        return length * (1 - turn / (2 * math.pi)) % length
+
+    flat = straight if abs(slope) < 1e-6 else conical
+    return flat, length, [], along, math.degrees(math.atan(slope))
+
+
+def _boxed(top: Sequence[float], floor: Sequence[float], rim: float) -> _Rolled:
+    """Four sides in a row; where the tank is tapered each is narrower below, about its middle."""
+    x, y = top
+    sides = [x / 2, y, x, y, x / 2]  # half the back, left, front, right, half the back
+    starts = [sum(sides[:k]) for k in range(6)]
+    below = [floor[0] / top[0], floor[1] / top[1]]
+    tilted = math.degrees(math.atan(max(top[0] - floor[0], top[1] - floor[1]) / 2 / rim))
+
+    def flat(s: float, z: float) -> Point:
+        k = min(max(sum(s > e + 1e-9 for e in starts[1:-1]), 0), 4)
+        share = below[1 if k in (1, 3) else 0]
+        middle = {0: starts[0], 4: starts[5]}.get(k, (starts[k] + starts[k + 1]) / 2)
+        narrow = share + (1 - share) * z / rim
+        return middle + (s - middle) * narrow, z
+
+    def along(anode: Anode) -> float:
+        ax, ay = 1000 * anode.x_m, 1000 * anode.y_m
+        gaps = {"back": y / 2 - ay, "left": x / 2 + ax, "front": y / 2 + ay, "right": x / 2 - ax}
+        match min(gaps, key=lambda side: gaps[side]):
+            case "left":
+                return starts[1] + y / 2 - ay
+            case "front":
+                return starts[2] + x / 2 + ax
+            case "right":
+                return starts[3] + y / 2 + ay
+            case _:
+                return -ax if ax <= 0 else starts[5] - ax
+
+    return flat, starts[5], starts[1:5], along, tilted
+
+
+# --- Sheets -----------------------------------------------------------------------------------
+
+
+def sheets(made: Band, paper: str, name: str) -> str:
+    """The band cut into sheets of a paper, as HTML for the printer; true to size."""
+    wide, tall = PAPERS[paper]
+    every = [p for z in (made.low, made.rim) for p in made.line(z)]
+    left, right = min(p[0] for p in every), max(p[0] for p in every)
+    low, high = min(p[1] for p in every), max(p[1] for p in every)
+    across = wide - 2 * _EDGE
+    up = tall - 2 * _EDGE - _HEAD
+    columns = max(1, math.ceil((right - left - _OVERLAP) / (across - _OVERLAP)))
+    rows = max(1, math.ceil((high - low - _OVERLAP) / (up - _OVERLAP)))
+    drawn = _drawn(made)
+    pages = []
+    for row in range(rows):
+        for column in range(columns):
+            x0 = left + column * (across - _OVERLAP)
+            y1 = high - row * (up - _OVERLAP)
+            box = f"{x0:.3f} {-y1:.3f} {across:.3f} {up:.3f}"
+            number = row * columns + column + 1
+            pages.append(
+                f"<section><header><b>{name}: band round the tank</b>, sheet {number} of "
+                f"{rows * columns}. Print at 100 %: the bar is 100 mm.{_bar()}</header>"
+                f'<svg width="{across}mm" height="{up}mm" viewBox="{box}">{drawn}'
+                f"{_joins(x0, y1, across, up, column < columns - 1, column > 0)}</svg></section>"
+            )
+    return (
+        "<!doctype html><meta charset='utf-8'><style>"
+        f"@page {{ size: {wide}mm {tall}mm; margin: {_EDGE}mm }}"
+        "html, body { margin: 0; font: 9pt 'Atkinson Hyperlegible Next', sans-serif }"
+        f"section {{ height: {tall - 2 * _EDGE - 0.5}mm; break-after: page; overflow: hidden }}"
+        "section:last-child { break-after: auto }"
+        f"header {{ height: {_HEAD}mm }} svg {{ display: block; overflow: hidden }}"
+        ".bar { display: block; margin-top: 2mm }"
+        f"</style>{''.join(pages)}"
+    )
+
+
+def _bar() -> str:
+    ticks = "".join(f"M{k * 10} 0v{4 if k % 5 == 0 else 2.5}" for k in range(11))
+    return (
+        '<svg class="bar" width="104mm" height="8mm" viewBox="-2 -1 104 8">'
+        f'<path d="M0 0H100{ticks}" stroke="#000" stroke-width=".4" fill="none"/></svg>'
+    )
+
+
+def _drawn(made: Band) -> str:
+    parts = [
+        _path(made.line(made.rim), 0.6), _path(made.line(made.low), 0.25, "4 3"),
+        _path(made.line(made.fill), 0.7, "8 3"), _path(made.line(made.hole), 0.35),
+        *(_path([made.flat(s, made.low), made.flat(s, made.rim)], 0.4) for s in (0.0, made.length)),
+        *(_path([made.flat(s, made.low), made.flat(s, made.rim)], 0.25, "6 2 1 2")
+          for s in made.folds),
+        *(_words(made, s, made.fill - 5.2, "fill to this line, piece in")
+          for s in _often(made)),
+        *(_words(made, s, made.hole + 1.2, "no hole below this line") for s in _often(made)),
+        *(_words(made, s, made.rim - 5, "rim of the tank") for s in _often(made)),
+        *(_words(made, s, made.low + 2, w) for s, w in ((2, "back"), (made.length / 2, "front"))),
+    ]  # fmt: skip
+    for mark in made.marks:
+        foot, head = (made.flat(mark.along, z) for z in (made.low, made.rim))
+        parts.append(_path([foot, head], 0.3))
+        parts.append(_words(made, mark.along + 2, made.rim - 12, f"+{mark.number}", 9.0))
+        for height in mark.holes:
+            x, y = made.flat(mark.along, height)
+            parts.append(
+                f'<circle cx="{x:.3f}" cy="{-y:.3f}" r="2" fill="none" stroke="#000" '
+                f'stroke-width=".3"/><path d="M{x - 4:.3f} {-y:.3f}h8M{x:.3f} {-y - 4:.3f}v8" '
+                'stroke="#000" stroke-width=".2"/>'
+            )
+    return "".join(parts)
+
+
+def _often(made: Band) -> list[float]:
+    return [60 + 240 * k for k in range(max(1, int((made.length - 90) // 240) + 1))]
+
+
+def _path(points: Sequence[Point], width: float, dash: str = "") -> str:
+    d = "L".join(f"{x:.3f} {-y:.3f}" for x, y in points)
+    dashed = f' stroke-dasharray="{dash}"' if dash else ""
+    return f'<path d="M{d}" fill="none" stroke="#000" stroke-width="{width}"{dashed}/>'
+
+
+def _words(made: Band, s: float, height: float, text: str, size: float = 4.0) -> str:
+    """Words along the band, their foot at a height."""
+    (x, y), (x1, y1) = made.flat(s, height), made.flat(s + 1.0, height)
+    turn = -math.degrees(math.atan2(y1 - y, x1 - x))
+    return (
+        f'<text x="{x:.3f}" y="{-y:.3f}" font-size="{size}" font-family="Barlow Condensed" '
+        f'transform="rotate({turn:.2f} {x:.3f} {-y:.3f})">{text}</text>'
+    )
+
+
+def _joins(x0: float, y1: float, across: float, up: float, more: bool, had: bool) -> str:
+    """Where the next sheet is laid over this one, and this over the one before."""
+    out = ""
+    for there, x in ((more, x0 + across - _OVERLAP), (had, x0 + _OVERLAP)):
+        if there:
+            out += (f'<path d="M{x:.3f} {-y1:.3f}v{up:.3f}" stroke="#777" stroke-width=".2" '
+                    'stroke-dasharray="1 2"/>')  # fmt: skip
+    return out

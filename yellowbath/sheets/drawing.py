@@ -1,0 +1,230 @@
+"""The bath's layout as lines on paper, in millimetres: what SVG, DXF and the card are made from.
+
+Two views, first angle: from the front above, from above below it; x to the right, y up the paper.
+Dimensions run from the inside edges of the rim.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from yellowbath.core.document import Plan
+from yellowbath.core.geometry.anode import facing, foot, ring_radius
+from yellowbath.core.geometry.fit import corners, outline
+from yellowbath.core.geometry.piece import posed
+from yellowbath.core.geometry.tank import plan_size
+from yellowbath.core.plan.answer import Answer, bottoms_of
+from yellowbath.core.units import show
+
+Point = tuple[float, float]
+LAYERS = ("tank", "liquid", "piece", "scrap", "dimensions", "words")
+
+
+@dataclass(frozen=True)
+class Path:
+    """A line through points, closed or not; a layer says what it belongs to."""
+
+    layer: str
+    points: Sequence[Point]
+    closed: bool = False
+    dashed: bool = False
+
+
+@dataclass(frozen=True)
+class Round:
+    """A circle."""
+
+    layer: str
+    middle: Point
+    radius: float
+    dashed: bool = False
+
+
+@dataclass(frozen=True)
+class Words:
+    """Text, its foot at a point; ``size`` is the height of its capitals."""
+
+    layer: str
+    at: Point
+    text: str
+    size: float
+    middle: bool = True
+    upright: bool = False
+
+
+Item = Path | Round | Words
+
+
+@dataclass(frozen=True)
+class Placed:
+    """An anode as the table on the card has it; lengths from the rim's edges and the floor."""
+
+    number: int
+    kind: str
+    left: str
+    front: str
+    foot: str
+
+
+class Layout:
+    """A plan's layout; ``items`` in millimetres, ``placed`` in the person's units."""
+
+    def __init__(self, plan: Plan, answer: Answer) -> None:
+        self.plan, self.level = plan, answer.fill.level.value * 1000
+        self.bottoms = bottoms_of(plan, answer.fill.level.value)
+        self.height = plan.tank.shape.height_m * 1000
+        self.rim = tuple(1000 * s for s in plan_size(plan.tank, plan.tank.shape.height_m))
+        self.floor = tuple(1000 * s for s in plan_size(plan.tank, 0.0))
+        self.text = max(self.rim[0], self.height) / 32
+        self.drop = self.rim[1] / 2 + 6.5 * self.text
+        self.items: list[Item] = []
+        self._front()
+        self._above()
+        self.placed = [self._placed(k) for k in range(len(plan.anodes))]
+
+    def _show(self, mm: float) -> str:
+        return str(show(mm / 1000, "length", self.plan.system))
+
+    # --- From the front -----------------------------------------------------------------------
+
+    def _front(self) -> None:
+        rim, floor, h = self.rim[0] / 2, self.floor[0] / 2, self.height
+        at = floor + (rim - floor) * self.level / h
+        self.items += [
+            Path("tank", [(-rim, h), (-floor, 0), (floor, 0), (rim, h)]),
+            Path("liquid", [(-at, self.level), (at, self.level)], dashed=True),
+            Path("tank", [(-rim - 20, h + 12), (rim + 20, h + 12)]),
+            Words("words", (0, -3.2 * self.text), "From the front", self.text),
+        ]
+        for piece in self.plan.pieces:
+            x, _, z = (1000 * s for s in posed(piece))
+            left, low = 1000 * piece.x_m - x / 2, 1000 * self.bottoms[piece.id]
+            box = [(left, low), (left + x, low), (left + x, low + z), (left, low + z)]
+            self.items += [
+                Path("piece", box, closed=True),
+                Path("piece", [(1000 * piece.x_m, low + z), (1000 * piece.x_m, h + 12)]),
+            ]
+        for k, anode in enumerate(self.plan.anodes, start=1):
+            low = 1000 * foot(anode, self.plan.tank)
+            if anode.kind in ("rod", "plate"):
+                half = 500 * (anode.diameter_m if anode.kind == "rod" else self._wide(k - 1))
+                x = 1000 * anode.x_m
+                box = [(x - half, low), (x + half, low), (x + half, h + 12), (x - half, h + 12)]
+                self.items += [
+                    Path("scrap", box, closed=True, dashed=anode.y_m > 0),
+                    Words("words", (x, h + 12 + self.text / 2), f"+{k}", self.text),
+                ]
+        side = -rim - 2.2 * self.text
+        self._rule((side, 0), (side, self.level), self._show(self.level))
+        piece = self.plan.pieces[0]
+        low = 1000 * self.bottoms[piece.id]
+        right = rim + 2.2 * self.text
+        self._rule((right, 0), (right, low), self._show(low))
+        self._rule((right + 2.4 * self.text, 0), (right + 2.4 * self.text, h), self._show(h))
+
+    def _wide(self, k: int) -> float:
+        anode = self.plan.anodes[k]
+        turn = facing(anode, self.plan.tank)
+        return abs(math.sin(turn)) * anode.width_m + abs(math.cos(turn)) * anode.thickness_m
+
+    # --- From above ---------------------------------------------------------------------------
+
+    def _down(self, x: float, y: float) -> Point:
+        return (1000 * x, 1000 * y - self.drop)
+
+    def _above(self) -> None:
+        plan, tank = self.plan, self.plan.tank
+        if tank.shape.kind == "bucket":
+            self.items += [
+                Round("tank", (0, -self.drop), self.rim[0] / 2),
+                Round("tank", (0, -self.drop), self.floor[0] / 2, dashed=True),
+            ]
+        else:
+            for (x, y), dashed in ((self.rim, False), (self.floor, True)):
+                box = corners((0, -self.drop), (x, y), 0.0)
+                if x * y:
+                    self.items.append(Path("tank", box, closed=True, dashed=dashed))
+        for piece in plan.pieces:
+            points = [self._down(x, y) for x, y in outline(piece)]
+            self.items.append(Path("piece", points, closed=True))
+        for k, anode in enumerate(plan.anodes, start=1):
+            self._scrap(k, anode.kind)
+        rim_y = self.rim[1] / 2
+        ranked = sorted(plan.anodes, key=lambda a: a.x_m)
+        standing = [a for a in ranked if a.kind in ("rod", "plate")][:6]
+        foot_at = -self.drop - rim_y - 2.2 * self.text
+        for k, x in enumerate(sorted({round(1000 * a.x_m, 1) for a in standing})):
+            y = foot_at - k * 2.2 * self.text
+            self._rule((-self.rim[0] / 2, y), (x, y), self._show(x + self.rim[0] / 2))
+        for k, y in enumerate(sorted({round(1000 * a.y_m, 1) for a in standing})):
+            x = -self.rim[0] / 2 - (2.2 + 2.2 * k) * self.text
+            self._rule((x, -self.drop - rim_y), (x, y - self.drop), self._show(y + rim_y))
+        lowest = foot_at - 2.2 * self.text * max(len({round(a.x_m, 4) for a in standing}), 1)
+        self.items.append(Words("words", (0, lowest - self.text), "From above", self.text))
+
+    def _scrap(self, number: int, kind: str) -> None:
+        anode, tank = self.plan.anodes[number - 1], self.plan.tank
+        at = self._down(anode.x_m, anode.y_m)
+        if kind == "rod":
+            self.items.append(Round("scrap", at, 500 * anode.diameter_m))
+        elif kind == "plate":
+            points = corners((anode.x_m, anode.y_m), (anode.thickness_m, anode.width_m),
+                             facing(anode, tank))  # fmt: skip
+            self.items.append(Path("scrap", [self._down(*p) for p in points], closed=True))
+        elif kind == "floor":
+            points = corners((anode.x_m, anode.y_m), (anode.depth_m, anode.width_m), 0.0)
+            self.items.append(
+                Path("scrap", [self._down(*p) for p in points], closed=True, dashed=True)
+            )
+        elif kind == "ring":
+            self.items.append(Round("scrap", (0, -self.drop), 1000 * ring_radius(anode, self.plan)))
+        if kind in ("rod", "plate"):
+            far = math.hypot(anode.x_m, anode.y_m) or 1.0
+            off = 1.5 * self.text + 500 * (anode.diameter_m if kind == "rod" else 0.02)
+            inward = (at[0] - anode.x_m / far * off, at[1] - anode.y_m / far * off - self.text / 2)
+            self.items.append(Words("words", inward, f"+{number}", self.text))
+
+    def _rule(self, a: Point, b: Point, text: str) -> None:
+        """A dimension between two points on one upright or level line."""
+        upright, t = a[0] == b[0], self.text / 3
+        tick = [[(p[0] - t, p[1]), (p[0] + t, p[1])] if upright else
+                [(p[0], p[1] - t), (p[0], p[1] + t)] for p in (a, b)]  # fmt: skip
+        self.items += [Path("dimensions", line) for line in ([a, b], *tick)]
+        middle = ((a[0] + b[0]) / 2, (a[1] + b[1]) / 2)
+        at = (middle[0] - t, middle[1]) if upright else (middle[0], middle[1] + t)
+        self.items.append(Words("dimensions", at, text, self.text, upright=upright))
+
+    def _placed(self, k: int) -> Placed:
+        anode = self.plan.anodes[k]
+        fixed = anode.kind in ("ring", "floor", "bore")
+        words = {"rod": "rod", "plate": "flat", "floor": "floor plate", "ring": "ring",
+                 "bore": "rod in the bore"}  # fmt: skip
+        return Placed(
+            k + 1,
+            words[anode.kind],
+            "middle" if fixed else self._show(1000 * anode.x_m + self.rim[0] / 2),
+            "middle" if fixed else self._show(1000 * anode.y_m + self.rim[1] / 2),
+            self._show(1000 * foot(anode, self.plan.tank)),
+        )
+
+
+def bounds(items: Sequence[Item]) -> tuple[float, float, float, float]:
+    """Left, low, right, high [mm] of everything drawn, words by a guess of their width."""
+    xs: list[float] = []
+    ys: list[float] = []
+    for item in items:
+        match item:
+            case Path(points=points):
+                xs += [p[0] for p in points]
+                ys += [p[1] for p in points]
+            case Round(middle=(x, y), radius=r):
+                xs += [x - r, x + r]
+                ys += [y - r, y + r]
+            case Words(at=(x, y), text=text, size=size, upright=upright):
+                half = 0.35 * size * len(text)
+                dx, dy = (size, half) if upright else (half, size)
+                xs += [x - dx, x + dx]
+                ys += [y - dy, y + dy]
+    return min(xs), min(ys), max(xs), max(ys)
