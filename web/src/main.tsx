@@ -5,6 +5,7 @@ import { createBrowserRouter, RouterProvider } from "react-router";
 import { Broken, Frame } from "@/app/Frame";
 import { BookEntryPage, BookPage } from "@/features/book/BookPage";
 import { PlanPage } from "@/features/plan/PlanPage";
+import { RunOfPlan } from "@/features/plan/RunOfPlan";
 import { RunPage } from "@/features/run/RunPage";
 import { SettingsPage } from "@/features/settings/SettingsPage";
 import { TodayPage } from "@/features/today/TodayPage";
@@ -29,6 +30,7 @@ const router = createBrowserRouter([
     children: [
       { path: "/", element: <TodayPage /> },
       { path: "/plans/:planId", element: <PlanPage /> },
+      { path: "/plans/:planId/run", element: <RunOfPlan /> },
       { path: "/runs/:runId", element: <RunPage /> },
       { path: "/book", element: <BookPage /> },
       { path: "/book/:runId", element: <BookEntryPage /> },

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterable
 from datetime import datetime
+from functools import partial
 from typing import Literal
 
 from pydantic import BaseModel
@@ -16,9 +17,11 @@ from yellowbath.core.geometry.anode import bore_axis, facing, foot, ring_radius
 from yellowbath.core.geometry.piece import footprint, posed, sizes
 from yellowbath.core.geometry.tank import plan_size, profile
 from yellowbath.core.plan.answer import Answer, bottoms_of
+from yellowbath.core.plan.dips import dip_plan
 from yellowbath.core.process.finish import Step, finish_steps
 from yellowbath.core.process.switch_on import points
 from yellowbath.core.units import System, show
+from yellowbath.workflows.field import Compared
 from yellowbath.workflows.plans import Answered, Kept
 
 
@@ -167,6 +170,23 @@ class StepOut(BaseModel):
     choices: list[ChoiceOut]
 
 
+class DipOut(BaseModel):
+    """One dip, and what it covers from the end that hangs down at first."""
+
+    words: str
+    from_text: str
+    to_text: str
+
+
+class DipPlanOut(BaseModel):
+    """Dips of a piece longer than its bath is deep; ``dry_text`` is empty where two dips do."""
+
+    dips: list[DipOut]
+    overlap_text: str
+    dry_text: str
+    time_text: str
+
+
 class AnswerOut(BaseModel):
     """A plan's answer: figures by key, findings, and what the page draws."""
 
@@ -178,6 +198,7 @@ class AnswerOut(BaseModel):
     scene: SceneOut
     points: list[PointOut]
     steps: list[StepOut]
+    dips: DipPlanOut | None
     error_percent: float
     model: str
 
@@ -345,8 +366,52 @@ def answer_out(plan: Plan, answered: Answered) -> AnswerOut | None:
         scene=scene_out(plan, worked),
         points=[PointOut(id=p.id, text=p.text) for p in points(plan, found)],
         steps=steps_out(finish_steps(plan.pieces[0])),
+        dips=_dips_out(plan, worked),
         error_percent=100 * worked.model_error,
         model=worked.models[0],
+    )
+
+
+def _dips_out(plan: Plan, answer: Answer) -> DipPlanOut | None:
+    found = dip_plan(plan, answer)
+    if found is None:
+        return None
+    long = partial(show, quantity="length", system=plan.system)
+    return DipPlanOut(
+        dips=[
+            DipOut(words=d.words, from_text=str(long(d.low_m)), to_text=str(long(d.high_m)))
+            for d in found.dips
+        ],
+        overlap_text=str(long(found.overlap_m)),
+        dry_text=str(long(found.dry_m)) if found.dry_m > 0 else "",
+        time_text=str(show(found.seconds, "time", plan.system, 2)) if found.seconds else "",
+    )
+
+
+class DifferenceOut(BaseModel):
+    """One thing in which two plans differ."""
+
+    pointer: str
+    name: str
+    one: str
+    other: str
+
+
+class CompareOut(BaseModel):
+    """Two variants answered side by side."""
+
+    one: ReadOut
+    other: ReadOut
+    differences: list[DifferenceOut]
+
+
+def compare_out(found: Compared) -> CompareOut:
+    return CompareOut(
+        one=read_out(found.one),
+        other=read_out(found.other),
+        differences=[
+            DifferenceOut.model_validate(d, from_attributes=True) for d in found.differences
+        ],
     )
 
 

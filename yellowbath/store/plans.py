@@ -68,6 +68,14 @@ def revision(c: Connection, plan_id: str, number: int | None = None) -> Revision
     return _revision(row)
 
 
+def revisions(c: Connection, plan_id: str) -> Sequence[Revision]:
+    """Every revision of a plan, newest first."""
+    head_of(c, plan_id)
+    t = plan_revisions
+    query = select(t).where(t.c.plan_id == plan_id).order_by(t.c.number.desc())
+    return [_revision(row) for row in c.execute(query)]
+
+
 def newest(c: Connection) -> Sequence[Revision]:
     """The newest revision of every plan, newest first."""
     t = plan_revisions

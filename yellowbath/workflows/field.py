@@ -10,7 +10,7 @@ import json
 import threading
 import time
 from collections import OrderedDict
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache, partial
 from pathlib import Path
@@ -27,6 +27,7 @@ from yellowbath.core.errors import (
 )
 from yellowbath.core.field.solved import FieldSummary, SolvedField
 from yellowbath.core.plan.answer import Answer, answer, bottoms_of
+from yellowbath.core.plan.compare import Difference, differences
 from yellowbath.core.plan.entries import read_plan
 from yellowbath.workflows.plans import Answered, answer_document
 
@@ -286,6 +287,21 @@ def answer_solved(document: Mapping[str, Any], quality: str, drag: Drag | None =
     """A document answered by its solved field; by the quick one where there is none to solve."""
     quick = answer_document(document)
     return solve_answered(quick, quality, drag).answered if solvable(quick) else quick
+
+
+@dataclass(frozen=True)
+class Compared:
+    """Two documents answered, and what they differ in."""
+
+    one: Answered
+    other: Answered
+    differences: Sequence[Difference]
+
+
+def compare(one: Mapping[str, Any], other: Mapping[str, Any]) -> Compared:
+    """Two variants of a plan side by side, each by its solved field where there is one."""
+    a, b = answer_solved(one, "preview"), answer_solved(other, "preview")
+    return Compared(a, b, differences(a.read.plan, b.read.plan))
 
 
 def solvable(quick: Answered) -> bool:

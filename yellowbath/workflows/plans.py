@@ -84,6 +84,12 @@ def get_plan(shop: Shop, plan_id: str, number: int | None = None) -> Kept:
     return Kept(revision, answer_document(revision.document))
 
 
+def plan_revisions(shop: Shop, plan_id: str) -> Sequence[Revision]:
+    """Every revision of a plan, newest first."""
+    with reading(shop.engine) as c:
+        return store.revisions(c, plan_id)
+
+
 def list_plans(shop: Shop) -> Sequence[Kept]:
     """Every plan's newest revision, newest first."""
     with reading(shop.engine) as c:

@@ -1,5 +1,6 @@
 """Plans: answering while typing, saving as revisions."""
 
+from datetime import datetime
 from typing import Annotated, Any, Literal
 
 from fastapi import APIRouter, Body, Query, Request
@@ -17,8 +18,9 @@ from yellowbath.api.field_shown import (
 )
 from yellowbath.api.problems import Problem
 from yellowbath.api.search_shown import LineResponse, SearchLine, begun
-from yellowbath.api.shown import PlanOut, ReadOut, plan_out, read_out
+from yellowbath.api.shown import CompareOut, PlanOut, ReadOut, compare_out, plan_out, read_out
 from yellowbath.core.document import Plan
+from yellowbath.core.plan.scrap import judge
 from yellowbath.core.units import System
 from yellowbath.workflows import bring as bringing
 from yellowbath.workflows import field as solving
@@ -165,6 +167,43 @@ def mesh(
     return brought_out(bringing.bring(name, data, unit), system)
 
 
+class CompareIn(BaseModel):
+    """Two documents to be laid side by side."""
+
+    one: dict[str, Any]
+    other: dict[str, Any]
+
+
+@router.post("/compare", operation_id="compare_plans", responses=_SOLVING)
+def compare(body: CompareIn) -> CompareOut:
+    """Two variants of a plan, answered by their fields, and what they differ in."""
+    return compare_out(solving.compare(body.one, body.other))
+
+
+class JudgeIn(BaseModel):
+    """A bit of iron as a look and a magnet find it."""
+
+    item: str = Field(max_length=20)
+    magnet: Literal["yes", "no"]
+    look: Literal["bare", "shiny", "spangled", "painted", "yellow"]
+
+
+class JudgedOut(BaseModel):
+    """What it is taken for, and whether it may hang on the plus side."""
+
+    material: str
+    verdict: Literal["yes", "no", "after"]
+    why: str
+    ask: str
+
+
+@router.post("/judge", operation_id="judge_scrap", responses={422: {"model": Problem}})
+def judged(body: JudgeIn) -> JudgedOut:
+    """Whether a bit of iron may be an anode. Common practice, no source."""
+    found = judge(body.item, body.magnet, body.look)
+    return JudgedOut.model_validate(found, from_attributes=True)
+
+
 @router.get("/schema", operation_id="plan_schema")
 def schema() -> dict[str, Any]:
     """The JSON schema of a plan file."""
@@ -206,6 +245,23 @@ def create(body: DocumentIn, shop: ShopDep) -> PlanOut:
 def show(plan_id: str, shop: ShopDep, revision: int | None = None) -> PlanOut:
     """A saved revision, the newest by default."""
     return plan_out(work.get_plan(shop, plan_id, revision))
+
+
+class RevisionOut(BaseModel):
+    """A revision of a plan: its number and when it was saved."""
+
+    number: int
+    created_at: datetime
+    document: dict[str, Any]
+
+
+@router.get(
+    "/{plan_id}/revisions", operation_id="plan_revisions", responses={404: {"model": Problem}}
+)
+def revisions(plan_id: str, shop: ShopDep) -> list[RevisionOut]:
+    """Every revision of a plan, newest first."""
+    found = work.plan_revisions(shop, plan_id)
+    return [RevisionOut.model_validate(r, from_attributes=True) for r in found]
 
 
 @router.post(

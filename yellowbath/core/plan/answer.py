@@ -16,6 +16,7 @@ from yellowbath.core.figures import Figure, Input, figure, typed, uses
 from yellowbath.core.geometry import anode as anodes
 from yellowbath.core.geometry import piece as pieces
 from yellowbath.core.geometry.tank import level_of, plan_size, volume_at, volume_formula
+from yellowbath.core.plan.scrap import scrap_area_figure, scrap_life_figure
 from yellowbath.core.power import supply as power
 from yellowbath.core.power import warming
 
@@ -83,6 +84,8 @@ class Answer:
     room: Figure
     water_split: Figure
     iron: Figure
+    scrap_area: Figure
+    scrap_life: Figure | None
     heat: Figure
     energy: Figure | None
     cost: Figure | None
@@ -162,7 +165,9 @@ def answer(plan: Plan, model: FieldModel = FIELD_MODEL) -> Answer:
         air=faraday.air_figure(_most(plan, gives)),
         room=faraday.room_figure(plan.place, gives),
         water_split=faraday.water_figure(gives),
-        iron=faraday.iron_figure(gives, threshold.key == "threshold_dissolving_v"),
+        iron=(iron := faraday.iron_figure(gives, threshold.key == "threshold_dissolving_v")),
+        scrap_area=scrap_area_figure(plan, filled.level.value),
+        scrap_life=scrap_life_figure(plan, filled.level.value, iron),
         heat=faraday.heat_figure(gives, volts),
         energy=energy,
         cost=faraday.cost_figure(energy, plan.place) if energy else None,

@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { Printer, Redo2, Save, Undo2 } from "lucide-react";
+import { Columns2, Redo2, Save, Undo2 } from "lucide-react";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import {
@@ -15,7 +15,9 @@ import { Loading, Trouble } from "@/shared/ui/States";
 import { AnswerPanel, ShortAnswer } from "./AnswerPanel";
 import { BenchCard } from "./BenchCard";
 import { PlanContext } from "./context";
+import { Dips } from "./Dips";
 import { Dipstick } from "./Dipstick";
+import { Revisions } from "./Revisions";
 import { Counsel, PlaceForMe, TurnPlan } from "./Searches";
 import { Stale } from "./Stale";
 import { AirSection } from "./sections/AirSection";
@@ -27,8 +29,10 @@ import { ScrapSection } from "./sections/ScrapSection";
 import { TankSection } from "./sections/TankSection";
 import { Live, LiveContext } from "./stage/live";
 import { type MapKind, Stage, useShown } from "./stage/Stage";
+import { TakeAlong } from "./TakeAlong";
 import { type Field, useField } from "./useField";
 import { forgetDraft, usePlanDraft } from "./usePlanDraft";
+import { Variants } from "./Variants";
 
 export function PlanPage() {
   const { planId = "new" } = useParams();
@@ -139,9 +143,9 @@ function Editor({ planId, saved }: { planId: string; saved: { doc: Plan; base: n
             <h1 className="mr-auto text-3xl">
               {draft.doc.pieces?.[0]?.name || draft.doc.name || "New plan"}
             </h1>
-            {restored && draft.dirty && (
-              <span className="text-sm text-ink-2">Your unsaved changes are back.</span>
-            )}
+            <span className="text-sm text-ink-2" role="status" data-kept>
+              {keptWords(draft.dirty, restored, planId, draft.base)}
+            </span>
             <UnitPicker doc={draft.doc} replace={(doc) => dispatch({ do: "replace", doc })} />
             <button
               type="button"
@@ -161,9 +165,16 @@ function Editor({ planId, saved }: { planId: string; saved: { doc: Plan; base: n
             >
               <Redo2 size={18} aria-hidden="true" />
             </button>
-            <button type="button" className="btn btn-small" onClick={() => window.print()}>
-              <Printer size={18} aria-hidden="true" /> Bench card
+            {planId !== "new" && <Revisions planId={planId} base={draft.base} />}
+            <button
+              type="button"
+              className="btn btn-small"
+              disabled={draft.aside !== undefined}
+              onClick={() => dispatch({ do: "set_aside" })}
+            >
+              <Columns2 size={18} aria-hidden="true" /> Try a variant
             </button>
+            <TakeAlong planId={planId} />
             <button
               type="button"
               className="btn btn-small"
@@ -195,6 +206,15 @@ function Editor({ planId, saved }: { planId: string; saved: { doc: Plan; base: n
             <p className="border-t-2 border-line bg-sheet p-4">
               {read?.trouble ?? "Working it out …"}
             </p>
+          )}
+          {read?.answer && <Dips answer={read.answer} />}
+          {draft.aside && (
+            <Variants
+              aside={draft.aside}
+              doc={draft.doc}
+              keepThis={() => dispatch({ do: "keep_this" })}
+              goBack={() => dispatch({ do: "go_back" })}
+            />
           )}
           {read?.answer && (
             <div className="grid gap-x-8 gap-y-4 border-t border-hair bg-sheet px-4 py-3 lg:grid-cols-[minmax(0,1.25fr)_minmax(0,1fr)]">
@@ -339,6 +359,15 @@ function GoButton({
       </p>
     </div>
   );
+}
+
+/** Where the plan is kept, as it is. */
+function keptWords(dirty: boolean, restored: boolean, planId: string, base: number): string {
+  if (dirty)
+    return restored
+      ? "Your unsaved changes are back; kept on this device."
+      : "Kept on this device, not saved in the shop yet.";
+  return planId === "new" ? "" : `Saved, revision ${base}.`;
 }
 
 function UnitPicker({ doc, replace }: { doc: Plan; replace: (doc: Plan) => void }) {

@@ -10,6 +10,8 @@ export interface Draft {
   past: Plan[];
   future: Plan[];
   dirty: boolean;
+  /** A variant that was set aside to be compared with. */
+  aside?: Plan | undefined;
 }
 
 type Step =
@@ -18,6 +20,9 @@ type Step =
   | { do: "replace"; doc: Plan; join?: string }
   | { do: "settle"; sent: Plan; settled: Plan }
   | { do: "saved"; doc: Plan; base: number }
+  | { do: "set_aside" }
+  | { do: "keep_this" }
+  | { do: "go_back" }
   | { do: "undo" }
   | { do: "redo" };
 
@@ -35,6 +40,12 @@ export function step(d: Draft, s: Step): Draft {
       return d.doc === s.sent ? { ...d, doc: s.settled } : d;
     case "saved":
       return { ...d, doc: s.doc, base: s.base, dirty: false };
+    case "set_aside":
+      return { ...d, aside: d.doc };
+    case "keep_this":
+      return { ...d, aside: undefined };
+    case "go_back":
+      return d.aside ? { ...change(d, d.aside), aside: undefined } : d;
     case "undo": {
       const back = d.past.at(-1);
       if (!back) return d;
@@ -81,10 +92,21 @@ export function putAt(doc: Plan, pointer: string, value: unknown): Plan {
 
 const draftKey = (planId: string) => `yb.draft.${planId}`;
 
-function stored(planId: string): Pick<Draft, "doc" | "base"> | null {
+type Kept = Pick<Draft, "doc" | "base" | "aside">;
+
+/** On this device at once; a full store is not worth losing the page for. */
+function keep(planId: string, { doc, base, aside }: Kept) {
+  try {
+    localStorage.setItem(draftKey(planId), JSON.stringify({ doc, base, aside }));
+  } catch {
+    // the plan itself stays on the page, and can be saved
+  }
+}
+
+function stored(planId: string): Kept | null {
   try {
     const text = localStorage.getItem(draftKey(planId));
-    return text ? (JSON.parse(text) as Pick<Draft, "doc" | "base">) : null;
+    return text ? (JSON.parse(text) as Kept) : null;
   } catch {
     return null;
   }
@@ -102,8 +124,7 @@ export function usePlanDraft(planId: string, saved: { doc: Plan; base: number })
   });
   const restored = useMemo(() => stored(planId) !== null, [planId]);
   useEffect(() => {
-    if (draft.dirty)
-      localStorage.setItem(draftKey(planId), JSON.stringify({ doc: draft.doc, base: draft.base }));
+    if (draft.dirty) keep(planId, draft);
   }, [draft, planId]);
 
   const sent = useSettled(draft.doc, 120);

@@ -166,6 +166,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Compare
+         * @description Two variants of a plan, answered by their fields, and what they differ in.
+         */
+        post: operations["compare_plans"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/judge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Judged
+         * @description Whether a bit of iron may be an anode. Common practice, no source.
+         */
+        post: operations["judge_scrap"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/schema": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Schema
+         * @description The JSON schema of a plan file.
+         */
+        get: operations["plan_schema"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/sheets/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Sheet
+         * @description The bench card, the band, a drawing, the mapped piece or the plan, as a file.
+         */
+        post: operations["make_sheet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans": {
         parameters: {
             query?: never;
@@ -217,7 +297,11 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /**
+         * Revisions
+         * @description Every revision of a plan, newest first.
+         */
+        get: operations["plan_revisions"];
         put?: never;
         /**
          * Save
@@ -564,6 +648,7 @@ export interface components {
             points: components["schemas"]["PointOut"][];
             /** Steps */
             steps: components["schemas"]["StepOut"][];
+            dips: components["schemas"]["DipPlanOut"] | null;
             /** Error Percent */
             error_percent: number;
             /** Model */
@@ -911,6 +996,30 @@ export interface components {
             mix_kept: boolean;
         };
         /**
+         * CompareIn
+         * @description Two documents to be laid side by side.
+         */
+        CompareIn: {
+            /** One */
+            one: {
+                [key: string]: unknown;
+            };
+            /** Other */
+            other: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * CompareOut
+         * @description Two variants answered side by side.
+         */
+        CompareOut: {
+            one: components["schemas"]["ReadOut"];
+            other: components["schemas"]["ReadOut"];
+            /** Differences */
+            differences: components["schemas"]["DifferenceOut"][];
+        };
+        /**
          * CounselOut
          * @description The changes that would help most, and the others that were solved and would not.
          */
@@ -923,6 +1032,46 @@ export interface components {
             best: components["schemas"]["ProposalOut"][];
             /** Others */
             others: components["schemas"]["ProposalOut"][];
+        };
+        /**
+         * DifferenceOut
+         * @description One thing in which two plans differ.
+         */
+        DifferenceOut: {
+            /** Pointer */
+            pointer: string;
+            /** Name */
+            name: string;
+            /** One */
+            one: string;
+            /** Other */
+            other: string;
+        };
+        /**
+         * DipOut
+         * @description One dip, and what it covers from the end that hangs down at first.
+         */
+        DipOut: {
+            /** Words */
+            words: string;
+            /** From Text */
+            from_text: string;
+            /** To Text */
+            to_text: string;
+        };
+        /**
+         * DipPlanOut
+         * @description Dips of a piece longer than its bath is deep; ``dry_text`` is empty where two dips do.
+         */
+        DipPlanOut: {
+            /** Dips */
+            dips: components["schemas"]["DipOut"][];
+            /** Overlap Text */
+            overlap_text: string;
+            /** Dry Text */
+            dry_text: string;
+            /** Time Text */
+            time_text: string;
         };
         /**
          * DocumentIn
@@ -1237,6 +1386,41 @@ export interface components {
              * @default
              */
             note: string;
+        };
+        /**
+         * JudgeIn
+         * @description A bit of iron as a look and a magnet find it.
+         */
+        JudgeIn: {
+            /** Item */
+            item: string;
+            /**
+             * Magnet
+             * @enum {string}
+             */
+            magnet: "yes" | "no";
+            /**
+             * Look
+             * @enum {string}
+             */
+            look: "bare" | "shiny" | "spangled" | "painted" | "yellow";
+        };
+        /**
+         * JudgedOut
+         * @description What it is taken for, and whether it may hang on the plus side.
+         */
+        JudgedOut: {
+            /** Material */
+            material: string;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "yes" | "no" | "after";
+            /** Why */
+            why: string;
+            /** Ask */
+            ask: string;
         };
         /**
          * KindOut
@@ -2044,6 +2228,23 @@ export interface components {
             text: string;
         };
         /**
+         * RevisionOut
+         * @description A revision of a plan: its number and when it was saved.
+         */
+        RevisionOut: {
+            /** Number */
+            number: number;
+            /**
+             * Created At
+             * Format: date-time
+             */
+            created_at: string;
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+        };
+        /**
          * Ring
          * @description A ring bent from round bar.
          */
@@ -2234,6 +2435,29 @@ export interface components {
             placed?: components["schemas"]["PlaceOut"] | null;
             turns?: components["schemas"]["TurnsOut"] | null;
             counsel?: components["schemas"]["CounselOut"] | null;
+        };
+        /**
+         * SheetIn
+         * @description A document to print; with ``plan_id`` the card leads a phone to the plan's run.
+         */
+        SheetIn: {
+            /** Document */
+            document?: {
+                [key: string]: unknown;
+            };
+            /**
+             * Paper
+             * @default a4
+             * @enum {string}
+             */
+            paper: "a4" | "letter";
+            /**
+             * Plan Id
+             * @default
+             */
+            plan_id: string;
+            /** Turns */
+            turns?: components["schemas"]["TurnIn"][];
         };
         /**
          * ShopSettings
@@ -2530,6 +2754,16 @@ export interface components {
              * @default 0.05
              */
             inner_diameter_m: number;
+        };
+        /**
+         * TurnIn
+         * @description A pose of the turn plan as the page shows it.
+         */
+        TurnIn: {
+            /** Words */
+            words: string;
+            /** Seconds */
+            seconds: number;
         };
         /**
          * TurnsOut
@@ -2978,6 +3212,138 @@ export interface operations {
             };
         };
     };
+    compare_plans: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CompareIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CompareOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    judge_scrap: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JudgeIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JudgedOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    plan_schema: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+        };
+    };
+    make_sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SheetIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": unknown;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     list_plans: {
         parameters: {
             query?: never;
@@ -3051,6 +3417,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlanOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    plan_revisions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RevisionOut"][];
                 };
             };
             /** @description Not Found */

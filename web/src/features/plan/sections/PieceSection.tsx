@@ -1,5 +1,9 @@
+import { useState } from "react";
+import type { Plan } from "@/shared/api/client";
 import { usePlan } from "../context";
 import { Amount, Choice, type Option, Text } from "../fields";
+import { MeshFile } from "../MeshFile";
+import { ShapePicture } from "../ShapePicture";
 import { More, Row, Section } from "./Section";
 
 const SHAPES: readonly Option[] = [
@@ -13,6 +17,7 @@ const SHAPES: readonly Option[] = [
   ["wrench", "Bar with two heads"],
   ["stepped", "Block on a block"],
   ["pile", "Pile in a basket"],
+  ["mesh", "From a mesh file"],
 ];
 /** What to measure of each shape; the label is what the tape goes along. */
 const SIZES: Record<string, readonly Option[]> = {
@@ -69,6 +74,7 @@ const SIZES: Record<string, readonly Option[]> = {
     ["top_width_m", "Top width"],
     ["top_height_m", "Top height"],
   ],
+  mesh: [["length_m", "Longest side, measured"]],
   pile: [
     ["count", "How many"],
     ["item_length_m", "Length of one"],
@@ -107,21 +113,37 @@ const METALS: readonly Option[] = [
 
 export function PieceSection() {
   const { doc, put } = usePlan();
-  const shape = doc.pieces?.[0]?.shape?.kind ?? "plate";
-  const p = "/pieces/0";
+  const [chosen, setChosen] = useState(0);
+  const [bringing, setBringing] = useState(false);
+  const pieces = doc.pieces ?? [];
+  const k = Math.min(chosen, Math.max(pieces.length - 1, 0));
+  const shape = pieces[k]?.shape?.kind ?? "plate";
+  const p = `/pieces/${k}`;
   const s = `${p}/shape`;
+  const mesh = shape === "mesh" || bringing;
+  const sizes = SIZES[shape] ?? [];
   return (
     <Section id="piece" title="Piece" lead="What a tape can tell.">
+      <PieceTabs k={k} choose={setChosen} />
       <Text at={`${p}/name`} label="What is it?" placeholder="Hinge strap" />
       <Choice
         at={`${s}/kind`}
         label="Nearest shape"
         options={SHAPES}
-        onPick={(kind) => put(s, { kind })}
+        onPick={(kind) => {
+          setBringing(kind === "mesh");
+          if (kind !== "mesh") put(s, { kind });
+        }}
       />
+      {mesh && <MeshFile at={s} />}
+      <ShapePicture shape={shape} letters={sizes.map(([, label]) => label)} />
       <Row>
-        {(SIZES[shape] ?? []).map(([key, label]) => (
-          <Amount key={key} at={`${s}/${key}`} label={label} />
+        {sizes.map(([key, label], n) => (
+          <Amount
+            key={key}
+            at={`${s}/${key}`}
+            label={shape === "mesh" ? label : `${String.fromCharCode(65 + n)} ${label}`}
+          />
         ))}
       </Row>
       <p className="text-xs text-ink-2">Any unit: 3/8 in, 1 ft 2 in, 9.5 mm.</p>
@@ -191,7 +213,7 @@ export function PieceSection() {
           <Amount at={`${p}/tilt_deg`} label="Tilted about its length" />
           <Amount at={`${p}/contact_ohm`} label="Clip and hanger" hint="Ohms, where measured" />
         </Row>
-        <Masks at={`${p}/masked`} />
+        <Masks at={`${p}/masked`} k={k} />
         <Choice
           at={`${p}/hanger`}
           label="Hanger"
@@ -209,10 +231,10 @@ export function PieceSection() {
 }
 
 /** Regions that are painted or taped over, so that no current reaches them. */
-function Masks({ at }: { at: string }) {
+function Masks({ at, k }: { at: string; k: number }) {
   const { doc, read, put } = usePlan();
-  const regions = read?.document.pieces?.[0]?.regions ?? [];
-  const masked = doc.pieces?.[0]?.masked ?? [];
+  const regions = read?.document.pieces?.[k]?.regions ?? [];
+  const masked = doc.pieces?.[k]?.masked ?? [];
   if (!regions.length) return null;
   return (
     <fieldset>
@@ -235,5 +257,58 @@ function Masks({ at }: { at: string }) {
         })}
       </div>
     </fieldset>
+  );
+}
+
+type PieceDoc = NonNullable<Plan["pieces"]>[number];
+
+/** Which of several pieces in the bath the fields are about; one more, or one less. */
+function PieceTabs({ k, choose }: { k: number; choose: (k: number) => void }) {
+  const { doc, put, replace } = usePlan();
+  const pieces = doc.pieces ?? [];
+  const add = () => {
+    const last = pieces[pieces.length - 1] as PieceDoc;
+    const ids = new Set(pieces.map((p) => p.id));
+    const id = [...Array(21).keys()].map((n) => `p${n + 1}`).find((n) => !ids.has(n)) ?? "p";
+    const spread = [...pieces, { ...last, id, name: "", masked: [], regions: [] }];
+    // apart from one another, as the plan hangs several
+    put(
+      "/pieces",
+      spread.map((p) => ({ ...p, x_m: 0, y_m: 0 })),
+    );
+    choose(pieces.length);
+  };
+  const remove = () => {
+    const left = pieces.filter((_, n) => n !== k);
+    const typed = Object.fromEntries(
+      Object.entries(doc.typed ?? {}).filter(([at]) => !at.startsWith("/pieces/")),
+    );
+    replace({ ...doc, pieces: left, typed });
+    choose(Math.max(k - 1, 0));
+  };
+  return (
+    <div className="flex flex-wrap items-center gap-1.5">
+      {pieces.length > 1 &&
+        pieces.map((p, n) => (
+          <button
+            key={p.id}
+            type="button"
+            className="choice"
+            aria-pressed={n === k}
+            data-state={n === k ? "checked" : "unchecked"}
+            onClick={() => choose(n)}
+          >
+            {n + 1} {p.name}
+          </button>
+        ))}
+      <button type="button" className="btn btn-small" disabled={pieces.length >= 20} onClick={add}>
+        Another piece in the same bath
+      </button>
+      {pieces.length > 1 && (
+        <button type="button" className="btn btn-small" onClick={remove}>
+          Take out {k + 1}
+        </button>
+      )}
+    </div>
   );
 }

@@ -2,6 +2,7 @@ import type { Plan } from "@/shared/api/client";
 import { Num } from "@/shared/ui/Num";
 import { usePlan } from "../context";
 import { Amount, Choice, Toggle } from "../fields";
+import { ScrapJudge } from "../ScrapJudge";
 import { More, Row, Section } from "./Section";
 
 export function ScrapSection() {
@@ -35,6 +36,7 @@ export function ScrapSection() {
           ["graphite", "Graphite"],
         ]}
       />
+      <ScrapJudge />
       <Choice
         at="/anodes/0/kind"
         label="What shape?"

@@ -1,3 +1,4 @@
+import { useState } from "react";
 import type { Plan, Schemas } from "@/shared/api/client";
 import { Num } from "@/shared/ui/Num";
 import { usePlan } from "../context";
@@ -9,6 +10,7 @@ type Mark = Schemas["Mark"];
 export function TankSection() {
   const { doc, put, read } = usePlan();
   const kind = doc.tank?.shape?.kind ?? "bucket";
+  const [jug, setJug] = useState(5);
   const marks: Mark[] = doc.tank?.marks ?? [];
   const s = "/tank/shape";
   const f = read?.answer?.figures;
@@ -75,7 +77,8 @@ export function TankSection() {
         <div className="space-y-2">
           <div className="text-sm font-semibold">Marks found with a jug</div>
           <p className="text-xs text-ink-2">
-            Two or more marks replace the sizes when volume is worked out.
+            Pour one jug after another, draw a line at each level and type how high it stands. Two
+            or more marks replace the sizes when volume is worked out.
           </p>
           {marks.map((m, k) => (
             // biome-ignore lint/suspicious/noArrayIndexKey: marks are known by their place
@@ -96,24 +99,49 @@ export function TankSection() {
               </button>
             </div>
           ))}
-          <button
-            type="button"
-            className="btn btn-small"
-            onClick={() => put("/tank/marks", [...marks, nextMark(doc)])}
-          >
-            Add a mark
-          </button>
+          <div className="flex flex-wrap items-center gap-2">
+            <button
+              type="button"
+              className="btn btn-small"
+              onClick={() => put("/tank/marks", [...marks, nextMark(doc, jug)])}
+            >
+              One more jug in: add its mark
+            </button>
+            <label className="text-sm">
+              My jug holds{" "}
+              <select
+                className="field !min-h-8 !w-auto"
+                value={jug}
+                onChange={(e) => setJug(Number(e.target.value))}
+              >
+                {JUGS.map(([litres, name]) => (
+                  <option key={litres} value={litres}>
+                    {name}
+                  </option>
+                ))}
+              </select>
+            </label>
+          </div>
         </div>
       </More>
     </Section>
   );
 }
 
-/** The next mark goes above the last, five litres on. */
-function nextMark(doc: Plan) {
+const JUGS: readonly (readonly [number, string])[] = [
+  [1, "1 L"],
+  [2, "2 L"],
+  [5, "5 L"],
+  [10, "10 L"],
+  [3.785, "1 US gal"],
+  [4.546, "1 imp. gal"],
+];
+
+/** The next mark goes above the last, one jug on; its height is to be measured. */
+function nextMark(doc: Plan, jug: number) {
   const last = doc.tank?.marks?.at(-1);
   return {
     height_m: (last?.height_m ?? 0) + 0.1,
-    volume_m3: (last?.volume_m3 ?? 0) + 0.005,
+    volume_m3: (last?.volume_m3 ?? 0) + jug / 1000,
   };
 }

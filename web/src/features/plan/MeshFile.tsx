@@ -1,0 +1,117 @@
+import { useMutation } from "@tanstack/react-query";
+import { FileUp } from "lucide-react";
+import { type DragEvent, useRef, useState } from "react";
+import type { Problem, Schemas } from "@/shared/api/client";
+import { Refused } from "@/shared/api/client";
+import { usePlan } from "./context";
+
+type Brought = Schemas["BroughtOut"];
+
+/** A piece from a mesh file: dropped, its unit asked, its size held against a hand span. */
+export function MeshFile({ at }: { at: string }) {
+  const { doc, put } = usePlan();
+  const input = useRef<HTMLInputElement>(null);
+  const [file, setFile] = useState<File | null>(null);
+  const [over, setOver] = useState(false);
+  const bring = useMutation({
+    mutationFn: ({ file, unit }: { file: File; unit: string }) => send(file, unit, doc.system),
+    onSuccess: (made) => {
+      if (made.shape) put(at, made.shape);
+    },
+  });
+  const take = (chosen: File | undefined, unit = "") => {
+    if (!chosen) return;
+    setFile(chosen);
+    bring.mutate({ file: chosen, unit });
+  };
+  const drop = (e: DragEvent) => {
+    e.preventDefault();
+    setOver(false);
+    take(e.dataTransfer.files[0]);
+  };
+  const made = bring.data;
+  return (
+    <section
+      aria-label="Mesh file"
+      className={`space-y-2 border-2 border-dashed p-3 ${over ? "border-line bg-liquid text-on-liquid" : "border-hair"}`}
+      onDragOver={(e) => {
+        e.preventDefault();
+        setOver(true);
+      }}
+      onDragLeave={() => setOver(false)}
+      onDrop={drop}
+    >
+      <div className="flex flex-wrap items-center gap-3">
+        <button type="button" className="btn btn-small" onClick={() => input.current?.click()}>
+          <FileUp size={18} aria-hidden="true" /> Mesh file
+        </button>
+        <p className="text-sm">
+          or drop one here: STL, OBJ, PLY or 3MF, a scan or a drawing of the piece.
+        </p>
+        <input
+          ref={input}
+          type="file"
+          accept=".stl,.obj,.ply,.3mf"
+          aria-label="Mesh file"
+          className="sr-only"
+          tabIndex={-1}
+          onChange={(e) => {
+            take(e.target.files?.[0]);
+            e.target.value = "";
+          }}
+        />
+      </div>
+      {bring.isPending && <p role="status">Reading {file?.name} …</p>}
+      {bring.error && (
+        <p role="alert" className="border-l-4 border-stop pl-3 text-sm">
+          {bring.error.message}
+        </p>
+      )}
+      {made && !bring.isPending && file && made.units.length > 1 && (
+        <Units made={made} pick={(unit) => take(file, unit)} />
+      )}
+      {made?.shape && !bring.isPending && (
+        <div className="text-sm">
+          <p>
+            {made.size_text}; {made.area_text} of surface; {made.mass_text} if solid iron.
+          </p>
+          {(made.shape.notes ?? []).map((n) => (
+            <p key={n} className="text-ink-2">
+              {n}
+            </p>
+          ))}
+        </div>
+      )}
+    </section>
+  );
+}
+
+/** Files do not say their unit: each is shown by the size that it would make. */
+function Units({ made, pick }: { made: Brought; pick: (unit: string) => void }) {
+  return (
+    <fieldset>
+      <legend className="mb-1 text-sm font-semibold">
+        {made.shape ? "Another size?" : "How long is it really? A mesh file does not say its unit."}
+      </legend>
+      <div className="flex flex-wrap gap-1.5">
+        {made.units.map((u) => (
+          <button key={u.unit} type="button" className="choice" onClick={() => pick(u.unit)}>
+            <span className="sign text-lg">{u.text}</span> drawn in {u.unit}
+            <span className="block text-xs text-ink-2">{u.like}</span>
+          </button>
+        ))}
+      </div>
+    </fieldset>
+  );
+}
+
+async function send(file: File, unit: string, system: string | undefined): Promise<Brought> {
+  const query = new URLSearchParams({ name: file.name, unit, system: system ?? "metric" });
+  const response = await fetch(`/api/plans/mesh?${query}`, {
+    method: "POST",
+    headers: { "Content-Type": "application/octet-stream" },
+    body: file,
+  });
+  if (!response.ok) throw new Refused((await response.json()) as Problem);
+  return (await response.json()) as Brought;
+}
