@@ -11,7 +11,7 @@ from collections.abc import Mapping, Sequence
 from yellowbath.core.document import Anode, Piece, Plan, Tank
 from yellowbath.core.geometry.anode import Point, facing, foot
 from yellowbath.core.geometry.piece import footprint, posed
-from yellowbath.core.geometry.tank import floor_at, plan_size
+from yellowbath.core.geometry.tank import plan_size
 
 _SLACK = 1e-6
 
@@ -34,12 +34,7 @@ def inside(tank: Tank, points: Sequence[Point], height: float) -> bool:
     length, width = plan_size(tank, height)
     if tank.shape.kind == "bucket":
         return all(math.hypot(*p) <= length / 2 + _SLACK for p in points)
-    return all(
-        abs(x) <= length / 2 + _SLACK
-        and (abs(y) <= width / 2 + _SLACK or floor_at(tank, y) <= height)
-        and (tank.shape.kind != "drum" or abs(y) <= tank.shape.diameter_m / 2)
-        for x, y in points
-    )
+    return all(abs(x) <= length / 2 + _SLACK and abs(y) <= width / 2 + _SLACK for x, y in points)
 
 
 def outline(piece: Piece) -> Sequence[Point]:

@@ -134,6 +134,8 @@ function Editor({ planId, saved }: { planId: string; saved: { doc: Plan; base: n
   const faults = Object.keys(read?.faults ?? {}).length;
   const stops = read?.answer?.findings.filter((f) => f.severity === "stop").length ?? 0;
 
+  const staged = useLast(read?.answer ? read : undefined);
+  const trouble = read?.answer ? "" : (read?.trouble ?? "Working it out …");
   const movable = draft.doc.anodes?.some((a) => a.kind === "rod" || a.kind === "plate");
   return (
     <LiveContext.Provider value={live}>
@@ -200,57 +202,64 @@ function Editor({ planId, saved }: { planId: string; saved: { doc: Plan; base: n
           )}
           {save.error && !stale && <Trouble error={save.error} />}
           {start.error && <Trouble error={start.error} />}
-          {read?.answer ? (
-            <Stage read={read} field={field} kind={kind} setKind={setKind} />
-          ) : (
-            <p className="border-t-2 border-line bg-sheet p-4">
-              {read?.trouble ?? "Working it out …"}
-            </p>
-          )}
-          {read?.answer && <Dips answer={read.answer} />}
-          {draft.aside && (
-            <Variants
-              aside={draft.aside}
-              doc={draft.doc}
-              keepThis={() => dispatch({ do: "keep_this" })}
-              goBack={() => dispatch({ do: "go_back" })}
-            />
-          )}
-          {read?.answer && (
-            <div className="grid gap-x-8 gap-y-4 border-t border-hair bg-sheet px-4 py-3 lg:grid-cols-[minmax(0,1.25fr)_minmax(0,1fr)]">
-              <Counsel rested={!field.busy} />
-              <div className="space-y-3">
-                <h2 className="text-2xl">Search further</h2>
-                {movable && <PlaceForMe />}
-                <TurnPlan />
-              </div>
-            </div>
-          )}
-          <div className="mt-4 grid grid-cols-[minmax(0,1fr)] gap-4 pb-8 lg:grid-cols-[9.5rem_minmax(0,1fr)_minmax(21rem,25rem)]">
-            <div className="sticky top-0 z-30 bg-paper sm:top-[70px] lg:self-start lg:pt-1">
+          <div className="grid grid-cols-[minmax(0,1fr)] gap-x-4 pb-8 lg:grid-cols-[8.5rem_minmax(0,1fr)]">
+            <div className="sticky top-0 z-30 bg-paper sm:top-[70px] lg:top-[84px] lg:self-start">
               <Dipstick />
               {read?.answer && <ShortAnswer answer={read.answer} />}
             </div>
-            <div className="space-y-4">
-              <PieceSection />
-              <TankSection />
-              <MixSection />
-              <ScrapSection />
-              <PowerSection />
-              <AirSection />
-              <CheckSection
-                footer={
-                  <GoButton
-                    stops={stops}
-                    faults={faults}
-                    ready={Boolean(read?.answer)}
-                    busy={save.isPending || start.isPending}
-                    go={() => doSave(true)}
+            <div className="min-w-0">
+              {staged && (
+                <Stage
+                  read={staged}
+                  field={field}
+                  kind={kind}
+                  setKind={setKind}
+                  trouble={trouble}
+                />
+              )}
+              {!staged && <p className="border-t-2 border-line bg-sheet p-4">{trouble}</p>}
+              {read?.answer && <Dips answer={read.answer} />}
+              {draft.aside && (
+                <Variants
+                  aside={draft.aside}
+                  doc={draft.doc}
+                  keepThis={() => dispatch({ do: "keep_this" })}
+                  goBack={() => dispatch({ do: "go_back" })}
+                />
+              )}
+              {read?.answer && (
+                <div className="grid gap-x-8 gap-y-4 border-t border-hair bg-sheet px-4 py-3 lg:grid-cols-[minmax(0,1.25fr)_minmax(0,1fr)]">
+                  <Counsel rested={!field.busy} />
+                  <div className="space-y-3">
+                    <h2 className="text-2xl">Search further</h2>
+                    {movable && <PlaceForMe />}
+                    <TurnPlan />
+                  </div>
+                </div>
+              )}
+              <div className="mt-4 grid grid-cols-[minmax(0,1fr)] gap-4 lg:grid-cols-[minmax(0,1fr)_minmax(21rem,25rem)]">
+                <div className="space-y-4">
+                  <PieceSection />
+                  <TankSection />
+                  <MixSection />
+                  <ScrapSection />
+                  <PowerSection />
+                  <AirSection />
+                  <CheckSection
+                    footer={
+                      <GoButton
+                        stops={stops}
+                        faults={faults}
+                        ready={Boolean(read?.answer)}
+                        busy={save.isPending || start.isPending}
+                        go={() => doSave(true)}
+                      />
+                    }
                   />
-                }
-              />
+                </div>
+                <Expect read={read} field={field} answer={answer} faults={faults} />
+              </div>
             </div>
-            <Expect read={read} field={field} answer={answer} faults={faults} />
           </div>
         </div>
         {read?.answer && <BenchCard doc={draft.doc} answer={read.answer} />}
@@ -361,13 +370,22 @@ function GoButton({
   );
 }
 
+/** The last that there was: a bath without a current stays on the stage, to be moved back. */
+function useLast<T>(value: T | undefined): T | undefined {
+  const last = useRef(value);
+  if (value !== undefined) last.current = value;
+  return last.current;
+}
+
 /** Where the plan is kept, as it is. */
 function keptWords(dirty: boolean, restored: boolean, planId: string, base: number): string {
   if (dirty)
     return restored
       ? "Your unsaved changes are back; kept on this device."
       : "Kept on this device, not saved in the shop yet.";
-  return planId === "new" ? "" : `Saved, revision ${base}.`;
+  return planId === "new"
+    ? "Begin with Piece on the dipstick, or push things about right here."
+    : `Saved, revision ${base}.`;
 }
 
 function UnitPicker({ doc, replace }: { doc: Plan; replace: (doc: Plan) => void }) {

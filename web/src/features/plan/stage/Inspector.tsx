@@ -56,7 +56,7 @@ export function Inspector({
   return (
     <PlanContext.Provider value={typing}>
       <div className="flex flex-wrap items-end gap-3 pt-2" data-inspector={selected.kind}>
-        <p className="min-w-40">
+        <p className="w-44">
           <span className="sign block text-lg">{title(scene, selected)}</span>
           <span className="block text-xs text-ink-2">
             {where &&
@@ -158,7 +158,7 @@ function PieceFields({
   if (k < 0) return null;
   return (
     <>
-      <div className="grid w-[26rem] max-w-full grid-cols-2 gap-2 sm:grid-cols-4">
+      <div className="grid w-[22rem] max-w-full grid-cols-2 gap-2 sm:grid-cols-4">
         <Amount at={`/pieces/${k}/x_m`} label="Right" />
         <Amount at={`/pieces/${k}/y_m`} label="Behind" />
         <Amount at={`/pieces/${k}/bottom_m`} label="Off the floor" placeholder="covered" />

@@ -82,7 +82,9 @@ export function Ortho(props: OrthoProps) {
         <canvas ref={canvas} className="pointer-events-none absolute inset-0 h-full w-full" />
         {size[0] > 0 && <Over {...props} p={p} />}
       </div>
-      <figcaption className="sign bg-sheet pb-1 text-center text-sm text-ink-2">
+      <figcaption
+        className={`sign bg-sheet pb-1 text-sm text-ink-2 ${side === "above" ? "text-center" : "pl-2"}`}
+      >
         {NAMES[side]}
       </figcaption>
     </figure>
@@ -109,7 +111,7 @@ function Under({ side, scene, facets, p }: OrthoProps & { p: Paper }) {
       <path
         d={`${wallPath(scene, side, p, scene.level_m)}z`}
         fill="var(--liquid)"
-        fillOpacity={side === "above" ? 0.75 : 0.85}
+        fillOpacity={0.9}
       />
       {side !== "above" && (
         <path
@@ -268,7 +270,7 @@ function Over(props: OrthoProps & { p: Paper }) {
               side={side}
               p={p}
               on={on}
-              ink={props.alarm && on ? "var(--stop)" : "var(--ink)"}
+              ink={props.alarm && on ? "var(--stop)" : "var(--on-liquid)"}
             />
             {on && side === "above" && (
               <g onPointerDown={grab(grip, true)} className="cursor-alias">
@@ -447,7 +449,7 @@ function Anode({
       fontSize="13"
       className="sign pointer-events-none"
       textAnchor="middle"
-      fill="var(--ink)"
+      fill={side === "above" ? "var(--on-liquid)" : "var(--ink)"}
     >
       +{n}
     </text>

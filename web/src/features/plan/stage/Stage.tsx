@@ -31,7 +31,9 @@ export function Stage({
   field,
   kind,
   setKind,
+  trouble,
 }: {
+  trouble: string;
   read: ReadOut;
   field: Field;
   kind: MapKind;
@@ -61,10 +63,10 @@ export function Stage({
       <section
         id="stage"
         aria-label="The bath"
-        className="border-t-2 border-line bg-sheet p-3"
+        className="flex flex-col border-t-2 border-line bg-sheet p-3"
         data-live={shown.how}
       >
-        <div className="flex flex-wrap items-center gap-x-4 gap-y-2 pb-2">
+        <div className="flex flex-wrap items-center gap-x-4 gap-y-2 pb-2 max-md:order-3 max-md:pt-2">
           <fieldset className="flex flex-wrap gap-1">
             <legend className="sr-only">What the colours show</legend>
             {KINDS.map(([id, name]) => (
@@ -94,7 +96,7 @@ export function Stage({
           )}
           <button
             type="button"
-            className="btn btn-small"
+            className="btn btn-small max-md:hidden"
             aria-expanded={keysShown}
             onClick={() => setKeysShown(!keysShown)}
           >
@@ -102,7 +104,7 @@ export function Stage({
           </button>
         </div>
         {keysShown && <KeyMap />}
-        <Readout answer={shown.answer} how={shown.words} lost={live.lost} />
+        <Readout answer={shown.answer} how={shown.words} lost={live.lost} trouble={trouble} />
         {!wide && (
           <fieldset className="flex gap-1 pb-2">
             <legend className="sr-only">View</legend>
@@ -150,15 +152,19 @@ export function Stage({
             </Pane>
           )}
         </div>
-        <Inspector
-          selected={selected}
-          select={select}
-          scene={scene}
-          settled={read.document}
-          shares={shown.shares}
-          ask={ask}
-        />
-        <PictureTable scene={scene} field={field} shares={shown.shares} system={doc.system} />
+        <div className="max-md:order-1">
+          <Inspector
+            selected={selected}
+            select={select}
+            scene={scene}
+            settled={read.document}
+            shares={shown.shares}
+            ask={ask}
+          />
+        </div>
+        <div className="max-md:order-4">
+          <PictureTable scene={scene} field={field} shares={shown.shares} system={doc.system} />
+        </div>
       </section>
     </HandContext.Provider>
   );
@@ -202,7 +208,17 @@ export function useShown(read: ReadOut, field: Field) {
 const PLACED = new Set(["short", "no_fit", "pieces_meet", "scrap_outside", "scrap_meets"]);
 
 /** What the bath in the hand comes to, in one row. */
-function Readout({ answer, how, lost }: { answer: AnswerOut; how: string; lost: boolean }) {
+function Readout({
+  answer,
+  how,
+  lost,
+  trouble,
+}: {
+  answer: AnswerOut;
+  how: string;
+  lost: boolean;
+  trouble: string;
+}) {
   const f = answer.figures;
   const clean = f["time.clean"];
   const load = f["power.load"];
@@ -217,7 +233,7 @@ function Readout({ answer, how, lost }: { answer: AnswerOut; how: string; lost: 
     ["Least gap", `${gap?.text} ${gap?.unit}`, "gap"],
   ];
   return (
-    <div className="pb-2">
+    <div className="pb-2 max-md:order-2 max-md:pt-2">
       <dl className="grid grid-cols-3 gap-x-3 gap-y-1 border-y border-hair py-1 md:grid-cols-6">
         {cells.map(([name, text, key]) => (
           <div key={name} className="min-w-0" data-readout={key}>
@@ -228,14 +244,18 @@ function Readout({ answer, how, lost }: { answer: AnswerOut; how: string; lost: 
       </dl>
       <p className="flex flex-wrap justify-between gap-x-4 pt-1 text-xs text-ink-2">
         <span
-          role={stop || lost ? "alert" : undefined}
-          className={stop ? "font-semibold text-stop" : ""}
+          role={stop || lost || trouble ? "alert" : undefined}
+          className={
+            stop ? "font-semibold text-stop" : lost || trouble ? "font-semibold" : "max-md:hidden"
+          }
         >
           {stop
             ? `${stop.title}: ${stop.evidence}`
-            : lost
-              ? "The shop's computer does not answer. What you moved is kept here and asked again."
-              : "Drag scrap, piece or tide line, or pick one and use the arrow keys. Alt lets it off the lines."}
+            : trouble
+              ? trouble
+              : lost
+                ? "The shop's computer does not answer. What you moved is kept here and asked again."
+                : "Drag scrap, piece or tide line, or pick one and use the arrow keys. Alt lets it off the lines."}
         </span>
         <span>
           {checks(answer)}; {how}

@@ -1,0 +1,87 @@
+"""The live field: what it claims against the settled one, and that keeping changes nothing."""
+
+import random
+import unittest
+from typing import Any
+
+import numpy as np
+
+from tests.core.test_properties import any_document
+from tests.shops import QUIET
+from yellowbath.core.field.assemble import Kept
+from yellowbath.core.field.live import LiveField, solve_live
+from yellowbath.core.field.plan_bath import solve_plan
+from yellowbath.core.plan.answer import bottoms_of
+from yellowbath.workflows.field import solvable
+from yellowbath.workflows.plans import answer_document
+
+BOX: dict[str, Any] = {
+    **QUIET,
+    "tank": {"shape": {"kind": "box"}},
+    "placing": {"arrangement": "by_hand"},
+    "anodes": [{"id": "a1", "x_m": 0.02, "y_m": -0.12}, {"id": "a2", "x_m": 0.0, "y_m": 0.12}],
+}
+
+
+def asked(document: dict[str, Any]) -> tuple[Any, ...]:
+    quick = answer_document(document)
+    assert quick.answer is not None
+    level = quick.answer.fill.level.value
+    plan = quick.read.plan
+    return plan, bottoms_of(plan, level), level, quick.answer.conductivity.value
+
+
+def live(document: dict[str, Any], kept: Kept, ready: bool = False) -> LiveField:
+    return solve_live(*asked(document), kept, ready)
+
+
+class Live(unittest.TestCase):
+    def test_resistance_and_faces_are_within_what_is_claimed_of_the_settled_field(self) -> None:
+        """Independent recomputation: two finer meshes; random plans of every kind of tank."""
+        rng, tried, faces_off = random.Random(11), 0, []
+        documents = [BOX, dict(QUIET)]
+        while len(documents) < 8:
+            document = any_document(rng)
+            quick = answer_document(document)
+            if solvable(quick) and quick.answer and quick.answer.gives.value > 0:
+                documents.append(document)
+        for document in documents:
+            settled = solve_plan(*asked(document), "settled")
+            for ready in (True, False):
+                found = live(document, Kept(), ready)
+                self.assertEqual(found.fine, ready)
+                with self.subTest(document=document, ready=ready):
+                    off = abs(found.resistance.value - settled.resistance.value)
+                    self.assertLess(off, found.resistance.error + settled.resistance.error)
+                    tried += 1
+                faces_off += [
+                    abs(found.regions[k] - n.value) for k, n in settled.regions.items()
+                    if k in found.regions
+                ]  # fmt: skip
+        self.assertEqual(tried, 16)
+        self.assertLess(float(np.percentile(faces_off, 95)), 0.06)
+
+    def test_what_is_kept_changes_nothing_but_the_mesh(self) -> None:
+        """A moved rod beside a kept one gives what a solve from nothing gives."""
+        kept = Kept()
+        live(BOX, kept, ready=True)
+        moved = {**BOX, "anodes": [{**BOX["anodes"][0], "x_m": -0.07}, BOX["anodes"][1]]}
+        warm, cold = live(moved, kept), live(moved, Kept(), ready=True)
+        self.assertTrue(warm.fine)
+        self.assertEqual(warm.facets, cold.facets)
+        # the rods' own place is taken from the last solve: thousandths
+        self.assertAlmostEqual(warm.resistance.value / cold.resistance.value, 1, delta=3e-3)
+        np.testing.assert_allclose(warm.ratio, cold.ratio, rtol=1e-9)
+
+    def test_a_moved_piece_is_answered_on_the_coarser_mesh_until_it_rests(self) -> None:
+        kept = Kept()
+        live(BOX, kept, ready=True)
+        moved = {**BOX, "pieces": [{"x_m": 0.03}]}
+        self.assertFalse(live(moved, kept).fine)
+        self.assertTrue(live(moved, kept, ready=True).fine)
+        self.assertTrue(live(moved, kept).fine)
+
+    def test_the_worst_is_no_better_than_any_face_and_rods_share_all(self) -> None:
+        found = live(BOX, Kept())
+        self.assertLessEqual(found.worst, min(found.regions.values()))
+        self.assertAlmostEqual(sum(found.rod_share.values()), 1, places=9)
