@@ -16,6 +16,11 @@ ROOT = Path(__file__).parents[2]
 AXE = (ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js").read_text("utf-8")
 DESK = {"width": 1280, "height": 800}
 PHONE = {"width": 390, "height": 844}
+# 3-D without a graphics card, the page itself put together by the processor
+ARGS = (
+    "--no-sandbox", "--use-angle=swiftshader", "--enable-unsafe-swiftshader",
+    "--disable-gpu-compositing",
+)  # fmt: skip
 
 
 class BrowserCase(unittest.TestCase):
@@ -35,7 +40,7 @@ class BrowserCase(unittest.TestCase):
         cls.playwright = sync_playwright().start()
         cls.addClassCleanup(cls.playwright.stop)
         cls.browser = cls.playwright.chromium.launch(
-            executable_path=shutil.which("chromium"), args=["--no-sandbox"]
+            executable_path=shutil.which("chromium"), args=list(ARGS)
         )
         cls.addClassCleanup(cls.browser.close)
 

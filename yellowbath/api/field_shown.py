@@ -44,13 +44,11 @@ class KindOut(BaseModel):
 
 
 class FieldOut(BaseModel):
-    """Densities in A/dm2. ``seen``: the share of the anodes that each facet sees, if asked for."""
+    """The plan answered by its field, and the field; densities in A/dm2.
 
-    resistance: FigureOut
-    gives: FigureOut
-    density: FigureOut
-    p5: float
-    p95: float
+    ``seen``: the share of the anodes that each facet sees, if asked for."""
+
+    read: ReadOut
     worst: FigureOut
     worst_percent: float
     regions: list[RegionFieldOut]
@@ -207,11 +205,7 @@ def field_out(solved: PlanField, sight: bool = False) -> FieldOut:
     found = solved.field
     names = region_names(solved.plan.pieces)
     return FieldOut(
-        resistance=figure_out(figures.resistance, system),
-        gives=figure_out(figures.gives, system),
-        density=figure_out(figures.density, system),
-        p5=mean * found.p5.value,
-        p95=mean * found.p95.value,
+        read=read_out(solved.answered),
         worst=figure_out(
             region_figure(
                 figures.density,

@@ -95,10 +95,11 @@ function useSave(planId: string, doc: Plan, base: number, onSaved: (p: PlanOut) 
 }
 
 function Editor({ planId, saved }: { planId: string; saved: { doc: Plan; base: number } }) {
-  const { draft, dispatch, put, type, read, answer, restored } = usePlanDraft(planId, saved);
+  const { draft, dispatch, put, type, quick, answer, restored } = usePlanDraft(planId, saved);
   const [live] = useState(() => new Live());
   const [kind, setKind] = useState<MapKind>("density");
-  const field = useField(draft.doc, Boolean(read?.answer), kind === "sight");
+  const field = useField(draft.doc, Boolean(quick?.answer), kind === "sight");
+  const read = !field.busy && field.data && !field.error ? field.data.read : quick;
   const navigate = useNavigate();
   const queries = useQueryClient();
   const [starting, setStarting] = useState(false);

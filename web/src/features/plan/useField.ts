@@ -52,7 +52,7 @@ export function useField(doc: Plan, ready: boolean, sight: boolean): Field {
   const out = field.data?.out;
   const facets = useMemo(() => (out ? decode(out.shown) : null), [out]);
   const seen = useMemo(() => (out?.seen ? decode(out.seen) : null), [out]);
-  const busy = field.isFetching || sent !== shape;
+  const busy = field.isFetching || field.isPlaceholderData || sent !== shape;
   const solvedFor = field.data?.doc;
   const { error, refetch } = field;
   return useMemo(

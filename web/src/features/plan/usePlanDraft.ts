@@ -1,7 +1,6 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useReducer, useState } from "react";
-import { api, ask, type Plan, type ReadOut } from "@/shared/api/client";
-import { askAgain, drag } from "@/shared/api/drag";
+import { api, ask, type Plan } from "@/shared/api/client";
 
 /** A plan under the hand: the document, what it started from, and the way back and forth. */
 export interface Draft {
@@ -142,26 +141,6 @@ export function usePlanDraft(planId: string, saved: { doc: Plan; base: number })
     gcTime: 60_000,
   });
 
-  const rested = useSettled(sent, 500);
-  const solved = useQuery({
-    queryKey: ["answer", rested, "preview"],
-    enabled: rested === draft.doc && answer.isSuccess,
-    queryFn: () =>
-      ask(
-        api.POST("/api/plans/answer", {
-          body: {
-            document: { ...rested },
-            quality: "preview",
-            drag: drag("answer"),
-          },
-        }),
-      ),
-    retry: askAgain,
-    staleTime: Number.POSITIVE_INFINITY,
-    gcTime: 60_000,
-  });
-  const settled = rested === draft.doc && solved.data?.answer ? solved.data : undefined;
-
   const put = useCallback(
     (pointer: string, value: unknown) => dispatch({ do: "put", pointer, value }),
     [],
@@ -170,8 +149,7 @@ export function usePlanDraft(planId: string, saved: { doc: Plan; base: number })
     (pointer: string, text: string) => dispatch({ do: "type", pointer, text }),
     [],
   );
-  const read = (settled ?? answer.data) as ReadOut | undefined;
-  return { draft, dispatch, put, type, read, answer, restored };
+  return { draft, dispatch, put, type, quick: answer.data, answer, restored };
 }
 
 /** A value once it has rested for a moment. */

@@ -1194,16 +1194,12 @@ export interface components {
         };
         /**
          * FieldOut
-         * @description Densities in A/dm2. ``seen``: the share of the anodes that each facet sees, if asked for.
+         * @description The plan answered by its field, and the field; densities in A/dm2.
+         *
+         *     ``seen``: the share of the anodes that each facet sees, if asked for.
          */
         FieldOut: {
-            resistance: components["schemas"]["FigureOut"];
-            gives: components["schemas"]["FigureOut"];
-            density: components["schemas"]["FigureOut"];
-            /** P5 */
-            p5: number;
-            /** P95 */
-            p95: number;
+            read: components["schemas"]["ReadOut"];
             worst: components["schemas"]["FigureOut"];
             /** Worst Percent */
             worst_percent: number;

@@ -283,7 +283,7 @@ function Over(props: OrthoProps & { p: Paper }) {
       {scene.rods.map((r, n) => {
         const grip: Grip = { kind: "anode", id: r.id };
         return (
-          <g key={r.id} {...gripProps(grip, `Scrap ${n + 1}, ${where(r.x_m, r.y_m)}`)}>
+          <g key={r.id} {...gripProps(grip, `+${n + 1}, scrap, ${where(r.x_m, r.y_m)}`)}>
             <Anode
               r={r}
               n={n + 1}

@@ -183,7 +183,7 @@ export function useShown(read: ReadOut, field: Field) {
   const live = useLive();
   const { doc } = usePlan();
   const fits = live.held !== null || sameBath(live.doc, doc) || sameBath(live.read?.document, doc);
-  const settled = !live.held && !field.busy && field.facets !== null;
+  const settled = !live.held && !field.busy && !field.error && field.facets !== null;
   const use = fits && !settled && live.read?.answer ? live.read : read;
   const answer = use.answer as AnswerOut;
   const mine = !settled && fits && live.facets;

@@ -1,0 +1,239 @@
+"""The workbench through the real screen: moved, counselled, brought in, printed."""
+
+import io
+import json
+import tempfile
+from pathlib import Path
+from typing import Any
+
+import trimesh
+from playwright.sync_api import Page
+from pypdf import PdfReader
+
+from tests.browser.pages import AXE, PHONE, BrowserCase
+from tests.shops import QUIET
+
+BOX: dict[str, Any] = {
+    **QUIET,
+    "tank": {"shape": {"kind": "box"}},
+    "placing": {"arrangement": "one_side"},
+}
+
+
+class Workbench(BrowserCase):
+    def plan(self, document: dict[str, Any], size: dict[str, int] | None = None) -> Page:
+        made = self.server.post("/plans", {"document": document})
+        page = self.page(f"/plans/{made['id']}", self.context(size) if size else None)
+        self.settled(page)
+        return page
+
+    def settled(self, page: Page) -> None:
+        page.wait_for_selector("#stage[data-live=settled]", timeout=60_000)
+
+    def held(self, page: Page) -> dict[str, Any]:
+        """The document that the page keeps on this device."""
+        text = page.evaluate("Object.entries(localStorage).find(([k]) => k.includes('draft'))[1]")
+        document: dict[str, Any] = json.loads(text)["doc"]
+        return document
+
+    def read(self, page: Page, key: str) -> str:
+        return page.locator(f"[data-readout={key}] dd").inner_text()
+
+    def drag(self, page: Page, grip: str, dx: float, dy: float, view: int = 0) -> None:
+        box = page.locator(f"[data-grip={grip}]").nth(view).bounding_box()
+        assert box is not None
+        x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+        page.mouse.move(x, y)
+        page.mouse.down()
+        for k in range(1, 9):
+            page.mouse.move(x + dx * k / 8, y + dy * k / 8)
+        page.mouse.up()
+
+    def test_a_dragged_rod_is_answered_as_the_api_says_and_undone_in_one_step(self) -> None:
+        page = self.plan(BOX)
+        before, far = self.read(page, "gives"), page.locator('[data-region="p1.back"]')
+        ratio = far.get_attribute("data-ratio")
+        self.drag(page, "a1", 70, -25)
+        page.wait_for_selector("#stage:not([data-live=settled])")
+        self.settled(page)
+        document = self.held(page)
+        self.assertNotEqual(document["anodes"][0]["x_m"], 0)
+        self.assertEqual(document["placing"]["arrangement"], "by_hand")
+        asked = {"document": document, "quality": "preview"}
+        said = self.server.post("/plans/answer", asked)["answer"]["figures"]["amps.gives"]
+        self.assertEqual(self.read(page, "gives"), f"{said['text']} A")
+        field = self.server.post("/plans/field", {"document": document})
+        back = next(r for r in field["regions"] if r["id"] == "p1.back")
+        self.assertAlmostEqual(float(far.get_attribute("data-ratio") or 0), back["ratio"], places=6)
+        self.assertNotEqual(far.get_attribute("data-ratio"), ratio)
+        page.get_by_role("button", name="Undo").click()
+        self.settled(page)
+        self.assertEqual(self.read(page, "gives"), before)
+        self.assertTrue(page.get_by_role("button", name="Undo").is_disabled())
+
+    def test_counsel_is_applied_by_one_press_and_gives_what_it_promised(self) -> None:
+        page = self.plan(BOX)
+        advice = page.locator("[data-advice]").first
+        advice.wait_for(timeout=60_000)
+        promised = advice.locator("[data-effect]").inner_text()
+        advice.get_by_role("button", name="Do it").click()
+        page.wait_for_selector("#stage:not([data-live=settled])")
+        self.settled(page)
+        load = promised.split("supply at ")[1].split(" %")[0]
+        self.assertAlmostEqual(float(self.read(page, "load").split()[0]), float(load), delta=0.51)
+        worst = min(
+            float(r.get_attribute("data-ratio") or 1) for r in page.locator("[data-region]").all()
+        )
+        said = promised.split("→ ")[1].split(" %")[0]
+        self.assertAlmostEqual(100 * worst, float(said), delta=0.51)
+        page.get_by_role("button", name="Undo").click()
+        page.get_by_role("radio", name="One, on one side", checked=True).wait_for()
+
+    def test_a_mesh_is_asked_its_unit_and_hung_in_the_bath(self) -> None:
+        page = self.page("/plans/new")
+        body = trimesh.creation.annulus(15, 30, 120)  # millimetres, or would-be centimetres
+        with tempfile.TemporaryDirectory() as folder:
+            file = Path(folder) / "bush.stl"
+            body.export(file)
+            page.get_by_role("radio", name="From a mesh file").click()
+            page.locator("input[accept*=stl]").set_input_files(file)
+            page.get_by_text("How long is it really?").wait_for()
+            page.get_by_role("button", name="120 mm drawn in mm").click()
+        page.get_by_text("of surface").wait_for()
+        self.settled(page)
+        area = self.figure(page, "piece.area") if page.get_by_text("Every other").count() else 0
+        self.assertAlmostEqual(area, body.area * 1e-6, delta=0.01 * body.area * 1e-6)
+        # a tape corrects its size; a broken file says why and takes nothing away
+        self.field(page, "/pieces/0/shape/length_m").fill("240 mm")
+        page.wait_for_function(
+            "a => Number(document.querySelector('[data-figure=\"piece.area\"]').dataset.value) > a",
+            arg=3.9 * area,
+        )
+        page.locator("input[accept*=stl]").set_input_files(
+            {"name": "torn.stl", "mimeType": "model/stl", "buffer": b"solid x\nfacet"}
+        )
+        page.get_by_label("Mesh file").get_by_role("alert").wait_for()
+        self.assertEqual(self.held(page)["pieces"][0]["shape"]["kind"], "mesh")
+
+    def test_a_piece_larger_than_the_tank_is_offered_a_dip_plan(self) -> None:
+        page = self.page("/plans/new")
+        page.get_by_role("radio", name="Round bar").click()
+        self.field(page, "/pieces/0/shape/length_m").fill("38 cm")
+        page.get_by_role("button", name="Dip it end by end").first.click()
+        dips = page.get_by_label("Dip plan")
+        dips.wait_for()
+        words = dips.inner_text()
+        for part in ("As it hangs: covers 0 mm to", "end for end", "overlap by"):
+            self.assertIn(part, words)
+
+    def test_the_cards_figures_are_the_screens(self) -> None:
+        page = self.plan({**BOX, "placing": {"arrangement": "opposite"}})
+        page.get_by_role("button", name="Take along").click()
+        with page.expect_download() as made:
+            page.get_by_role("menuitem", name="Bench card, PDF").click()
+        path = made.value.path()
+        text = PdfReader(io.BytesIO(path.read_bytes())).pages[0].extract_text()
+        printed = " ".join(text.split())
+        for key in ("gives", "clean", "gap"):
+            self.assertIn(self.read(page, key), printed)
+        for key in ("tank.water", "mix.product", "tank.level"):
+            shown = page.locator(f'[data-figure="{key}"]').first.inner_text()
+            self.assertIn(shown, printed)
+        self.assertIn("A phone cannot reach this computer yet", printed)
+
+    def test_a_lost_connection_in_mid_drag_loses_nothing(self) -> None:
+        page = self.plan(BOX)
+        page.route("**/api/**", lambda route: route.abort())
+        self.drag(page, "a1", 60, -20)
+        page.get_by_text("What you moved is kept here").wait_for()
+        moved = self.held(page)["anodes"][0]
+        self.assertNotEqual(moved["x_m"], 0)
+        page.unroute("**/api/**")
+        self.settled(page)
+        self.assertEqual(self.held(page)["anodes"][0], moved)
+
+    def test_two_variants_side_by_side_and_one_kept(self) -> None:
+        page = self.plan(BOX)
+        page.get_by_role("button", name="Try a variant").click()
+        page.get_by_role("radio", name="Two, on opposite sides").click()
+        page.locator('[data-difference="/placing/arrangement"]').wait_for(timeout=20_000)
+        page.get_by_role("button", name="Keep the one set aside").click()
+        page.get_by_role("radio", name="One, on one side", checked=True).wait_for()
+        self.assertEqual(page.get_by_label("Compare").count(), 0)
+
+    def test_a_plan_file_goes_out_and_comes_in_and_a_later_one_is_refused(self) -> None:
+        page = self.plan(BOX)
+        page.get_by_role("button", name="Take along").click()
+        with page.expect_download() as made:
+            page.get_by_role("menuitem", name="Plan file, JSON").click()
+        document = json.loads(made.value.path().read_text("utf-8"))
+        other = self.page("/plans/new")
+        for change, words in (({"schema_version": 9}, "later version"), ({"x": 1}, "not known")):
+            wrong = json.dumps({**document, **change}).encode()
+            other.get_by_label("Plan file").set_input_files(
+                {"name": "p.json", "mimeType": "application/json", "buffer": wrong}
+            )
+            other.get_by_text(words).first.wait_for()
+        other.get_by_label("Plan file").set_input_files(
+            {"name": "p.json", "mimeType": "application/json",
+             "buffer": json.dumps(document).encode()}
+        )  # fmt: skip
+        other.get_by_role("radio", name="One, on one side", checked=True).wait_for()
+        other.get_by_role("heading", name="Gate latch").wait_for()
+
+    def test_with_a_finger_on_a_phone(self) -> None:
+        """One view at a time, nothing wider than the screen, no serious fault with all unfolded."""
+        page = self.plan(BOX, PHONE)
+        self.drag(page, "a1", 40, -15)
+        page.wait_for_selector("#stage:not([data-live=settled])")
+        self.settled(page)
+        page.get_by_role("button", name="From the side").click()
+        self.drag(page, "tide", 0, 20)
+        self.settled(page)
+        self.assertLess(self.held(page)["tank"]["level_m"], 0.25)
+        page.evaluate("document.querySelectorAll('details').forEach(d => { d.open = true })")
+        page.get_by_text("Of the current").first.wait_for()
+        self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), 390)
+        page.evaluate(AXE)
+        found = page.evaluate("axe.run().then(r => r.violations)")
+        grave = [v["id"] for v in found if v["impact"] in ("serious", "critical")]
+        self.assertEqual(grave, [])
+
+
+class EmptyShop(BrowserCase):
+    def test_by_keys_alone_from_an_empty_shop_to_the_switch_on_list(self) -> None:
+        page = self.page("/")
+        focused = "document.activeElement"
+
+        def tab_to(words: str, most: int = 160) -> None:
+            for _ in range(most):
+                page.keyboard.press("Tab")
+                name = page.evaluate(
+                    f"({focused}.getAttribute('aria-label') ?? '') + ' ' + {focused}.textContent"
+                    f" + ' ' + ({focused}.dataset.pointer ?? '') + ({focused}.dataset.grip ?? '')"
+                )
+                if words in name:
+                    return
+            self.fail(f"Tab never came to {words}")
+
+        tab_to("Plan the first piece")
+        page.keyboard.press("Enter")
+        page.wait_for_url("**/plans/new")
+        page.wait_for_selector("#stage[data-live=settled]", timeout=60_000)
+        tab_to("a1")  # the rod in the drawing: ten millimetres to the right
+        page.keyboard.press("Shift+ArrowRight")
+        page.wait_for_function(
+            "document.querySelector('[data-grip=a1]').ariaLabel.includes('155 mm from the left')"
+        )
+        tab_to("/pieces/0/name")
+        page.keyboard.type("Boat hook")
+        tab_to("/pieces/0/shape/length_m")
+        page.keyboard.type("180 mm")
+        tab_to("Not sure")
+        page.keyboard.press("ArrowRight")
+        page.get_by_role("radio", name="Washing soda, dry grains", checked=True).wait_for()
+        page.wait_for_selector("#stage[data-live=settled]", timeout=60_000)
+        tab_to("Set up this bath")
+        page.keyboard.press("Enter")
+        page.wait_for_url("**/runs/*")
+        page.get_by_label("Switch-on list").wait_for()
