@@ -119,7 +119,7 @@ class WholeJob(BrowserCase):
         before = self.figure(page, "tank.water")
         page.get_by_text("Taper, holes, jug marks").click()
         for _ in range(3):
-            page.get_by_role("button", name="Add a mark").click()
+            page.get_by_role("button", name="One more jug in").click()
         page.get_by_label("Mark 3: height").fill("37 cm")
         page.wait_for_function(
             f"() => Math.abs(document.querySelector('[data-figure=\"tank.water\"]')"

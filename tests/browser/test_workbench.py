@@ -196,7 +196,11 @@ class Workbench(BrowserCase):
         self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), 390)
         page.evaluate(AXE)
         found = page.evaluate("axe.run().then(r => r.violations)")
-        grave = [v["id"] for v in found if v["impact"] in ("serious", "critical")]
+        grave = [
+            (v["id"], v["nodes"][0]["html"][:200])
+            for v in found
+            if v["impact"] in ("serious", "critical")
+        ]
         self.assertEqual(grave, [])
 
 

@@ -151,7 +151,7 @@ class EveryTank(unittest.TestCase):
     def test_any_plan_that_can_be_solved_is_and_the_others_say_why(self) -> None:
         rng = random.Random(3)
         solved = 0
-        for k in range(24):
+        for k in range(150):
             document = any_document(rng)
             quick = answer_document(document)
             if not solvable(quick):
@@ -159,14 +159,14 @@ class EveryTank(unittest.TestCase):
                     field_of(document, "preview")
                 continue
             if solved == 6:
-                continue
+                break
             with self.subTest(k=k):
                 made = field_of(document, "preview")
                 self.assertGreater(made.field.resistance.value, 0)
                 self.assertGreaterEqual(made.answer.gives.value, 0)
                 self.assertTrue(0 <= made.answer.below.value <= 1)
                 solved += 1
-        self.assertGreaterEqual(solved, 4)
+        self.assertEqual(solved, 6)
 
     def test_a_stop_that_leaves_no_field_answers_quickly_and_starts_without_one(self) -> None:
         thick = {"shape": {"kind": "box", "length_m": 0.2, "width_m": 0.2, "height_m": 0.2}}

@@ -389,9 +389,12 @@ def span_between(a, b):
 def segment_at(along, apart, half):
     """Potential [-] of a segment of unit line density, from a point so far along it and (squared)
     off its axis."""
-    r1 = math.sqrt((along - half) ** 2 + apart)
-    r2 = math.sqrt((along + half) ** 2 + apart)
-    return math.log((r1 + r2 + 2 * half) / (r1 + r2 - 2 * half)) / _FOUR_PI
+    one, other = half - along, half + along
+    r1, r2 = math.sqrt(one * one + apart), math.sqrt(other * other + apart)
+    # r - a as apart/(r + a): a long thin segment would else lose all of it to rounding
+    under = apart / (r1 + one) if one > 0 else r1 - one
+    under += apart / (r2 + other) if other > 0 else r2 - other
+    return math.log((r1 + r2 + 2 * half) / under) / _FOUR_PI
 
 
 # mean over the angle between two points of one ring: squared distance over the radius squared, by

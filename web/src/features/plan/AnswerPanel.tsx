@@ -172,6 +172,8 @@ const OTHERS: readonly (readonly [string, string])[] = [
   ["air.room_time", "Closed room to 1 %"],
   ["water.split", "Water split"],
   ["scrap.iron", "Iron lost from scrap"],
+  ["scrap.area", "Scrap in the liquid"],
+  ["scrap.life", "Scrap half worn after"],
   ["bath.heat", "Heat into the bath"],
   ["power.energy", "Energy over the run"],
   ["power.cost", "Cost of the current"],

@@ -99,7 +99,11 @@ function Editor({ planId, saved }: { planId: string; saved: { doc: Plan; base: n
   const [live] = useState(() => new Live());
   const [kind, setKind] = useState<MapKind>("density");
   const field = useField(draft.doc, Boolean(quick?.answer), kind === "sight");
-  const read = !field.busy && field.data && !field.error ? field.data.read : quick;
+  const solved = !field.busy && !field.error ? field.data?.read.answer : undefined;
+  const read = useMemo(
+    () => quick && { ...quick, answer: solved ?? quick.answer },
+    [quick, solved],
+  );
   const navigate = useNavigate();
   const queries = useQueryClient();
   const [starting, setStarting] = useState(false);

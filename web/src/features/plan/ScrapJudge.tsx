@@ -46,52 +46,55 @@ export function ScrapJudge() {
   };
   const found = judge.data;
   const f = read?.answer?.figures;
+  const [open, setOpen] = useState(false);
   return (
-    <details className="border-t border-hair pt-2">
+    <details className="border-t border-hair pt-2" onToggle={(e) => setOpen(e.currentTarget.open)}>
       <summary className="cursor-pointer text-sm font-semibold">
         What is this bit of iron? Judge it by a look and a magnet
       </summary>
-      <div className="mt-2 space-y-3">
-        <Ask name="It is a" options={ITEMS} value={told.item} pick={(item) => set({ item })} />
-        <Ask
-          name="A magnet"
-          options={MAGNETS}
-          value={told.magnet}
-          pick={(magnet) => set({ magnet })}
-        />
-        <Ask name="It looks" options={LOOKS} value={told.look} pick={(look) => set({ look })} />
-        {judge.error && <p role="alert">{judge.error.message}</p>}
-        {found && (
-          <div
-            role="status"
-            data-verdict={found.verdict}
-            className={`border-l-4 py-1 pl-3 ${found.verdict === "no" ? "border-stop" : "border-line"}`}
-          >
-            <p className="sign text-xl">{VERDICT[found.verdict]}</p>
-            <p className="text-sm">{found.why}</p>
-            <p className="text-sm text-ink-2">{found.ask} Common practice, no source.</p>
-            <button
-              type="button"
-              className="btn btn-small mt-1"
-              onClick={() => put("/anodes/0/material", found.material)}
+      {open && (
+        <div className="mt-2 space-y-3">
+          <Ask name="It is a" options={ITEMS} value={told.item} pick={(item) => set({ item })} />
+          <Ask
+            name="A magnet"
+            options={MAGNETS}
+            value={told.magnet}
+            pick={(magnet) => set({ magnet })}
+          />
+          <Ask name="It looks" options={LOOKS} value={told.look} pick={(look) => set({ look })} />
+          {judge.error && <p role="alert">{judge.error.message}</p>}
+          {found && (
+            <div
+              role="status"
+              data-verdict={found.verdict}
+              className={`border-l-4 py-1 pl-3 ${found.verdict === "no" ? "border-stop" : "border-line"}`}
             >
-              Put it in the plan
-            </button>
-          </div>
-        )}
-        {f?.["scrap.area"] && (
-          <p className="text-sm">
-            With the sizes in this plan: <Num f={f["scrap.area"]} className="text-lg" /> in the
-            liquid
-            {f["scrap.life"] && (
-              <>
-                , half worn after <Num f={f["scrap.life"]} className="text-lg" /> under power
-              </>
-            )}
-            .
-          </p>
-        )}
-      </div>
+              <p className="sign text-xl">{VERDICT[found.verdict]}</p>
+              <p className="text-sm">{found.why}</p>
+              <p className="text-sm text-ink-2">{found.ask} Common practice, no source.</p>
+              <button
+                type="button"
+                className="btn btn-small mt-1"
+                onClick={() => put("/anodes/0/material", found.material)}
+              >
+                Put it in the plan
+              </button>
+            </div>
+          )}
+          {f?.["scrap.area"] && (
+            <p className="text-sm">
+              With the sizes in this plan: <Num f={f["scrap.area"]} className="text-lg" /> in the
+              liquid
+              {f["scrap.life"] && (
+                <>
+                  , half worn after <Num f={f["scrap.life"]} className="text-lg" /> under power
+                </>
+              )}
+              .
+            </p>
+          )}
+        </div>
+      )}
     </details>
   );
 }

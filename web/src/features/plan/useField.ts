@@ -28,6 +28,7 @@ export function useField(doc: Plan, ready: boolean, sight: boolean): Field {
     doc.anodes,
     doc.placing,
     doc.supply,
+    doc.place,
     doc.system,
   ]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: another bath is previewed first

@@ -131,7 +131,7 @@ function Spots() {
             type="button"
             className="btn btn-small"
             disabled={anodes.length === 1}
-            aria-label={`Take away number ${k + 1}`}
+            aria-label={`Remove number ${k + 1}`}
             onClick={() =>
               put(
                 "/anodes",
