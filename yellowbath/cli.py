@@ -116,9 +116,13 @@ def _plan(args: argparse.Namespace) -> int:
 
 def _warm_up() -> None:
     """Load the compiled kernels beside the served page, so that the first map does not wait."""
+    import gc
+
     from yellowbath.workflows.field import warm_up
 
     warm_up()
+    gc.collect()
+    gc.freeze()  # what the libraries made stays: looking through it again costs a drag its pace
 
 
 def _openapi(_args: argparse.Namespace) -> int:

@@ -138,9 +138,9 @@ class LiveOut(BaseModel):
     field: LiveFieldOut | None
 
 
-def live_out(found: Live, known: str) -> LiveOut:
+def live_out(found: Live, known: str, brief: bool = False) -> LiveOut:
     """A live answer for the page, without the corners of the mesh that it knows."""
-    read = read_out(found.answered)
+    read = read_out(found.answered, brief)
     f, worked = found.field, found.answered.answer
     if f is None or worked is None:
         return LiveOut(read=read, field=None)

@@ -223,8 +223,8 @@ class PlanOut(BaseModel):
     read: ReadOut
 
 
-def figure_out(f: Figure, system: System) -> FigureOut:
-    """A figure in the person's units."""
+def figure_out(f: Figure, system: System, brief: bool = False) -> FigureOut:
+    """A figure in the person's units; ``brief`` leaves out the inputs of its formula."""
     main = show(f.value, f.quantity, system, 2 if f.quantity == "number" else 3)
     low, high = (
         None if edge is None else show(edge, f.quantity, system, 2, like=f.value)
@@ -252,7 +252,7 @@ def figure_out(f: Figure, system: System) -> FigureOut:
                 value=i.value,
                 source=i.source,
             )
-            for i in f.inputs
+            for i in (() if brief else f.inputs)
         ],
         source=f.source,
         note=f.note,
@@ -345,15 +345,15 @@ def _pieces_out(plan: Plan, level: float) -> list[PieceOut]:
     return out
 
 
-def answer_out(plan: Plan, answered: Answered) -> AnswerOut | None:
-    """An answer for the page, None where the plan has none."""
+def answer_out(plan: Plan, answered: Answered, brief: bool = False) -> AnswerOut | None:
+    """An answer for the page, None where the plan has none; ``brief`` as while something moves."""
     worked = answered.answer
     if worked is None:
         return None
     found = list(answered.findings)
     band = worked.band
     return AnswerOut(
-        figures={f.key: figure_out(f, plan.system) for f in worked.figures()},
+        figures={f.key: figure_out(f, plan.system, brief) for f in worked.figures()},
         band=BandOut(
             name=band.name,
             low=band.low / 100,
@@ -415,13 +415,14 @@ def compare_out(found: Compared) -> CompareOut:
     )
 
 
-def read_out(answered: Answered) -> ReadOut:
+def read_out(answered: Answered, brief: bool = False) -> ReadOut:
+    """A document as read; ``brief`` leaves out what nobody opens while something moves."""
     read = answered.read
     return ReadOut(
         document=read.plan,
-        shown=read.shown,
+        shown={} if brief else read.shown,
         faults=read.faults,
-        answer=answer_out(read.plan, answered),
+        answer=answer_out(read.plan, answered, brief),
         trouble=answered.trouble,
     )
 

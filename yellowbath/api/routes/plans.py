@@ -65,11 +65,13 @@ class AnswerIn(DocumentIn):
 
 class LiveIn(DocumentIn):
     """A document under the hand. ``mesh`` names the mesh whose corners the page has already;
-    ``ready`` prepares the finer mesh for moves to come."""
+    ``ready`` prepares the finer mesh for moves to come; ``brief`` leaves out the figures' inputs
+    and the fields' texts, as while a hand holds something."""
 
     drag: DragIn | None = None
     mesh: str = ""
     ready: bool = False
+    brief: bool = False
 
 
 class SaveIn(DocumentIn):
@@ -128,7 +130,7 @@ def live(body: LiveIn) -> Response:
     """Answer a document while something is being moved, by one mesh; nothing is kept."""
     found = solving.live(body.document, _drag(body.drag), body.ready)
     # written out here, since the framework would check the whole answer once more
-    made = live_out(found, body.mesh).model_dump_json()
+    made = live_out(found, body.mesh, body.brief).model_dump_json()
     return Response(made, media_type="application/json")
 
 

@@ -1508,7 +1508,8 @@ export interface components {
         /**
          * LiveIn
          * @description A document under the hand. ``mesh`` names the mesh whose corners the page has already;
-         *     ``ready`` prepares the finer mesh for moves to come.
+         *     ``ready`` prepares the finer mesh for moves to come; ``brief`` leaves out the figures' inputs
+         *     and the fields' texts, as while a hand holds something.
          */
         LiveIn: {
             /** Document */
@@ -1526,6 +1527,11 @@ export interface components {
              * @default false
              */
             ready: boolean;
+            /**
+             * Brief
+             * @default false
+             */
+            brief: boolean;
         };
         /**
          * LiveOut

@@ -1,9 +1,8 @@
 import { createContext, useContext, useSyncExternalStore } from "react";
 import {
   Away,
-  api,
-  ask,
   type Plan,
+  type Problem,
   type ReadOut,
   Refused,
   type Schemas,
@@ -46,6 +45,7 @@ export class Live {
   painter: ((facets: Facets) => boolean) | null = null;
   private listeners = new Set<() => void>();
   private waiting: Wanted | null = null;
+  private known: Facets | null = null;
   private frame = 0;
   private busy = false;
   private again: ReturnType<typeof setTimeout> | undefined;
@@ -73,9 +73,11 @@ export class Live {
     this.ask(doc, { stamp });
   }
 
-  /** The hand is off: what it held is the plan's now. */
+  /** The hand is off: what it held is the plan's now, answered once more with all there is. */
   release() {
+    const { held } = this.state;
     this.set({ held: null });
+    if (held) this.ask(held);
   }
 
   ask(doc: Plan, { ready = false, stamp = performance.now() } = {}) {
@@ -83,39 +85,43 @@ export class Live {
     if (!this.busy) void this.work();
   }
 
+  /** The next is on its way before the page follows the last: it is drawn while the server works. */
   private async work() {
     this.busy = true;
+    let follow: (() => void) | undefined;
     for (let next = this.waiting; next; next = this.waiting) {
       this.waiting = null;
-      await this.answer(next);
+      const answer = this.answer(next);
+      follow?.();
+      follow = await answer;
     }
+    follow?.();
     this.busy = false;
   }
 
-  private async answer({ doc, ready, stamp }: Wanted) {
+  /** Ask and paint; returns what is left for the page to follow. */
+  private async answer({ doc, ready, stamp }: Wanted): Promise<() => void> {
     const sent = performance.now();
     try {
-      const out = await ask(
-        api.POST("/api/plans/live", {
-          body: {
-            document: { ...doc },
-            mesh: this.state.facets?.mesh ?? "",
-            ready,
-            drag: drag("live"),
-          },
-        }),
-      );
+      const out = await post({
+        document: doc,
+        mesh: this.known?.mesh ?? "",
+        ready,
+        brief: this.state.held !== null,
+      });
       const answered = performance.now();
-      const facets = out.field ? decode(out.field.shown, this.state.facets) : null;
+      const facets = out.field ? decode(out.field.shown, this.known) : null;
+      this.known = facets ?? this.known;
       if (facets && this.painter?.(facets) && !ready) {
         const detail = { waited: sent - stamp, answered: answered - sent };
         performance.measure("yb.live", { start: stamp, end: performance.now(), detail });
       }
-      this.set({ doc, read: out.read, field: out.field, facets, lost: false, problem: "" });
+      return () =>
+        this.set({ doc, read: out.read, field: out.field, facets, lost: false, problem: "" });
     } catch (e) {
-      if (e instanceof Away) this.lose(doc);
-      else if (!(e instanceof Refused && e.problem.type.endsWith("superseded")))
-        this.set({ problem: e instanceof Error ? e.message : String(e) });
+      if (e instanceof Away) return () => this.lose(doc);
+      if (e instanceof Refused && e.problem.type.endsWith("superseded")) return () => {};
+      return () => this.set({ problem: e instanceof Error ? e.message : String(e) });
     }
   }
 
@@ -130,6 +136,28 @@ export class Live {
     clearTimeout(this.again);
     this.waiting = null;
   }
+}
+
+/** By itself, since the fetch has to be begun at once and not after a turn of the loop. */
+async function post(body: {
+  document: Plan;
+  mesh: string;
+  ready: boolean;
+  brief: boolean;
+}): Promise<Schemas["LiveOut"]> {
+  let response: Response;
+  try {
+    response = await fetch("/api/plans/live", {
+      method: "POST",
+      headers: { "Content-Type": "application/json" },
+      body: JSON.stringify({ ...body, drag: drag("live") }),
+    });
+  } catch {
+    throw new Away();
+  }
+  if (response.ok) return (await response.json()) as Schemas["LiveOut"];
+  if (response.status >= 500) throw new Away();
+  throw new Refused((await response.json()) as Problem);
 }
 
 export const LiveContext = createContext<Live | null>(null);
