@@ -2,7 +2,7 @@
 PY := .venv/bin/python
 STAMPS := .stamps
 .DEFAULT_GOAL := help
-.PHONY: help demo test dev serve build check types bench setup chromium clean
+.PHONY: help demo test dev serve build check types bench setup chromium pango clean
 
 help:            ## list what there is
 	@grep -E '^[a-z]+:.*##' Makefile | sed 's/:.*##/\t/' | expand -t 12
@@ -24,17 +24,23 @@ $(STAMPS)/web: $(STAMPS)/node $(shell find web/src web/public web/index.html web
 setup: $(STAMPS)/python $(STAMPS)/node ## virtual environment and packages
 build: $(STAMPS)/web                   ## the page, into yellowbath/web_dist
 
-demo: $(STAMPS)/python $(STAMPS)/web   ## set up, seed the demo shop once, serve it on loopback
+demo: $(STAMPS)/python $(STAMPS)/web pango ## set up, seed the demo shop once, serve it on loopback
 	.venv/bin/yellowbath demo
 
-serve: $(STAMPS)/python $(STAMPS)/web  ## serve your own shop from ./shop-data
+serve: $(STAMPS)/python $(STAMPS)/web pango ## serve your own shop from ./shop-data
 	.venv/bin/yellowbath serve --data shop-data
 
 chromium:
 	@command -v chromium >/dev/null || (apt-get update -qq && apt-get install -y -qq --no-install-recommends chromium) || \
 	 (sudo apt-get update -qq && sudo apt-get install -y -qq --no-install-recommends chromium)
 
-test: $(STAMPS)/python $(STAMPS)/web chromium ## set up where missing, then all tests
+# what sets the type of the PDF sheets; comes with chromium too
+pango:
+	@ldconfig -p | grep -q libpangoft2 || (apt-get update -qq && apt-get install -y -qq --no-install-recommends libpangoft2-1.0-0) || \
+	 (sudo apt-get update -qq && sudo apt-get install -y -qq --no-install-recommends libpangoft2-1.0-0) || \
+	 echo "Without Pango there are no PDF sheets; everything else works."
+
+test: $(STAMPS)/python $(STAMPS)/web chromium pango ## set up where missing, then all tests
 	$(PY) -W error::DeprecationWarning:yellowbath -m tests.run
 
 dev: setup                             ## server and page with reload, on demo data

@@ -187,7 +187,7 @@ class Workbench(BrowserCase):
         self.drag(page, "a1", 40, -15)
         page.wait_for_selector("#stage:not([data-live=settled])")
         self.settled(page)
-        page.get_by_role("button", name="From the side").click()
+        page.get_by_role("button", name="Side", exact=True).click()
         self.drag(page, "tide", 0, 20)
         self.settled(page)
         self.assertLess(self.held(page)["tank"]["level_m"], 0.25)

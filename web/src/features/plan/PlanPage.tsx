@@ -31,7 +31,7 @@ import { Live, LiveContext } from "./stage/live";
 import { type MapKind, Stage, useShown } from "./stage/Stage";
 import { TakeAlong } from "./TakeAlong";
 import { type Field, useField } from "./useField";
-import { forgetDraft, usePlanDraft } from "./usePlanDraft";
+import { forgetDraft, type Saved, usePlanDraft } from "./usePlanDraft";
 import { Variants } from "./Variants";
 
 export function PlanPage() {
@@ -59,7 +59,9 @@ function NewPlan() {
       />
     );
   if (!start.data) return <Loading what="an empty plan" />;
-  return <Editor planId="new" saved={{ doc: start.data.document as Plan, base: 0 }} />;
+  return (
+    <Editor planId="new" saved={{ doc: start.data.document as Plan, base: 0, read: start.data }} />
+  );
 }
 
 function SavedPlan({ planId }: { planId: string }) {
@@ -74,7 +76,11 @@ function SavedPlan({ planId }: { planId: string }) {
   return (
     <Editor
       planId={planId}
-      saved={{ doc: plan.data.read.document as Plan, base: plan.data.revision }}
+      saved={{
+        doc: plan.data.read.document as Plan,
+        base: plan.data.revision,
+        read: plan.data.read,
+      }}
     />
   );
 }
@@ -94,7 +100,7 @@ function useSave(planId: string, doc: Plan, base: number, onSaved: (p: PlanOut) 
   });
 }
 
-function Editor({ planId, saved }: { planId: string; saved: { doc: Plan; base: number } }) {
+function Editor({ planId, saved }: { planId: string; saved: Saved }) {
   const { draft, dispatch, put, type, quick, answer, restored } = usePlanDraft(planId, saved);
   const [live] = useState(() => new Live());
   const [kind, setKind] = useState<MapKind>("density");

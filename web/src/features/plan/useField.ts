@@ -48,6 +48,7 @@ export function useField(doc: Plan, ready: boolean, sight: boolean): Field {
     }),
     retry: askAgain,
     staleTime: Number.POSITIVE_INFINITY,
+    gcTime: 20_000, // undo finds the last few again; a long evening of dragging fills no memory
     placeholderData: keepPreviousData,
   });
   const out = field.data?.out;

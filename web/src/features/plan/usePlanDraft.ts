@@ -1,6 +1,6 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useReducer, useState } from "react";
-import { api, ask, type Plan } from "@/shared/api/client";
+import { api, ask, type Plan, type ReadOut } from "@/shared/api/client";
 
 /** A plan under the hand: the document, what it started from, and the way back and forth. */
 export interface Draft {
@@ -115,11 +115,19 @@ export function forgetDraft(planId: string) {
   localStorage.removeItem(draftKey(planId));
 }
 
+/** A plan as it was opened, with the answer that came with it. */
+export interface Saved {
+  doc: Plan;
+  base: number;
+  read: ReadOut;
+}
+
 /** Edit a plan; every change is kept on this device at once and answered by the server. */
-export function usePlanDraft(planId: string, saved: { doc: Plan; base: number }) {
+export function usePlanDraft(planId: string, saved: Saved) {
   const [draft, dispatch] = useReducer(step, null, (): Draft => {
     const kept = stored(planId);
-    return { ...(kept ?? saved), past: [], future: [], dirty: kept !== null };
+    const from = kept ?? { doc: saved.doc, base: saved.base };
+    return { ...from, past: [], future: [], dirty: kept !== null };
   });
   const restored = useMemo(() => stored(planId) !== null, [planId]);
   useEffect(() => {
@@ -138,7 +146,7 @@ export function usePlanDraft(planId: string, saved: { doc: Plan; base: number })
     },
     placeholderData: keepPreviousData,
     staleTime: Number.POSITIVE_INFINITY,
-    gcTime: 60_000,
+    gcTime: 20_000,
   });
 
   const put = useCallback(
@@ -149,7 +157,8 @@ export function usePlanDraft(planId: string, saved: { doc: Plan; base: number })
     (pointer: string, text: string) => dispatch({ do: "type", pointer, text }),
     [],
   );
-  return { draft, dispatch, put, type, quick: answer.data, answer, restored };
+  const quick = answer.data ?? (draft.doc === saved.doc ? saved.read : undefined);
+  return { draft, dispatch, put, type, quick, answer, restored };
 }
 
 /** A value once it has rested for a moment. */

@@ -231,7 +231,7 @@ export function PieceSection() {
 }
 
 /** Regions that are painted or taped over, so that no current reaches them. */
-function Masks({ at, k }: { at: string; k: number }) {
+export function Masks({ at, k }: { at: string; k: number }) {
   const { doc, read, put } = usePlan();
   const regions = read?.document.pieces?.[k]?.regions ?? [];
   const masked = doc.pieces?.[k]?.masked ?? [];

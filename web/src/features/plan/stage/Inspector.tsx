@@ -4,6 +4,7 @@ import type { Plan, SceneOut } from "@/shared/api/client";
 import { ruled } from "@/shared/scene/shape";
 import { PlanContext, usePlan } from "../context";
 import { Amount, Choice } from "../fields";
+import { Masks } from "../sections/PieceSection";
 import { putAt } from "../usePlanDraft";
 import { useHand } from "./hand";
 import { fromEdges } from "./model";
@@ -180,6 +181,7 @@ function PieceFields({
       >
         To the middle
       </button>
+      <Masks at={`/pieces/${k}/masked`} k={k} />
     </>
   );
 }

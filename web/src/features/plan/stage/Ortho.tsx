@@ -1,4 +1,11 @@
-import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from "react";
+import {
+  type KeyboardEvent,
+  type PointerEvent,
+  useEffect,
+  useLayoutEffect,
+  useRef,
+  useState,
+} from "react";
 import type { SceneOut } from "@/shared/api/client";
 import type { Facets } from "@/shared/scene/facets";
 import { type Flat, fill, flatten, type Side } from "@/shared/scene/flat";
@@ -51,10 +58,12 @@ export function Ortho(props: OrthoProps) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const flat = useRef<Flat | null>(null);
   const [size, setSize] = useState<Point>([0, 0]);
-  useEffect(() => {
+  useLayoutEffect(() => {
     const box = frame.current;
     if (!box) return;
-    const watch = new ResizeObserver(() => setSize([box.clientWidth, box.clientHeight]));
+    const measure = () => setSize([box.clientWidth, box.clientHeight]);
+    measure();
+    const watch = new ResizeObserver(measure);
     watch.observe(box);
     return () => watch.disconnect();
   }, []);
@@ -77,7 +86,7 @@ export function Ortho(props: OrthoProps) {
   }, [facets, top, side, du, dv, w, h, k]);
   return (
     <figure className="m-0 flex min-h-0 min-w-0 flex-col">
-      <div ref={frame} className="relative min-h-0 flex-1 touch-none overflow-hidden bg-sheet">
+      <div ref={frame} className="relative min-h-0 flex-1 touch-pan-y overflow-hidden bg-sheet">
         {size[0] > 0 && <Under {...props} p={p} />}
         <canvas ref={canvas} className="pointer-events-none absolute inset-0 h-full w-full" />
         {size[0] > 0 && <Over {...props} p={p} />}
@@ -111,7 +120,7 @@ function Under({ side, scene, facets, p }: OrthoProps & { p: Paper }) {
       <path
         d={`${wallPath(scene, side, p, scene.level_m)}z`}
         fill="var(--liquid)"
-        fillOpacity={0.9}
+        fillOpacity={0.32}
       />
       {side !== "above" && (
         <path
@@ -219,7 +228,7 @@ function Over(props: OrthoProps & { p: Paper }) {
     "aria-label": words,
     "aria-pressed": sameGrip(selected, grip),
     "data-grip": "id" in grip ? grip.id : "tide",
-    className: "cursor-grab outline-none [&:focus-visible>.ring]:opacity-100",
+    className: "cursor-grab touch-none outline-none [&:focus-visible>.ring]:opacity-100",
     onPointerDown: grab(grip),
     onPointerMove: drag,
     onPointerUp: drop,
@@ -270,7 +279,7 @@ function Over(props: OrthoProps & { p: Paper }) {
               side={side}
               p={p}
               on={on}
-              ink={props.alarm && on ? "var(--stop)" : "var(--on-liquid)"}
+              ink={props.alarm && on ? "var(--stop)" : "var(--ink)"}
             />
             {on && side === "above" && (
               <g onPointerDown={grab(grip, true)} className="cursor-alias">
@@ -449,7 +458,7 @@ function Anode({
       fontSize="13"
       className="sign pointer-events-none"
       textAnchor="middle"
-      fill={side === "above" ? "var(--on-liquid)" : "var(--ink)"}
+      fill="var(--ink)"
     >
       +{n}
     </text>
@@ -473,7 +482,7 @@ function Anode({
           />
         ) : (
           <>
-            {tag && <circle cx={x} cy={y} r={Math.max(w, h, 16)} fill="transparent" />}
+            {tag && <circle cx={x} cy={y} r={Math.max(w, h, 21)} fill="transparent" />}
             {r.kind === "rod" ? (
               <circle cx={x} cy={y} r={Math.max(w, 4)} {...look} />
             ) : (

@@ -110,8 +110,8 @@ export function Stage({
             <legend className="sr-only">View</legend>
             {(
               [
-                ["above", "From above"],
-                ["upright", "From the side"],
+                ["above", "Above"],
+                ["upright", "Side"],
                 ["solid", "3-D"],
               ] as const
             ).map(([id, name]) => (
