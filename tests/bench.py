@@ -13,7 +13,7 @@ import time
 from collections.abc import Callable, Iterator
 from pathlib import Path
 
-from tests import bench_field
+from tests import bench_field, bench_live
 from tests.server import Server
 from tests.shops import QUIET
 from yellowbath.core.field.estimate import rectangle_neumann
@@ -79,6 +79,7 @@ def main() -> None:
     line("Neumann function, 400-term series, CPU", plain, f"{plain[0] / closed[0]:.0f} x the above")
     field()
     bench_field.main()
+    bench_live.main()
     with tempfile.TemporaryDirectory() as folder:
         server = Server(Path(folder))
         start = time.perf_counter()

@@ -17,6 +17,7 @@ import { BenchCard } from "./BenchCard";
 import { PlanContext } from "./context";
 import { Dips } from "./Dips";
 import { Dipstick } from "./Dipstick";
+import { Expect } from "./Expect";
 import { Revisions } from "./Revisions";
 import { Counsel, PlaceForMe, TurnPlan } from "./Searches";
 import { Stale } from "./Stale";
@@ -29,7 +30,7 @@ import { ScrapSection } from "./sections/ScrapSection";
 import { TankSection } from "./sections/TankSection";
 import { Live, LiveContext } from "./stage/live";
 import { type MapKind, Stage, useShown } from "./stage/Stage";
-import { TakeAlong } from "./TakeAlong";
+import { TakeAlong, type Turn } from "./TakeAlong";
 import { type Field, useField } from "./useField";
 import { forgetDraft, type Saved, usePlanDraft } from "./usePlanDraft";
 import { Variants } from "./Variants";
@@ -104,6 +105,7 @@ function Editor({ planId, saved }: { planId: string; saved: Saved }) {
   const { draft, dispatch, put, type, quick, answer, restored } = usePlanDraft(planId, saved);
   const [live] = useState(() => new Live());
   const [kind, setKind] = useState<MapKind>("density");
+  const [turns, setTurns] = useState<Turn[]>([]); // as last worked out, for the bench card
   const field = useField(draft.doc, Boolean(quick?.answer), kind === "sight");
   const solved = !field.busy && !field.error ? field.data?.read.answer : undefined;
   const read = useMemo(
@@ -187,7 +189,7 @@ function Editor({ planId, saved }: { planId: string; saved: Saved }) {
             >
               <Columns2 size={18} aria-hidden="true" /> Try a variant
             </button>
-            <TakeAlong planId={planId} />
+            <TakeAlong planId={planId} turns={turns} />
             <button
               type="button"
               className="btn btn-small"
@@ -244,7 +246,7 @@ function Editor({ planId, saved }: { planId: string; saved: Saved }) {
                   <div className="space-y-3">
                     <h2 className="text-2xl">Search further</h2>
                     {movable && <PlaceForMe />}
-                    <TurnPlan />
+                    <TurnPlan tell={setTurns} />
                   </div>
                 </div>
               )}
@@ -277,73 +279,6 @@ function Editor({ planId, saved }: { planId: string; saved: Saved }) {
       </PlanContext.Provider>
     </LiveContext.Provider>
   );
-}
-
-/** What to expect of the bath on the screen, be it the hand's or the plan's. */
-function Expect({
-  read,
-  field,
-  answer,
-  faults,
-}: {
-  read: ReadOut | undefined;
-  field: Field;
-  answer: { error: Error | null; isPlaceholderData: boolean; refetch: () => unknown };
-  faults: number;
-}) {
-  return (
-    <aside
-      aria-label="What to expect"
-      id="expect"
-      className="border-t-2 border-line bg-sheet p-4 lg:sticky lg:top-[78px] lg:max-h-[calc(100dvh-90px)] lg:self-start lg:overflow-auto"
-    >
-      <h2 className="mb-2 text-2xl">What to expect</h2>
-      {answer.error && <Trouble error={answer.error} again={() => void answer.refetch()} />}
-      {faults > 0 && (
-        <p className="mb-2 text-sm font-semibold">
-          {faults === 1 ? "One field cannot" : `${faults} fields cannot`} be read; its last good
-          value is used here.
-        </p>
-      )}
-      {read?.answer ? (
-        <Figures read={read} field={field} stale={answer.isPlaceholderData} />
-      ) : (
-        <p>{read?.trouble ?? "Working it out …"}</p>
-      )}
-    </aside>
-  );
-}
-
-function Figures({ read, field, stale }: { read: ReadOut; field: Field; stale: boolean }) {
-  const shown = useShown(read, field);
-  const answer = useNowAndThen(shown.answer, 300);
-  return (
-    <>
-      <p
-        className="-mt-2 mb-2 text-sm text-ink-2"
-        role="status"
-        data-solving={shown.how !== "settled"}
-      >
-        {shown.words}
-      </p>
-      <AnswerPanel answer={answer} stale={stale && shown.how === "quick"} field={field} />
-    </>
-  );
-}
-
-/** A value that follows at once when it rests and at most so often [ms] while it keeps changing. */
-function useNowAndThen<T>(value: T, ms: number): T {
-  const [shown, setShown] = useState(value);
-  const last = useRef(0);
-  useEffect(() => {
-    const due = Math.max(last.current + ms - performance.now(), 0);
-    const timer = setTimeout(() => {
-      last.current = performance.now();
-      setShown(value);
-    }, due);
-    return () => clearTimeout(timer);
-  }, [value, ms]);
-  return shown;
 }
 
 function GoButton({

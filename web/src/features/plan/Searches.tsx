@@ -3,6 +3,7 @@ import type { FigureOut, Schemas } from "@/shared/api/client";
 import { useSearch } from "@/shared/api/search";
 import { Num } from "@/shared/ui/Num";
 import { usePlan } from "./context";
+import type { Turn } from "./TakeAlong";
 import { putAt } from "./usePlanDraft";
 
 type Searching = ReturnType<typeof useSearch>;
@@ -91,11 +92,14 @@ function Effects({ before, after }: { before: Schemas["SideOut"]; after: Schemas
 }
 
 /** Which poses for what shares of the time. */
-export function TurnPlan() {
+export function TurnPlan({ tell }: { tell: (turns: Turn[]) => void }) {
   const { doc, replace } = usePlan();
   const search = useSearch("/api/plans/turns");
   useFresh(search);
   const found = search.line?.turns;
+  useEffect(() => {
+    tell(found?.poses.map((p) => ({ words: p.words, seconds: p.time.value_si })) ?? []);
+  }, [found, tell]);
   const first = found?.poses[0];
   const planned = first?.words === "As planned";
   return (

@@ -1,0 +1,450 @@
+import type { SceneOut } from "@/shared/api/client";
+import type { Side } from "@/shared/scene/flat";
+import { halfAt, type Point, ruled } from "@/shared/scene/shape";
+import { fromEdges } from "./model";
+import type { Guide } from "./moves";
+import type { OrthoProps } from "./Ortho";
+import { type Paper, wallPath } from "./paper";
+
+export function GuideLine({ g, side, p }: { g: Guide; side: Side; p: Paper }) {
+  const across = (g.axis === "x") === (side !== "end");
+  if (side !== "above" && !across) return null;
+  const d = across ? `M${p.x(g.at)} 0V${p.h}` : `M0 ${p.y(g.at)}H${p.w}`;
+  return (
+    <g>
+      <path d={d} stroke="var(--focus)" strokeWidth="1" strokeDasharray="6 3" />
+      <text
+        x={across ? p.x(g.at) + 4 : p.w - 4}
+        y={across ? 12 : p.y(g.at) - 4}
+        textAnchor={across ? "start" : "end"}
+        fontSize="12"
+        className="sign"
+        fill="var(--focus)"
+      >
+        {g.why}
+      </text>
+    </g>
+  );
+}
+
+type PieceBox = SceneOut["pieces"][number];
+
+export function Box({
+  q,
+  side,
+  p,
+  on,
+  ink,
+}: {
+  q: PieceBox;
+  side: Side;
+  p: Paper;
+  on: boolean;
+  ink: string;
+}) {
+  const look = {
+    fill: "transparent",
+    stroke: ink,
+    strokeWidth: on ? 2.5 : 1,
+    strokeDasharray: on ? undefined : "4 3",
+  };
+  const least = 14;
+  if (side === "above") {
+    const [x, y] = [p.x(q.x_m), p.y(q.y_m)];
+    const [w, h] = [q.foot_x_m * p.k, q.foot_y_m * p.k];
+    const [gw, gh] = [Math.max(w, least), Math.max(h, least)];
+    return (
+      <g transform={`rotate(${-q.turn_deg} ${x} ${y})`}>
+        <rect x={x - gw / 2} y={y - gh / 2} width={gw} height={gh} fill="transparent" />
+        <rect x={x - w / 2} y={y - h / 2} width={w} height={h} {...look} />
+        <rect
+          className="ring opacity-0"
+          x={x - gw / 2 - 4}
+          y={y - gh / 2 - 4}
+          width={gw + 8}
+          height={gh + 8}
+          fill="none"
+          stroke="var(--focus)"
+          strokeWidth="3"
+        />
+      </g>
+    );
+  }
+  const u = side === "front" ? q.x_m : q.y_m;
+  const wide = (side === "front" ? q.size_x_m : q.size_y_m) * p.k;
+  const [gw, tall] = [Math.max(wide, least), q.size_z_m * p.k];
+  const y = p.y(q.bottom_m + q.size_z_m);
+  return (
+    <g>
+      <rect
+        x={p.x(u) - gw / 2}
+        y={y}
+        width={gw}
+        height={Math.max(tall, least)}
+        fill="transparent"
+      />
+      <rect x={p.x(u) - wide / 2} y={y} width={wide} height={tall} {...look} />
+      <rect
+        className="ring opacity-0"
+        x={p.x(u) - gw / 2 - 4}
+        y={y - 4}
+        width={gw + 8}
+        height={tall + 8}
+        fill="none"
+        stroke="var(--focus)"
+        strokeWidth="3"
+      />
+    </g>
+  );
+}
+
+export function TurnKnob({ q, p }: { q: PieceBox; p: Paper }) {
+  const turn = (q.turn_deg * Math.PI) / 180;
+  const far = (q.foot_x_m * p.k) / 2 + 20;
+  const [x, y] = [p.x(q.x_m) + far * Math.cos(turn), p.y(q.y_m) - far * Math.sin(turn)];
+  return (
+    <g>
+      <circle cx={x} cy={y} r={16} fill="transparent" />
+      <circle cx={x} cy={y} r={7} fill="var(--sheet)" stroke="var(--ink)" strokeWidth="2" />
+      <path
+        d={`M${x - 3} ${y + 1}a3.4 3.4 0 1 1 3 2.4`}
+        fill="none"
+        stroke="var(--ink)"
+        strokeWidth="1.3"
+      />
+    </g>
+  );
+}
+
+type Rod = SceneOut["rods"][number];
+
+export function Anode({
+  r,
+  n,
+  scene,
+  side,
+  p,
+  on,
+  ink,
+}: {
+  ink: string;
+  r: Rod;
+  n: number;
+  scene: SceneOut;
+  side: Side;
+  p: Paper;
+  on: boolean;
+}) {
+  const look = { fill: "var(--steel)", stroke: ink, strokeWidth: on ? 3 : 1.2 };
+  const turn = (r.turn_deg * Math.PI) / 180;
+  const label = (x: number, y: number) => (
+    <text
+      x={x}
+      y={y}
+      fontSize="13"
+      className="sign pointer-events-none"
+      textAnchor="middle"
+      fill="var(--ink)"
+    >
+      +{n}
+    </text>
+  );
+  if (side === "above") {
+    const [x, y] = [p.x(r.x_m), p.y(r.y_m)];
+    const [w, h] = [Math.max(r.half_x_m * p.k, 2), Math.max(r.half_y_m * p.k, 2)];
+    const inward = Math.hypot(r.x_m, r.y_m) || 1;
+    const tag = r.kind === "rod" || r.kind === "plate";
+    const off = tag ? Math.max(w, h) + 10 : 0;
+    return (
+      <g>
+        {r.kind === "ring" ? (
+          <circle
+            cx={x}
+            cy={y}
+            r={w}
+            fill="none"
+            stroke="var(--steel)"
+            strokeWidth={Math.max(r.diameter_m * p.k, 3)}
+          />
+        ) : (
+          <>
+            {tag && <circle cx={x} cy={y} r={Math.max(w, h, 21)} fill="transparent" />}
+            {r.kind === "rod" ? (
+              <circle cx={x} cy={y} r={Math.max(w, 4)} {...look} />
+            ) : (
+              <rect
+                x={x - w}
+                y={y - h}
+                width={2 * w}
+                height={2 * h}
+                transform={`rotate(${-r.turn_deg} ${x} ${y})`}
+                {...look}
+              />
+            )}
+            <circle
+              className="ring opacity-0"
+              cx={x}
+              cy={y}
+              r={Math.max(w, h) + 6}
+              fill="none"
+              stroke="var(--focus)"
+              strokeWidth="3"
+            />
+          </>
+        )}
+        {label(x - (r.x_m / inward) * off * 1.3, y + (r.y_m / inward) * off + 4)}
+      </g>
+    );
+  }
+  const half =
+    side === "front"
+      ? Math.abs(r.half_x_m * Math.cos(turn)) + Math.abs(r.half_y_m * Math.sin(turn))
+      : Math.abs(r.half_x_m * Math.sin(turn)) + Math.abs(r.half_y_m * Math.cos(turn));
+  const u = p.x(side === "front" ? r.x_m : r.y_m);
+  const w = Math.max(half * p.k, 2);
+  const top = p.y(r.high_m ?? scene.height_m * 1.05);
+  const tall = Math.max(p.y(r.low_m) - top, 2);
+  const nearer = side === "front" ? r.y_m < 0 : r.x_m > 0;
+  return (
+    <g>
+      <rect
+        x={u - Math.max(w, 10)}
+        y={top}
+        width={2 * Math.max(w, 10)}
+        height={tall}
+        fill="transparent"
+      />
+      <rect
+        x={u - w}
+        y={top}
+        width={2 * w}
+        height={tall}
+        {...look}
+        fillOpacity={nearer ? 0.55 : 0.25}
+        strokeDasharray={nearer ? undefined : "4 3"}
+      />
+      <rect
+        className="ring opacity-0"
+        x={u - w - 4}
+        y={top - 4}
+        width={2 * w + 8}
+        height={tall + 8}
+        fill="none"
+        stroke="var(--focus)"
+        strokeWidth="3"
+      />
+      {label(u + (nearer ? -9 : 9), top - 3)}
+    </g>
+  );
+}
+
+export function Tide({
+  scene,
+  side,
+  p,
+  on,
+}: {
+  scene: SceneOut;
+  side: Side;
+  p: Paper;
+  on: boolean;
+}) {
+  const half = halfAt(scene, scene.level_m)[side === "front" ? 0 : 1];
+  const y = p.y(scene.level_m);
+  const [left, right] = [p.x(-half), p.x(half)];
+  return (
+    <g className="cursor-ns-resize">
+      <rect x={left} y={y - 8} width={right - left} height={16} fill="transparent" />
+      <path
+        d={`M${left - 6} ${y}H${right + 14}`}
+        stroke="var(--ink)"
+        strokeWidth={on ? 2.6 : 1.4}
+        strokeDasharray="8 3"
+      />
+      <path
+        d={`M${right + 2} ${y}l12 -7v14z`}
+        fill="var(--liquid)"
+        stroke="var(--ink)"
+        strokeWidth="1.5"
+      />
+      <rect
+        className="ring opacity-0"
+        x={left - 8}
+        y={y - 9}
+        width={right - left + 26}
+        height={18}
+        fill="none"
+        stroke="var(--focus)"
+        strokeWidth="3"
+      />
+    </g>
+  );
+}
+
+/** Rules from the rim's edges, or from the floor, to what is in the hand or chosen. */
+export function Dims({ side, scene, p, selected, system }: OrthoProps & { p: Paper }) {
+  if (side === "above") {
+    const list: readonly { id: string; x_m: number; y_m: number }[] =
+      selected?.kind === "piece" ? scene.pieces : scene.rods;
+    const it =
+      selected && "id" in selected ? list.find((x) => x.id === selected.id) : scene.rods[0];
+    if (!it) return null;
+    const half = scene.round ? scene.rim_x_m / 2 : scene.rim_y_m / 2;
+    const d = fromEdges(scene, it.x_m, it.y_m);
+    const [left, foot] = [p.x(-scene.rim_x_m / 2), p.y(-half)];
+    return (
+      <g className="pointer-events-none">
+        <Rule
+          a={[left, foot + 22]}
+          b={[p.x(it.x_m), foot + 22]}
+          from={[left, foot]}
+          to={[p.x(it.x_m), p.y(it.y_m)]}
+          text={ruled(d.left, system)}
+        />
+        <Rule
+          a={[left - 16, foot]}
+          b={[left - 16, p.y(it.y_m)]}
+          from={[left, foot]}
+          to={[p.x(it.x_m), p.y(it.y_m)]}
+          text={ruled(d.front, system)}
+        />
+      </g>
+    );
+  }
+  const q =
+    scene.pieces.find((x) => selected && "id" in selected && x.id === selected.id) ??
+    scene.pieces[0];
+  const wall = p.x(-halfAt(scene, scene.height_m)[side === "front" ? 0 : 1]);
+  const floor = p.y(0);
+  return (
+    <g className="pointer-events-none">
+      <Rule
+        a={[wall - 28, floor]}
+        b={[wall - 28, p.y(scene.level_m)]}
+        text={ruled(scene.level_m, system)}
+      />
+      {q && (
+        <Rule
+          a={[wall - 10, floor]}
+          b={[wall - 10, p.y(q.bottom_m)]}
+          text={ruled(q.bottom_m, system)}
+        />
+      )}
+      {q && (
+        <Rule
+          a={[
+            p.x(-(side === "front" ? scene.rim_x_m / 2 : halfAt(scene, scene.height_m)[1])),
+            floor + 22,
+          ]}
+          b={[p.x(side === "front" ? q.x_m : q.y_m), floor + 22]}
+          text={ruled(
+            side === "front" ? scene.rim_x_m / 2 + q.x_m : halfAt(scene, scene.height_m)[1] + q.y_m,
+            system,
+          )}
+        />
+      )}
+    </g>
+  );
+}
+
+/** One dimension: its line with ticks, the thin lines that lead to it, and its length. */
+function Rule({
+  a,
+  b,
+  from,
+  to,
+  text,
+}: {
+  a: Point;
+  b: Point;
+  from?: Point;
+  to?: Point;
+  text: string;
+}) {
+  const upright = a[0] === b[0];
+  const tick = (c: Point) => (upright ? `M${c[0] - 4} ${c[1]}h8` : `M${c[0]} ${c[1] - 4}v8`);
+  const [mx, my] = [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2];
+  const lead = (c: Point, d: Point) =>
+    upright ? `M${c[0]} ${c[1]}H${d[0]}` : `M${c[0]} ${c[1]}V${d[1]}`;
+  return (
+    <g>
+      <path
+        d={`M${a[0]} ${a[1]}L${b[0]} ${b[1]}${tick(a)}${tick(b)}`}
+        stroke="var(--ink)"
+        strokeWidth="1.2"
+      />
+      {from && to && (
+        <path
+          d={lead(from, a) + lead(to, b)}
+          stroke="var(--ink)"
+          strokeWidth="0.7"
+          strokeDasharray="2 3"
+          opacity="0.6"
+        />
+      )}
+      <text
+        x={mx}
+        y={my}
+        dy={upright ? -3 : 14}
+        transform={upright ? `rotate(-90 ${mx} ${my})` : undefined}
+        textAnchor="middle"
+        fontSize="14"
+        className="sign"
+        fill="var(--ink)"
+        stroke="var(--sheet)"
+        strokeWidth="3"
+        paintOrder="stroke"
+      >
+        {text}
+      </text>
+    </g>
+  );
+}
+
+export function Under({ side, scene, facets, p }: OrthoProps & { p: Paper }) {
+  const across = (x: number, y: number) => (side === "end" ? y : x);
+  return (
+    <svg className="absolute inset-0 h-full w-full" aria-hidden="true">
+      <path
+        d={`${wallPath(scene, side, p, scene.level_m)}z`}
+        fill="var(--liquid)"
+        fillOpacity={0.32}
+      />
+      {side !== "above" && (
+        <path
+          d={`M${p.x(-scene.rim_x_m / 2) - 8} ${p.y(scene.height_m * 1.05)}H${p.x(scene.rim_x_m / 2) + 8}${scene.pieces
+            .map((q) => {
+              const u = p.x(across(q.x_m, q.y_m));
+              return `M${u} ${p.y(scene.height_m * 1.05)}V${p.y(q.bottom_m + q.size_z_m)}`;
+            })
+            .join("")}`}
+          stroke="var(--line)"
+          strokeWidth="2"
+        />
+      )}
+      {!facets &&
+        scene.pieces.map((q) =>
+          side === "above" ? (
+            <rect
+              key={q.id}
+              x={p.x(q.x_m) - (q.foot_x_m * p.k) / 2}
+              y={p.y(q.y_m) - (q.foot_y_m * p.k) / 2}
+              width={q.foot_x_m * p.k}
+              height={Math.max(q.foot_y_m * p.k, 2)}
+              transform={`rotate(${-q.turn_deg} ${p.x(q.x_m)} ${p.y(q.y_m)})`}
+              fill="var(--rust)"
+            />
+          ) : (
+            <rect
+              key={q.id}
+              x={p.x(across(q.x_m - q.size_x_m / 2, q.y_m - q.size_y_m / 2))}
+              y={p.y(q.bottom_m + q.size_z_m)}
+              width={Math.max((side === "end" ? q.size_y_m : q.size_x_m) * p.k, 2)}
+              height={q.size_z_m * p.k}
+              fill="var(--rust)"
+            />
+          ),
+        )}
+    </svg>
+  );
+}
