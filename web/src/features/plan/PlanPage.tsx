@@ -2,17 +2,9 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Columns2, Redo2, Save, Undo2 } from "lucide-react";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useNavigate, useParams } from "react-router";
-import {
-  api,
-  ask,
-  keys,
-  type Plan,
-  type PlanOut,
-  type ReadOut,
-  Refused,
-} from "@/shared/api/client";
+import { api, ask, keys, type Plan, type PlanOut, Refused } from "@/shared/api/client";
 import { Loading, Trouble } from "@/shared/ui/States";
-import { AnswerPanel, ShortAnswer } from "./AnswerPanel";
+import { ShortAnswer } from "./AnswerPanel";
 import { BenchCard } from "./BenchCard";
 import { PlanContext } from "./context";
 import { Dips } from "./Dips";
@@ -29,9 +21,9 @@ import { PowerSection } from "./sections/PowerSection";
 import { ScrapSection } from "./sections/ScrapSection";
 import { TankSection } from "./sections/TankSection";
 import { Live, LiveContext } from "./stage/live";
-import { type MapKind, Stage, useShown } from "./stage/Stage";
+import { type MapKind, Stage } from "./stage/Stage";
 import { TakeAlong, type Turn } from "./TakeAlong";
-import { type Field, useField } from "./useField";
+import { useField } from "./useField";
 import { forgetDraft, type Saved, usePlanDraft } from "./usePlanDraft";
 import { Variants } from "./Variants";
 

@@ -9,7 +9,7 @@ import {
 import type { SceneOut } from "@/shared/api/client";
 import type { Facets } from "@/shared/scene/facets";
 import { type Flat, fill, flatten, type Side } from "@/shared/scene/flat";
-import { halfAt, outlineAt, type Point, ruled } from "@/shared/scene/shape";
+import { type Point, ruled } from "@/shared/scene/shape";
 import { useHand } from "./hand";
 import { fromEdges } from "./model";
 import { type Grip, type Guide, sameGrip } from "./moves";
