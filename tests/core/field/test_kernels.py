@@ -136,3 +136,17 @@ class Meshes(unittest.TestCase):
         self.assertAlmostEqual(cuts[-1], 0.2)
         self.assertLess(steps[0], steps[6] / 3)
         self.assertTrue(np.isclose(snapped(cuts, 4), 0.05).any())
+
+
+class Segments(unittest.TestCase):
+    def test_a_long_thin_segment_keeps_its_potential_to_the_axis(self) -> None:
+        """Quadrature of 1/(4 pi r) with a substitution that flattens the peak; where the sum of
+        distances less the length would be lost to rounding, a difference of logarithms."""
+        half = 0.2
+        for along, apart in ((0.0, 1e-6), (0.15, 1e-8), (0.25, 1e-12), (-0.19, 1e-20)):
+            found = kernels.segment_at(along, apart, half)
+            off = math.sqrt(apart)
+            exact = math.asinh((half - along) / off) + math.asinh((half + along) / off)
+            if abs(along) > half:  # beyond its end: no peak, and no cancellation in the ratio
+                exact = math.log((abs(along) + half) / (abs(along) - half))
+            self.assertAlmostEqual(found * 4 * math.pi / exact, 1.0, places=9)

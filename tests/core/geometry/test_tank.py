@@ -1,6 +1,7 @@
 """Volumes against closed forms and against slicing."""
 
 import math
+import statistics
 import unittest
 from itertools import pairwise
 
@@ -113,3 +114,20 @@ class JugMarks(unittest.TestCase):
 class Inverting(unittest.TestCase):
     def test_bisection(self) -> None:
         self.assertAlmostEqual(invert(math.exp, 5.0, 0, 3), math.log(5))
+
+
+class Inverse(unittest.TestCase):
+    def test_a_target_is_met_however_flat_or_steep_the_way(self) -> None:
+        """Closed forms: powers, a logistic step and an error function, and ends beyond reach."""
+        for rising, back, span in (
+            (lambda x: x**9, lambda y: y ** (1 / 9), (0.0, 3.0)),
+            (lambda x: 1 / (1 + math.exp(-40 * (x - 7))), lambda y: 7 + math.log(y / (1 - y)) / 40,
+             (0.0, 100.0)),
+            (math.erf, lambda y: statistics.NormalDist().inv_cdf((y + 1) / 2) / math.sqrt(2),
+             (0.0, 6.0)),
+        ):  # fmt: skip
+            for target in (1e-3, 0.2, 0.5, 0.95):
+                found = invert(rising, target, *span)
+                self.assertAlmostEqual(found, back(target), delta=1e-9 * span[1])
+        self.assertEqual(invert(lambda x: x, -1.0, 0.0, 2.0), 0.0)
+        self.assertEqual(invert(lambda x: x, 9.0, 0.0, 2.0), 2.0)

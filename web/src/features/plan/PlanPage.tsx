@@ -139,6 +139,7 @@ function Editor({ planId, saved }: { planId: string; saved: Saved }) {
   const faults = Object.keys(read?.faults ?? {}).length;
   const stops = read?.answer?.findings.filter((f) => f.severity === "stop").length ?? 0;
 
+  const painted = usePainted();
   const staged = useLast(read?.answer ? read : undefined);
   const trouble = read?.answer ? "" : (read?.trouble ?? "Working it out …");
   const movable = draft.doc.anodes?.some((a) => a.kind === "rod" || a.kind === "plate");
@@ -232,38 +233,42 @@ function Editor({ planId, saved }: { planId: string; saved: Saved }) {
                   goBack={() => dispatch({ do: "go_back" })}
                 />
               )}
-              {read?.answer && (
-                <div className="grid gap-x-8 gap-y-4 border-t border-hair bg-sheet px-4 py-3 lg:grid-cols-[minmax(0,1.25fr)_minmax(0,1fr)]">
-                  <Counsel rested={!field.busy} />
-                  <div className="space-y-3">
-                    <h2 className="text-2xl">Search further</h2>
-                    {movable && <PlaceForMe />}
-                    <TurnPlan tell={setTurns} />
-                  </div>
-                </div>
-              )}
-              <div className="mt-4 grid grid-cols-[minmax(0,1fr)] gap-4 lg:grid-cols-[minmax(0,1fr)_minmax(21rem,25rem)]">
-                <div className="space-y-4">
-                  <PieceSection />
-                  <TankSection />
-                  <MixSection />
-                  <ScrapSection />
-                  <PowerSection />
-                  <AirSection />
-                  <CheckSection
-                    footer={
-                      <GoButton
-                        stops={stops}
-                        faults={faults}
-                        ready={Boolean(read?.answer)}
-                        busy={save.isPending || start.isPending}
-                        go={() => doSave(true)}
+              {painted && (
+                <>
+                  {read?.answer && (
+                    <div className="grid gap-x-8 gap-y-4 border-t border-hair bg-sheet px-4 py-3 lg:grid-cols-[minmax(0,1.25fr)_minmax(0,1fr)]">
+                      <Counsel rested={!field.busy} />
+                      <div className="space-y-3">
+                        <h2 className="text-2xl">Search further</h2>
+                        {movable && <PlaceForMe />}
+                        <TurnPlan tell={setTurns} />
+                      </div>
+                    </div>
+                  )}
+                  <div className="mt-4 grid grid-cols-[minmax(0,1fr)] gap-4 lg:grid-cols-[minmax(0,1fr)_minmax(21rem,25rem)]">
+                    <div className="space-y-4">
+                      <PieceSection />
+                      <TankSection />
+                      <MixSection />
+                      <ScrapSection />
+                      <PowerSection />
+                      <AirSection />
+                      <CheckSection
+                        footer={
+                          <GoButton
+                            stops={stops}
+                            faults={faults}
+                            ready={Boolean(read?.answer)}
+                            busy={save.isPending || start.isPending}
+                            go={() => doSave(true)}
+                          />
+                        }
                       />
-                    }
-                  />
-                </div>
-                <Expect read={read} field={field} answer={answer} faults={faults} />
-              </div>
+                    </div>
+                    <Expect read={read} field={field} answer={answer} faults={faults} />
+                  </div>
+                </>
+              )}
             </div>
           </div>
         </div>
@@ -306,6 +311,16 @@ function GoButton({
       </p>
     </div>
   );
+}
+
+/** Whether the page has been drawn once: the stage comes first, what lies below it follows. */
+function usePainted(): boolean {
+  const [painted, setPainted] = useState(false);
+  useEffect(() => {
+    const timer = setTimeout(() => setPainted(true), 30);
+    return () => clearTimeout(timer);
+  }, []);
+  return painted;
 }
 
 /** The last that there was: a bath without a current stays on the stage, to be moved back. */

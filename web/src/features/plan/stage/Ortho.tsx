@@ -32,6 +32,7 @@ export interface OrthoProps {
 }
 
 const NAMES = { above: "From above", front: "From the front", end: "From the right end" } as const;
+const FIXED = new Set(["ring", "bore"]);
 const PULL = 7; // px from which a line pulls
 
 export function Ortho(props: OrthoProps) {
@@ -111,6 +112,8 @@ function Over(props: OrthoProps & { p: Paper }) {
       if (e.button > 0) return;
       e.stopPropagation();
       select(grip);
+      if (grip.kind === "anode" && FIXED.has(scene.rods.find((r) => r.id === grip.id)?.kind ?? ""))
+        return; // has one place only
       const [u, v] = at(e);
       const [mu, mv] = middle(grip);
       held.current = { grip, off: [u - mu, v - mv], turning };

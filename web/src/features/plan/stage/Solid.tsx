@@ -19,6 +19,16 @@ interface SolidProps {
   map: (f: Facets) => Facets | null;
 }
 
+/** Once the browser has time, within a second; returns how to call it off. */
+function whenIdle(work: () => void): () => void {
+  if (!("requestIdleCallback" in window)) {
+    const timer = setTimeout(work, 300);
+    return () => clearTimeout(timer);
+  }
+  const asked = requestIdleCallback(work, { timeout: 1000 });
+  return () => cancelIdleCallback(asked);
+}
+
 let inks: Theme | null = null;
 window.matchMedia("(prefers-color-scheme: dark)").addEventListener("change", () => {
   inks = null;
@@ -56,20 +66,23 @@ export function Solid(props: SolidProps) {
 
   useEffect(() => {
     let gone = false;
-    import("@/shared/scene/view3d").then(
-      (m) => {
-        if (gone || !canvas.current) return;
-        try {
-          view.current = new m.View3D(canvas.current, theme);
-          setState("ready");
-        } catch {
-          setState("none"); // no WebGL here
-        }
-      },
-      () => setState("none"),
-    );
+    const fetch3d = () =>
+      import("@/shared/scene/view3d").then(
+        (m) => {
+          if (gone || !canvas.current) return;
+          try {
+            view.current = new m.View3D(canvas.current, theme);
+            setState("ready");
+          } catch {
+            setState("none"); // no WebGL here
+          }
+        },
+        () => setState("none"),
+      );
+    const waiting = whenIdle(() => void fetch3d()); // the drawings can be used meanwhile
     return () => {
       gone = true;
+      waiting();
       view.current?.stop();
       view.current = null;
     };
