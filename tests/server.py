@@ -34,14 +34,15 @@ class Server:
         self.process = subprocess.Popen(
             [*args, "--port", str(self.port)], stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL
         )
-        until = time.monotonic() + 40
+        until = time.monotonic() + 120
         while time.monotonic() < until:
             try:
                 self.get("/shop")
                 return self
             except (URLError, ConnectionError):
                 time.sleep(0.05)
-        raise TimeoutError("the server did not answer within 40 s")
+        self.kill()
+        raise TimeoutError("the server did not answer within two minutes")
 
     def kill(self) -> None:
         """kill -9: no goodbye, no clean-up."""

@@ -16,8 +16,8 @@ ROOT = Path(__file__).parents[2]
 AXE = (ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js").read_text("utf-8")
 DESK = {"width": 1280, "height": 800}
 PHONE = {"width": 390, "height": 844}
-# 3-D without a graphics card, the page itself put together by the processor
-ARGS = (
+# 3-D without a graphics card: costly, so only where it is what is tested
+IN_3D = (
     "--no-sandbox", "--use-angle=swiftshader", "--enable-unsafe-swiftshader",
     "--disable-gpu-compositing",
 )  # fmt: skip
@@ -27,6 +27,7 @@ class BrowserCase(unittest.TestCase):
     """One browser and one server a class; a fresh context a test."""
 
     command: ClassVar[str] = "serve"
+    args: ClassVar[tuple[str, ...]] = ("--no-sandbox",)
     server: ClassVar[Server]
     browser: ClassVar[Browser]
     playwright: ClassVar[Playwright]
@@ -40,7 +41,7 @@ class BrowserCase(unittest.TestCase):
         cls.playwright = sync_playwright().start()
         cls.addClassCleanup(cls.playwright.stop)
         cls.browser = cls.playwright.chromium.launch(
-            executable_path=shutil.which("chromium"), args=list(ARGS)
+            executable_path=shutil.which("chromium"), args=list(cls.args)
         )
         cls.addClassCleanup(cls.browser.close)
 

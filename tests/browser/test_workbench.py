@@ -10,7 +10,7 @@ import trimesh
 from playwright.sync_api import Page
 from pypdf import PdfReader
 
-from tests.browser.pages import AXE, PHONE, BrowserCase
+from tests.browser.pages import AXE, IN_3D, PHONE, BrowserCase
 from tests.shops import QUIET
 
 BOX: dict[str, Any] = {
@@ -241,3 +241,31 @@ class EmptyShop(BrowserCase):
         page.keyboard.press("Enter")
         page.wait_for_url("**/runs/*")
         page.get_by_label("Switch-on list").wait_for()
+
+
+class Solid(BrowserCase):
+    args = IN_3D
+
+    def test_the_tank_is_drawn_when_something_changes_and_not_in_a_loop(self) -> None:
+        made = self.server.post("/plans", {"document": BOX})
+        page = self.page(f"/plans/{made['id']}")
+        page.wait_for_selector("[data-solid=ready]", timeout=30_000)
+        page.wait_for_selector("#stage[data-live=settled]", timeout=60_000)
+        page.wait_for_timeout(1500)
+        drawn = "Number(document.querySelector('[data-solid] canvas').dataset.drawn)"
+        before = page.evaluate(drawn)
+        self.assertGreater(before, 0)
+        page.wait_for_timeout(700)
+        self.assertEqual(page.evaluate(drawn), before)
+        page.get_by_role("button", name="Back", exact=True).click()
+        page.wait_for_function(f"{drawn} > {before}")
+        # a probe reads the spot under the pointer
+        page.get_by_role("button", name="Front", exact=True).click()
+        box = page.locator("[data-solid] canvas").bounding_box()
+        assert box is not None
+        for down in range(30, 75, 5):
+            page.mouse.move(box["x"] + box["width"] * 0.44, box["y"] + box["height"] * down / 100)
+            page.wait_for_timeout(120)
+            if page.locator("[data-solid] p.sign").count():
+                break
+        self.assertRegex(page.locator("[data-solid] p.sign").inner_text(), r"\d A/dm²")

@@ -94,7 +94,10 @@ function useSave(planId: string, doc: Plan, base: number, onSaved: (p: PlanOut) 
 }
 
 function Editor({ planId, saved }: { planId: string; saved: Saved }) {
-  const { draft, dispatch, put, type, quick, answer, restored } = usePlanDraft(planId, saved);
+  const { draft, dispatch, put, type, quick, answer, unread, restored } = usePlanDraft(
+    planId,
+    saved,
+  );
   const [live] = useState(() => new Live());
   const [kind, setKind] = useState<MapKind>("density");
   const [turns, setTurns] = useState<Turn[]>([]); // as last worked out, for the bench card
@@ -154,7 +157,11 @@ function Editor({ planId, saved }: { planId: string; saved: Saved }) {
             <span className="text-sm text-ink-2" role="status" data-kept>
               {keptWords(draft.dirty, restored, planId, draft.base)}
             </span>
-            <UnitPicker doc={draft.doc} replace={(doc) => dispatch({ do: "replace", doc })} />
+            <UnitPicker
+              doc={draft.doc}
+              busy={unread}
+              replace={(doc) => dispatch({ do: "replace", doc })}
+            />
             <button
               type="button"
               className="btn btn-small"
@@ -341,13 +348,23 @@ function keptWords(dirty: boolean, restored: boolean, planId: string, base: numb
     : `Saved, revision ${base}.`;
 }
 
-function UnitPicker({ doc, replace }: { doc: Plan; replace: (doc: Plan) => void }) {
+/** What is typed is read first, in the units in which it was meant. */
+function UnitPicker({
+  doc,
+  busy,
+  replace,
+}: {
+  doc: Plan;
+  busy: boolean;
+  replace: (doc: Plan) => void;
+}) {
   return (
     <label className="flex items-center gap-1 text-sm">
       Units
       <select
         className="field !min-h-8 !w-auto"
         value={doc.system}
+        disabled={busy}
         onChange={(e) => replace({ ...doc, system: e.target.value as Plan["system"], typed: {} })}
       >
         <option value="metric">metric</option>

@@ -157,8 +157,9 @@ export function usePlanDraft(planId: string, saved: Saved) {
     (pointer: string, text: string) => dispatch({ do: "type", pointer, text }),
     [],
   );
+  const unread = sent !== draft.doc || answer.isFetching;
   const quick = answer.data ?? (draft.doc === saved.doc ? saved.read : undefined);
-  return { draft, dispatch, put, type, quick, answer, restored };
+  return { draft, dispatch, put, type, quick, answer, unread, restored };
 }
 
 /** A value once it has rested for a moment. */
