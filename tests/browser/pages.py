@@ -63,7 +63,9 @@ class BrowserCase(unittest.TestCase):
         page.on("pageerror", lambda error: faults.append(str(error)))
         self.addCleanup(lambda: self.assertEqual(faults, []))
         page.goto(self.server.base + path)
-        page.wait_for_load_state("networkidle")
+        # not for a quiet network: counsel and a solver that gets ready go on talking
+        page.locator("main").get_by_role("heading").first.wait_for(timeout=30_000)
+        page.wait_for_timeout(300)
         return page
 
     def field(self, page: Page, pointer: str) -> Any:

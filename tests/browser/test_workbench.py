@@ -51,6 +51,9 @@ class Workbench(BrowserCase):
 
     def test_a_dragged_rod_is_answered_as_the_api_says_and_undone_in_one_step(self) -> None:
         page = self.plan(BOX)
+        page.locator("[data-grip=a1]").first.click()  # a press picks, and changes nothing
+        page.locator("[data-inspector=anode]").wait_for()
+        self.assertTrue(page.get_by_role("button", name="Undo").is_disabled())
         before, far = self.read(page, "gives"), page.locator('[data-region="p1.back"]')
         ratio = far.get_attribute("data-ratio")
         self.drag(page, "a1", 70, -25)

@@ -28,7 +28,7 @@ from yellowbath.core.errors import (
 from yellowbath.core.field.solved import FieldSummary, SolvedField
 from yellowbath.core.plan.answer import Answer, answer, bottoms_of
 from yellowbath.core.plan.compare import Difference, differences
-from yellowbath.core.plan.entries import read_plan
+from yellowbath.core.plan.entries import Read, read_plan
 from yellowbath.workflows.plans import Answered, answer_document
 
 if TYPE_CHECKING:
@@ -220,18 +220,21 @@ def live(document: Mapping[str, Any], drag: Drag | None = None, ready: bool = Fa
     start = time.perf_counter()
     if not is_warm():
         return Live(answer_document(document), None, time.perf_counter() - start)
+    read = read_plan(document)
+    try:
+        answered, found = _moved(read, drag, ready)
+    except NoAnswerError as error:
+        answered, found = Answered(read, None, [], str(error)), None
+    return Live(answered, found, time.perf_counter() - start)
+
+
+def _moved(read: Read, drag: Drag | None, ready: bool) -> tuple[Answered, LiveField | None]:
     from yellowbath.core.field.live import solve_live
 
-    read = read_plan(document)
     plan = read.plan
-    try:
-        first = answer(plan)
-    except NoAnswerError as error:
-        return Live(Answered(read, None, [], str(error)), None, time.perf_counter() - start)
-    findings = find_placing(plan, first)
-    if findings:
-        quick = Answered(read, first, find(plan, first))
-        return Live(quick, None, time.perf_counter() - start)
+    first = answer(plan)
+    if find_placing(plan, first):
+        return Answered(read, first, find(plan, first)), None
     level = first.fill.level.value
     with _live_lock:
         if drag:
@@ -240,8 +243,7 @@ def live(document: Mapping[str, Any], drag: Drag | None = None, ready: bool = Fa
             plan, bottoms_of(plan, level), level, first.conductivity.value, _live_blocks(), ready
         )
     worked = answer(plan, SolvedField(found.summary(first.warm)))
-    answered = Answered(read, worked, find(plan, worked))
-    return Live(answered, found, time.perf_counter() - start)
+    return Answered(read, worked, find(plan, worked)), found
 
 
 # a lock and a store of its own: a hand does not wait for a settled solve

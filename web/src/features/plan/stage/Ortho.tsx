@@ -33,6 +33,7 @@ export interface OrthoProps {
 
 const NAMES = { above: "From above", front: "From the front", end: "From the right end" } as const;
 const FIXED = new Set(["ring", "bore"]);
+const STILL = 3; // px within which a press only picks
 const PULL = 7; // px from which a line pulls
 
 export function Ortho(props: OrthoProps) {
@@ -89,7 +90,13 @@ function Over(props: OrthoProps & { p: Paper }) {
   const hand = useHand();
   const nudge = useNudge(scene, select);
   const [guides, setGuides] = useState<Guide[]>([]);
-  const held = useRef<{ grip: Grip; off: Point; turning: boolean } | null>(null);
+  const held = useRef<{
+    grip: Grip;
+    off: Point;
+    turning: boolean;
+    at: Point;
+    moved: boolean;
+  } | null>(null);
 
   const box0 = useRef<DOMRect | null>(null); // asked for once a drag: it makes the browser lay out
   const at = (e: PointerEvent): Point => {
@@ -116,13 +123,21 @@ function Over(props: OrthoProps & { p: Paper }) {
         return; // has one place only
       const [u, v] = at(e);
       const [mu, mv] = middle(grip);
-      held.current = { grip, off: [u - mu, v - mv], turning };
+      held.current = {
+        grip,
+        off: [u - mu, v - mv],
+        turning,
+        at: [e.clientX, e.clientY],
+        moved: false,
+      };
       e.currentTarget.setPointerCapture(e.pointerId);
       hand.grab(grip);
     };
   const drag = (e: PointerEvent) => {
     const h = held.current;
     if (!h) return;
+    h.moved ||= Math.hypot(e.clientX - h.at[0], e.clientY - h.at[1]) > STILL;
+    if (!h.moved) return;
     const [u, v] = at(e);
     const near = e.altKey ? 0 : PULL / p.k;
     const [a, b] = [u - h.off[0], v - h.off[1]];

@@ -62,7 +62,12 @@ export function Solid(props: SolidProps) {
   const [state, setState] = useState<"loading" | "ready" | "none">("loading");
   const [probe, setProbe] = useState<{ x: number; y: number; value: number } | null>(null);
   const hand = useHand();
-  const held = useRef<{ grip: Grip; off: [number, number]; z: number } | null>(null);
+  const held = useRef<{
+    grip: Grip;
+    off: [number, number];
+    z: number;
+    from: [number, number] | null;
+  } | null>(null);
 
   useEffect(() => {
     let gone = false;
@@ -123,7 +128,7 @@ export function Solid(props: SolidProps) {
     const z = found.kind === "anode" ? scene.height_m : scene.level_m;
     const at = view.current?.onLevel(x, y, z);
     if (!it || !at) return;
-    held.current = { grip, off: [at[0] - it.x_m, at[1] - it.y_m], z };
+    held.current = { grip, off: [at[0] - it.x_m, at[1] - it.y_m], z, from: [x, y] };
     view.current?.turning(false);
     e.currentTarget.setPointerCapture(e.pointerId);
     hand.grab(grip);
@@ -136,6 +141,8 @@ export function Solid(props: SolidProps) {
       setProbe(found?.value == null ? null : { x, y, value: found.value });
       return;
     }
+    if (h.from && Math.hypot(x - h.from[0], y - h.from[1]) <= 3) return; // a press only picks
+    h.from = null;
     const at = view.current?.onLevel(x, y, h.z);
     if (at)
       hand.move(h.grip, [at[0] - h.off[0], at[1] - h.off[1]], e.altKey ? 0 : 0.006, e.timeStamp);

@@ -54,6 +54,8 @@ export function Stage({
   const map = useMap(kind, shown.facets, shown.dose, field.seen, shown.answer);
   const shift = useShift(bath, shown.solvedFor, scene);
   const ask = useCallback((d: Plan) => store.ask(d), [store]);
+  const dark = live.held && live.read && !live.read.answer ? live.read.trouble : "";
+  const said = trouble || dark || live.problem;
   useReady();
   useQuestionMark(() => setKeysShown((k) => !k));
   const views = { scene, facets: map.facets, shift, top: map.top, selected, select };
@@ -104,7 +106,7 @@ export function Stage({
           </button>
         </div>
         {keysShown && <KeyMap />}
-        <Readout answer={shown.answer} how={shown.words} lost={live.lost} trouble={trouble} />
+        <Readout answer={shown.answer} how={shown.words} lost={live.lost} trouble={said} />
         {!wide && (
           <fieldset className="flex gap-1 pb-2">
             <legend className="sr-only">View</legend>

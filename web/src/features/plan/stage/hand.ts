@@ -48,10 +48,13 @@ export function useMakeHand(
       const { doc, settled } = now.current;
       return settled && grip.kind === "anode" ? byHand(doc, settled) : doc;
     };
-    const base = () => live.get().held ?? now.current.doc;
+    let from: Plan | null = null; // what was grabbed; nothing is held until it moves
+    const base = () => live.get().held ?? from ?? now.current.doc;
     const hold = (next: Plan, stamp: number) => live.hold(next, stamp);
     return {
-      grab: (grip) => live.hold(start(grip), performance.now()),
+      grab: (grip) => {
+        from = start(grip);
+      },
       move(grip, at, near, stamp) {
         const { scene } = now.current;
         if (!scene) return [];
@@ -70,6 +73,7 @@ export function useMakeHand(
       },
       drop() {
         const { held } = live.get();
+        from = null;
         if (held && JSON.stringify(held) !== JSON.stringify(now.current.doc))
           now.current.replace(held);
         live.release();
