@@ -243,7 +243,7 @@ class EmptyShop(BrowserCase):
         tab_to("Set up this bath")
         page.keyboard.press("Enter")
         page.wait_for_url("**/runs/*")
-        page.get_by_label("Switch-on list").wait_for()
+        page.get_by_label("Switch-on list").first.wait_for(timeout=40_000)
 
 
 class Solid(BrowserCase):
