@@ -17,6 +17,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 WORKERS = 2
+SLOWEST = 12  # how many classes are named with their time
 _WARM = "from yellowbath.workflows.field import warm_up; warm_up()"
 # what takes longest is begun first, so that no worker is left alone with it
 LONG = ("browser", "RandomCases", "field", "workflows", "search")
@@ -30,6 +31,8 @@ class Outcome:
     failed: frozenset[str]
     skipped: int
     text: str
+    took_s: float = 0.0
+    name: str = ""
 
 
 def main(pattern: str = "") -> int:
@@ -49,6 +52,8 @@ def main(pattern: str = "") -> int:
         sum(len(o.failed) for o in outcomes),
         sum(o.skipped for o in outcomes),
     )
+    for o in sorted(outcomes, key=lambda o: -o.took_s)[:SLOWEST]:
+        print(f"\n{o.took_s:6.1f} s  {o.name}", end="")
     print(f"\ntests took {time.monotonic() - started:.0f} s")
     extra = f", {skipped} skipped" if skipped else ""
     print(f"{ran - failed - skipped} passed, {failed} failed{extra}")
@@ -59,6 +64,7 @@ def run_class(task: tuple[str, str]) -> Outcome:
     """Run the tests of one class whose names hold the pattern."""
     name, pattern = task
     chosen = [t for t in _all() if _class_of(t) == name and (pattern in t.id() or _broken(t))]
+    began = time.monotonic()
     said = io.StringIO()
     warnings.simplefilter("error")
     runner = unittest.TextTestRunner(said, verbosity=0, warnings="error")
@@ -66,7 +72,8 @@ def run_class(task: tuple[str, str]) -> Outcome:
     bad = [test for test, _ in (*result.failures, *result.errors)]
     failed = frozenset(getattr(test, "test_case", test).id() for test in bad)
     text = said.getvalue() if failed else "." * result.testsRun
-    return Outcome(result.testsRun, failed, len(result.skipped), text)
+    took = time.monotonic() - began
+    return Outcome(result.testsRun, failed, len(result.skipped), text, took, name)
 
 
 def _class_of(test: unittest.TestCase) -> str:

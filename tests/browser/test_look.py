@@ -2,6 +2,8 @@
 
 from typing import ClassVar
 
+from playwright.sync_api import Page
+
 from tests.browser.pages import AXE, DESK, PHONE, BrowserCase
 
 
@@ -24,30 +26,31 @@ class DemoPages(BrowserCase):
             "shop": "/settings",
         }
 
-    def test_no_serious_accessibility_fault(self) -> None:
-        for scheme in ("light", "dark"):
-            for size in (DESK, PHONE):
-                context = self.context(size, scheme)
-                for name, path in self.addresses().items():
-                    with self.subTest(name, scheme=scheme, width=size["width"]):
-                        page = self.page(path, context)
-                        page.evaluate(AXE)
-                        found = page.evaluate("axe.run().then(r => r.violations)")
-                        grave = [
-                            (v["id"], v["nodes"][0]["html"][:160], v["nodes"][0]["failureSummary"])
-                            for v in found
-                            if v["impact"] in ("serious", "critical")
-                        ]
-                        self.assertEqual(grave, [])
-                        page.close()
-
-    def test_nothing_is_wider_than_a_phone(self) -> None:
-        context = self.context(PHONE)
+    def test_accessible_and_no_wider_than_the_screen(self) -> None:
+        """One loading of each page serves both schemes and both sizes."""
+        context = self.context()
         for name, path in self.addresses().items():
-            with self.subTest(name):
-                page = self.page(path, context)
-                self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), 390)
-                page.close()
+            page = self.page(path, context)
+            page.evaluate(AXE)
+            for size in (DESK, PHONE):
+                page.set_viewport_size(size)  # type: ignore[arg-type]
+                page.wait_for_timeout(200)
+                with self.subTest(name, width=size["width"]):
+                    wide = page.evaluate("document.documentElement.scrollWidth")
+                    self.assertLessEqual(wide, size["width"])
+                for scheme in ("light", "dark"):
+                    page.emulate_media(color_scheme=scheme)  # type: ignore[arg-type]
+                    with self.subTest(name, scheme=scheme, width=size["width"]):
+                        self.assertEqual(self.grave(page), [])
+            page.close()
+
+    def grave(self, page: Page) -> list[tuple[str, ...]]:
+        """What axe finds of level serious or above."""
+        return [
+            (v["id"], v["nodes"][0]["html"][:160], v["nodes"][0]["failureSummary"])
+            for v in page.evaluate("axe.run().then(r => r.violations)")
+            if v["impact"] in ("serious", "critical")
+        ]
 
     def test_the_rack_says_what_runs_and_what_wants_hands(self) -> None:
         page = self.page("/")

@@ -26,7 +26,7 @@ from yellowbath.core.errors import (
     YellowBathError,
 )
 from yellowbath.core.field.solved import FieldSummary, SolvedField
-from yellowbath.core.plan.answer import Answer, answer, bottoms_of
+from yellowbath.core.plan.answer import Answer, answer, bottoms_of, readied
 from yellowbath.core.plan.compare import Difference, differences
 from yellowbath.core.plan.entries import Read, read_plan
 from yellowbath.workflows.plans import Answered, answer_document
@@ -232,9 +232,10 @@ def _moved(read: Read, drag: Drag | None, ready: bool) -> tuple[Answered, LiveFi
     from yellowbath.core.field.live import solve_live
 
     plan = read.plan
-    first = answer(plan)
-    if find_placing(plan, first):
-        return Answered(read, first, find(plan, first)), None
+    first = readied(plan)
+    if find_placing(plan, first.fill):
+        quick = answer(plan)
+        return Answered(read, quick, find(plan, quick)), None
     level = first.fill.level.value
     with _live_lock:
         if drag:

@@ -5,18 +5,18 @@ from collections.abc import Sequence
 from yellowbath.core.checks import rules  # noqa: F401 - registers the checks
 from yellowbath.core.checks.registry import Context, Finding, run_checks
 from yellowbath.core.document import Plan
-from yellowbath.core.plan.answer import Answer
+from yellowbath.core.plan.answer import Answer, Fill
 
 
 def find(plan: Plan, answer: Answer) -> Sequence[Finding]:
     """All findings on a plan, stops first."""
-    return run_checks(Context(plan, answer))
+    return run_checks(Context(plan, answer.fill, answer))
 
 
 PLACING = ("short", "no_fit", "pieces_meet", "scrap_outside", "scrap_meets")
 """Checks of where things are: what they find cannot be built, so its field is not solved."""
 
 
-def find_placing(plan: Plan, answer: Answer) -> Sequence[Finding]:
+def find_placing(plan: Plan, fill: Fill) -> Sequence[Finding]:
     """What of a plan cannot be built; a fraction of the work of all findings."""
-    return run_checks(Context(plan, answer), PLACING)
+    return run_checks(Context(plan, fill), PLACING)

@@ -8,7 +8,7 @@ from typing import Literal
 
 from yellowbath.core.data import HONESTY, require_provenance, table
 from yellowbath.core.document import Plan
-from yellowbath.core.plan.answer import Answer
+from yellowbath.core.plan.answer import Answer, Fill
 from yellowbath.core.units import show
 
 Severity = Literal["stop", "caution", "note"]
@@ -17,10 +17,16 @@ Evidence = Mapping[str, str]
 
 @dataclass(frozen=True)
 class Context:
-    """What a check may look at."""
+    """What a check may look at; those of where things are do with the fill."""
 
     plan: Plan
-    answer: Answer
+    fill: Fill
+    worked: Answer | None = None
+
+    @property
+    def answer(self) -> Answer:
+        assert self.worked is not None, "this check needs the whole answer"
+        return self.worked
 
     def show(self, value: float, quantity: str) -> str:
         """A value in the person's own unit."""

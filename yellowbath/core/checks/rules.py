@@ -167,24 +167,24 @@ def pieces_touch(c: Context) -> Iterator[Evidence]:
 
 
 def _bottoms(c: Context) -> Mapping[str, float]:
-    return bottoms_of(c.plan, c.answer.fill.level.value)
+    return bottoms_of(c.plan, c.fill.level.value)
 
 
 @check("half_dip")
 def half_dip(c: Context) -> Iterator[Evidence]:
-    share = c.answer.fill.wetted_share
+    share = c.fill.wetted_share
     return _when(share < 0.999, share=c.show(share, "ratio"))
 
 
 @check("overflow")
 def overflow(c: Context) -> Iterator[Evidence]:
-    return _when(c.answer.fill.overflows)
+    return _when(c.fill.overflows)
 
 
 @check("near_rim")
 def near_rim(c: Context) -> Iterator[Evidence]:
-    free = c.answer.fill.freeboard.value
-    tight = free < param("freeboard_m").low and not c.answer.fill.overflows
+    free = c.fill.freeboard.value
+    tight = free < param("freeboard_m").low and not c.fill.overflows
     return _when(tight, freeboard=c.show(free, "length"))
 
 
@@ -192,7 +192,7 @@ def _hole(c: Context) -> dict[str, str]:
     hole = c.plan.tank.hole_height_m or 0.0
     return {
         "hole": c.show(hole, "length"),
-        "level": c.show(c.answer.fill.level.value, "length"),
+        "level": c.show(c.fill.level.value, "length"),
     }
 
 
@@ -207,7 +207,7 @@ def hole_caps(c: Context) -> Iterator[Evidence]:
 @check("hole_drowned")
 def hole_drowned(c: Context) -> Iterator[Evidence]:
     hole = c.plan.tank.hole_height_m
-    return _when(hole is not None and c.answer.fill.level.value >= hole, **_hole(c))
+    return _when(hole is not None and c.fill.level.value >= hole, **_hole(c))
 
 
 # --- Scrap ---------------------------------------------------------------------------------------
@@ -220,7 +220,7 @@ def joint_wet(c: Context) -> Iterator[Evidence]:
 
 @check("scrap_outside")
 def scrap_outside(c: Context) -> Iterator[Evidence]:
-    level = c.answer.fill.level.value
+    level = c.fill.level.value
     out = [a.id.removeprefix("a") for a in c.plan.anodes if not scrap_fits(a, c.plan.tank, level)]
     return _when(bool(out), which=" and ".join(out))
 
@@ -232,13 +232,13 @@ def scrap_touches(c: Context) -> Iterator[Evidence]:
 
 @check("short")
 def short(c: Context) -> Iterator[Evidence]:
-    gap = c.answer.fill.gap.value
+    gap = c.fill.gap.value
     return _when(gap <= 0, gap=c.show(max(gap, 0.0), "length"))
 
 
 @check("clearance")
 def clearance(c: Context) -> Iterator[Evidence]:
-    gap, wanted = c.answer.fill.gap.value, param("clearance_m").value
+    gap, wanted = c.fill.gap.value, param("clearance_m").value
     return _when(
         0 < gap < wanted, gap=c.show(gap, "length"), wanted=c.show(wanted, "length")
     )  # fmt: skip
@@ -249,7 +249,7 @@ def anode_refused(c: Context) -> Iterator[Evidence]:
     material = c.plan.anodes[0].material
     if material in _REFUSED:
         name, why = _REFUSED[material]
-        surface = sum(wet(a, c.plan, c.answer.fill.level.value).area for a in c.plan.anodes)
+        surface = sum(wet(a, c.plan, c.fill.level.value).area for a in c.plan.anodes)
         yield {"metal": name, "why": why, "area": c.show(surface, "area")}
 
 

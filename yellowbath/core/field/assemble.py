@@ -38,6 +38,7 @@ class Kept:
     def __init__(self, room: int = 300_000_000) -> None:
         self._room = room
         self._held: OrderedDict[tuple[Any, ...], tuple[Any, int]] = OrderedDict()
+        self._bytes = 0
 
     def holds(self, key: tuple[Any, ...]) -> bool:
         """Whether something is held under the key."""
@@ -53,9 +54,11 @@ class Kept:
 
     def put(self, key: tuple[Any, ...], made: Any) -> None:
         """Hold something, and drop what was used longest ago where there is no room."""
+        self._bytes -= self._held.pop(key, (None, 0))[1]
         self._held[key] = (made, _bytes(made))
-        while len(self._held) > 1 and sum(b for _, b in self._held.values()) > self._room:
-            self._held.popitem(last=False)
+        self._bytes += self._held[key][1]
+        while len(self._held) > 1 and self._bytes > self._room:
+            self._bytes -= self._held.popitem(last=False)[1][1]
 
 
 def _bytes(made: Any) -> int:

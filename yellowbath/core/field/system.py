@@ -46,7 +46,7 @@ class System:
         n, bodies = len(films), len(bath.bodies)
         k = bodies + (int(hung.max()) + 1 if len(hung) else 0)
         owner = np.repeat(np.arange(bodies), [len(b.surface) for b in bath.bodies])
-        single = op.single / s
+        single = kept.get(("single", op.key, s), lambda: op.single / s)
         factor = kept.get(
             ("factor", op.key, s, films.tobytes()), lambda: lu_factor(op.double * films + single)
         )

@@ -10,6 +10,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 from yellowbath.core.document import (
     Angle,
@@ -219,10 +220,14 @@ faces -y, or the floor where it lies flat."""
 
 def turn_of(piece: Piece) -> Turn:
     """The turn (rows) from the piece's own axes to the tank's: as hung, tilted, then turned."""
-    tilt, turn = math.radians(piece.tilt_deg), math.radians(piece.turn_deg)
+    return _turn(piece.hang, math.radians(piece.tilt_deg), math.radians(piece.turn_deg))
+
+
+@lru_cache(maxsize=256)
+def _turn(hang: str, tilt: float, turn: float) -> Turn:
     about_x = ((1, 0, 0), (0, math.cos(tilt), -math.sin(tilt)), (0, math.sin(tilt), math.cos(tilt)))
     about_z = ((math.cos(turn), -math.sin(turn), 0), (math.sin(turn), math.cos(turn), 0), (0, 0, 1))
-    return _times(about_z, _times(about_x, _HUNG[piece.hang]))
+    return _times(about_z, _times(about_x, _HUNG[hang]))
 
 
 def _times(a: Turn, b: Turn) -> Turn:
@@ -238,13 +243,16 @@ def _dot(row: Size, b: Turn, k: int) -> float:
 
 def posed(piece: Piece) -> Size:
     """Extent [m] along x, y and z as it hangs: of its bounding box, turned and tilted."""
-    size = sizes(piece)
-    x, y, z = (sum(abs(c) * s for c, s in zip(row, size, strict=True)) for row in turn_of(piece))
+    return _extent(sizes(piece), turn_of(piece))
+
+
+@lru_cache(maxsize=256)
+def _extent(size: Size, turn: Turn) -> Size:
+    x, y, z = (sum(abs(c) * s for c, s in zip(row, size, strict=True)) for row in turn)
     return x, y, z
 
 
 def footprint(piece: Piece) -> tuple[float, float, float]:
     """Its box from above: extents [m] along its own axes there, and how those are turned [rad]."""
-    straight = piece.model_copy(update={"turn_deg": 0.0})
-    x, y, _ = posed(straight)
+    x, y, _ = _extent(sizes(piece), _turn(piece.hang, math.radians(piece.tilt_deg), 0.0))
     return x, y, math.radians(piece.turn_deg)

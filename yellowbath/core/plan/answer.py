@@ -109,6 +109,26 @@ def threshold_of(plan: Plan) -> Param:
     return param("threshold_dissolving_v" if salty else "threshold_v")
 
 
+@dataclass(frozen=True)
+class Ready:
+    """What a field is solved for: how the liquid stands, what the bath runs at, what it conducts
+    [S/m]."""
+
+    fill: Fill
+    warm: warming.Warm
+    conductivity: Figure
+
+
+def readied(plan: Plan, model: FieldModel = FIELD_MODEL) -> Ready:
+    """The first steps of :func:`answer` and no more, as a moving hand needs them before a solve."""
+    filled = fill(plan)
+    wetted = wetted_figure(plan, area_figure(plan), filled)
+    concentration = electrolyte.concentration_figure(plan.mix, filled.water)
+    need = dose.need_figure(plan.pieces[0].grade, plan.pieces[0].aim)
+    warm = _warm(plan, model, filled, concentration, wetted, need)
+    return Ready(filled, warm, _conductivity(plan, filled, concentration, warm)[1])
+
+
 def answer(plan: Plan, model: FieldModel = FIELD_MODEL) -> Answer:
     """Work out a settled plan. Pure; about 5 ms. Figures are SI, see each one's docstring."""
     piece = plan.pieces[0]
@@ -120,12 +140,7 @@ def answer(plan: Plan, model: FieldModel = FIELD_MODEL) -> Answer:
     product_mass = electrolyte.product_mass_figure(mix, filled.water)
     threshold = threshold_of(plan)
     need = dose.need_figure(piece.grade, piece.aim)
-    warm = model.warm
-    if warm is None:
-        cold = _powered(plan, model, filled, concentration, wetted, need, warming.COLD)
-        hours = cold.window.value / 3600 if cold.window else 0.0
-        heat = faraday.heat_figure(cold.gives, cold.volts).value
-        warm = warming.Warm(heat, hours, cold.gives.value)
+    warm = _warm(plan, model, filled, concentration, wetted, need)
     at = _powered(plan, model, filled, concentration, wetted, need, warm)
     kappa, solved, gives, draws, volts = at.kappa, at.solved, at.gives, at.draws, at.volts
     bath, leads, density, window = solved.resistance, at.leads, at.density, at.window
@@ -202,10 +217,8 @@ def _powered(
     need: Figure,
     warm: warming.Warm,
 ) -> _Powered:
-    level, threshold = filled.level.value, threshold_of(plan)
-    temperature = warming.temperature_figure(plan, level, warm)
-    bubbles = warming.bubbles_input(plan, level, warm)
-    kappa = electrolyte.conductivity_figure(plan.mix, concentration, temperature, bubbles)
+    threshold = threshold_of(plan)
+    temperature, kappa = _conductivity(plan, filled, concentration, warm)
     solved = model.solve(layout(plan, filled, wetted.value), kappa)
     bath, leads = solved.resistance, power.lead_figure(plan.supply)
     wanted = power.wanted_figure(plan.supply, threshold, bath, leads)
@@ -217,6 +230,35 @@ def _powered(
         power.bath_volts_figure(threshold, bath, gives), density,
         _window(plan.pieces[0], need, density, solved),
     )  # fmt: skip
+
+
+def _warm(
+    plan: Plan,
+    model: FieldModel,
+    filled: Fill,
+    concentration: Figure,
+    wetted: Figure,
+    need: Figure,
+) -> warming.Warm:
+    """What the bath is reckoned to run at: the model's own, else from what it draws cold."""
+    if model.warm is not None:
+        return model.warm
+    cold = _powered(plan, model, filled, concentration, wetted, need, warming.COLD)
+    hours = cold.window.value / 3600 if cold.window else 0.0
+    heat = faraday.heat_figure(cold.gives, cold.volts).value
+    return warming.Warm(heat, hours, cold.gives.value)
+
+
+def _conductivity(
+    plan: Plan, filled: Fill, concentration: Figure, warm: warming.Warm
+) -> tuple[Figure, Figure]:
+    """Temperature [C] and conductivity [S/m] of the bath while it runs at this."""
+    level = filled.level.value
+    temperature = warming.temperature_figure(plan, level, warm)
+    bubbles = warming.bubbles_input(plan, level, warm)
+    return temperature, electrolyte.conductivity_figure(
+        plan.mix, concentration, temperature, bubbles
+    )
 
 
 # --- Fill --------------------------------------------------------------------------------------

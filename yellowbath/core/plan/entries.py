@@ -10,6 +10,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
+from functools import cached_property
 from itertools import pairwise
 from typing import Any
 
@@ -48,7 +49,11 @@ class Read:
 
     plan: Plan
     faults: dict[str, str] = field(default_factory=dict)
-    shown: dict[str, str] = field(default_factory=dict)
+
+    @cached_property
+    def shown(self) -> dict[str, str]:
+        """The text of each field by its pointer."""
+        return dict(texts(self.plan))
 
 
 def read_plan(document: Mapping[str, Any]) -> Read:
@@ -74,7 +79,7 @@ def read_plan(document: Mapping[str, Any]) -> Read:
         raise InvalidDocumentError(clashes)
     faults = _take_typed(plan)
     plan = settle(plan)
-    return Read(plan, faults, dict(texts(plan)))
+    return Read(plan, faults)
 
 
 _WORDS = {
