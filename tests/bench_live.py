@@ -80,9 +80,8 @@ def told(name: str, entries: list[list[float]]) -> None:
     ):
         ranked = sorted(taken)
         p95 = ranked[int(0.95 * (len(ranked) - 1))]
-        print(
-            f"{what:46} median {statistics.median(ranked):6.1f} ms   p95 {p95:6.1f} ms   n {len(ranked)}"
-        )
+        middle = statistics.median(ranked)
+        print(f"{what:46} median {middle:6.1f} ms   p95 {p95:6.1f} ms   n {len(ranked)}")
 
 
 def measured(page: Page, what: str, grip: str, rendering: str, moves: int = 400) -> None:

@@ -272,3 +272,14 @@ class Solid(BrowserCase):
             if page.locator("[data-solid] p.sign").count():
                 break
         self.assertRegex(page.locator("[data-solid] p.sign").inner_text(), r"\d A/dm²")
+        # a press picks the face, and its rust is graded by itself
+        page.mouse.down()
+        page.mouse.up()
+        row = page.locator("[data-inspector=piece] [data-faces] tbody tr")
+        self.assertEqual(row.count(), 1)
+        face = row.get_by_role("rowheader").inner_text()
+        row.get_by_role("combobox").select_option("scaled")
+        draft = "Object.entries(localStorage).find(([k]) => k.includes('draft'))?.[1]"
+        page.wait_for_function(f"() => {draft}?.includes('scaled')")
+        regions = json.loads(page.evaluate(draft))["doc"]["pieces"][0]["regions"]
+        self.assertEqual([r["name"] for r in regions if r["grade"] == "scaled"], [face])

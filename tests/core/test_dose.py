@@ -3,11 +3,13 @@
 import math
 import random
 import unittest
+from statistics import NormalDist
 
 from tests.published import rows
 from yellowbath.core import dose
 from yellowbath.core.data import param, table
-from yellowbath.core.field.model import lognormal_profile, profile_of
+from yellowbath.core.document import Piece, Region
+from yellowbath.core.field.model import Coverage, lognormal_profile, profile_of
 
 EVEN = lognormal_profile(0.4)
 
@@ -80,6 +82,31 @@ class Time(unittest.TestCase):
         half_way = [r * whole / 2 for r in rates]
         self.assertAlmostEqual(dose.dose_to_clean(half_way, rates, 100.0), whole / 2, places=6)
         self.assertAlmostEqual(dose.dose_to_clean([0.0] * dose.SLICES, rates, 200.0), 2 * whole, 6)
+
+    def test_a_face_graded_by_itself_counts_by_its_own_need(self) -> None:
+        """Half the surface wanting k times as much in an even field: scatter aside, the last of
+        it is met when the thirstier half is; by share_clean, written out again."""
+        wants = dose.wanted_by_region(
+            [
+                Piece(
+                    grade="light",
+                    regions=[Region(id="p1.front", name="F", grade="heavy"),
+                             Region(id="p1.back", name="B")],
+                )
+            ]
+        )  # fmt: skip
+        k = wants["p1.front"]
+        rows = table("needs")
+        self.assertAlmostEqual(k, rows["heavy"]["median_ah_m2"] / rows["light"]["median_ah_m2"])
+        self.assertEqual(wants["p1.back"], 1.0)
+        even = Coverage((0.5, 0.5), ((1.0, 1.0),), (k, 1.0))
+        hours = dose.hours_per_need(50.0, EVEN, even)
+        had = dose.effective_rate(50.0) * hours
+        scatter = param("need_scatter").value
+        met = [NormalDist().cdf(math.log(had / n) / scatter) for n in (k, 1.0)]
+        self.assertAlmostEqual(sum(met) / 2, param("clean_share").value, places=4)
+        alike = [Piece(grade="light", regions=[Region(id="p1.front", name="F", grade="light")])]
+        self.assertEqual(dose.wanted_by_region(alike), {})
 
     def test_nothing_flows_nothing_ends(self) -> None:
         none = [0.0] * dose.SLICES

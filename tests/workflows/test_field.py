@@ -17,6 +17,7 @@ from yellowbath.core.figures import evaluate
 from yellowbath.workflows.field import (
     answer_solved,
     field_of,
+    live,
     run_summary,
     solvable,
     solve_file,
@@ -107,6 +108,27 @@ class WhatARunKeeps(unittest.TestCase):
         # a summary reads back as it was written, and so answers a plan alike
         again = FieldSummary.model_validate(kept.model_dump(mode="json"))
         self.assertEqual(again.coverage, kept.coverage)
+
+
+class GradedFaces(unittest.TestCase):
+    def test_a_rustier_face_takes_longer_live_settled_and_in_the_run(self) -> None:
+        """The far face of a plate before one rod: rustier there is worse than rustier in front."""
+        hours = {}
+        for face in ("", "front", "back"):
+            document = plate("one_side")
+            if face:
+                region = {"id": f"p1.{face}", "name": face, "grade": "heavy"}
+                document["pieces"] = [{**document["pieces"][0], "regions": [region]}]
+            solved = field_of(document, "preview").answer
+            moved = live(document, ready=True).answered.answer
+            assert solved.window and moved and moved.window
+            hours[face] = solved.window.value
+            self.assertAlmostEqual(moved.window.value / solved.window.value, 1, delta=0.08)
+        self.assertLess(hours[""], hours["front"])
+        self.assertLess(hours["front"], hours["back"])
+        kept = run_summary(answer_document(document))
+        self.assertEqual(len(kept.needs), len(kept.areas))
+        self.assertEqual(len(set(kept.needs)), 2)
 
 
 class EveryTank(unittest.TestCase):

@@ -69,12 +69,15 @@ class FacetsOut(BaseModel):
 
     ``corners`` float32 [mm from the tank's centre line], four a flat piece, and ``owner`` uint16,
     the facet of each piece where a facet has several; None where the page has this ``mesh``.
-    ``values`` float32, one a facet.
+    ``values`` float32, one a facet. ``regions`` are region ids and ``region`` uint8 says which of
+    them each facet is of; they come with the corners.
     """
 
     mesh: str
     corners: str | None
     owner: str | None
+    regions: list[str]
+    region: str | None
     values: str
 
 
@@ -164,13 +167,19 @@ def _facets(
     surface: Surface, origin: NDArray[np.float64], values: NDArray[np.float64], known: str = ""
 ) -> FacetsOut:
     held = hashlib.sha256(surface.digest + origin.tobytes())
-    mesh, corners, owner = held.hexdigest()[:16], None, None
+    mesh, corners, owner, region = held.hexdigest()[:16], None, None, None
+    names: dict[str, int] = {}
     if mesh != known:
+        names = {name: k for k, name in enumerate(dict.fromkeys(surface.patch))}
+        region = _packed(np.array([names[name] for name in surface.patch]), "u1")
         corners = _packed((surface.corners - origin) * 1000, "<f4")
         if surface.first is not None:
             index = np.repeat(np.arange(len(surface)), np.diff(surface.first))
             owner = _packed(index, "<u2")
-    return FacetsOut(mesh=mesh, corners=corners, owner=owner, values=_packed(values, "<f4"))
+    return FacetsOut(
+        mesh=mesh, corners=corners, owner=owner, values=_packed(values, "<f4"),
+        regions=list(names), region=region,
+    )  # fmt: skip
 
 
 def _packed(values: NDArray[Any], kind: str) -> str:

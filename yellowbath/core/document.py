@@ -153,6 +153,7 @@ class Region(Doc):
     id: str
     name: str = Field(min_length=1, max_length=60)
     kind: Literal["outer", "recess", "bore"] = "outer"
+    grade: Grade | None = Field(default=None, title="How rusty here; none: as the piece")
 
 
 class Piece(Doc):

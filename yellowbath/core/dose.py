@@ -18,7 +18,8 @@ from operator import mul
 from statistics import NormalDist
 
 from yellowbath.core.data import param, require_provenance, source_text, table
-from yellowbath.core.field.model import SLICES, Number, Profile
+from yellowbath.core.document import Piece
+from yellowbath.core.field.model import SLICES, Coverage, Number, Profile
 from yellowbath.core.figures import Figure, Input, figure, uses
 from yellowbath.core.geometry.tank import invert
 
@@ -94,8 +95,15 @@ def dose_to_clean(
     return invert(clean_after, goal, 0.0, top)
 
 
-def hours_per_need(mean_a_m2: float, profile: Profile) -> float:
-    """Hours from nothing to clean per unit of need [h per Ah/m2]."""
+def hours_per_need(mean_a_m2: float, profile: Profile, coverage: Coverage | None = None) -> float:
+    """Hours from nothing to clean per unit of the piece's need [h per Ah/m2].
+
+    By slices; by the parts of a ``coverage`` where those want different amounts.
+    """
+    if coverage is not None and coverage.needs:
+        rates = [effective_rate(j) for j in slice_densities(mean_a_m2, coverage.poses[0])]
+        none = [0.0] * len(rates)
+        return dose_to_clean(none, coverage.served(rates), 1.0, coverage.weights)
     rates = [effective_rate(j) for j in slice_densities(mean_a_m2, profile)]
     return dose_to_clean([0.0] * SLICES, rates, 1.0)
 
@@ -118,6 +126,20 @@ def prior_need(grade: str, aim: str) -> Need:
     require_provenance(f"needs.{grade}", row)
     require_provenance(f"needs.aims.{aim}", goal)
     return Need(float(row["median_ah_m2"] * goal["factor"]), float(row["sigma_log"]))
+
+
+def wanted_by_region(pieces: Sequence[Piece]) -> dict[str, float]:
+    """What each region wants over what the first piece does [-], by region id.
+
+    A region's own grade, else its piece's; empty where all want the same.
+    """
+    first = prior_need(pieces[0].grade, pieces[0].aim).median
+    wanted = {
+        r.id: prior_need(r.grade or p.grade, p.aim).median / first
+        for p in pieces
+        for r in p.regions
+    }
+    return wanted if any(f != 1.0 for f in wanted.values()) else {}
 
 
 def need_figure(grade: str, aim: str) -> Figure:
@@ -226,19 +248,28 @@ def seen_equal(
 # --- The window of a plan ------------------------------------------------------------------------
 
 
-def window_figure(need: Figure, density: Figure, profile: Profile, sigma: float) -> Figure:
+def window_figure(
+    need: Figure,
+    density: Figure,
+    profile: Profile,
+    sigma: float,
+    coverage: Coverage | None = None,
+) -> Figure:
     """Powered time until clean [s]: median, and the 10-90 % window.
 
     ``sigma`` is the log-spread of the need [-]; that of the amps comes from the density's window.
     """
-    hours = hours_per_need(density.value, profile)
+    hours = hours_per_need(density.value, profile, coverage)
+    parts = f"{SLICES} equal-area slices"
+    if coverage is not None and coverage.needs:
+        parts = f"{len(coverage.weights)} facets, each against its region's own grade,"
     value = need.value * hours * 3600
     made = figure(
         "time.clean", "Clean after, under power", value, "time", "N*k*3600",
         [
             uses("N", need),
             Input("k", "Hours per unit of need at this density and spread", hours, "number",
-                  f"95 % of {SLICES} equal-area slices met; docs/models/dose.md"),
+                  f"95 % of {parts} met; docs/models/dose.md"),
         ],
         "dose",
     )  # fmt: skip

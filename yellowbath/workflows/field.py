@@ -18,6 +18,7 @@ from typing import IO, TYPE_CHECKING, Any
 
 from yellowbath.core.checks import PLACING, find, find_placing
 from yellowbath.core.document import Plan
+from yellowbath.core.dose import wanted_by_region
 from yellowbath.core.errors import (
     CaseError,
     NoAnswerError,
@@ -196,9 +197,11 @@ def solve_answered(quick: Answered, quality: str, drag: Drag | None = None) -> P
     """Solve what was answered quickly and is solvable, and answer it again by its field."""
     assert quick.answer is not None
     start = time.perf_counter()
-    found = _cached(quick.read.plan, quick.answer, quality, drag)
-    worked = answer(quick.read.plan, SolvedField(found.summary(quick.answer.warm)))
-    answered = Answered(quick.read, worked, find(quick.read.plan, worked))
+    plan = quick.read.plan
+    found = _cached(plan, quick.answer, quality, drag)
+    summary = found.summary(quick.answer.warm, wanted_by_region(plan.pieces))
+    worked = answer(plan, SolvedField(summary))
+    answered = Answered(quick.read, worked, find(plan, worked))
     return PlanField(answered, worked, found, time.perf_counter() - start)
 
 
@@ -243,7 +246,7 @@ def _moved(read: Read, drag: Drag | None, ready: bool) -> tuple[Answered, LiveFi
         found = solve_live(
             plan, bottoms_of(plan, level), level, first.conductivity.value, _live_blocks(), ready
         )
-    worked = answer(plan, SolvedField(found.summary(first.warm)))
+    worked = answer(plan, SolvedField(found.summary(first.warm, wanted_by_region(plan.pieces))))
     return Answered(read, worked, find(plan, worked)), found
 
 
@@ -278,7 +281,7 @@ def run_summary(quick: Answered) -> FieldSummary:
 
 def _summary(quick: Answered) -> FieldSummary:
     solved = solve_answered(quick, "preview")
-    return solved.field.summary(solved.answer.warm)
+    return solved.field.summary(solved.answer.warm, wanted_by_region(solved.plan.pieces))
 
 
 def answer_plan(plan: Plan) -> Answered:

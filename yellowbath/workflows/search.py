@@ -13,6 +13,7 @@ from typing import TYPE_CHECKING, Any
 
 from yellowbath.core.checks.registry import stops
 from yellowbath.core.document import Plan
+from yellowbath.core.dose import wanted_by_region
 from yellowbath.core.errors import NoAnswerError
 from yellowbath.core.plan.answer import bottoms_of
 from yellowbath.workflows.field import PlanField, answer_plan, field_of, solvable, solve_answered
@@ -155,6 +156,7 @@ def turns(document: Mapping[str, Any]) -> Iterator[Step | Turned]:
 
     Raises as ``field_of`` does; a pose that leaves more of the piece dry is not considered.
     """
+    from yellowbath.core.field.plan_bath import needs_of
     from yellowbath.core.plan.turning import Served, best_turning, poses_of
 
     first = field_of(document, "preview")
@@ -176,5 +178,6 @@ def turns(document: Mapping[str, Any]) -> Iterator[Step | Turned]:
         if time.monotonic() > until:
             break
     areas = [float(a) for a in first.field.carried.areas]
-    turning = best_turning(served, areas, first.answer.need.value)
+    needs = needs_of(first.field.carried.regions, wanted_by_region(plan.pieces))
+    turning = best_turning(served, areas, first.answer.need.value, needs)
     yield Turned(plan, turning, len(served))

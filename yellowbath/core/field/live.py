@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
+from typing import Any
 
 import numpy as np
 
@@ -16,7 +17,14 @@ from yellowbath.core.document import Plan
 from yellowbath.core.field.assemble import Kept, operator_key
 from yellowbath.core.field.bath import Bath
 from yellowbath.core.field.model import Number
-from yellowbath.core.field.plan_bath import brought, by_region, near_to, quantiles_of, scrap_share
+from yellowbath.core.field.plan_bath import (
+    brought,
+    by_region,
+    near_to,
+    needs_of,
+    quantiles_of,
+    scrap_share,
+)
 from yellowbath.core.field.plan_shapes import Frame, build
 from yellowbath.core.field.result import Share
 from yellowbath.core.field.solve import solve
@@ -46,15 +54,21 @@ class LiveField:
     facets: int
     fine: bool
 
-    def summary(self, warm: Warm) -> FieldSummary:
-        """As the settled field's, without reference facets."""
+    def summary(self, warm: Warm, wanted: Mapping[str, float]) -> FieldSummary:
+        """As the settled field's, by its own facets where regions want different amounts."""
         r = self.resistance
+        parts: dict[str, Any] = {}
+        if wanted:
+            parts["areas"] = tuple(self.surface.areas.tolist())
+            parts["poses"] = (tuple(self.ratio.tolist()),)
+            parts["needs"] = needs_of(self.surface.patch, wanted)
         return FieldSummary(
             resistance_ohm=r.value,
             relative_error=r.error / r.value,
             quantiles=quantiles_of(self.surface.areas, self.ratio),
             facets=self.facets,
             warm=warm,
+            **parts,
         )
 
 

@@ -74,11 +74,19 @@ Profile = tuple[float, ...]
 class Coverage:
     """What each part of the reachable surface gets in each pose.
 
-    ``weights``: shares of area, summing to one; ``poses``: density over its mean in each pose [-].
+    ``weights``: shares of area, summing to one; ``poses``: density over its mean in each pose [-];
+    ``needs``: what each wants over what the piece does [-], empty where they are all alike.
     """
 
     weights: tuple[float, ...]
     poses: tuple[tuple[float, ...], ...]
+    needs: tuple[float, ...] = ()
+
+    def served(self, rates: Sequence[float]) -> list[float]:
+        """Rates of dose, each over what its part wants."""
+        if not self.needs:
+            return list(rates)
+        return [r / h for r, h in zip(rates, self.needs, strict=True)]
 
     def in_pose(self, turns: int) -> tuple[float, ...]:
         """Ratios after so many turns; turned once more than there are poses is the first again."""
@@ -95,7 +103,9 @@ class Coverage:
         return Coverage((1 / len(profile),) * len(profile), (profile, profile[::-1]))
 
     @staticmethod
-    def of(areas: Sequence[float], poses: Sequence[Sequence[float]]) -> Coverage:
+    def of(
+        areas: Sequence[float], poses: Sequence[Sequence[float]], needs: Sequence[float] = ()
+    ) -> Coverage:
         """Of facets by area, without those that the first pose does not reach, unless it is all.
 
         What is reachable is the plan's; another pose does not add to what has to come clean.
@@ -105,6 +115,7 @@ class Coverage:
         return Coverage(
             tuple(areas[k] / total for k in kept),
             tuple(tuple(max(p[k], 0.0) for k in kept) for p in poses),
+            tuple(needs[k] for k in kept) if needs else (),
         )
 
 

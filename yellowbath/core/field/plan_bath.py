@@ -16,7 +16,7 @@ from yellowbath.core.document import Plan
 from yellowbath.core.field.assemble import Kept
 from yellowbath.core.field.bath import Bath, Body
 from yellowbath.core.field.model import DRUM, SHARED, STEP, Number
-from yellowbath.core.field.plan_shapes import Frame, build, pose_of
+from yellowbath.core.field.plan_shapes import Frame, build, pose_of, region_names
 from yellowbath.core.field.reference import carrier, reference, wetted_areas
 from yellowbath.core.field.result import Share
 from yellowbath.core.field.sight import Sight, sight, triangles_of
@@ -32,7 +32,7 @@ FACETS = {"preview": 300, "settled": 700}
 class Facets:
     """All pieces' reference facets: areas [m2], density over the mean of all [-], wet share [-].
 
-    ``name`` puts the reference meshes' names together.
+    ``name`` puts the reference meshes' names together, ``regions`` are the region ids.
     """
 
     name: str
@@ -40,6 +40,7 @@ class Facets:
     ratio: np.ndarray
     wet: np.ndarray
     kinds: tuple[str, ...]
+    regions: tuple[str, ...]
 
     def tails(self) -> Mapping[str, tuple[float, float, float]]:
         """Share of the wet area, p5 and p95 over the mean of all, for outer, recess and bore."""
@@ -81,10 +82,11 @@ class PieceField:
     carried: Facets
     sight: Sight
 
-    def summary(self, warm: Warm) -> FieldSummary:
+    def summary(self, warm: Warm, wanted: Mapping[str, float]) -> FieldSummary:
         """What is kept of it: quantiles over the wetted area, at the middles of hundredths.
 
-        ``warm`` is what the conductivity that it was solved with was reckoned for.
+        ``warm`` is what the conductivity that it was solved with was reckoned for; ``wanted`` by
+        region as ``dose.wanted_by_region`` says.
         """
         r = self.resistance
         return FieldSummary(
@@ -96,7 +98,13 @@ class PieceField:
             reference=self.carried.name,
             areas=tuple(float(f"{a:.5g}") for a in self.carried.areas),
             poses=(self.carried.rounded(),),
+            needs=needs_of(self.carried.regions, wanted),
         )
+
+
+def needs_of(regions: Sequence[str], wanted: Mapping[str, float]) -> tuple[float, ...]:
+    """What each facet wants over what the piece does [-]; none where all want the same."""
+    return tuple(wanted.get(r, 1.0) for r in regions) if wanted else ()
 
 
 def quantiles_of(areas: np.ndarray, ratio: np.ndarray) -> tuple[float, ...]:
@@ -220,8 +228,10 @@ def _carried(
     frame, by_id = Frame.of(plan, depth), {b.name: b for b in bodies}
     names, areas, density, wet = [], [], [], []
     kinds: list[str] = []
+    regions: list[str] = []
     for piece in plan.pieces:
         ref = reference(piece)
+        regions += [f"{piece.id}.{n}" for n in region_names(piece, ref.surface, np.eye(3))]
         names.append(ref.name)
         areas.append(ref.surface.areas)
         kinds += ref.kinds
@@ -239,7 +249,7 @@ def _carried(
     all_areas, all_wet = np.concatenate(areas), np.concatenate(wet)
     carried = np.concatenate(density)
     mean = float(carried @ (all_areas * all_wet)) / float(all_areas @ all_wet)
-    return Facets("+".join(names), all_areas, carried / mean, all_wet, tuple(kinds))
+    return Facets("+".join(names), all_areas, carried / mean, all_wet, tuple(kinds), tuple(regions))
 
 
 def _sight(

@@ -224,9 +224,13 @@ def _square(piece: Piece, bottom: float, frame: Frame) -> Solid:
     return CylinderBody(axis, centre, radius, start, start + length, bore)
 
 
-def region_names(piece: Piece, surface: Surface) -> list[str]:
-    """The region key of each element, in the piece's own axes: front is its broad side."""
-    normals = surface.normals @ np.array(turn_of(piece))
+def region_names(piece: Piece, surface: Surface, turned: Array | None = None) -> list[str]:
+    """The region key of each element, in the piece's own axes: front is its broad side.
+
+    ``turned`` (3, 3): how the surface stands; as the piece hangs where none is given.
+    """
+    turn = np.array(turn_of(piece)) if turned is None else turned
+    normals = surface.normals @ turn
     kind = piece.shape.kind
     front = np.where(normals[:, 2] > 0, "front", "back")
     if kind == "plate":
@@ -237,18 +241,18 @@ def region_names(piece: Piece, surface: Surface) -> list[str]:
         ends = np.abs(normals[:, along]) > 0.7
         if kind == "bar":
             return list(np.where(ends, "ends", front))
-        return list(np.where(ends, "ends", np.where(_in_bore(piece, surface), "bore", "outside")))
+        return list(np.where(ends, "ends", np.where(_in_bore(turn, surface), "bore", "outside")))
     axis = np.abs(normals).argmax(axis=1)
     names = np.array([["left", "right"], ["bottom", "top"], ["back", "front"]])
     sign = normals[np.arange(len(axis)), axis] > 0
     return list(names[axis, sign.astype(int)])
 
 
-def _in_bore(piece: Piece, surface: Surface) -> NDArray[np.bool_]:
+def _in_bore(turn: Array, surface: Surface) -> NDArray[np.bool_]:
     """Which elements of a tube look at its axis."""
     if "bore" in surface.patch:
         return np.array([p == "bore" for p in surface.patch])
-    axis = np.array([row[0] for row in turn_of(piece)])
+    axis = turn[:, 0]
     low, high = surface.corners.min(axis=(0, 1)), surface.corners.max(axis=(0, 1))
     off = surface.centres - (low + high) / 2
     off -= (off @ axis)[:, None] * axis

@@ -17,6 +17,7 @@ class FieldSummary(BaseModel):
 
     ``areas`` [m2] of the reference facets called ``reference``, and ``poses``: density over its
     mean on each of them, as planned and (where it was solved) turned round; dry ones have none.
+    ``needs``: what each wants over what the piece does, where regions are graded by themselves.
     """
 
     model_config = ConfigDict(extra="forbid", frozen=True)
@@ -29,11 +30,12 @@ class FieldSummary(BaseModel):
     reference: str = ""
     areas: tuple[float, ...] = ()
     poses: tuple[tuple[float, ...], ...] = ()
+    needs: tuple[float, ...] = ()
 
     @property
     def coverage(self) -> Coverage | None:
         """What each part of the surface gets, pose by pose; None from before facets were kept."""
-        return Coverage.of(self.areas, self.poses) if self.poses else None
+        return Coverage.of(self.areas, self.poses, self.needs) if self.poses else None
 
 
 class SolvedField:

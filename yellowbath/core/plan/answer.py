@@ -532,7 +532,7 @@ def _window(piece: Piece, need: Figure, density: Figure, solved: FieldAnswer) ->
     if density.value <= 0:
         return None
     sigma = dose.prior_need(piece.grade, piece.aim).sigma
-    return dose.window_figure(need, density, solved.profile, sigma)
+    return dose.window_figure(need, density, solved.profile, sigma, solved.coverage)
 
 
 def _energy(current: Figure, plan: Plan, window: Figure | None) -> Figure | None:

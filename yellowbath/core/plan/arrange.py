@@ -41,9 +41,15 @@ def named(plan: Plan) -> list[Piece]:
 
 
 def regions(piece: Piece) -> list[Region]:
-    """The regions that a shape has, named as a person would point at them."""
+    """The regions that a shape has, named as a person would point at them; grades stay."""
+    graded = {r.id.rpartition(".")[2]: r.grade for r in piece.regions}
     return [
-        Region(id=f"{piece.id}.{key}", name=name, kind="bore" if key == "bore" else "outer")
+        Region(
+            id=f"{piece.id}.{key}",
+            name=name,
+            kind="bore" if key == "bore" else "outer",
+            grade=graded.get(key),
+        )
         for key, name in _REGIONS.get(piece.shape.kind, _SIDES)
     ]
 

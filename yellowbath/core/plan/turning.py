@@ -78,15 +78,17 @@ def _wrapped(degrees: float) -> float:
     return (degrees + 180.0) % 360.0 - 180.0
 
 
-def best_turning(served: Sequence[Served], areas: Sequence[float], need: float) -> Turning:
+def best_turning(
+    served: Sequence[Served], areas: Sequence[float], need: float, needs: Sequence[float] = ()
+) -> Turning:
     """The shares that clean soonest what the first pose reaches; that pose is the one alone.
 
-    ``areas`` of the facets [m2], ``need`` in effective Ah/m2. More poses are taken only where they
-    save a twentieth of the hours each.
+    ``areas`` of the facets [m2], ``need`` in effective Ah/m2, ``needs`` as ``Coverage``'s.
+    More poses are taken only where they save a twentieth of the hours each.
     """
-    reach = Coverage.of(areas, [s.ratios for s in served])
+    reach = Coverage.of(areas, [s.ratios for s in served], needs)
     rates = [
-        [effective_rate(s.mean * r) for r in ratios]
+        reach.served([effective_rate(s.mean * r) for r in ratios])
         for s, ratios in zip(served, reach.poses, strict=True)
     ]
 

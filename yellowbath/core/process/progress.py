@@ -41,10 +41,12 @@ def doses_at(stretches: Sequence[Stretch], now: datetime) -> list[float]:
 
 
 def rates_of(s: Stretch) -> list[float]:
-    """Effective dose per hour on each part [Ah/m2/h] during a stretch."""
+    """Effective dose per hour on each part [Ah/m2/h] during a stretch, as the piece's own grade
+    counts it: a part that wants half as much gets twice as far."""
     mean = s.current_a / s.basis.wetted_area_m2
     ratios = s.basis.coverage.in_pose(s.pose)
-    return [dose.effective_rate(j) for j in dose.slice_densities(mean, ratios)]
+    rates = [dose.effective_rate(j) for j in dose.slice_densities(mean, ratios)]
+    return s.basis.coverage.served(rates)
 
 
 def areas_of(run: Run) -> tuple[float, ...]:

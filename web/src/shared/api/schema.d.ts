@@ -1151,7 +1151,8 @@ export interface components {
          *
          *     ``corners`` float32 [mm from the tank's centre line], four a flat piece, and ``owner`` uint16,
          *     the facet of each piece where a facet has several; None where the page has this ``mesh``.
-         *     ``values`` float32, one a facet.
+         *     ``values`` float32, one a facet. ``regions`` are region ids and ``region`` uint8 says which of
+         *     them each facet is of; they come with the corners.
          */
         FacetsOut: {
             /** Mesh */
@@ -1160,6 +1161,10 @@ export interface components {
             corners: string | null;
             /** Owner */
             owner: string | null;
+            /** Regions */
+            regions: string[];
+            /** Region */
+            region: string | null;
             /** Values */
             values: string;
         };
@@ -2196,6 +2201,8 @@ export interface components {
              * @enum {string}
              */
             kind: "outer" | "recess" | "bore";
+            /** How rusty here; none: as the piece */
+            grade?: ("light" | "moderate" | "heavy" | "scaled") | null;
         };
         /**
          * RegionFieldOut

@@ -6,6 +6,9 @@ export interface Facets {
   corners: Float32Array;
   owner: Uint16Array | null;
   values: Float32Array;
+  /** Region ids, and which of them each facet is of. */
+  regions: readonly string[];
+  region: Uint8Array | null;
 }
 
 function bytes(text: string): ArrayBuffer {
@@ -24,12 +27,18 @@ export function decode(shown: Schemas["FacetsOut"], known: Facets | null = null)
       corners: new Float32Array(bytes(shown.corners)),
       owner: shown.owner ? new Uint16Array(bytes(shown.owner)) : null,
       values,
+      regions: shown.regions,
+      region: shown.region ? new Uint8Array(bytes(shown.region)) : null,
     };
   return known?.mesh === shown.mesh ? { ...known, values } : null;
 }
 
 /** The facet that a flat piece belongs to. */
 export const ownerOf = (f: Facets, piece: number): number => f.owner?.[piece] ?? piece;
+
+/** The region that a flat piece is of. */
+export const regionOf = (f: Facets, piece: number): string | undefined =>
+  f.regions[f.region?.[ownerOf(f, piece)] ?? -1];
 
 /** The same surface with other values, as dose from density. */
 export function mapped(f: Facets, to: (value: number) => number): Facets {

@@ -26,14 +26,15 @@ import {
 import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
 import type { SceneOut } from "@/shared/api/client";
 import { rgb } from "./colour";
-import { type Facets, ownerOf } from "./facets";
+import { type Facets, ownerOf, regionOf } from "./facets";
 import { halfAt, outlineAt, type Point } from "./shape";
 
 export interface Picked {
   kind: "anode" | "piece";
   id: string;
-  /** Value under the pointer and where it is on the page; only over the piece's map. */
+  /** Value under the pointer, and the region there; only over the piece's map. */
   value?: number;
+  face?: string;
 }
 
 // what is in the liquid keeps its colours: the map has to agree with its legend
@@ -318,8 +319,12 @@ export class View3D {
     while (at && !at.userData.kind) at = at.parent;
     if (!at) return null;
     const found: Picked = { kind: at.userData.kind, id: at.userData.id ?? "" };
-    if (at === this.map && this.facets && hit.faceIndex != null)
-      found.value = this.facets.values[ownerOf(this.facets, hit.faceIndex >> 1)];
+    if (at === this.map && this.facets && hit.faceIndex != null) {
+      const piece = hit.faceIndex >> 1;
+      found.value = this.facets.values[ownerOf(this.facets, piece)];
+      found.face = regionOf(this.facets, piece);
+      found.id = found.face?.split(".")[0] ?? "";
+    }
     return found;
   }
 

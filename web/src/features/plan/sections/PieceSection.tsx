@@ -1,7 +1,9 @@
 import { useState } from "react";
 import type { Plan } from "@/shared/api/client";
 import { usePlan } from "../context";
+import { Faces } from "../Faces";
 import { Amount, Choice, type Option, Text } from "../fields";
+import { GRADES } from "../grades";
 import { MeshFile } from "../MeshFile";
 import { ShapePicture } from "../ShapePicture";
 import { More, Row, Section } from "./Section";
@@ -84,12 +86,6 @@ const SIZES: Record<string, readonly Option[]> = {
     ["height_m", "Heap height"],
   ],
 };
-const GRADES: readonly Option[] = [
-  ["light", "Light: rubs off"],
-  ["moderate", "Orange all over"],
-  ["heavy", "Crust and pits"],
-  ["scaled", "Flaking layers"],
-];
 const AIMS: readonly Option[] = [
   ["paint_ready", "Ready for paint"],
   ["patina", "Patina kept"],
@@ -213,7 +209,7 @@ export function PieceSection() {
           <Amount at={`${p}/tilt_deg`} label="Tilted about its length" />
           <Amount at={`${p}/contact_ohm`} label="Clip and hanger" hint="Ohms, where measured" />
         </Row>
-        <Masks at={`${p}/masked`} k={k} />
+        <Faces k={k} />
         <Choice
           at={`${p}/hanger`}
           label="Hanger"
@@ -227,36 +223,6 @@ export function PieceSection() {
         />
       </More>
     </Section>
-  );
-}
-
-/** Regions that are painted or taped over, so that no current reaches them. */
-export function Masks({ at, k }: { at: string; k: number }) {
-  const { doc, read, put } = usePlan();
-  const regions = read?.document.pieces?.[k]?.regions ?? [];
-  const masked = doc.pieces?.[k]?.masked ?? [];
-  if (!regions.length) return null;
-  return (
-    <fieldset>
-      <legend className="mb-1 text-sm font-semibold">Painted or taped over on purpose</legend>
-      <div className="flex flex-wrap gap-1.5">
-        {regions.map((r) => {
-          const on = masked.includes(r.id);
-          return (
-            <button
-              key={r.id}
-              type="button"
-              className="choice"
-              aria-pressed={on}
-              data-state={on ? "checked" : "unchecked"}
-              onClick={() => put(at, on ? masked.filter((m) => m !== r.id) : [...masked, r.id])}
-            >
-              {r.name}
-            </button>
-          );
-        })}
-      </div>
-    </fieldset>
   );
 }
 

@@ -3,8 +3,8 @@ import { useMemo } from "react";
 import type { Plan, SceneOut } from "@/shared/api/client";
 import { ruled } from "@/shared/scene/shape";
 import { PlanContext, usePlan } from "../context";
+import { Faces } from "../Faces";
 import { Amount, Choice } from "../fields";
-import { Masks } from "../sections/PieceSection";
 import { putAt } from "../usePlanDraft";
 import { useHand } from "./hand";
 import { fromEdges } from "./model";
@@ -159,7 +159,7 @@ function PieceFields({
   if (k < 0) return null;
   return (
     <>
-      <div className="grid w-[22rem] max-w-full grid-cols-2 gap-2 sm:grid-cols-4">
+      <div className="grid w-[24rem] max-w-full grid-cols-2 items-end gap-2 sm:grid-cols-4">
         <Amount at={`/pieces/${k}/x_m`} label="Right" />
         <Amount at={`/pieces/${k}/y_m`} label="Behind" />
         <Amount at={`/pieces/${k}/bottom_m`} label="Off the floor" placeholder="covered" />
@@ -181,7 +181,7 @@ function PieceFields({
       >
         To the middle
       </button>
-      <Masks at={`/pieces/${k}/masked`} k={k} />
+      <Faces k={k} picked={grip.face} />
     </>
   );
 }

@@ -118,12 +118,15 @@ export function Solid(props: SolidProps) {
   const down = (e: PointerEvent) => {
     const [x, y] = spot(e);
     const found = view.current?.pick(x, y);
-    const one = found?.kind === "piece" && !found.id ? scene.pieces[0]?.id : found?.id;
+    const named = scene.pieces.some((p) => p.id === found?.id);
+    const one = found?.kind === "piece" && !named ? scene.pieces[0]?.id : found?.id;
     if (!found || !one) return select(null);
-    const grip: Grip = { kind: found.kind, id: one };
+    const face = named ? found.face : undefined;
+    const grip: Grip =
+      found.kind === "piece" ? { kind: "piece", id: one, face } : { kind: "anode", id: one };
     select(grip);
-    const several = found.kind === "piece" && !found.id && scene.pieces.length > 1;
-    if (several) return; // the map does not say which of several pieces it is
+    const several = found.kind === "piece" && !named && scene.pieces.length > 1;
+    if (several) return; // the map of lines of sight does not say which of several pieces it is
     const it = [...scene.rods, ...scene.pieces].find((i) => i.id === one);
     const z = found.kind === "anode" ? scene.height_m : scene.level_m;
     const at = view.current?.onLevel(x, y, z);

@@ -312,6 +312,8 @@ const NOTHING: Facets = {
   corners: new Float32Array(),
   owner: null,
   values: new Float32Array(),
+  regions: [],
+  region: null,
 };
 
 function scaleOf(kind: MapKind, top: number, low: number, high: number) {

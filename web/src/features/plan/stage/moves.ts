@@ -2,7 +2,10 @@ import type { Plan, SceneOut } from "@/shared/api/client";
 import { halfAt, keptInside, type Point } from "@/shared/scene/shape";
 import { putAt } from "../usePlanDraft";
 
-export type Grip = { kind: "anode"; id: string } | { kind: "piece"; id: string } | { kind: "tide" };
+export type Grip =
+  | { kind: "anode"; id: string }
+  | { kind: "piece"; id: string; face?: string }
+  | { kind: "tide" };
 export type Guide = { axis: "x" | "y"; at: number; why: string };
 
 export const sameGrip = (a: Grip | null, b: Grip): boolean =>
