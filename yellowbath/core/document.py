@@ -178,6 +178,12 @@ class Piece(Doc):
     paint: Literal["none", "patches", "most"] = "none"
     hollow: Literal["none", "vented", "sealed"] = "none"
     ordnance: Literal["none", "fragment", "whole"] = "none"
+    hardness_hrc: float | None = number("hardness", None, 0.0, 70.0, "Hardness, Rockwell C")
+    treatment: Literal["none", "hardened", "case_hardened"] = "none"
+    tempered_c: float | None = number("temperature", None, 100.0, 700.0, "Tempered at")
+    parts: Literal["one", "seized", "moving", "chain"] = "one"
+    duty: Literal["none", "load", "pressure", "firearm", "steering"] = "none"
+    contact: Literal["clamp", "drilled"] = "clamp"
     regions: list[Region] = Field(default_factory=list)
 
 
@@ -223,6 +229,9 @@ class Tank(Doc):
         default_factory=BucketTank
     )
     material: Literal["plastic", "metal"] = "plastic"
+    limit_c: float = number("temperature", 50.0, 30.0, 95.0, "Warmest the tank may get")
+    bar: Literal["wood", "steel_bar", "steel_tube"] = "wood"
+    bar_m: float = number("length", 0.038, 0.003, 0.3, "Bar across the rim, thickness")
     marks: list[Mark] = Field(default_factory=list, max_length=12)
     hole_height_m: float | None = number("length", None, 0.005, 3.0, "Lowest hole above the floor")
     water_m3: float | None = number("volume", None, 0.0002, 5.0, "Water put in")
@@ -240,6 +249,7 @@ Product = Literal[
     "soda_baked",
     "baking_soda",
     "table_salt",
+    "vinegar_salt",
 ]
 
 
@@ -251,9 +261,14 @@ class Mix(Doc):
     scoop_kg: float | None = number("mass", None, 0.0005, 2.0, "One level scoop weighs")
     temperature_c: float = number("temperature", 18.0, 0.0, 60.0, "Water temperature")
     warming: bool = True
+    vinegar_share: float = number("ratio", 0.036, 0.0, 0.30, "Household vinegar, by volume")
+    baked_before_kg: float | None = number("mass", None, 0.001, 20.0, "Before the oven")
+    baked_after_kg: float | None = number("mass", None, 0.001, 20.0, "After the oven")
     source: Literal["fresh", "reuse"] = "fresh"
     batch_id: str | None = None
     kept_kg: float | None = number("mass", None, 0.0, 50.0, "Soda already in it, as dry soda")
+    kept_bicarbonate_kg: float = number("mass", 0.0, 0.0, 50.0, "Baking soda left in it")
+    strip_ph: float | None = number("ph", None, 2.0, 14.0, "pH by a strip")
 
 
 # --- Anodes ----------------------------------------------------------------------------------
@@ -271,6 +286,8 @@ Scrap = Literal[
     "lead",
     "aluminium",
     "graphite",
+    "coated_titanium",
+    "titanium",
 ]
 
 
@@ -318,7 +335,11 @@ class Supply(Doc):
     nominal_v: float = number("voltage", 12.0, 1.5, 48.0, "Volts")
     rated_a: float = number("current", 6.0, 0.2, 100.0, "Amps of the range in use")
     limit_a: float = number("current", 3.0, 0.05, 100.0, "Current limit")
+    protection: Literal["foldback", "hiccup", "fuse"] = "foldback"
+    manual_mode: bool = False
     buffer_battery: bool = False
+    battery_ah: float = number("charge", 60.0, 2.0, 400.0, "Battery, ampere-hours")
+    other_a: float = number("current", 0.0, 0.0, 100.0, "Other baths on this supply draw")
     fuse_a: float | None = number("current", None, 0.5, 200.0, "Fuse near the battery")
     line_switch: bool = False
     lead_length_m: float = number("distance", 1.5, 0.1, 30.0, "Lead length, one way")
@@ -332,6 +353,10 @@ class Place(Doc):
     room_m3: float = number("room", 40.0, 3.0, 5000.0, "Room")
     lid: bool = False
     flames: bool = False
+    filter_loop: bool = False
+    air_c: float | None = number("temperature", None, -10.0, 45.0, "Air")
+    humidity: float = number("ratio", 0.6, 0.1, 1.0, "Humidity of the air")
+    opening_m2: float | None = number("area", None, 0.0, 20.0, "Opening to the outside")
     visitors: bool = False
     price_kwh: float = number("money", 0.30, 0.0, 10.0, "Price of a kilowatt-hour")
 
@@ -339,7 +364,7 @@ class Place(Doc):
 class KitRef(Doc):
     """A thing of the shop's own that the plan was made with."""
 
-    role: Literal["tank", "supply", "scoop", "batch"]
+    role: Literal["tank", "supply", "lead", "anode", "chemical", "scoop", "batch"]
     ref: str
 
 

@@ -204,6 +204,8 @@ QUANTITIES: Mapping[str, Quantity] = {
             "0.02",
         ),
         Quantity("count", {"": 1.0}, _same(("", _INF)), "4"),
+        Quantity("ph", {"": 1.0, "pH": 1.0}, _same(("", _INF)), "9.5"),
+        Quantity("hardness", {"": 1.0, "HRC": 1.0, "hrc": 1.0}, _same(("HRC", _INF)), "45"),
         Quantity("money", {"": 1.0}, _same(("", _INF)), "0.30"),
     )
 }

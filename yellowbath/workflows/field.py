@@ -27,9 +27,10 @@ from yellowbath.core.errors import (
     YellowBathError,
 )
 from yellowbath.core.field.solved import FieldSummary, SolvedField
-from yellowbath.core.plan.answer import Answer, answer, bottoms_of, readied
+from yellowbath.core.plan.answer import Answer, answer, readied
 from yellowbath.core.plan.compare import Difference, differences
 from yellowbath.core.plan.entries import Read, read_plan
+from yellowbath.core.plan.filling import bottoms_of
 from yellowbath.workflows.plans import Answered, answer_document
 
 if TYPE_CHECKING:

@@ -15,7 +15,7 @@ from yellowbath.core.checks.registry import stops
 from yellowbath.core.document import Plan
 from yellowbath.core.dose import wanted_by_region
 from yellowbath.core.errors import NoAnswerError
-from yellowbath.core.plan.answer import bottoms_of
+from yellowbath.core.plan.filling import bottoms_of
 from yellowbath.workflows.field import PlanField, answer_plan, field_of, solvable, solve_answered
 
 if TYPE_CHECKING:

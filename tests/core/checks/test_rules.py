@@ -17,6 +17,12 @@ QUIET: dict[str, Any] = {
 }
 _BATTERY = {"kind": "battery", "polarity_tested": True}
 _LAB = {"kind": "laboratory", "polarity_tested": True}
+_FIXED = {"kind": "fixed", "polarity_tested": True}
+_ACID = {"product": "vinegar_salt"}
+_INERT = [{"id": "a1", "material": "coated_titanium"}]
+_LONG = [{"grade": "scaled"}]
+_ANVIL = [{"shape": {"kind": "stepped", "height_m": 0.08, "top_height_m": 0.08}}]
+_TUB = {"shape": {"kind": "box", "length_m": 0.8, "width_m": 0.5, "height_m": 0.5}}
 
 # Each check, with a change that calls it up.
 CALLED: dict[str, dict[str, Any]] = {
@@ -81,6 +87,65 @@ CALLED: dict[str, dict[str, Any]] = {
     "lid": {"place": {"lid": True}},
     "flames": {"place": {"flames": True}},
     "visitors": {"place": {"visitors": True}},
+    "acid_anode": {"mix": _ACID},
+    "acid_relic": {"mix": _ACID, "pieces": [{"fragility": "thin"}]},
+    "acid_works_on": {"mix": _ACID},
+    "chlorine_indoors": {"mix": _ACID, "anodes": _INERT},
+    "chlorine_outdoors": {"mix": _ACID, "anodes": _INERT, "place": {"where": "outdoors"}},
+    "undissolved": {"mix": {"product": "baking_soda", "dose_kg_m3": 60, "temperature_c": 0}},
+    "cold_mix": {"mix": {"product": "soda_anhydrous", "temperature_c": 4}},
+    "freezing_air": {"place": {"air_c": -3}},
+    "bake_unfinished": {
+        "mix": {"product": "soda_baked", "baked_before_kg": 0.5, "baked_after_kg": 0.42}
+    },
+    "bicarbonate_turns": {"mix": {"product": "baking_soda"}},
+    "slow_bath": {
+        "mix": {"product": "soda_anhydrous", "dose_kg_m3": 0.5},
+        "pieces": [{"grade": "scaled"}],
+        "placing": {"arrangement": "one_side"},
+    },
+    "supply_trips": {"supply": {**_FIXED, "rated_a": 1, "protection": "hiccup"}},
+    "shared_supply": {"supply": {"polarity_tested": True, "other_a": 2}},
+    "manual_mode": {"supply": {"kind": "smart", "manual_mode": True, "polarity_tested": True}},
+    "battery_short": {"supply": {**_BATTERY, "battery_ah": 5}},
+    "fuse_small": {"supply": {**_BATTERY, "fuse_a": 2}},
+    "fuse_big": {"supply": {**_BATTERY, "fuse_a": 60}},
+    "lead_drop": {"supply": {"polarity_tested": True, "lead_length_m": 20, "lead_area_m2": 1e-6}},
+    "voltage_touch": {"supply": {**_LAB, "nominal_v": 30}},
+    "too_hot": {"supply": {**_FIXED, "nominal_v": 36, "rated_a": 40}, "pieces": _LONG},
+    "warm_bath": {"tank": {"limit_c": 30}},
+    "top_up": {
+        "pieces": [{"grade": "scaled"}],
+        "supply": {**_LAB, "limit_a": 0.3},
+        "place": {"where": "outdoors", "humidity": 0.1, "air_c": 30},
+    },
+    "froth": {"supply": {**_FIXED, "nominal_v": 36, "rated_a": 40}},
+    "room_small": {"place": {"where": "closed_room", "room_m3": 4}, "pieces": _LONG},
+    "opening_small": {"place": {"opening_m2": 0.0005}},
+    "filter_loop": {"place": {"filter_loop": True}},
+    "scrape": {"pieces": _LONG},
+    "scrap_worn": {
+        "mix": {"product": "table_salt"},
+        "anodes": [{"id": "a1", "diameter_m": 0.003}],
+        "pieces": _LONG,
+    },
+    "overrun": {"pieces": [{"fragility": "relic"}]},
+    "left_long": {"pieces": [{"fragility": "robust"}]},
+    "bar_weak": {"tank": {"bar_m": 0.003}},
+    "heavy_lift": {"pieces": _ANVIL, "tank": _TUB},
+    "heavy_tank": {"tank": _TUB},
+    "pieces_row": {"pieces": [{"id": "p1"}, {"id": "p2"}]},
+    "pile_turn": {"pieces": [{"shape": {"kind": "pile"}}]},
+    "chain": {"pieces": [{"parts": "chain"}]},
+    "seized": {"pieces": [{"parts": "seized"}]},
+    "moving_parts": {"pieces": [{"parts": "moving"}]},
+    "drilled": {"pieces": [{"contact": "drilled", "fragility": "relic"}]},
+    "duty": {"pieces": [{"duty": "steering"}]},
+    "floor_only": {"anodes": [{"id": "a1", "kind": "floor", "depth_m": 0.08}]},
+    "scrap_short": {"anodes": [{"id": "a1", "floor_gap_m": 0.22}]},
+    "wheel_instead": {
+        "pieces": [{"shape": {"kind": "bar", "length_m": 0.03, "diameter_m": 0.006}}]
+    },
 }
 
 
@@ -112,6 +177,10 @@ class Registry(unittest.TestCase):
                         self.assertTrue(words)
                         self.assertNotIn("{", words)
 
+    def test_every_row_says_what_calls_it_up(self) -> None:
+        for check_id, row in table("checks").items():
+            self.assertTrue(row.get("when"), check_id)
+
     def test_stops_come_first(self) -> None:
         found = findings(
             pieces=[{"grease": "some", "hollow": "sealed"}],
@@ -122,16 +191,21 @@ class Registry(unittest.TestCase):
         self.assertEqual({f.id for f in stops(found)}, {"sealed_hollow", "lid"})
 
 
+_NEVER = (
+    "stainless", "chromed", "galvanised", "copper", "brass", "lead", "aluminium", "titanium",
+)  # fmt: skip
+
+
 class TheDangerousOnes(unittest.TestCase):
     def test_metals_refused_on_the_plus_side(self) -> None:
-        for metal in ("stainless", "chromed", "galvanised", "copper", "brass", "lead", "aluminium"):
+        for metal in _NEVER:
             with self.subTest(metal):
                 found = findings(anodes=[{"id": "a1", "material": metal}])
                 refused = next(f for f in found if f.id == "anode_refused")
                 self.assertEqual(refused.severity, "stop")
                 self.assertIn("dm²", refused.fix)
                 self.assertEqual(refused.changes[0].value, "plain_steel")
-        for metal in ("plain_steel", "cast_iron", "graphite"):
+        for metal in ("plain_steel", "cast_iron", "graphite", "coated_titanium"):
             self.assertNotIn("anode_refused", ids(anodes=[{"id": "a1", "material": metal}]))
 
     def test_salt_only_with_an_inert_anode_outdoors_and_no_relic(self) -> None:
@@ -147,6 +221,16 @@ class TheDangerousOnes(unittest.TestCase):
             {**salt, **graphite, **outdoors, **relic},
         ):
             self.assertIn("salt", ids(**combination))
+
+    def test_the_acid_school_only_inert_outdoors_and_no_relic(self) -> None:
+        way = {"mix": _ACID, "anodes": _INERT, "place": {"where": "outdoors"}}
+        self.assertEqual(stops(findings(**way)), [])
+        for change, stop in (
+            ({"anodes": [{"id": "a1"}]}, "acid_anode"),
+            ({"place": {"where": "open_door"}}, "chlorine_indoors"),
+            ({"pieces": [{"fragility": "relic"}]}, "acid_relic"),
+        ):
+            self.assertIn(stop, {f.id for f in stops(findings(**{**way, **change}))})
 
     def test_a_battery_wants_both_fuse_and_switch(self) -> None:
         for extra, missing in (

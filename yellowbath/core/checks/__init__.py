@@ -2,10 +2,11 @@
 
 from collections.abc import Sequence
 
-from yellowbath.core.checks import rules  # noqa: F401 - registers the checks
+from yellowbath.core.checks import behind, rules  # noqa: F401 - they register the checks
 from yellowbath.core.checks.registry import Context, Finding, run_checks
 from yellowbath.core.document import Plan
-from yellowbath.core.plan.answer import Answer, Fill
+from yellowbath.core.plan.answer import Answer
+from yellowbath.core.plan.filling import Fill
 
 
 def find(plan: Plan, answer: Answer) -> Sequence[Finding]:

@@ -8,7 +8,8 @@ from typing import Literal
 
 from yellowbath.core.data import HONESTY, require_provenance, table
 from yellowbath.core.document import Plan
-from yellowbath.core.plan.answer import Answer, Fill
+from yellowbath.core.plan.answer import Answer
+from yellowbath.core.plan.filling import Fill
 from yellowbath.core.units import show
 
 Severity = Literal["stop", "caution", "note"]

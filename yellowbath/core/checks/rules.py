@@ -5,12 +5,16 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 
 from yellowbath.core.checks.registry import Context, Evidence, check
+from yellowbath.core.chemistry.brew import INERT
 from yellowbath.core.data import param
 from yellowbath.core.geometry.anode import wet
 from yellowbath.core.geometry.fit import piece_fits, pieces_meet, scrap_fits, scrap_meets
 from yellowbath.core.geometry.piece import posed, thinnest
 from yellowbath.core.geometry.tank import plan_size
-from yellowbath.core.plan.answer import bottoms_of, threshold_of
+from yellowbath.core.plan.answer import threshold_of
+from yellowbath.core.plan.filling import bottoms_of
+from yellowbath.core.plan.wear import hardness, relief_bake
+from yellowbath.core.power.supply import asleep, has_battery, trips
 
 _REFUSED = {
     "stainless": (
@@ -21,6 +25,10 @@ _REFUSED = {
     "galvanised": ("galvanised steel", "The zinc dissolves into liquid and sludge."),
     "copper": ("copper", "Copper dissolves and deposits on the piece and everywhere else."),
     "brass": ("brass", "Copper and zinc dissolve and deposit on the piece."),
+    "titanium": (
+        "bare titanium",
+        "It films over within minutes and passes nothing; high volts break the film.",
+    ),
     "lead": ("lead", "Lead dissolves: poisonous liquid and sludge."),
     "aluminium": ("aluminium", "Aluminium dissolves in soda with heat and gas."),
 }
@@ -44,16 +52,21 @@ _WORDS = {
     "plain_steel": "plain steel",
     "cast_iron": "cast iron",
     "graphite": "graphite",
+    "coated_titanium": "coated titanium",
+    "titanium": "bare titanium",
+    "mild": "mild steel",
+    "cast": "cast iron",
+    "wrought": "wrought iron",
 }
 # Lower ends for single flexible cords: copper [m2] -> amps. Recalled, see checks.toml lead_thin.
 _CORD_AMPS = ((0.75e-6, 6), (1e-6, 10), (1.5e-6, 16), (2.5e-6, 20), (4e-6, 25), (6e-6, 34))
 
 
-def _word(key: str) -> str:
+def word(key: str) -> str:
     return _WORDS.get(key, key.replace("_", " "))
 
 
-def _when(condition: bool, **evidence: str) -> Iterator[Evidence]:
+def when(condition: bool, **evidence: str) -> Iterator[Evidence]:
     if condition:
         yield evidence
 
@@ -63,82 +76,95 @@ def _when(condition: bool, **evidence: str) -> Iterator[Evidence]:
 
 @check("sealed_hollow")
 def sealed_hollow(c: Context) -> Iterator[Evidence]:
-    return _when(any(p.hollow == "sealed" for p in c.plan.pieces))
+    return when(any(p.hollow == "sealed" for p in c.plan.pieces))
 
 
 @check("ordnance_whole")
 def ordnance_whole(c: Context) -> Iterator[Evidence]:
-    return _when(any(p.ordnance == "whole" for p in c.plan.pieces))
+    return when(any(p.ordnance == "whole" for p in c.plan.pieces))
 
 
 @check("ordnance_fragment")
 def ordnance_fragment(c: Context) -> Iterator[Evidence]:
-    return _when(any(p.ordnance == "fragment" for p in c.plan.pieces))
+    return when(any(p.ordnance == "fragment" for p in c.plan.pieces))
 
 
 @check("grease")
 def grease(c: Context) -> Iterator[Evidence]:
-    return _when(any(p.grease == "some" for p in c.plan.pieces))
+    return when(any(p.grease == "some" for p in c.plan.pieces))
 
 
 @check("paint_patches")
 def paint_patches(c: Context) -> Iterator[Evidence]:
-    return _when(any(p.paint == "patches" for p in c.plan.pieces))
+    return when(any(p.paint == "patches" for p in c.plan.pieces))
 
 
 @check("paint_most")
 def paint_most(c: Context) -> Iterator[Evidence]:
-    return _when(any(p.paint == "most" for p in c.plan.pieces))
+    return when(any(p.paint == "most" for p in c.plan.pieces))
 
 
 @check("metal_aluminium")
 def metal_aluminium(c: Context) -> Iterator[Evidence]:
-    return _when(any(p.other_metal == "aluminium" for p in c.plan.pieces))
+    return when(any(p.other_metal == "aluminium" for p in c.plan.pieces))
 
 
 @check("metal_dissolves")
 def metal_dissolves(c: Context) -> Iterator[Evidence]:
     for piece in c.plan.pieces:
-        yield from _when(piece.other_metal in ("zinc", "lead"), metal=_word(piece.other_metal))
+        yield from when(piece.other_metal in ("zinc", "lead"), metal=word(piece.other_metal))
 
 
 @check("metal_copper")
 def metal_copper(c: Context) -> Iterator[Evidence]:
-    return _when(any(p.other_metal == "copper" for p in c.plan.pieces))
+    return when(any(p.other_metal == "copper" for p in c.plan.pieces))
 
 
 @check("metal_chrome")
 def metal_chrome(c: Context) -> Iterator[Evidence]:
-    return _when(any(p.other_metal == "chrome" for p in c.plan.pieces))
+    return when(any(p.other_metal == "chrome" for p in c.plan.pieces))
 
 
 @check("embrittlement")
 def embrittlement(c: Context) -> Iterator[Evidence]:
     for piece in c.plan.pieces:
-        yield from _when(piece.metal in ("spring", "hard", "tool"), metal=_word(piece.metal))
+        bake = relief_bake(piece)
+        if bake is None:
+            continue
+        hard = f"{hardness(piece):.0f} HRC" if hardness(piece) else "case-hardened"
+        typed = "" if piece.hardness_hrc is not None else ", taken as usual for it"
+        low, high = (c.show(t, "temperature") for t in (bake.low_c, bake.high_c))
+        yield {
+            "metal": word(piece.metal),
+            "hard": hard + typed,
+            "tensile": f"{bake.tensile:.0f}",
+            "bake": f"{low} to {high} for {bake.hours:.0f} h" if low != high
+            else f"{low} for more than {bake.hours:.0f} h",
+            "limit": bake.limit,
+        }  # fmt: skip
 
 
 @check("thin_relic")
 def thin_relic(c: Context) -> Iterator[Evidence]:
     limit = param("wall_t_steel_thin_m").value
     for piece in c.plan.pieces:
-        yield from _when(
+        yield from when(
             piece.fragility in ("relic", "thin") or thinnest(piece) < limit,
             thinnest=c.show(thinnest(piece), "length"),
-            fragility=_word(piece.fragility),
+            fragility=word(piece.fragility),
         )
 
 
 @check("hanger_hard")
 def hanger_hard(c: Context) -> Iterator[Evidence]:
     for piece in c.plan.pieces:
-        yield from _when(piece.hanger in ("hard_wire", "chain"), hanger=_word(piece.hanger))
+        yield from when(piece.hanger in ("hard_wire", "chain"), hanger=word(piece.hanger))
 
 
 @check("hanger_coated")
 def hanger_coated(c: Context) -> Iterator[Evidence]:
     for piece in c.plan.pieces:
-        yield from _when(piece.hanger in ("galvanised", "copper"), hanger=_word(piece.hanger))
+        yield from when(piece.hanger in ("galvanised", "copper"), hanger=word(piece.hanger))
 
 
 # --- Tank ----------------------------------------------------------------------------------------
@@ -146,7 +172,7 @@ def hanger_coated(c: Context) -> Iterator[Evidence]:
 
 @check("tank_metal")
 def tank_metal(c: Context) -> Iterator[Evidence]:
-    return _when(c.plan.tank.material == "metal")
+    return when(c.plan.tank.material == "metal")
 
 
 @check("no_fit")
@@ -158,12 +184,12 @@ def no_fit(c: Context) -> Iterator[Evidence]:
             f"{c.show(a, 'length')} by {c.show(b, 'length')}"
             for a, b in (extent[:2], plan_size(c.plan.tank, bottom))
         )
-        yield from _when(not piece_fits(piece, c.plan.tank, bottom), need=need, have=have)
+        yield from when(not piece_fits(piece, c.plan.tank, bottom), need=need, have=have)
 
 
 @check("pieces_meet")
 def pieces_touch(c: Context) -> Iterator[Evidence]:
-    return _when(pieces_meet(c.plan, _bottoms(c)))
+    return when(pieces_meet(c.plan, _bottoms(c)))
 
 
 def _bottoms(c: Context) -> Mapping[str, float]:
@@ -173,19 +199,19 @@ def _bottoms(c: Context) -> Mapping[str, float]:
 @check("half_dip")
 def half_dip(c: Context) -> Iterator[Evidence]:
     share = c.fill.wetted_share
-    return _when(share < 0.999, share=c.show(share, "ratio"))
+    return when(share < 0.999, share=c.show(share, "ratio"))
 
 
 @check("overflow")
 def overflow(c: Context) -> Iterator[Evidence]:
-    return _when(c.fill.overflows)
+    return when(c.fill.overflows)
 
 
 @check("near_rim")
 def near_rim(c: Context) -> Iterator[Evidence]:
     free = c.fill.freeboard.value
     tight = free < param("freeboard_m").low and not c.fill.overflows
-    return _when(tight, freeboard=c.show(free, "length"))
+    return when(tight, freeboard=c.show(free, "length"))
 
 
 def _hole(c: Context) -> dict[str, str]:
@@ -201,13 +227,13 @@ def hole_caps(c: Context) -> Iterator[Evidence]:
     hole, tank = c.plan.tank.hole_height_m, c.plan.tank
     rim_level = tank.shape.height_m - param("freeboard_m").value
     capped = hole is not None and tank.water_m3 is None and hole - 0.01 < rim_level
-    return _when(capped, **_hole(c))
+    return when(capped, **_hole(c))
 
 
 @check("hole_drowned")
 def hole_drowned(c: Context) -> Iterator[Evidence]:
     hole = c.plan.tank.hole_height_m
-    return _when(hole is not None and c.fill.level.value >= hole, **_hole(c))
+    return when(hole is not None and c.fill.level.value >= hole, **_hole(c))
 
 
 # --- Scrap ---------------------------------------------------------------------------------------
@@ -215,31 +241,31 @@ def hole_drowned(c: Context) -> Iterator[Evidence]:
 
 @check("joint_wet")
 def joint_wet(c: Context) -> Iterator[Evidence]:
-    return _when(not c.plan.placing.joint_clear)
+    return when(not c.plan.placing.joint_clear)
 
 
 @check("scrap_outside")
 def scrap_outside(c: Context) -> Iterator[Evidence]:
     level = c.fill.level.value
     out = [a.id.removeprefix("a") for a in c.plan.anodes if not scrap_fits(a, c.plan.tank, level)]
-    return _when(bool(out), which=" and ".join(out))
+    return when(bool(out), which=" and ".join(out))
 
 
 @check("scrap_meets")
 def scrap_touches(c: Context) -> Iterator[Evidence]:
-    return _when(scrap_meets(c.plan))
+    return when(scrap_meets(c.plan))
 
 
 @check("short")
 def short(c: Context) -> Iterator[Evidence]:
     gap = c.fill.gap.value
-    return _when(gap <= 0, gap=c.show(max(gap, 0.0), "length"))
+    return when(gap <= 0, gap=c.show(max(gap, 0.0), "length"))
 
 
 @check("clearance")
 def clearance(c: Context) -> Iterator[Evidence]:
     gap, wanted = c.fill.gap.value, param("clearance_m").value
-    return _when(
+    return when(
         0 < gap < wanted, gap=c.show(gap, "length"), wanted=c.show(wanted, "length")
     )  # fmt: skip
 
@@ -255,12 +281,12 @@ def anode_refused(c: Context) -> Iterator[Evidence]:
 
 @check("anode_unknown")
 def anode_unknown(c: Context) -> Iterator[Evidence]:
-    return _when(c.plan.anodes[0].material == "unknown")
+    return when(c.plan.anodes[0].material == "unknown")
 
 
 @check("anode_painted")
 def anode_painted(c: Context) -> Iterator[Evidence]:
-    return _when(c.plan.anodes[0].material == "painted")
+    return when(c.plan.anodes[0].material == "painted")
 
 
 # --- Mix -----------------------------------------------------------------------------------------
@@ -268,31 +294,31 @@ def anode_painted(c: Context) -> Iterator[Evidence]:
 
 @check("product_unknown")
 def product_unknown(c: Context) -> Iterator[Evidence]:
-    return _when(c.plan.mix.product == "unknown")
+    return when(c.plan.mix.product == "unknown")
 
 
 @check("salt")
 def salt(c: Context) -> Iterator[Evidence]:
     material, where = c.plan.anodes[0].material, c.plan.place.where
     relic = any(p.fragility == "relic" for p in c.plan.pieces)
-    allowed = material == "graphite" and where == "outdoors" and not relic
-    return _when(
+    allowed = material in INERT and where == "outdoors" and not relic
+    return when(
         c.plan.mix.product == "table_salt" and not allowed,
-        metal=_word(material),
-        place=_word(where),
+        metal=word(material),
+        place=word(where),
     )
 
 
 @check("dose_high")
 def dose_high(c: Context) -> Iterator[Evidence]:
     dose = c.answer.concentration.value
-    return _when(dose > 15, dose=c.show(dose, "concentration"))
+    return when(dose > 15, dose=c.show(dose, "concentration"))
 
 
 @check("dose_low")
 def dose_low(c: Context) -> Iterator[Evidence]:
     dose = c.answer.concentration.value
-    return _when(dose < 2, dose=c.show(dose, "concentration"))
+    return when(dose < 2, dose=c.show(dose, "concentration"))
 
 
 # --- Power ---------------------------------------------------------------------------------------
@@ -300,7 +326,7 @@ def dose_low(c: Context) -> Iterator[Evidence]:
 
 @check("polarity")
 def polarity(c: Context) -> Iterator[Evidence]:
-    return _when(not c.plan.supply.polarity_tested)
+    return when(not c.plan.supply.polarity_tested)
 
 
 def _load(c: Context) -> dict[str, str]:
@@ -312,33 +338,34 @@ def _load(c: Context) -> dict[str, str]:
 
 
 def _has_battery(c: Context) -> bool:
-    supply = c.plan.supply
-    return supply.kind == "battery" or (supply.kind == "smart" and supply.buffer_battery)
+    return has_battery(c.plan.supply)
 
 
 @check("overload")
 def overload(c: Context) -> Iterator[Evidence]:
     over = 1.0 < c.answer.load.value <= 1.3 and not _has_battery(c)
-    return _when(over, **_load(c))
+    return when(over, **_load(c))
 
 
 @check("overload_far")
 def overload_far(c: Context) -> Iterator[Evidence]:
-    return _when(c.answer.load.value > 1.3 and not _has_battery(c), **_load(c))
+    return when(c.answer.load.value > 1.3 and not _has_battery(c), **_load(c))
 
 
 @check("underload")
 def underload(c: Context) -> Iterator[Evidence]:
     density, low = c.answer.density.value, c.answer.band.low
-    return _when(
+    return when(
         0 < density < low, density=c.show(density, "density"), low=c.show(low, "density")
     )  # fmt: skip
 
 
 @check("no_current")
 def no_current(c: Context) -> Iterator[Evidence]:
-    return _when(
-        c.answer.gives.value <= 0,
+    supply = c.plan.supply
+    silent = asleep(supply) or trips(supply, c.answer.draws.value)
+    return when(
+        c.answer.gives.value <= 0 and not silent,
         volts=c.show(c.plan.supply.nominal_v, "voltage"),
         threshold=c.show(threshold_of(c.plan).value, "voltage"),
     )
@@ -348,18 +375,18 @@ def no_current(c: Context) -> Iterator[Evidence]:
 def too_fierce(c: Context) -> Iterator[Evidence]:
     p95, bound = c.answer.p95.value, c.answer.band.p95_high
     gives = c.answer.gives.value
-    return _when(
+    return when(
         p95 > bound,
         p95=c.show(p95, "density"),
         bound=c.show(bound, "density"),
-        fragility=_word(c.plan.pieces[0].fragility),
+        fragility=word(c.plan.pieces[0].fragility),
         limit=c.show(gives * bound / p95 if p95 else 0.0, "current"),
     )
 
 
 @check("smart_alone")
 def smart_alone(c: Context) -> Iterator[Evidence]:
-    return _when(c.plan.supply.kind == "smart" and not c.plan.supply.buffer_battery)
+    return when(asleep(c.plan.supply))
 
 
 @check("battery_bare")
@@ -369,37 +396,42 @@ def battery_bare(c: Context) -> Iterator[Evidence]:
         *(["a fuse"] if supply.fuse_a is None else []),
         *([] if supply.line_switch else ["a switch"]),
     ]
-    return _when(_has_battery(c) and bool(parts), missing=" and ".join(parts))
+    return when(_has_battery(c) and bool(parts), missing=" and ".join(parts))
 
 
 @check("battery_flat")
 def battery_flat(c: Context) -> Iterator[Evidence]:
     supply = c.plan.supply
     flat = supply.kind == "smart" and supply.buffer_battery
-    return _when(flat and c.answer.gives.value > supply.rated_a, **_load(c))
+    return when(flat and c.answer.gives.value > supply.rated_a, **_load(c))
 
 
 @check("battery_only")
 def battery_only(c: Context) -> Iterator[Evidence]:
-    return _when(c.plan.supply.kind == "battery", **_load(c))
+    return when(c.plan.supply.kind == "battery", **_load(c))
+
+
+def ampacity(area_m2: float) -> float:
+    """Amps that a single flexible copper cord of this section carries in free air, lower end."""
+    fitting = [a for size, a in _CORD_AMPS if size <= area_m2 * 1.05]
+    return float(fitting[-1]) if fitting else 3.0
 
 
 @check("lead_thin")
 def lead_thin(c: Context) -> Iterator[Evidence]:
     area, amps = c.plan.supply.lead_area_m2, c.answer.gives.value
-    fitting = [a for size, a in _CORD_AMPS if size <= area * 1.05]
-    ampacity = fitting[-1] if fitting else 3
-    return _when(
-        amps > ampacity,
+    most = ampacity(area)
+    return when(
+        amps > most,
         gives=c.show(amps, "current"),
         lead=c.show(area, "wire"),
-        ampacity=c.show(ampacity, "current"),
+        ampacity=c.show(most, "current"),
     )
 
 
 @check("rcd")
 def rcd(c: Context) -> Iterator[Evidence]:
-    return _when(not c.plan.supply.rcd and c.plan.supply.kind != "battery")
+    return when(not c.plan.supply.rcd and c.plan.supply.kind != "battery")
 
 
 # --- Air -----------------------------------------------------------------------------------------
@@ -407,7 +439,7 @@ def rcd(c: Context) -> Iterator[Evidence]:
 
 @check("closed_room")
 def closed_room(c: Context) -> Iterator[Evidence]:
-    return _when(
+    return when(
         c.plan.place.where == "closed_room",
         hydrogen=c.show(c.answer.hydrogen.value, "gas_rate"),
         air=c.show(c.answer.air.value, "air_flow"),
@@ -418,14 +450,14 @@ def closed_room(c: Context) -> Iterator[Evidence]:
 
 @check("lid")
 def lid(c: Context) -> Iterator[Evidence]:
-    return _when(c.plan.place.lid)
+    return when(c.plan.place.lid)
 
 
 @check("flames")
 def flames(c: Context) -> Iterator[Evidence]:
-    return _when(c.plan.place.flames)
+    return when(c.plan.place.flames)
 
 
 @check("visitors")
 def visitors(c: Context) -> Iterator[Evidence]:
-    return _when(c.plan.place.visitors)
+    return when(c.plan.place.visitors)

@@ -5,6 +5,8 @@ Rates are for a steady current [A]. Gas volumes at 20 C and 101325 Pa.
 
 from __future__ import annotations
 
+from typing import Literal
+
 from yellowbath.core.data import param
 from yellowbath.core.document import Place
 from yellowbath.core.figures import Figure, figure, typed, uses
@@ -63,20 +65,21 @@ def water_figure(current: Figure) -> Figure:
     )  # fmt: skip
 
 
-def iron_figure(current: Figure, dissolving: bool) -> Figure:
-    """Iron that leaves the scrap [kg/s], with its spread."""
+def iron_figure(current: Figure, dissolves: Literal["some", "all", "none"]) -> Figure:
+    """Iron that leaves the scrap [kg/s], with its spread where some of it does."""
     k, share = param("fe_kg_ah"), param("anode_iron_share")
-    f = 1.0 if dissolving else share.value
+    f = {"some": share.value, "all": 1.0, "none": 0.0}[dissolves]
+    words = {"all": "All of it, steel in a salt bath", "none": "None of it, inert anode"}
     made = figure(
         "scrap.iron", "Iron lost from the scrap", current.value * k.value * f / 3600, "mass_rate",
         "I*k*f/3600",
         [
             uses("I", current), uses("k", k),
-            typed("f", "All of it, salt bath", 1.0, "ratio") if dissolving else uses("f", share),
+            uses("f", share) if dissolves == "some" else typed("f", words[dissolves], f, "ratio"),
         ],
         "faraday",
     )  # fmt: skip
-    if dissolving:
+    if dissolves != "some":
         return made
     return made.with_window(made.value * share.low / f, made.value * share.high / f)
 

@@ -12,6 +12,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
+from yellowbath.core.data import param
 from yellowbath.core.document import (
     Angle,
     Bar,
@@ -202,6 +203,11 @@ def sizes(piece: Piece) -> Size:
     """Bounding box [m], longest first."""
     a, b, c = sorted(measure(piece.shape).box, reverse=True)
     return a, b, c
+
+
+def mass_of(piece: Piece) -> float:
+    """Mass [kg] as if solid iron of the sizes given."""
+    return volume(piece) * param("steel_kg_m3").value
 
 
 def thinnest(piece: Piece) -> float:

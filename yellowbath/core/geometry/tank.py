@@ -49,6 +49,19 @@ def standing_size(tank: Tank) -> tuple[float, float]:
     return plan_size(tank, 0.0)
 
 
+def losing_areas(tank: Tank, level: float) -> tuple[float, float]:
+    """Wetted walls with the floor, and the open surface [m2], at a level [m]."""
+    low, high = plan_size(tank, 0.0), plan_size(tank, level)
+    if isinstance(tank.shape, DrumTank):
+        d, length = tank.shape.diameter_m, tank.shape.length_m
+        arc = d * math.acos(1 - 2 * min(level / d, 1.0))
+        return arc * length + 2 * segment_area(d, level), math.prod(high)
+    if isinstance(tank.shape, BucketTank):
+        wall = math.pi * (low[0] + high[0]) / 2 * math.hypot(level, (high[0] - low[0]) / 2)
+        return wall + math.pi / 4 * low[0] ** 2, math.pi / 4 * high[0] ** 2
+    return (sum(low) + sum(high)) * level + math.prod(low), math.prod(high)
+
+
 def profile(tank: Tank) -> list[tuple[float, float]]:
     """The tank from its end: (height, half width) [m] up its wall; straight between."""
     height = tank.shape.height_m

@@ -5,9 +5,10 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 from dataclasses import dataclass, field, fields, replace
+from typing import Literal
 
 from yellowbath.core import dose
-from yellowbath.core.chemistry import electrolyte, faraday
+from yellowbath.core.chemistry import brew, electrolyte, faraday
 from yellowbath.core.data import Param, param, require_provenance, source_text, table
 from yellowbath.core.document import Piece, Plan
 from yellowbath.core.field.estimate import ClosedFormEstimate
@@ -15,26 +16,14 @@ from yellowbath.core.field.model import Coverage, FieldAnswer, FieldModel, Layou
 from yellowbath.core.figures import Figure, Input, figure, typed, uses
 from yellowbath.core.geometry import anode as anodes
 from yellowbath.core.geometry import piece as pieces
-from yellowbath.core.geometry.tank import level_of, plan_size, volume_at, volume_formula
+from yellowbath.core.geometry.tank import plan_size
+from yellowbath.core.plan.beyond import beyond
+from yellowbath.core.plan.filling import Fill, fill, wetted_share
 from yellowbath.core.plan.scrap import scrap_area_figure, scrap_life_figure
 from yellowbath.core.power import supply as power
 from yellowbath.core.power import warming
 
 FIELD_MODEL: FieldModel = ClosedFormEstimate()
-
-
-@dataclass(frozen=True)
-class Fill:
-    """How the liquid stands: levels from the floor [m], volumes [m3]."""
-
-    level: Figure
-    water: Figure
-    freeboard: Figure
-    overflows: bool
-    wetted_share: float
-    rod_length_m: float
-    gap: Figure
-    piece_bottom_m: float
 
 
 @dataclass(frozen=True)
@@ -93,6 +82,11 @@ class Answer:
     model_error: float
     warm: warming.Warm
     models: tuple[str, ...] = field(default=())
+    beyond: tuple[Figure, ...] = field(default=())
+
+    def of(self, key: str) -> Figure | None:
+        """A figure of ``beyond`` by its key; None where this plan has none."""
+        return next((f for f in self.beyond if f.key == key), None)
 
     def figures(self) -> Iterator[Figure]:
         """Every figure of the answer, in order."""
@@ -101,12 +95,12 @@ class Answer:
             value = getattr(self, item.name)
             if isinstance(value, Figure):
                 yield value
+        yield from self.beyond
 
 
 def threshold_of(plan: Plan) -> Param:
-    """Volts below which no current flows: water is split, or (salt) the anode dissolves."""
-    salty = electrolyte.product(plan.mix.product).salt == "sodium_chloride"
-    return param("threshold_dissolving_v" if salty else "threshold_v")
+    """Volts below which no current flows: water is split, or (salt, steel) the anode dissolves."""
+    return param("threshold_dissolving_v" if brew.dissolving(plan) else "threshold_v")
 
 
 @dataclass(frozen=True)
@@ -138,7 +132,6 @@ def answer(plan: Plan, model: FieldModel = FIELD_MODEL) -> Answer:
     mix = plan.mix
     concentration = electrolyte.concentration_figure(mix, filled.water)
     product_mass = electrolyte.product_mass_figure(mix, filled.water)
-    threshold = threshold_of(plan)
     need = dose.need_figure(piece.grade, piece.aim)
     warm = _warm(plan, model, filled, concentration, wetted, need)
     at = _powered(plan, model, filled, concentration, wetted, need, warm)
@@ -147,7 +140,7 @@ def answer(plan: Plan, model: FieldModel = FIELD_MODEL) -> Answer:
     spread = solved.spread
     band = band_of(piece)
     energy = _energy(gives, plan, window)
-    return Answer(
+    made = Answer(
         fill=filled,
         area=area,
         wetted_area=wetted,
@@ -180,7 +173,7 @@ def answer(plan: Plan, model: FieldModel = FIELD_MODEL) -> Answer:
         air=faraday.air_figure(_most(plan, gives)),
         room=faraday.room_figure(plan.place, gives),
         water_split=faraday.water_figure(gives),
-        iron=(iron := faraday.iron_figure(gives, threshold.key == "threshold_dissolving_v")),
+        iron=(iron := faraday.iron_figure(gives, _iron_share(plan))),
         scrap_area=scrap_area_figure(plan, filled.level.value),
         scrap_life=scrap_life_figure(plan, filled.level.value, iron),
         heat=faraday.heat_figure(gives, volts),
@@ -191,6 +184,7 @@ def answer(plan: Plan, model: FieldModel = FIELD_MODEL) -> Answer:
         warm=warm,
         models=(model.name, "effective charge dose", "two-sided log-normal need"),
     )
+    return replace(made, beyond=tuple(beyond(plan, made)))
 
 
 @dataclass(frozen=True)
@@ -256,137 +250,10 @@ def _conductivity(
     level = filled.level.value
     temperature = warming.temperature_figure(plan, level, warm)
     bubbles = warming.bubbles_input(plan, level, warm)
-    return temperature, electrolyte.conductivity_figure(
-        plan.mix, concentration, temperature, bubbles
+    liquid = brew.liquid_of(plan.mix, concentration, filled.water)
+    return temperature, brew.mixed_conductivity(
+        plan.mix, liquid, concentration, temperature, bubbles
     )
-
-
-# --- Fill --------------------------------------------------------------------------------------
-
-
-def fill(plan: Plan) -> Fill:
-    """Levels and volumes once piece and rods are in. The level stops below rim and holes."""
-    tank, piece = plan.tank, plan.pieces[0]
-    height = tank.shape.height_m
-    level, water, overflows = _levels(plan)
-    level_value = level.value
-    bottom = _piece_bottom(piece, level_value)
-    rod = max(anodes.wet(a, plan, level_value).length for a in plan.anodes)
-    return Fill(
-        level=level,
-        water=water,
-        freeboard=figure(
-            "tank.freeboard", "Free up to the rim", height - level_value, "length", "H - z",
-            [typed("H", "Inside height", height, "length"), uses("z", level)], "frustum",
-        ),
-        overflows=overflows,
-        wetted_share=_wetted_share(piece, level_value),
-        rod_length_m=rod,
-        gap=gap_figure(plan, bottom),
-        piece_bottom_m=bottom,
-    )  # fmt: skip
-
-
-def bottoms_of(plan: Plan, level: float) -> dict[str, float]:
-    """Lower edge of each piece [m] by its id, the liquid standing at a level [m]."""
-    return {p.id: _piece_bottom(p, level) for p in plan.pieces}
-
-
-def _piece_bottom(piece: Piece, level: float) -> float:
-    """Lower edge of the hung piece [m]: where it was put, else covered if it can be, off the sludge
-    if it cannot."""
-    if piece.bottom_m is not None:
-        return piece.bottom_m
-    covered = level - param("cover_m").value - pieces.posed(piece)[2]
-    return max(covered, param("sludge_m").value)
-
-
-def _wetted_share(piece: Piece, level: float) -> float:
-    """Share of the piece's height in the liquid [-]."""
-    return min(max(level - _piece_bottom(piece, level), 0.0) / pieces.posed(piece)[2], 1.0)
-
-
-def _levels(plan: Plan) -> tuple[Figure, Figure, bool]:
-    """Final level, water to measure in, and whether it runs over."""
-    tank = plan.tank
-    height, hand = tank.shape.height_m, param("freeboard_m")
-    if tank.water_m3 is None:
-        cap = height if tank.hole_height_m is None else max(tank.hole_height_m - 0.01, 0.01)
-        cap = min(cap, height)
-        if tank.level_m is not None:
-            level = _chosen_level(tank.level_m, cap)
-            return level, _water_to_measure(plan, level.value), False
-        level_value = min(max(height - hand.value, height / 2), cap)
-        level = figure(
-            "tank.level", "Liquid stands, piece in", level_value, "length",
-            "min(max(H - f, H/2), c)",
-            [
-                typed("H", "Inside height", height, "length"),
-                uses("f", hand),
-                typed("c", "Rim, or 10 mm under the lowest hole", cap, "length"),
-            ],
-            "practice",
-        )  # fmt: skip
-        return level, _water_to_measure(plan, level_value), False
-    total = tank.water_m3 + _displaced(plan, height)
-    level_value = level_of(tank, total)
-    for _ in range(4):  # what stands out of the liquid pushes nothing up
-        level_value = level_of(tank, tank.water_m3 + _displaced(plan, level_value))
-    water = figure(
-        "tank.water", "Water put in", tank.water_m3, "volume", "W",
-        [typed("W", "Water put in", tank.water_m3, "volume")], "practice",
-    )  # fmt: skip
-    level = figure(
-        "tank.level", "Liquid stands, piece in", level_value, "length", "z",
-        [typed("z", "Level at which the tank holds water, piece and rods", level_value, "length")],
-        "pchip" if len(tank.marks) >= 2 else "frustum",
-    )  # fmt: skip
-    return level, water, total > volume_at(tank, height) * (1 + 1e-9)
-
-
-def _chosen_level(wanted: float, cap: float) -> Figure:
-    return figure(
-        "tank.level", "Liquid stands, piece in", min(wanted, cap), "length", "min(z, c)",
-        [
-            typed("z", "Liquid to stand, as chosen", wanted, "length"),
-            typed("c", "Rim, or 10 mm under the lowest hole", cap, "length"),
-        ],
-        "practice",
-    )  # fmt: skip
-
-
-def _water_to_measure(plan: Plan, level: float) -> Figure:
-    rule, inputs, source = volume_formula(plan.tank, level)
-    solid = typed("P", "Piece and rods under the level", _displaced(plan, level), "volume")
-    value = max(volume_at(plan.tank, level) - solid.value, 1e-4)
-    return figure(
-        "tank.water", "Water to measure in", value, "volume", f"max({rule} - P, 0.0001)",
-        [*inputs, solid], source,
-    )  # fmt: skip
-
-
-def _displaced(plan: Plan, level: float) -> float:
-    scrap = sum(anodes.wet(a, plan, level).volume for a in plan.anodes)
-    return sum(pieces.volume(p) * _wetted_share(p, level) for p in plan.pieces) + scrap
-
-
-def gap_figure(plan: Plan, bottom: float) -> Figure:
-    """Least gap between a piece of scrap and the piece [m]; negative where they meet."""
-    gap, dx, dy, r = min(
-        (anodes.apart(x, y) - r, x, y, r)
-        for x, y, r in (anodes.clearance(a, plan, bottom) for a in plan.anodes)
-    )
-    over = dx <= 0 and dy <= 0
-    return figure(
-        "scrap.gap", "Least gap between scrap and piece", gap, "length",
-        "max(x, y) - r" if over else "sqrt(max(x, 0)**2 + max(y, 0)**2) - r",
-        [
-            typed("x", "Nearest scrap beyond the piece's end", dx, "length"),
-            typed("y", "Nearest scrap beyond the piece's side", dy, "length"),
-            typed("r", "Rod radius", r, "length"),
-        ],
-        "geometry",
-    )  # fmt: skip
 
 
 def layout(plan: Plan, filled: Fill, wetted_area: float) -> Layout:
@@ -430,7 +297,7 @@ def area_figure(plan: Plan) -> Figure:
 def wetted_figure(plan: Plan, area: Figure, filled: Fill) -> Figure:
     """Surface in the liquid [m2]; what stands out counts by height."""
     level = filled.level.value
-    wet = sum(pieces.area_figure(p).value * _wetted_share(p, level) for p in plan.pieces)
+    wet = sum(pieces.area_figure(p).value * wetted_share(p, level) for p in plan.pieces)
     share = wet / area.value
     return figure(
         "piece.wetted_area", "Surface in the liquid", area.value * share, "area", "A*w",
@@ -479,6 +346,12 @@ def below_figure(density: Figure, solved: FieldAnswer, band: Band) -> Figure:
         "density.below", name, value, "ratio", "Phi((ln(b/j) + d**2/2)/d)",
         [edge, uses("j", density), uses("d", spread)], "lognormal",
     )  # fmt: skip
+
+
+def _iron_share(plan: Plan) -> Literal["some", "all", "none"]:
+    if brew.dissolving(plan):
+        return "all"
+    return "none" if plan.anodes[0].material in brew.INERT else "some"
 
 
 def band_of(piece: Piece) -> Band:

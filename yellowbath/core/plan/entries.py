@@ -17,11 +17,13 @@ from typing import Any
 from pydantic import BaseModel, ValidationError
 from pydantic.fields import FieldInfo
 
+from yellowbath.core.chemistry.liquid import baked_share
 from yellowbath.core.document import (
     SCHEMA_VERSION,
     Angle,
     DrumTank,
     Mesh,
+    Mix,
     Pile,
     Plan,
     Ring,
@@ -135,6 +137,7 @@ def misfits(plan: Plan) -> Iterator[tuple[str, str]]:
     for k, anode in enumerate(plan.anodes):
         if anode.kind == "bore" and not isinstance(plan.pieces[0].shape, Tube):
             yield f"/anodes/{k}/kind", "Only a tube has a bore for a rod to run through."
+    yield from _misbaked(plan.mix)
     marks = plan.tank.marks
     for k, (low, high) in enumerate(pairwise(marks), start=1):
         if high.height_m <= low.height_m or high.volume_m3 <= low.volume_m3:
@@ -142,6 +145,15 @@ def misfits(plan: Plan) -> Iterator[tuple[str, str]]:
                 f"/tank/marks/{k}/height_m",
                 "Each mark must be higher, and hold more, than the one before it.",
             )
+
+
+def _misbaked(mix: Mix) -> Iterator[tuple[str, str]]:
+    if mix.baked_before_kg is None or mix.baked_after_kg is None:
+        return
+    try:
+        baked_share(mix.baked_before_kg, mix.baked_after_kg)
+    except OutOfRangeError as error:
+        yield "/mix/baked_after_kg", str(error)
 
 
 def _misshapen(at: str, shape: Shape) -> Iterator[tuple[str, str]]:

@@ -324,15 +324,16 @@ def search(trials: Trials, most: int = 1500) -> Iterator[Found]:
             moving = True
             while moving and trials.solves < most:
                 moving = False
-                for layout in _moves(trials, at, reach):
-                    if trials.solves >= most:
-                        break
-                    tried = look(layout)
-                    if tried < cost - 1e-6:
-                        at, cost, moving = layout, tried, True
-                    if trials.solves >= told + 10:
-                        told = trials.solves
-                        yield found()
+                for k in range(len(at)):  # each from where the one before it has got to
+                    for layout in _moves(trials, at, k, reach):
+                        if trials.solves >= most:
+                            break
+                        tried = look(layout)
+                        if tried < cost - 1e-6:
+                            at, cost, moving = layout, tried, True
+                        if trials.solves >= told + 10:
+                            told = trials.solves
+                            yield found()
     yield found()
 
 
@@ -345,16 +346,15 @@ def _rings(trials: Trials) -> Iterator[Layout]:
         start += size
 
 
-def _moves(trials: Trials, layout: Layout, reach: int) -> Iterator[Layout]:
+def _moves(trials: Trials, layout: Layout, k: int, reach: int) -> Iterator[Layout]:
     """The layout with one anode moved: along its contour, to the next one, or (far) anywhere."""
-    spots = trials.spots
-    for k, spot in enumerate(layout):
-        by_distance = sorted(range(len(spots)), key=lambda s: math.dist(spots[s], spots[spot]))
-        near = by_distance[1:7] if reach == 1 else by_distance[7 :: max(1, len(spots) // 18)]
-        for other in near:
-            moved = (*layout[:k], other, *layout[k + 1 :])
-            if trials.feasible(moved):
-                yield moved
+    spots, spot = trials.spots, layout[k]
+    by_distance = sorted(range(len(spots)), key=lambda s: math.dist(spots[s], spots[spot]))
+    near = by_distance[1:7] if reach == 1 else by_distance[7 :: max(1, len(spots) // 18)]
+    for other in near:
+        moved = (*layout[:k], other, *layout[k + 1 :])
+        if trials.feasible(moved):
+            yield moved
 
 
 def spots(plan: Plan) -> Sequence[Point]:

@@ -2,7 +2,9 @@
 
 Every supply is a source of volts with an inner resistance and a ceiling on the current:
 transformer charger (open volts 1.25 x nominal, droops to nominal at rated amps), laboratory supply
-(constant volts up to its limit), fixed supply, battery.
+(constant volts up to its limit), fixed supply (holds its rating, tries and trips, or blows its
+fuse), battery. An automatic charger stays off: a bath shows it no battery. What other baths take
+from the same supply is taken off first.
 """
 
 from __future__ import annotations
@@ -23,17 +25,29 @@ class Source:
     ceiling: Input | None
 
 
+def has_battery(supply: Supply) -> bool:
+    """Whether the bath hangs on a battery, which has no limit and no switch of its own."""
+    return supply.kind == "battery" or (supply.kind == "smart" and supply.buffer_battery)
+
+
+def asleep(supply: Supply) -> bool:
+    """Whether an automatic charger finds no battery and stays off (common practice, no source)."""
+    return supply.kind == "smart" and not (supply.buffer_battery or supply.manual_mode)
+
+
 def source_of(supply: Supply) -> Source:
     """The source that the bath sees; a buffer battery hides the charger behind it."""
     nominal = supply.nominal_v
-    if supply.kind == "battery" or (supply.kind == "smart" and supply.buffer_battery):
+    if has_battery(supply):
         return Source(uses("E", param("battery_v")), uses("Rs", param("battery_ohm")), None)
     none = typed("Rs", "Inner resistance, held constant by the supply", 0.0, "resistance")
     if supply.kind == "laboratory":
-        limit = typed("Im", "Current limit", min(supply.limit_a, supply.rated_a), "current")
+        free = max(min(supply.limit_a, supply.rated_a - supply.other_a), 0.0)
+        limit = typed("Im", "Current limit, other baths taken off", free, "current")
         return Source(typed("E", "Volts set", nominal, "voltage"), none, limit)
     if supply.kind == "fixed":
-        rating = typed("Im", "Rating of the supply", supply.rated_a, "current")
+        free = max(supply.rated_a - supply.other_a, 0.0)
+        rating = typed("Im", "Rating of the supply, other baths taken off", free, "current")
         return Source(typed("E", "Volts of the supply", nominal, "voltage"), none, rating)
     factor = param("transformer_oc")
     return Source(
@@ -89,12 +103,29 @@ def given_figure(supply: Supply, threshold: Param, bath: Figure, leads: Figure) 
     inputs = [source.volts, uses("V0", threshold), uses("Rb", bath), uses("Rl", leads),
               source.inner]  # fmt: skip
     loop = bath.value + leads.value + source.inner.value
-    value = max(source.volts.value - threshold.value, 0.0) / loop
+    others = supply.other_a * source.inner.value
+    value = max(source.volts.value - others - threshold.value, 0.0) / loop
     rule = "max(E - V0, 0)/(Rb + Rl + Rs)"
+    if others > 0:
+        rule = "max(E - Io*Rs - V0, 0)/(Rb + Rl + Rs)"
+        inputs.append(typed("Io", "Other baths on this supply", supply.other_a, "current"))
+    off = "It finds no battery and stays off." if asleep(supply) else ""
     if source.ceiling is not None:
-        value, rule = min(value, source.ceiling.value), f"min({rule}, Im)"
         inputs.append(source.ceiling)
+        if trips(supply, value):
+            off = "More than it can give: it trips, and does not hold a current."
+        value, rule = min(value, source.ceiling.value), f"min({rule}, Im)"
+    if off:
+        return figure("amps.gives", "This supply gives", 0.0, "current", f"0*({rule})", inputs,
+                      "ohm", note=off)  # fmt: skip
     return figure("amps.gives", "This supply gives", value, "current", rule, inputs, "ohm")
+
+
+def trips(supply: Supply, wanted_a: float) -> bool:
+    """Whether a fixed supply that does not fold back gives up at this current."""
+    if supply.kind != "fixed" or supply.protection == "foldback":
+        return False
+    return wanted_a + supply.other_a > supply.rated_a * param(f"trips_{supply.protection}").value
 
 
 def bath_volts_figure(threshold: Param, bath: Figure, current: Figure) -> Figure:
@@ -110,10 +141,13 @@ def bath_volts_figure(threshold: Param, bath: Figure, current: Figure) -> Figure
 
 def load_figure(supply: Supply, current: Figure) -> Figure:
     """Share of the supply's rating in use [-]."""
-    return figure(
-        "power.load", "Load on the supply", current.value / supply.rated_a, "ratio", "I/Ir",
-        [uses("I", current), typed("Ir", "Rated amps", supply.rated_a, "current")], "ohm",
-    )  # fmt: skip
+    inputs = [uses("I", current), typed("Ir", "Rated amps", supply.rated_a, "current")]
+    rule = "I/Ir"
+    if supply.other_a > 0:
+        rule = "(I + Io)/Ir"
+        inputs.append(typed("Io", "Other baths on this supply", supply.other_a, "current"))
+    value = (current.value + supply.other_a) / supply.rated_a
+    return figure("power.load", "Load on the supply", value, "ratio", rule, inputs, "ohm")
 
 
 def drop_figure(leads: Figure, current: Figure) -> Figure:
@@ -121,4 +155,65 @@ def drop_figure(leads: Figure, current: Figure) -> Figure:
     return figure(
         "power.drop", "Lost in the leads", current.value * leads.value, "voltage", "I*Rl",
         [uses("I", current), uses("Rl", leads)], "ohm",
+    )  # fmt: skip
+
+
+def lead_heat_figure(supply: Supply, leads: Figure, current: Figure) -> Figure:
+    """Heat in leads and clips [W]; a rectified charger heats by the RMS of its pulses."""
+    rectified = supply.kind in ("transformer", "smart") and not has_battery(supply)
+    form = param("form_factor")
+    f = uses("f", form) if rectified else typed("f", "Smooth current", 1.0, "number")
+    return figure(
+        "power.lead_heat", "Heat in the leads", (f.value * current.value) ** 2 * leads.value,
+        "power", "(f*I)**2*Rl", [f, uses("I", current), uses("Rl", leads)], "ohm",
+    )  # fmt: skip
+
+
+def fuse_figure(current: Figure) -> Figure:
+    """The least fuse that carries this bath for hours [A]; the next size above it is taken."""
+    k = param("fuse_factor")
+    return figure(
+        "power.fuse", "Fuse of at least", k.value * current.value, "current", "k*I",
+        [uses("k", k), uses("I", current)], "practice",
+    )  # fmt: skip
+
+
+def next_fuse(least_a: float) -> float:
+    """The next usual fuse [A]: blade and glass sizes, 1 to 100."""
+    sizes = (1, 2, 3, 5, 7.5, 10, 15, 20, 25, 30, 40, 50, 60, 80, 100)
+    return next((s for s in sizes if s >= least_a), least_a)
+
+
+def battery_figure(supply: Supply, current: Figure) -> Figure | None:
+    """Amps that come out of the battery itself [A]: all, or what the charger does not give."""
+    if not has_battery(supply):
+        return None
+    charger = 0.0 if supply.kind == "battery" else supply.rated_a
+    return figure(
+        "battery.gives", "Out of the battery", max(current.value + supply.other_a - charger, 0.0),
+        "current", "max(I + Io - Ic, 0)",
+        [
+            uses("I", current),
+            typed("Io", "Other baths on this supply", supply.other_a, "current"),
+            typed("Ic", "The charger gives up to", charger, "current"),
+        ],
+        "battery",
+    )  # fmt: skip
+
+
+def battery_lasts_figure(supply: Supply, out: Figure | None) -> Figure | None:
+    """Time until half of the battery is gone [s]; None where the charger carries it all."""
+    if out is None or out.value <= 0:
+        return None
+    usable = param("battery_usable")
+    made = figure(
+        "battery.lasts", "Battery half empty after", usable.value * supply.battery_ah / out.value
+        * 3600, "time", "u*C/I*3600",
+        [uses("u", usable), typed("C", "Battery, ampere-hours", supply.battery_ah, "charge"),
+         uses("I", out)],
+        "battery",
+    )  # fmt: skip
+    return made.with_window(
+        made.value * usable.low / usable.value, made.value * usable.high / usable.value,
+        "Age and cold take their share.",
     )  # fmt: skip

@@ -1,0 +1,128 @@
+"""The bath's temperature over time, and what evaporates: one lumped temperature.
+
+C dT/dt = P - U A (T - Ta) - h S (T - Ta) - L(T) E(T): the current's heat in, walls and floor,
+surface, evaporation out. Temperatures [C], powers [W], areas [m2], times [s]. Evaporation by the
+Carrier form used for pools; in still air it is about half of that near room warmth, which is the
+lower end of the window. Integrated by Runge and Kutta's fourth order with steps under a tenth of
+the shortest time constant; checked against a general ODE solver in the tests.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, replace
+
+from yellowbath.core.data import param
+from yellowbath.core.document import Place, Plan
+from yellowbath.core.geometry.tank import losing_areas, volume_at
+
+WATER_HEAT = 4.19e6  # J/m3/K, of water at 20 C; from memory
+_STEPS = 48
+_STILL = 0.5  # of the Carrier rate, in still air: see docs/models/surroundings.md
+
+
+@dataclass(frozen=True)
+class Surroundings:
+    """What a bath loses heat and water to; ``speed`` of the air over it [m/s]."""
+
+    air_c: float
+    humidity: float
+    speed: float
+
+
+def surroundings(place: Place, water_c: float) -> Surroundings:
+    """As the plan says; air as warm as the water was where nothing is said."""
+    air = water_c if place.air_c is None else place.air_c
+    return Surroundings(air, place.humidity, param(f"air_speed_{place.where}").value)
+
+
+def saturation_kpa(temperature_c: float) -> float:
+    """Saturation pressure of water vapour [kPa], 0 to 60 C within 0.4 %.
+
+    Magnus form of Alduchov and Eskridge, J. Appl. Meteorol. 35 (1996), from memory.
+    """
+    return 0.61094 * math.exp(17.625 * temperature_c / (temperature_c + 243.04))
+
+
+def latent_j_kg(temperature_c: float) -> float:
+    """Latent heat of water [J/kg], 0 to 60 C; linear, from memory of the steam tables."""
+    return 2.501e6 - 2370.0 * temperature_c
+
+
+def evaporation(temperature_c: float, around: Surroundings) -> float:
+    """Water lost from an open surface [kg/m2/s], Carrier's form; none where the air is moister.
+
+    W = (pw - pa) (0.089 + 0.0782 v) / Y with pressures in kPa and Y in kJ/kg; from memory.
+    """
+    drive = saturation_kpa(temperature_c) - around.humidity * saturation_kpa(around.air_c)
+    rate = 0.089 + 0.0782 * around.speed
+    return max(drive, 0.0) * rate / (latent_j_kg(temperature_c) / 1000)
+
+
+@dataclass(frozen=True)
+class Bath:
+    """A filled tank as heat sees it: volume [m3], wetted walls with floor and open surface [m2],
+    and what both lose by the degree without evaporation [W/K]."""
+
+    volume: float
+    walls: float
+    surface: float
+    start_c: float
+    around: Surroundings
+    dry_w_k: float
+
+    @staticmethod
+    def of(plan: Plan, level: float) -> Bath:
+        """A plan's bath, filled to a level [m]."""
+        walls, surface = losing_areas(plan.tank, level)
+        dry = param("wall_w_m2k").value * walls + param("surface_w_m2k").value * surface
+        return Bath(
+            volume_at(plan.tank, level), walls, surface, plan.mix.temperature_c,
+            surroundings(plan.place, plan.mix.temperature_c), dry,
+        )  # fmt: skip
+
+    def loss(self, temperature_c: float) -> float:
+        """Heat lost at a temperature [W]; negative where the air warms the bath."""
+        rise = temperature_c - self.around.air_c
+        wet = evaporation(temperature_c, self.around) * self.surface * latent_j_kg(temperature_c)
+        return self.dry_w_k * rise + wet
+
+    def course(self, heat_w: float, seconds: float, steps: int = _STEPS) -> list[float]:
+        """Temperatures at even steps from the start [C], both ends included."""
+        held = WATER_HEAT * self.volume
+        slope = (self.loss(self.start_c + 20) - self.loss(self.start_c)) / 20
+        parts = max(1, math.ceil(seconds / steps / (0.4 * held / max(slope, 1e-9))))
+        h = seconds / steps / parts
+        out, t = [self.start_c], self.start_c
+        for _ in range(steps):
+            for _ in range(parts):
+                a = (heat_w - self.loss(t)) / held
+                b = (heat_w - self.loss(t + h / 2 * a)) / held
+                c = (heat_w - self.loss(t + h / 2 * b)) / held
+                d = (heat_w - self.loss(t + h * c)) / held
+                t += h / 6 * (a + 2 * b + 2 * c + d)
+            out.append(t)
+        return out
+
+    def steady(self, heat_w: float) -> float:
+        """Where the temperature settles [C], by bisection; 100 where the bath would boil."""
+        low, high = min(self.around.air_c, self.start_c) - 15.0, 100.0
+        if self.loss(high) < heat_w:
+            return high
+        for _ in range(50):
+            middle = (low + high) / 2
+            low, high = (middle, high) if self.loss(middle) < heat_w else (low, middle)
+        return high
+
+    def still(self) -> Bath:
+        """The same with evaporation in still air, by way of an air speed that gives half."""
+        whole = 0.089 + 0.0782 * self.around.speed
+        speed = (_STILL * whole - 0.089) / 0.0782
+        return replace(self, around=replace(self.around, speed=speed))
+
+
+def mean_of(course: list[float]) -> float:
+    """Mean over time of temperatures at even steps [C], by Simpson's rule (even steps)."""
+    n = len(course) - 1
+    odd, even = sum(course[1:n:2]), sum(course[2 : n - 1 : 2])
+    return (course[0] + 4 * odd + 2 * even + course[n]) / (3 * n)
