@@ -17,9 +17,11 @@ from yellowbath.core.dose import wanted_by_region
 from yellowbath.core.errors import NoAnswerError
 from yellowbath.core.plan.filling import bottoms_of
 from yellowbath.workflows.field import PlanField, answer_plan, field_of, solvable, solve_answered
+from yellowbath.workflows.plans import answer_document
 
 if TYPE_CHECKING:
     from yellowbath.core.plan.counsel import Effect, Proposal
+    from yellowbath.core.plan.dosing import Curve
     from yellowbath.core.plan.turning import Turning
 
 MOST_S = 20.0  # that a search may take
@@ -181,3 +183,23 @@ def turns(document: Mapping[str, Any]) -> Iterator[Step | Turned]:
     needs = needs_of(first.field.carried.regions, wanted_by_region(plan.pieces))
     turning = best_turning(served, areas, first.answer.need.value, needs)
     yield Turned(plan, turning, len(served))
+
+
+def dose_curve(document: Mapping[str, Any]) -> tuple[Plan, Curve]:
+    """Amps and evenness against dose, solved, and the dose to take; nothing is kept.
+
+    Raises NoAnswerError where there is nothing to solve, InvalidDocumentError as elsewhere.
+    """
+    from yellowbath.core.field.doses import solve_doses
+    from yellowbath.core.plan.dosing import curve
+
+    quick = answer_document(document)
+    if quick.answer is None or not solvable(quick):
+        raise NoAnswerError(
+            quick.trouble or "By the sizes typed in things stand inside one another.",
+            remedy="Mend the stop first.",
+        )
+    plan, level = quick.read.plan, quick.answer.fill.level.value
+    bottoms = bottoms_of(plan, level)
+    made = curve(plan, quick.answer, lambda s: solve_doses(plan, bottoms, level, s))
+    return plan, made

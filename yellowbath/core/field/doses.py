@@ -1,0 +1,54 @@
+"""Amps and evenness against dose for one tank, piece and scrap.
+
+Conductivity only rescales the operator, so the mesh, the operator and the rods' rows are made once;
+each dose costs a factorisation. Solved on the live mesh; see docs/models/field.md for its error.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from yellowbath.core.document import Plan
+from yellowbath.core.errors import NoAnswerError
+from yellowbath.core.field.assemble import Kept
+from yellowbath.core.field.live import FINE
+from yellowbath.core.field.plan_bath import quantiles_of
+from yellowbath.core.field.plan_shapes import build
+from yellowbath.core.field.result import Share
+from yellowbath.core.field.solve import solve
+from yellowbath.core.field.surfaces import join
+
+
+@dataclass(frozen=True)
+class AtDose:
+    """Resistance with films [ohm], and density over its mean at hundredths of the surface [-]."""
+
+    resistance: float
+    quantiles: tuple[float, ...]
+
+
+def solve_doses(
+    plan: Plan,
+    bottoms: Mapping[str, float],
+    depth: float,
+    conductivities: Sequence[float],
+    kept: Kept | None = None,
+) -> list[AtDose]:
+    """One solve a conductivity [S/m]; lengths [m]. Raises NoAnswerError without a current path."""
+    kept, displaced, out = kept or Kept(), None, []
+    bath, pieces = build(plan, dict(bottoms), depth, conductivities[0], FINE)
+    if not pieces:
+        raise NoAnswerError("Nothing of the piece is in the liquid.")
+    bodies = bath.bodies[:pieces]
+    surface = join([b.surface for b in bodies])
+    for sigma in conductivities:
+        solved = solve(replace(bath, conductivity=sigma), kept, displaced)
+        displaced = solved.displaced
+        share = Share(surface, np.concatenate([solved.density[b.name] for b in bodies]))
+        out.append(
+            AtDose(1 / share.current, quantiles_of(surface.areas, share.density / share.mean))
+        )
+    return out
