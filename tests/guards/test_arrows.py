@@ -32,7 +32,7 @@ FLOORS = (
     {"dose"},
     {"plan"},
     {"checks"},
-    {"process", "tables"},
+    {"process", "tables", "kit"},
 )
 
 

@@ -10,7 +10,7 @@ from fastapi.staticfiles import StaticFiles
 
 from yellowbath import __version__
 from yellowbath.api import problems
-from yellowbath.api.routes import book, plans, runs, shop
+from yellowbath.api.routes import book, kit, plans, runs, shop, tables
 from yellowbath.core.errors import NotFoundError
 from yellowbath.workflows.shop import Shop
 
@@ -29,7 +29,7 @@ def make_app(
     app.state.address = address
     problems.install(app)
     api = APIRouter(prefix="/api")
-    for feature in (plans, runs, book, shop):
+    for feature in (plans, runs, book, shop, kit, tables):
         api.include_router(feature.router)
     app.include_router(api)
     _serve_page(app, web)

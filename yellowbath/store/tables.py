@@ -7,6 +7,7 @@ from typing import Any
 
 from sqlalchemy import (
     JSON,
+    Boolean,
     Column,
     Dialect,
     Float,
@@ -121,5 +122,24 @@ book_entries = Table(
     Column("entry", JSON, nullable=False),
 )
 
+kit = Table(
+    "kit",
+    metadata,
+    Column("id", String(32), primary_key=True),
+    Column("created_at", Utc, nullable=False),
+    Column("retired", Boolean, nullable=False),
+    Column("document", JSON, nullable=False),
+)
+
+kit_log = Table(
+    "kit_log",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("thing_id", String(32), ForeignKey("kit.id"), nullable=False, index=True),
+    Column("key", String(80), nullable=False),
+    Column("event", JSON, nullable=False),
+    UniqueConstraint("thing_id", "key"),
+)
+
 # Rows of these are never changed or deleted; the migration puts triggers on them.
-APPEND_ONLY = ("plan_revisions", "run_log")
+APPEND_ONLY = ("plan_revisions", "run_log", "kit_log")

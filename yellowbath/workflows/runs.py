@@ -27,6 +27,7 @@ from yellowbath.store import runs as store
 from yellowbath.store.engine import reading, writing
 from yellowbath.store.plans import Revision
 from yellowbath.store.runs import RunRow
+from yellowbath.workflows import kit
 from yellowbath.workflows.field import run_summary, solvable
 from yellowbath.workflows.plans import Answered, answer_document
 from yellowbath.workflows.shop import Shop, new_id
@@ -99,9 +100,16 @@ def enter(shop: Shop, run_id: str, entry: Entry) -> RunView:
         run = replay(log, basis_of(view.plan, row.revision, view.answer))
         store.append_entry(c, run_id, entry, now)
         store.put_projection(c, run_id, run.state, run.stretches)
+        if isinstance(entry.detail, SwitchOn):
+            kit.drawn(c, view.plan, view.answer, run_id, entry.at)
         if isinstance(entry.detail, Close):
-            written = _book_entry(_view(c, run_id, now), now)
+            closed = _view(c, run_id, now)
+            written = _book_entry(closed, now)
             store.add_book_entry(c, run_id, written.model_dump(mode="json"), entry.at)
+            kit.written_back(
+                c, closed.plan, closed.answer, closed.progress, run_id, entry.at,
+                entry.detail.mix_kept,
+            )  # fmt: skip
         return _view(c, run_id, now)
 
 

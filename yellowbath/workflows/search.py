@@ -185,8 +185,8 @@ def turns(document: Mapping[str, Any]) -> Iterator[Step | Turned]:
     yield Turned(plan, turning, len(served))
 
 
-def dose_curve(document: Mapping[str, Any]) -> tuple[Plan, Curve]:
-    """Amps and evenness against dose, solved, and the dose to take; nothing is kept.
+def dose_curve(document: Mapping[str, Any]) -> tuple[Plan, Curve, float]:
+    """Amps and evenness against dose, solved, the dose to take, and the band's edge [A/m2].
 
     Raises NoAnswerError where there is nothing to solve, InvalidDocumentError as elsewhere.
     """
@@ -202,4 +202,4 @@ def dose_curve(document: Mapping[str, Any]) -> tuple[Plan, Curve]:
     plan, level = quick.read.plan, quick.answer.fill.level.value
     bottoms = bottoms_of(plan, level)
     made = curve(plan, quick.answer, lambda s: solve_doses(plan, bottoms, level, s))
-    return plan, made
+    return plan, made, quick.answer.band.p95_high

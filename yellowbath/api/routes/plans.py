@@ -7,6 +7,12 @@ from fastapi import APIRouter, Body, Query, Request
 from fastapi.responses import Response, StreamingResponse
 from pydantic import BaseModel, Field
 
+from yellowbath.api.behind_shown import (
+    DoseCurveOut,
+    WhichTankOut,
+    dose_curve_out,
+    which_tank_out,
+)
 from yellowbath.api.deps import ShopDep
 from yellowbath.api.field_shown import (
     BroughtOut,
@@ -26,7 +32,7 @@ from yellowbath.workflows import bring as bringing
 from yellowbath.workflows import field as solving
 from yellowbath.workflows import plans as work
 from yellowbath.workflows import search as searching
-from yellowbath.workflows import sheets
+from yellowbath.workflows import sheets, which
 
 router = APIRouter(prefix="/plans", tags=["plans"])
 
@@ -167,6 +173,18 @@ def mesh(
 ) -> BroughtOut:
     """Read, clean and measure a mesh file; without a unit it is asked for. Nothing is kept."""
     return brought_out(bringing.bring(name, data, unit), system)
+
+
+@router.post("/doses", operation_id="dose_curve", responses=_SOLVING)
+def doses(body: DocumentIn) -> DoseCurveOut:
+    """Amps and evenness against dose for this tank and supply, and the dose to take."""
+    return dose_curve_out(*searching.dose_curve(body.document))
+
+
+@router.post("/tanks", operation_id="which_tank", responses=_SOLVING)
+def tanks(body: DocumentIn, shop: ShopDep) -> WhichTankOut:
+    """The smallest sensible tank for the piece, and how it goes into those in the kit."""
+    return which_tank_out(which.which_tank(shop, body.document))
 
 
 class CompareIn(BaseModel):

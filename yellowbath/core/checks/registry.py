@@ -95,15 +95,20 @@ def stops(findings: Sequence[Finding]) -> list[Finding]:
     return [f for f in findings if f.severity == "stop"]
 
 
+def cited(row: Mapping[str, str]) -> str:
+    """Where a check comes from, as one line."""
+    honesty = HONESTY[row["honesty"]]
+    return honesty if row["source"] == "-" else f"{row['source']} ({honesty})"
+
+
 def _finding(check_id: str, evidence: Evidence) -> Finding:
     row = table("checks")[check_id]
     words = {k: str(row[k]).format(**evidence) for k in ("title", "evidence", "reason", "fix")}
-    honesty = HONESTY[row["honesty"]]
     return Finding(
         id=check_id,
         severity=row["severity"],
         mark=row["mark"],
-        source=honesty if row["source"] == "-" else f"{row['source']} ({honesty})",
+        source=cited(row),
         changes=tuple(Change(**c) for c in row.get("change", [])),
         **words,
     )

@@ -215,9 +215,10 @@ def _limit(mark: Any) -> Iterator[tuple[str, float]]:
             yield name, float(value)
 
 
-def locate(plan: Plan, pointer: str) -> Target | None:
-    """The numeric field a pointer names, or None where the plan has no such field (any more)."""
-    holder: Any = plan
+def locate(document: BaseModel, pointer: str) -> Target | None:
+    """The numeric field a pointer names, or None where the document has no such field (any
+    more)."""
+    holder: Any = document
     *path, last = pointer.strip("/").split("/")
     for part in path:
         if isinstance(holder, list):
@@ -261,20 +262,21 @@ def read_text(text: str, target: Target, system: System) -> float | None:
 
 def texts(plan: Plan) -> Iterator[tuple[str, str]]:
     """Each numeric field's text: as typed where it was typed, else in the person's units."""
-    for pointer, target in _fields(plan, ""):
+    for pointer, target in fields_of(plan, ""):
         value = target.get()
         plain = "" if value is None else str(show(value, target.quantity, plan.system, 4))
         yield pointer, plan.typed.get(pointer, plain)
 
 
-def _fields(node: Any, pointer: str) -> Iterator[tuple[str, Target]]:
+def fields_of(node: Any, pointer: str = "") -> Iterator[tuple[str, Target]]:
+    """Every numeric field under a node, with its pointer."""
     if isinstance(node, list):
         for index, item in enumerate(node):
-            yield from _fields(item, f"{pointer}/{index}")
+            yield from fields_of(item, f"{pointer}/{index}")
     elif isinstance(node, BaseModel):
         for name in type(node).model_fields:
             target = _target(node, name)
             if target is not None:
                 yield f"{pointer}/{name}", target
             else:
-                yield from _fields(getattr(node, name), f"{pointer}/{name}")
+                yield from fields_of(getattr(node, name), f"{pointer}/{name}")

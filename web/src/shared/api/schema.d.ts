@@ -166,6 +166,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/doses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Doses
+         * @description Amps and evenness against dose for this tank and supply, and the dose to take.
+         */
+        post: operations["dose_curve"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/tanks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Tanks
+         * @description The smallest sensible tank for the piece, and how it goes into those in the kit.
+         */
+        post: operations["which_tank"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/compare": {
         parameters: {
             query?: never;
@@ -442,7 +482,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/shop/batches": {
+    "/api/kit": {
         parameters: {
             query?: never;
             header?: never;
@@ -450,10 +490,198 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Batches
-         * @description Mixes kept after finished runs, newest first.
+         * List Kit
+         * @description Everything in the kit.
          */
-        get: operations["batches"];
+        get: operations["kit"];
+        put?: never;
+        /**
+         * Add
+         * @description Put a thing into the kit.
+         */
+        post: operations["add_thing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kit/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read
+         * @description Read a thing while it is typed; nothing is kept.
+         */
+        post: operations["read_thing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kit/queue": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Queue
+         * @description Plans that wait, in the order in which their pieces go through one mix.
+         */
+        get: operations["mix_queue"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kit/{thing_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change
+         * @description Type a thing anew.
+         */
+        put: operations["change_thing"];
+        post?: never;
+        /**
+         * Put Away
+         * @description Take a thing out of the kit; it can come back.
+         */
+        delete: operations["put_away"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kit/{thing_id}/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring Back
+         * @description Bring a thing back that was put away.
+         */
+        post: operations["bring_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kit/{thing_id}/done": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Done
+         * @description Write down what was done to a thing.
+         */
+        post: operations["done_to_thing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kit/{thing_id}/to-add": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * To Add
+         * @description What to put into a mix now.
+         */
+        post: operations["to_add"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tables": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Tables
+         * @description Every table.
+         */
+        get: operations["tables"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tables/convert": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Convert
+         * @description What a typed quantity is in other units; nothing where it names none.
+         */
+        get: operations["convert"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tables/checks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Checks
+         * @description Every check and what would trigger it.
+         */
+        get: operations["checks"];
         put?: never;
         post?: never;
         delete?: never;
@@ -492,6 +720,26 @@ export interface components {
             title: string;
             /** Why */
             why: string;
+        };
+        /**
+         * AddIn
+         * @description How much liquid at what dose a mix is wanted for, as typed.
+         */
+        AddIn: {
+            /** Water */
+            water: string;
+            /** Dose */
+            dose: string;
+        };
+        /**
+         * AddOut
+         * @description What to put in, in words.
+         */
+        AddOut: {
+            /** Water */
+            water: string;
+            /** Salts */
+            salts: string;
         };
         /**
          * AdviceOut
@@ -558,7 +806,7 @@ export interface components {
              * @default plain_steel
              * @enum {string}
              */
-            material: "plain_steel" | "cast_iron" | "unknown" | "painted" | "stainless" | "chromed" | "galvanised" | "copper" | "brass" | "lead" | "aluminium" | "graphite";
+            material: "plain_steel" | "cast_iron" | "unknown" | "painted" | "stainless" | "chromed" | "galvanised" | "copper" | "brass" | "lead" | "aluminium" | "graphite" | "coated_titanium" | "titanium";
             /**
              * Rod diameter
              * @default 0.012
@@ -696,22 +944,6 @@ export interface components {
              * @default 0.025
              */
             diameter_m: number;
-        };
-        /**
-         * BatchOut
-         * @description A mix that was kept after a run.
-         */
-        BatchOut: {
-            /** Batch Id */
-            batch_id: string;
-            /** Label */
-            label: string;
-            /** Kept Kg */
-            kept_kg: number;
-            /** Kept Text */
-            kept_text: string;
-            /** Product */
-            product: string;
         };
         /**
          * BookEntry
@@ -921,6 +1153,31 @@ export interface components {
             label: string;
         };
         /**
+         * CheckOut
+         * @description A check: what calls it up, why, and the mend.
+         */
+        CheckOut: {
+            /** Id */
+            id: string;
+            /**
+             * Severity
+             * @enum {string}
+             */
+            severity: "stop" | "caution" | "note";
+            /** Mark */
+            mark: string;
+            /** Title */
+            title: string;
+            /** When */
+            when: string;
+            /** Reason */
+            reason: string;
+            /** Source */
+            source: string;
+            /** Differ */
+            differ: string;
+        };
+        /**
          * Checklist
          * @description The switch-on list, every point ticked.
          */
@@ -1020,6 +1277,16 @@ export interface components {
             differences: components["schemas"]["DifferenceOut"][];
         };
         /**
+         * ConvertedOut
+         * @description A typed quantity in every unit.
+         */
+        ConvertedOut: {
+            /** Quantity */
+            quantity: string;
+            /** Texts */
+            texts: string[];
+        };
+        /**
          * CounselOut
          * @description The changes that would help most, and the others that were solved and would not.
          */
@@ -1084,6 +1351,43 @@ export interface components {
             };
         };
         /**
+         * DoneIn
+         * @description What was done to a thing, an amount as typed where there is one.
+         */
+        DoneIn: {
+            /** What */
+            what: string;
+            /**
+             * Amount
+             * @default
+             */
+            amount: string;
+            /**
+             * Other
+             * @default
+             */
+            other: string;
+        };
+        /**
+         * DoseCurveOut
+         * @description Points from weak to strong [g/L, A, A/dm2], the dose to take and why.
+         */
+        DoseCurveOut: {
+            /** Points */
+            points: components["schemas"]["DosePointOut"][];
+            now: components["schemas"]["DosePointOut"];
+            /** Dose */
+            dose: number;
+            /** Dose Text */
+            dose_text: string;
+            /** Why */
+            why: string;
+            /** Rated */
+            rated: number;
+            /** Band */
+            band: number;
+        };
+        /**
          * DosePoint
          * @description A density [A/dm2], and the share of its need that a spot there has had when the plan's median
          *     time is over [-].
@@ -1093,6 +1397,26 @@ export interface components {
             density: number;
             /** Share */
             share: number;
+        };
+        /**
+         * DosePointOut
+         * @description A dose and what it comes to, in the person's units where they have them.
+         */
+        DosePointOut: {
+            /** Dose */
+            dose: number;
+            /** Gives */
+            gives: number;
+            /** Draws */
+            draws: number;
+            /** Load Percent */
+            load_percent: number;
+            /** Least Percent */
+            least_percent: number;
+            /** Edges */
+            edges: number;
+            /** Product */
+            product: string;
         };
         /**
          * DragIn
@@ -1348,6 +1672,19 @@ export interface components {
             detail?: components["schemas"]["ValidationError"][];
         };
         /**
+         * HappenedOut
+         * @description One line of a thing's log.
+         */
+        HappenedOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * InputOut
          * @description One symbol of a formula, its value written and in SI.
          */
@@ -1441,6 +1778,98 @@ export interface components {
             p95: number;
         };
         /**
+         * KitAnode
+         * @description Some like pieces of scrap, weighed together; masses of all of them.
+         */
+        KitAnode: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "anode";
+            anode?: components["schemas"]["Anode"];
+            /**
+             * How many alike
+             * @default 2
+             */
+            count: number;
+            /** All of them weighed, new */
+            new_kg?: number | null;
+            /** Weighed now */
+            now_kg?: number | null;
+        };
+        /** KitChemical */
+        KitChemical: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "chemical";
+            /**
+             * Product
+             * @default soda_anhydrous
+             * @enum {string}
+             */
+            product: "unknown" | "soda_anhydrous" | "soda_monohydrate" | "soda_decahydrate" | "soda_light_ash" | "soda_baked" | "baking_soda" | "table_salt" | "vinegar_salt";
+            /**
+             * On the shelf
+             * @default 1
+             */
+            left_kg: number;
+            /**
+             * Running low under
+             * @default 0.3
+             */
+            low_kg: number;
+        };
+        /** KitLead */
+        KitLead: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "lead";
+            /**
+             * Length, one way
+             * @default 1.5
+             */
+            length_m: number;
+            /**
+             * Size
+             * @default 0.0000025
+             */
+            area_m2: number;
+        };
+        /** KitMix */
+        KitMix: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mix";
+            /**
+             * Product
+             * @default soda_anhydrous
+             * @enum {string}
+             */
+            product: "unknown" | "soda_anhydrous" | "soda_monohydrate" | "soda_decahydrate" | "soda_light_ash" | "soda_baked" | "baking_soda" | "table_salt" | "vinegar_salt";
+            /**
+             * Liquid
+             * @default 0.02
+             */
+            water_m3: number;
+            /**
+             * Dry salts in it
+             * @default 0.1
+             */
+            salts_kg: number;
+            /**
+             * of that baking soda
+             * @default 0
+             */
+            bicarbonate_kg: number;
+        };
+        /**
          * KitRef
          * @description A thing of the shop's own that the plan was made with.
          */
@@ -1449,9 +1878,27 @@ export interface components {
              * Role
              * @enum {string}
              */
-            role: "tank" | "supply" | "scoop" | "batch";
+            role: "tank" | "supply" | "lead" | "anode" | "chemical" | "scoop" | "batch";
             /** Ref */
             ref: string;
+        };
+        /** KitSupply */
+        KitSupply: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "supply";
+            supply?: components["schemas"]["Supply"];
+        };
+        /** KitTank */
+        KitTank: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "tank";
+            tank?: components["schemas"]["Tank"];
         };
         /**
          * Lift
@@ -1614,7 +2061,7 @@ export interface components {
              * @default unknown
              * @enum {string}
              */
-            product: "unknown" | "soda_anhydrous" | "soda_monohydrate" | "soda_decahydrate" | "soda_light_ash" | "soda_baked" | "baking_soda" | "table_salt";
+            product: "unknown" | "soda_anhydrous" | "soda_monohydrate" | "soda_decahydrate" | "soda_light_ash" | "soda_baked" | "baking_soda" | "table_salt" | "vinegar_salt";
             /**
              * Dose, as dry soda
              * @default 5
@@ -1644,6 +2091,15 @@ export interface components {
              */
             warming: boolean;
             /**
+             * Household vinegar, by volume
+             * @default 0.036
+             */
+            vinegar_share: number;
+            /** Before the oven */
+            baked_before_kg?: number | null;
+            /** After the oven */
+            baked_after_kg?: number | null;
+            /**
              * Source
              * @default fresh
              * @enum {string}
@@ -1653,6 +2109,52 @@ export interface components {
             batch_id?: string | null;
             /** Soda already in it, as dry soda */
             kept_kg?: number | null;
+            /**
+             * Baking soda left in it
+             * @default 0
+             */
+            kept_bicarbonate_kg: number;
+            /** pH by a strip */
+            strip_ph?: number | null;
+        };
+        /**
+         * MixOut
+         * @description What is in a mix now [kg], for a plan to take up.
+         */
+        MixOut: {
+            /** Water M3 */
+            water_m3: number;
+            /** Salts Kg */
+            salts_kg: number;
+            /** Bicarbonate Kg */
+            bicarbonate_kg: number;
+            /** Ph */
+            ph: number;
+        };
+        /**
+         * OwnedTankOut
+         * @description A tank of the kit and how the piece goes in.
+         */
+        OwnedTankOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Fits */
+            fits: boolean;
+            /** Words */
+            words: string;
+            /** Water */
+            water: string;
+            /** Word */
+            word: string;
+            /**
+             * Hang
+             * @enum {string}
+             */
+            hang: "long_across" | "long_down" | "flat";
+            /** Turn Deg */
+            turn_deg: number;
         };
         /**
          * PageOut
@@ -1795,6 +2297,34 @@ export interface components {
              * @enum {string}
              */
             ordnance: "none" | "fragment" | "whole";
+            /** Hardness, Rockwell C */
+            hardness_hrc?: number | null;
+            /**
+             * Treatment
+             * @default none
+             * @enum {string}
+             */
+            treatment: "none" | "hardened" | "case_hardened";
+            /** Tempered at */
+            tempered_c?: number | null;
+            /**
+             * Parts
+             * @default one
+             * @enum {string}
+             */
+            parts: "one" | "seized" | "moving" | "chain";
+            /**
+             * Duty
+             * @default none
+             * @enum {string}
+             */
+            duty: "none" | "load" | "pressure" | "firearm" | "steering";
+            /**
+             * Contact
+             * @default clamp
+             * @enum {string}
+             */
+            contact: "clamp" | "drilled";
             /** Regions */
             regions?: components["schemas"]["Region"][];
         };
@@ -1890,6 +2420,20 @@ export interface components {
              * @default false
              */
             flames: boolean;
+            /**
+             * Filter Loop
+             * @default false
+             */
+            filter_loop: boolean;
+            /** Air */
+            air_c?: number | null;
+            /**
+             * Humidity of the air
+             * @default 0.6
+             */
+            humidity: number;
+            /** Opening to the outside */
+            opening_m2?: number | null;
             /**
              * Visitors
              * @default false
@@ -2469,6 +3013,24 @@ export interface components {
             turns?: components["schemas"]["TurnIn"][];
         };
         /**
+         * SheetOut
+         * @description A table: heads, rows of text, source.
+         */
+        SheetOut: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** Lead */
+            lead: string;
+            /** Columns */
+            columns: string[];
+            /** Rows */
+            rows: string[][];
+            /** Source */
+            source: string;
+        };
+        /**
          * ShopSettings
          * @description What the shop sets once.
          */
@@ -2643,10 +3205,31 @@ export interface components {
              */
             limit_a: number;
             /**
+             * Protection
+             * @default foldback
+             * @enum {string}
+             */
+            protection: "foldback" | "hiccup" | "fuse";
+            /**
+             * Manual Mode
+             * @default false
+             */
+            manual_mode: boolean;
+            /**
              * Buffer Battery
              * @default false
              */
             buffer_battery: boolean;
+            /**
+             * Battery, ampere-hours
+             * @default 60
+             */
+            battery_ah: number;
+            /**
+             * Other baths on this supply draw
+             * @default 0
+             */
+            other_a: number;
             /** Fuse near the battery */
             fuse_a?: number | null;
             /**
@@ -2711,6 +3294,22 @@ export interface components {
              * @enum {string}
              */
             material: "plastic" | "metal";
+            /**
+             * Warmest the tank may get
+             * @default 50
+             */
+            limit_c: number;
+            /**
+             * Bar
+             * @default wood
+             * @enum {string}
+             */
+            bar: "wood" | "steel_bar" | "steel_tube";
+            /**
+             * Bar across the rim, thickness
+             * @default 0.038
+             */
+            bar_m: number;
             /** Marks */
             marks?: components["schemas"]["Mark"][];
             /** Lowest hole above the floor */
@@ -2719,6 +3318,66 @@ export interface components {
             water_m3?: number | null;
             /** Liquid to stand, piece in */
             level_m?: number | null;
+        };
+        /**
+         * Thing
+         * @description A thing of the shop as it was typed in; ``typed`` keeps texts that cannot be read yet.
+         */
+        Thing: {
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /** Detail */
+            detail: components["schemas"]["KitTank"] | components["schemas"]["KitSupply"] | components["schemas"]["KitLead"] | components["schemas"]["KitAnode"] | components["schemas"]["KitMix"] | components["schemas"]["KitChemical"];
+            /** Typed */
+            typed?: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * ThingIn
+         * @description A thing as typed.
+         */
+        ThingIn: {
+            /** Thing */
+            thing: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * ThingOut
+         * @description A thing of the kit and how it stands.
+         */
+        ThingOut: {
+            /** Id */
+            id: string;
+            read: components["schemas"]["ThingReadOut"];
+            /** Word */
+            word: string;
+            /** Why */
+            why: string;
+            /** Lines */
+            lines: string[];
+            /** Log */
+            log: components["schemas"]["HappenedOut"][];
+            mix: components["schemas"]["MixOut"] | null;
+        };
+        /**
+         * ThingReadOut
+         * @description A thing as read, with the text of every field and the faults of some.
+         */
+        ThingReadOut: {
+            thing: components["schemas"]["Thing"];
+            /** Shown */
+            shown: {
+                [key: string]: string;
+            };
+            /** Faults */
+            faults: {
+                [key: string]: string;
+            };
         };
         /**
          * TimesOut
@@ -2829,6 +3488,16 @@ export interface components {
             reason: string;
         };
         /**
+         * WaitingOut
+         * @description A plan that waits for its turn in the mix.
+         */
+        WaitingOut: {
+            /** Plan Id */
+            plan_id: string;
+            /** Name */
+            name: string;
+        };
+        /**
          * WallOut
          * @description A point of the tank's wall from its end; straight between.
          */
@@ -2883,6 +3552,22 @@ export interface components {
              * @default 0.05
              */
             hub_length_m: number;
+        };
+        /**
+         * WhichTankOut
+         * @description The smallest sensible tank, as typed texts and in words, and those owned, best first.
+         */
+        WhichTankOut: {
+            /** Smallest */
+            smallest: string;
+            /**
+             * Hang
+             * @enum {string}
+             */
+            hang: "long_across" | "long_down" | "flat";
+            tank: components["schemas"]["Tank"];
+            /** Owned */
+            owned: components["schemas"]["OwnedTankOut"][];
         };
         /**
          * WindowOut
@@ -3208,6 +3893,90 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BroughtOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    dose_curve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DocumentIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoseCurveOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    which_tank: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DocumentIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhichTankOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -3791,7 +4560,7 @@ export interface operations {
             };
         };
     };
-    batches: {
+    kit: {
         parameters: {
             query?: never;
             header?: never;
@@ -3806,7 +4575,402 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BatchOut"][];
+                    "application/json": components["schemas"]["ThingOut"][];
+                };
+            };
+        };
+    };
+    add_thing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ThingIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ThingOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_thing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ThingIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ThingReadOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    mix_queue: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaitingOut"][];
+                };
+            };
+        };
+    };
+    change_thing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                thing_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ThingIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ThingOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_away: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                thing_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bring_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                thing_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    done_to_thing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                thing_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DoneIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ThingOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    to_add: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                thing_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AddIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AddOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tables: {
+        parameters: {
+            query?: {
+                system?: "metric" | "us" | "imperial";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    convert: {
+        parameters: {
+            query: {
+                text: string;
+                system?: "metric" | "us" | "imperial";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConvertedOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    checks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CheckOut"][];
                 };
             };
         };

@@ -1,0 +1,199 @@
+"""The shop's kit."""
+
+from datetime import datetime
+from typing import Any
+
+from fastapi import APIRouter
+from pydantic import BaseModel, Field
+
+from yellowbath.api.deps import ShopDep
+from yellowbath.api.problems import Problem
+from yellowbath.core.kit import KitEvent, Thing
+from yellowbath.core.units import System, show
+from yellowbath.workflows import kit as work
+from yellowbath.workflows.shop import get_settings
+
+router = APIRouter(prefix="/kit", tags=["kit"])
+_REFUSED: dict[int | str, dict[str, Any]] = {404: {"model": Problem}, 422: {"model": Problem}}
+
+
+class ThingIn(BaseModel):
+    """A thing as typed."""
+
+    thing: dict[str, Any]
+
+
+class ThingReadOut(BaseModel):
+    """A thing as read, with the text of every field and the faults of some."""
+
+    thing: Thing
+    shown: dict[str, str]
+    faults: dict[str, str]
+
+
+class HappenedOut(BaseModel):
+    """One line of a thing's log."""
+
+    at: datetime
+    words: str
+
+
+class MixOut(BaseModel):
+    """What is in a mix now [kg], for a plan to take up."""
+
+    water_m3: float
+    salts_kg: float
+    bicarbonate_kg: float
+    ph: float
+
+
+class ThingOut(BaseModel):
+    """A thing of the kit and how it stands."""
+
+    id: str
+    read: ThingReadOut
+    word: str
+    why: str
+    lines: list[str]
+    log: list[HappenedOut]
+    mix: MixOut | None
+
+
+class DoneIn(BaseModel):
+    """What was done to a thing, an amount as typed where there is one."""
+
+    what: str = Field(max_length=20)
+    amount: str = Field(default="", max_length=40)
+    other: str = Field(default="", max_length=32)
+
+
+class AddIn(BaseModel):
+    """How much liquid at what dose a mix is wanted for, as typed."""
+
+    water: str = Field(max_length=40)
+    dose: str = Field(max_length=40)
+
+
+class AddOut(BaseModel):
+    """What to put in, in words."""
+
+    water: str
+    salts: str
+
+
+class WaitingOut(BaseModel):
+    """A plan that waits for its turn in the mix."""
+
+    plan_id: str
+    name: str
+
+
+def thing_out(view: work.ThingView, system: System) -> ThingOut:
+    """A thing for the page."""
+    batch = view.stands.batch
+    return ThingOut(
+        id=view.id,
+        read=read_out(view.read),
+        word=view.stands.word,
+        why=view.stands.why,
+        lines=list(view.stands.lines),
+        log=[HappenedOut(at=e.at, words=_words(e, system)) for e in reversed(view.log)],
+        mix=None
+        if batch is None
+        else MixOut(
+            water_m3=batch.water,
+            salts_kg=batch.soda + batch.chloride,
+            bicarbonate_kg=batch.bicarbonate,
+            ph=batch.liquid().ph(20.0),
+        ),
+    )
+
+
+def read_out(read: work.ThingRead) -> ThingReadOut:
+    return ThingReadOut(thing=read.thing, shown=read.shown, faults=read.faults)
+
+
+_WORDS = {
+    "scraped": "Scraped",
+    "weighed": "Weighed: {mass}",
+    "topped_up": "Topped up with {volume} of water",
+    "added": "{mass} put in",
+    "poured_out": "{volume} poured out",
+    "decanted": "Settled and decanted",
+    "strip": "Strip: pH {ph}",
+    "poured_in": "Another mix poured in",
+    "restocked": "{mass} bought",
+}
+
+
+def _words(event: KitEvent, system: System) -> str:
+    if event.what == "used" and event.charge_ah:
+        charge, time = (
+            show(v, q, system) for v, q in ((event.charge_ah, "charge"), (event.seconds, "time"))
+        )
+        return f"A bath: {charge}, {time}"
+    amounts = {q: show(event.amount, q, system) for q in ("mass", "volume", "ph")}
+    return _WORDS.get(event.what, "{mass} used").format(**amounts)
+
+
+@router.get("", operation_id="kit")
+def list_kit(shop: ShopDep) -> list[ThingOut]:
+    """Everything in the kit."""
+    system = get_settings(shop).system
+    return [thing_out(v, system) for v in work.kit(shop)]
+
+
+@router.post("/read", operation_id="read_thing", responses=_REFUSED)
+def read(body: ThingIn, shop: ShopDep) -> ThingReadOut:
+    """Read a thing while it is typed; nothing is kept."""
+    return read_out(work.read_thing(body.thing, get_settings(shop).system))
+
+
+@router.post("", operation_id="add_thing", responses=_REFUSED)
+def add(body: ThingIn, shop: ShopDep) -> ThingOut:
+    """Put a thing into the kit."""
+    return thing_out(work.add(shop, body.thing), get_settings(shop).system)
+
+
+@router.get("/queue", operation_id="mix_queue")
+def queue(shop: ShopDep) -> list[WaitingOut]:
+    """Plans that wait, in the order in which their pieces go through one mix."""
+    return [WaitingOut(plan_id=i, name=n) for i, n in work.queue(shop)]
+
+
+@router.put("/{thing_id}", operation_id="change_thing", responses=_REFUSED)
+def change(thing_id: str, body: ThingIn, shop: ShopDep) -> ThingOut:
+    """Type a thing anew."""
+    return thing_out(work.change(shop, thing_id, body.thing), get_settings(shop).system)
+
+
+@router.delete("/{thing_id}", operation_id="put_away", status_code=204, responses=_REFUSED)
+def put_away(thing_id: str, shop: ShopDep) -> None:
+    """Take a thing out of the kit; it can come back."""
+    work.put_away(shop, thing_id)
+
+
+@router.post("/{thing_id}/back", operation_id="bring_back", status_code=204, responses=_REFUSED)
+def bring_back(thing_id: str, shop: ShopDep) -> None:
+    """Bring a thing back that was put away."""
+    work.put_away(shop, thing_id, False)
+
+
+@router.post("/{thing_id}/done", operation_id="done_to_thing", responses=_REFUSED)
+def done(thing_id: str, body: DoneIn, shop: ShopDep) -> ThingOut:
+    """Write down what was done to a thing."""
+    made = work.note(shop, thing_id, body.what, body.amount, body.other)
+    return thing_out(made, get_settings(shop).system)
+
+
+@router.post("/{thing_id}/to-add", operation_id="to_add", responses=_REFUSED)
+def to_add(thing_id: str, body: AddIn, shop: ShopDep) -> AddOut:
+    """What to put into a mix now."""
+    made, system = (
+        work.what_to_add(shop, thing_id, body.water, body.dose),
+        get_settings(shop).system,
+    )
+    return AddOut(
+        water=str(show(made.water_m3, "volume", system)),
+        salts=str(show(made.salts_kg, "mass", system)),
+    )

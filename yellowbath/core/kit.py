@@ -1,0 +1,255 @@
+"""The shop's own things: tanks, supplies, leads, scrap, mixes, chemicals, and how they stand.
+
+A thing is what was typed of it, and a log of what has happened to it since; how it stands follows
+from both. Nothing here is needed for a plan.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
+from typing import Annotated, Literal
+
+from pydantic import AwareDatetime, BaseModel, ConfigDict, Field
+
+from yellowbath.core.chemistry import batch as batches
+from yellowbath.core.chemistry.batch import Batch
+from yellowbath.core.chemistry.electrolyte import product
+from yellowbath.core.data import param
+from yellowbath.core.document import Anode, Doc, Product, Supply, Tank, number
+
+
+class KitTank(Doc):
+    kind: Literal["tank"] = "tank"
+    tank: Tank = Field(default_factory=Tank)
+
+
+class KitSupply(Doc):
+    kind: Literal["supply"] = "supply"
+    supply: Supply = Field(default_factory=Supply)
+
+
+class KitLead(Doc):
+    kind: Literal["lead"] = "lead"
+    length_m: float = number("distance", 1.5, 0.1, 30.0, "Length, one way")
+    area_m2: float = number("wire", 2.5e-6, 2e-7, 70e-6, "Size")
+
+
+class KitAnode(Doc):
+    """Some like pieces of scrap, weighed together; masses of all of them."""
+
+    kind: Literal["anode"] = "anode"
+    anode: Anode = Field(default_factory=lambda: Anode(id="a1"))
+    count: int = number("count", 2, 1, 40, "How many alike")
+    new_kg: float | None = number("mass", None, 0.005, 200.0, "All of them weighed, new")
+    now_kg: float | None = number("mass", None, 0.0, 200.0, "Weighed now")
+
+
+class KitMix(Doc):
+    kind: Literal["mix"] = "mix"
+    product: Product = "soda_anhydrous"
+    water_m3: float = number("volume", 0.02, 0.0005, 5.0, "Liquid")
+    salts_kg: float = number("mass", 0.1, 0.0, 200.0, "Dry salts in it")
+    bicarbonate_kg: float = number("mass", 0.0, 0.0, 200.0, "of that baking soda")
+
+
+class KitChemical(Doc):
+    kind: Literal["chemical"] = "chemical"
+    product: Product = "soda_anhydrous"
+    left_kg: float = number("mass", 1.0, 0.0, 200.0, "On the shelf")
+    low_kg: float = number("mass", 0.3, 0.0, 200.0, "Running low under")
+
+
+KitDetail = Annotated[
+    KitTank | KitSupply | KitLead | KitAnode | KitMix | KitChemical, Field(discriminator="kind")
+]
+
+
+class Thing(Doc):
+    """A thing of the shop as it was typed in; ``typed`` keeps texts that cannot be read yet."""
+
+    name: str = Field(default="", max_length=60)
+    detail: KitDetail
+    typed: dict[str, str] = Field(default_factory=dict)
+
+
+class Batched(BaseModel):
+    """Another batch that was poured in."""
+
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+    water: float = Field(ge=0, le=10)
+    soda: float = Field(default=0.0, ge=0, le=500)
+    bicarbonate: float = Field(default=0.0, ge=0, le=500)
+    chloride: float = Field(default=0.0, ge=0, le=500)
+    dirt: float = Field(default=0.0, ge=0, le=500)
+    charge: float = Field(default=0.0, ge=0)
+    days: float = Field(default=0.0, ge=0)
+
+
+class KitEvent(BaseModel):
+    """What happened to a thing: used by a run, or by hand. Amounts [SI], charge [Ah]."""
+
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+    at: AwareDatetime
+    what: Literal[
+        "used", "scraped", "weighed", "topped_up", "added", "poured_out", "decanted", "strip",
+        "poured_in", "restocked",
+    ]  # fmt: skip
+    run_id: str = ""
+    charge_ah: float = Field(default=0.0, ge=0, le=1e6)
+    seconds: float = Field(default=0.0, ge=0, le=1e9)
+    amount: float = Field(default=0.0, ge=0, le=1e4)
+    surface_m2: float = Field(default=0.0, ge=0, le=1e3)
+    evaporated_m3: float = Field(default=0.0, ge=0, le=10.0)
+    rust_kg: float = Field(default=0.0, ge=0, le=1e3)
+    other: Batched | None = None
+
+
+Shows = Callable[[float, str], str]
+"""Writes a value of a quantity in the person's unit."""
+
+
+@dataclass(frozen=True)
+class Stands:
+    """How a thing stands: free, in use, worn, running low, to settle, foul, gone; and why."""
+
+    word: str
+    why: str
+    lines: tuple[str, ...] = ()
+    batch: Batch | None = None
+    left_kg: float | None = None
+
+
+def stands(thing: Thing, log: Sequence[KitEvent], used_by: str, show: Shows) -> Stands:
+    """How a thing stands after its log; ``used_by`` names the bath that it hangs in now."""
+    detail = thing.detail
+    match detail:
+        case KitAnode():
+            made = _scrap(detail, log, show)
+        case KitMix():
+            made = _mix(detail, log, show)
+        case KitChemical():
+            made = _shelf(detail, log, show)
+        case _:
+            hours = sum(e.seconds for e in log) / 3600
+            lines = (f"{hours:.0f} h in use so far",) if hours else ()
+            made = Stands("free", "", lines)
+    if used_by:
+        return replace(made, word="in use", why=f"In the bath of {used_by}.")
+    return made
+
+
+def _scrap(detail: KitAnode, log: Sequence[KitEvent], show: Shows) -> Stands:
+    charge = sum(e.charge_ah for e in log if e.what == "used")
+    since = 0.0
+    now = detail.now_kg
+    lost = 0.0
+    per_ah = param("fe_kg_ah").value * param("anode_iron_share").value
+    for e in log:
+        if e.what == "used":
+            since += e.charge_ah
+            lost += e.charge_ah * per_ah
+        elif e.what == "scraped":
+            since = 0.0
+        elif e.what == "weighed":
+            now, lost = e.amount, 0.0
+    area = detail.count * surface_of(detail.anode)
+    cake = param("cake_ah_m2").value * area
+    lines = [
+        f"{show(charge, 'charge')} through it",
+        f"{show(since, 'charge')} since it was scraped",
+    ]
+    left = None
+    if detail.new_kg:
+        left = max((now if now is not None else detail.new_kg) - lost, 0.0)
+        lines.append(f"about {show(left, 'mass')} of {show(detail.new_kg, 'mass')} left")
+        if left < (1 - param("scrap_worn").value) * detail.new_kg:
+            return Stands("worn", "Half of it is gone: it breaks at the surface line.",
+                          tuple(lines), None, left)  # fmt: skip
+    if since > cake:
+        return Stands("to scrape", "Its crust is thick by now: scrape all of a bath together.",
+                      tuple(lines), None, left)  # fmt: skip
+    return Stands("free", "", tuple(lines), None, left)
+
+
+def surface_of(anode: Anode) -> float:
+    """Surface of one piece of scrap, a quarter of a metre of a rod or a flat taken as wet [m2]."""
+    length = 0.25
+    if anode.kind == "floor":
+        return 2 * anode.width_m * anode.depth_m
+    if anode.kind == "plate":
+        return 2 * (anode.width_m + anode.thickness_m) * length
+    return 3.1416 * anode.diameter_m * length
+
+
+def batch_of(detail: KitMix, log: Sequence[KitEvent]) -> Batch:
+    """What is in a mix after its log."""
+    key = product(detail.product).salt
+    soda = detail.salts_kg - detail.bicarbonate_kg
+    made = Batch(detail.water_m3)
+    if key == "sodium_chloride":
+        made = replace(made, chloride=detail.salts_kg)
+    elif key == "sodium_bicarbonate":
+        made = replace(made, bicarbonate=detail.salts_kg)
+    else:
+        made = replace(made, soda=max(soda, 0.0), bicarbonate=detail.bicarbonate_kg)
+    for e in log:
+        made = _after(made, e, key)
+    return made
+
+
+def _after(batch: Batch, e: KitEvent, key: str) -> Batch:
+    match e.what:
+        case "used":
+            use = batches.Use(e.charge_ah, e.seconds, e.evaporated_m3, e.surface_m2, 1, e.rust_kg)
+            return batches.used(batch, use)
+        case "topped_up":
+            return batches.topped_up(batch, e.amount)
+        case "added":
+            return batches.added(batch, key, e.amount)
+        case "poured_out":
+            return batches.poured_out(batch, e.amount)
+        case "decanted":
+            return batches.decanted(batch)
+        case "strip":
+            return batches.by_strip(batch, e.amount, 20.0)
+        case "poured_in" if e.other is not None:
+            return batches.together(batch, Batch(**e.other.model_dump()))
+    return batch
+
+
+def _mix(detail: KitMix, log: Sequence[KitEvent], show: Shows) -> Stands:
+    batch = batch_of(detail, log)
+    said = batches.verdict(batch)
+    salts = batch.soda + batch.bicarbonate + batch.chloride
+    lines = [f"{show(batch.water, 'volume')} with {show(salts, 'mass')} of dry salts"]
+    if batch.water > 5e-4:
+        liquid = batch.liquid()
+        lines.append(
+            f"{liquid.total:.2g} g/L, {liquid.conductivity(20):.2g} S/m at 20 °C, "
+            f"pH {liquid.ph(20):.1f}"
+        )
+    if batch.bicarbonate > 0.005 * max(salts, 1e-9):
+        lines.append(f"{show(batch.bicarbonate, 'mass')} of it still baking soda")
+    lines.append(f"{show(batch.charge, 'charge')} through it")
+    word = {"good": "free"}.get(said.word, said.word)
+    return Stands(word, said.why if word != "free" else "", tuple(lines), batch)
+
+
+def _shelf(detail: KitChemical, log: Sequence[KitEvent], show: Shows) -> Stands:
+    left = detail.left_kg
+    for e in log:
+        if e.what == "used":
+            left = max(left - e.amount, 0.0)
+        elif e.what == "restocked":
+            left += e.amount
+        elif e.what == "weighed":
+            left = e.amount
+    lines = (f"{show(left, 'mass')} left",)
+    if left <= 0:
+        return Stands("gone", "None is left.", lines, None, left)
+    if left < detail.low_kg:
+        return Stands("running low", f"Under {show(detail.low_kg, 'mass')}.", lines, None, left)
+    return Stands("free", "", lines, None, left)

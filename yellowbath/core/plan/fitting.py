@@ -1,0 +1,104 @@
+"""Which tank: the smallest sensible one for a piece, and the best of those owned.
+
+Lengths [m]. A piece counts as the box about it. Scrap stands before and behind its broad side, at
+the clearance; liquid over it, sludge under it, a hand's breadth to the rim.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import get_args
+
+from yellowbath.core.data import param
+from yellowbath.core.document import BoxTank, Hang, Piece, Placing, Tank
+from yellowbath.core.geometry.fit import corners, inside
+from yellowbath.core.geometry.piece import footprint, posed
+from yellowbath.core.geometry.tank import volume_at
+
+_ROD = 0.012  # a usual rod's thickness
+_WORDS: dict[Hang, str] = {
+    "long_across": "hung with its length across",
+    "long_down": "hung by one end",
+    "flat": "laid flat",
+}
+
+
+@dataclass(frozen=True)
+class Fits:
+    """How a piece goes into a tank: the pose, whether all of it is covered, liquid wanted [m3]."""
+
+    fits: bool
+    hang: Hang
+    turn_deg: float
+    words: str
+    water: float
+    lacks: str
+
+
+def room(placing: Placing | None = None) -> float:
+    """From the piece's broad side to the wall: clearance, rod, gap [m]."""
+    gap = (placing or Placing()).wall_gap_m
+    return param("clearance_m").value + _ROD / 2 + gap
+
+
+def smallest(pieces: Sequence[Piece]) -> tuple[BoxTank, Hang]:
+    """The box that holds the first piece with the least liquid, and how it then hangs."""
+    piece, side = pieces[0], room()
+    edge = param("clearance_m").value
+    best: tuple[float, BoxTank, Hang] | None = None
+    for hang in get_args(Hang):
+        x, y, z = posed(piece.model_copy(update={"hang": hang, "turn_deg": 0.0}))
+        depth = param("sludge_m").value + z + param("cover_m").value
+        made = BoxTank(
+            length_m=_up(x + 2 * edge), width_m=_up(y + 2 * side),
+            height_m=_up(depth + param("freeboard_m").value),
+        )  # fmt: skip
+        liquid = made.length_m * made.width_m * depth
+        if best is None or liquid < best[0]:
+            best = (liquid, made, hang)
+    assert best is not None
+    return best[1], best[2]
+
+
+def _up(length: float) -> float:
+    """Up to the next centimetre, within what a tank can be."""
+    return min(max(math.ceil(length * 100 - 1e-9) / 100, 0.03), 3.0)
+
+
+def goes_into(piece: Piece, tank: Tank, placing: Placing) -> Fits:
+    """The pose in which a piece goes into a tank with least trouble; else what is lacking."""
+    side, edge = room(placing), param("clearance_m").value
+    height = tank.shape.height_m
+    cap = height if tank.hole_height_m is None else tank.hole_height_m - 0.01
+    level = min(max(height - param("freeboard_m").value, height / 2), cap)
+    water = volume_at(tank, max(level, 0.0))
+    lacking = "too deep for it"
+    first: Fits | None = None
+    for hang in dict.fromkeys((piece.hang, *get_args(Hang))):
+        for turn in dict.fromkeys((piece.turn_deg, 0.0, 90.0, 45.0)):
+            hung = piece.model_copy(update={"hang": hang, "turn_deg": turn})
+            x, y, about = footprint(hung)
+            z = posed(hung)[2]
+            bottom = level - param("cover_m").value - z
+            wide = corners((0.0, 0.0), (x + 2 * edge, y + 2 * side), about)
+            round_it = all(inside(tank, wide, h) for h in (max(bottom, 0.0), level))
+            deep = bottom >= param("sludge_m").value - 1e-9
+            words = _WORDS[hang] + ("" if turn == 0 else f", turned {turn:.0f}°")
+            if round_it and deep:
+                return Fits(True, hang, turn, words, water, "")
+            if round_it:
+                lacking = f"{1000 * (param('sludge_m').value - bottom):.0f} mm of depth are missing"
+                first = first or Fits(False, hang, turn, words, water, lacking)
+            elif deep and first is None:
+                lacking = "too narrow for it and scrap on both sides"
+    return first or Fits(False, piece.hang, piece.turn_deg, _WORDS[piece.hang], water, lacking)
+
+
+def best_owned(
+    piece: Piece, tanks: Sequence[tuple[str, Tank]], placing: Placing
+) -> list[tuple[str, Fits]]:
+    """Every tank with how the piece goes in; those that fit first, least liquid first."""
+    made = [(name, goes_into(piece, tank, placing)) for name, tank in tanks]
+    return sorted(made, key=lambda m: (not m[1].fits, m[1].water))

@@ -1,0 +1,312 @@
+"""The shop's kit: adding, changing and using things; what a run draws and writes back."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from functools import partial
+from typing import Any
+
+from pydantic import BaseModel, ValidationError
+from sqlalchemy import Connection
+
+from yellowbath.core.chemistry.batch import Queued, in_turn, to_add
+from yellowbath.core.data import param
+from yellowbath.core.document import Plan
+from yellowbath.core.errors import InputError, InvalidDocumentError, OutOfRangeError
+from yellowbath.core.kit import KitEvent, KitMix, Stands, Thing, batch_of, stands
+from yellowbath.core.plan.answer import Answer
+from yellowbath.core.plan.entries import fields_of, locate, read_text
+from yellowbath.core.process.progress import Progress
+from yellowbath.core.units import System, parse, show
+from yellowbath.store import kit as store
+from yellowbath.store import plans as plan_store
+from yellowbath.store import runs as run_store
+from yellowbath.store.engine import reading, writing
+from yellowbath.workflows.shop import Shop, get_settings, new_id
+
+_OVER = ("closed", "abandoned")
+
+
+@dataclass(frozen=True)
+class ThingRead:
+    """A thing as typed: read as far as it can be, its faults and texts by pointer."""
+
+    thing: Thing
+    faults: dict[str, str]
+    shown: dict[str, str]
+
+
+@dataclass(frozen=True)
+class ThingView:
+    """A thing of the kit, how it stands and what it has been through."""
+
+    id: str
+    read: ThingRead
+    stands: Stands
+    log: Sequence[KitEvent]
+
+
+def read_thing(document: Mapping[str, Any], system: System) -> ThingRead:
+    """Validate a thing and read its typed texts; raises InvalidDocumentError as a plan does."""
+    try:
+        thing = Thing.model_validate(document)
+    except ValidationError as error:
+        raise InvalidDocumentError(
+            [("/" + "/".join(map(str, e["loc"])), e["msg"]) for e in error.errors()]
+        ) from None
+    faults: dict[str, str] = {}
+    for pointer, text in thing.typed.items():
+        target = locate(thing.detail, pointer)
+        if target is None:
+            continue
+        try:
+            target.put(read_text(text, target, system))
+        except InputError as error:
+            faults[pointer] = str(error)
+    return ThingRead(thing, faults, _texts(thing, system))
+
+
+def _texts(thing: Thing, system: System) -> dict[str, str]:
+    out = {}
+    for pointer, target in fields_of(thing.detail):
+        value = target.get()
+        plain = "" if value is None else str(show(value, target.quantity, system, 4))
+        out[pointer] = thing.typed.get(pointer, plain)
+    return out
+
+
+def kit(shop: Shop) -> list[ThingView]:
+    """Everything in the kit that was not put away."""
+    system = get_settings(shop).system
+    with reading(shop.engine) as c:
+        return _views(c, system)
+
+
+def _views(c: Connection, system: System) -> list[ThingView]:
+    logs, busy = store.kit_logs(c), _in_use(c)
+    return [
+        _view(row.id, row.document, logs.get(row.id, []), busy.get(row.id, ""), system)
+        for row in store.thing_rows(c)
+    ]
+
+
+def _view(
+    thing_id: str, document: Mapping[str, Any], events: Sequence[Any], by: str, system: System
+) -> ThingView:
+    read = read_thing(document, system)
+    log = [KitEvent.model_validate(e) for e in events]
+    written = partial(_written, system)
+    return ThingView(thing_id, read, stands(read.thing, log, by, written), log)
+
+
+def _written(system: System, value: float, quantity: str) -> str:
+    return str(show(value, quantity, system))
+
+
+def _in_use(c: Connection) -> dict[str, str]:
+    """Things that hang in a bath which is not over, and whose bath it is."""
+    out = {}
+    for row in run_store.run_rows(c):
+        if row.state in _OVER:
+            continue
+        plan = Plan.model_validate(plan_store.revision(c, row.plan_id, row.revision).document)
+        name = plan.pieces[0].name or plan.name or "a piece"
+        out.update({k.ref: name for k in plan.kit if k.role != "chemical"})
+    return out
+
+
+def add(shop: Shop, document: Mapping[str, Any]) -> ThingView:
+    """Put a thing into the kit; raises InvalidDocumentError where a typed text cannot be read."""
+    system = get_settings(shop).system
+    read = _sound(document, system)
+    with writing(shop.engine) as c:
+        thing_id = new_id()
+        store.add_thing(c, thing_id, read.thing.model_dump(mode="json"), shop.now())
+        return _one(c, thing_id, system)
+
+
+def change(shop: Shop, thing_id: str, document: Mapping[str, Any]) -> ThingView:
+    """Type a thing anew; its log stays."""
+    system = get_settings(shop).system
+    read = _sound(document, system)
+    with writing(shop.engine) as c:
+        store.thing_row(c, thing_id)
+        store.put_thing(c, thing_id, read.thing.model_dump(mode="json"))
+        return _one(c, thing_id, system)
+
+
+def put_away(shop: Shop, thing_id: str, gone: bool = True) -> None:
+    """Take a thing out of the kit, or back in; nothing of it is lost."""
+    with writing(shop.engine) as c:
+        store.thing_row(c, thing_id)
+        store.retire(c, thing_id, gone)
+
+
+def note(shop: Shop, thing_id: str, what: str, text: str, other: str = "") -> ThingView:
+    """Write down what was done to a thing by hand; ``text`` is an amount as typed.
+
+    ``poured_in`` takes the mix ``other`` whole and empties it. Raises OutOfRangeError for an
+    amount that cannot be, InvalidDocumentError for something that is not done to such a thing.
+    """
+    system = get_settings(shop).system
+    with writing(shop.engine) as c:
+        before = _one(c, thing_id, system)
+        kind = before.read.thing.detail.kind
+        if what not in _DONE.get(kind, {}):
+            raise InvalidDocumentError([("/what", f"is not done to a {kind}")])
+        quantity = _DONE[kind][what]
+        amount = _amount(text, quantity, system) if quantity else 0.0
+        event = {"at": shop.now().isoformat(), "what": what, "amount": amount}
+        if what == "poured_in":
+            event["other"] = _emptied(c, other, thing_id, system, shop.now())
+        made = KitEvent.model_validate(event)
+        store.append_event(c, thing_id, f"hand {new_id()}", made.model_dump(mode="json"))
+        return _one(c, thing_id, system)
+
+
+_DONE: Mapping[str, Mapping[str, str]] = {
+    "anode": {"scraped": "", "weighed": "mass"},
+    "mix": {
+        "topped_up": "volume", "added": "mass", "poured_out": "volume", "decanted": "",
+        "strip": "ph", "poured_in": "",
+    },
+    "chemical": {"restocked": "mass", "weighed": "mass"},
+}  # fmt: skip
+
+
+def _amount(text: str, quantity: str, system: System) -> float:
+    value = parse(text, quantity, system)
+    low, high = (2.0, 14.0) if quantity == "ph" else (0.0, 5.0 if quantity == "volume" else 500.0)
+    if not low <= value <= high:
+        raise OutOfRangeError(
+            f"{show(value, quantity, system)} cannot be.",
+            allowed=f"{show(low, quantity, system)} to {show(high, quantity, system)}.",
+            remedy="Check the number and the unit.",
+        )
+    return value
+
+
+def _emptied(
+    c: Connection, other: str, into: str, system: System, now: datetime
+) -> dict[str, float]:
+    """What another mix holds; it is written down as poured out, and put away."""
+    view = _one(c, other, system)
+    if other == into or not isinstance(view.read.thing.detail, KitMix):
+        raise InvalidDocumentError([("/other", "must be another mix of the kit")])
+    batch = view.stands.batch
+    assert batch is not None
+    gone = KitEvent(at=now, what="poured_out", amount=batch.water)
+    store.append_event(c, other, f"hand {new_id()}", gone.model_dump(mode="json"))
+    store.retire(c, other, True)
+    return {
+        "water": batch.water, "soda": batch.soda, "bicarbonate": batch.bicarbonate,
+        "chloride": batch.chloride, "dirt": batch.dirt, "charge": batch.charge, "days": batch.days,
+    }  # fmt: skip
+
+
+def _sound(document: Mapping[str, Any], system: System) -> ThingRead:
+    read = read_thing(document, system)
+    if read.faults:
+        raise InvalidDocumentError(list(read.faults.items()))
+    if not read.thing.name.strip():
+        raise InvalidDocumentError([("/name", "Give it a name by which you would ask for it.")])
+    return read
+
+
+def _one(c: Connection, thing_id: str, system: System) -> ThingView:
+    row = store.thing_row(c, thing_id)
+    events = store.kit_logs(c).get(thing_id, [])
+    return _view(row.id, row.document, events, _in_use(c).get(thing_id, ""), system)
+
+
+class ToAdd(BaseModel):
+    """What to add now to a mix for so much liquid at a dose."""
+
+    water_m3: float
+    salts_kg: float
+
+
+def what_to_add(shop: Shop, thing_id: str, water: str, dose: str) -> ToAdd:
+    """Water and dry salts for a mix, both as typed."""
+    system = get_settings(shop).system
+    with reading(shop.engine) as c:
+        view = _one(c, thing_id, system)
+    if not isinstance(view.read.thing.detail, KitMix):
+        raise InvalidDocumentError([("/id", "is not a mix")])
+    batch = batch_of(view.read.thing.detail, view.log)
+    amounts = parse(water, "volume", system), parse(dose, "concentration", system)
+    more, salts = to_add(batch, *amounts)
+    return ToAdd(water_m3=more, salts_kg=salts)
+
+
+_DELICATE = {"relic": 3, "thin": 2, "sound": 1, "robust": 0}
+_FOUL = {"light": 0, "moderate": 1, "heavy": 2, "scaled": 3}
+
+
+def queue(shop: Shop) -> list[tuple[str, str]]:
+    """Plans that never ran, in the order in which their pieces go through one mix; (id, name)."""
+    with reading(shop.engine) as c:
+        ran = {row.plan_id for row in run_store.run_rows(c)}
+        waiting = {}
+        for revision in plan_store.newest(c):
+            if revision.plan_id not in ran:
+                plan = Plan.model_validate(revision.document)
+                waiting[revision.plan_id] = plan
+    order = in_turn([
+        Queued(
+            plan_id, max(_DELICATE[p.fragility] for p in plan.pieces),
+            max(_FOUL[p.grade] for p in plan.pieces),
+        )
+        for plan_id, plan in waiting.items()
+    ])  # fmt: skip
+    return [(q.name, waiting[q.name].pieces[0].name or waiting[q.name].name) for q in order]
+
+
+# --- What a run writes back ------------------------------------------------------------------
+
+
+def drawn(c: Connection, plan: Plan, answer: Answer, run_id: str, at: datetime) -> None:
+    """The soda that a bath took off the shelf, once, when it is switched on."""
+    for ref in plan.kit:
+        if ref.role == "chemical":
+            event = KitEvent(at=at, what="used", run_id=run_id, amount=answer.product_mass.value)
+            _write(c, ref.ref, f"run {run_id}", event)
+
+
+_RUST = {"light": 0.1, "moderate": 1.0, "heavy": 2.5, "scaled": 8.0}
+
+
+def written_back(
+    c: Connection, plan: Plan, answer: Answer, progress: Progress, run_id: str, at: datetime,
+    mix_kept: bool,
+) -> None:  # fmt: skip
+    """Charge and hours to what a run hung in, once, when it is closed; its mix into the kit."""
+    day = answer.of("water.evaporates")
+    use: dict[str, Any] = {
+        "at": at, "what": "used", "run_id": run_id, "charge_ah": progress.charge_ah,
+        "seconds": progress.powered_s, "surface_m2": answer.wetted_area.value,
+        "evaporated_m3": min((day.value if day else 0.0) * progress.powered_s / 1000, 10.0),
+        "rust_kg": param("rust_kg_m2").value * _RUST[plan.pieces[0].grade]
+        * answer.wetted_area.value,
+    }  # fmt: skip
+    for ref in plan.kit:
+        if ref.role in ("tank", "supply", "lead", "anode", "batch"):
+            _write(c, ref.ref, f"run {run_id}", KitEvent.model_validate(use))
+    if mix_kept and not any(ref.role == "batch" for ref in plan.kit):
+        detail = KitMix(
+            product="soda_anhydrous" if plan.mix.product == "unknown" else plan.mix.product,
+            water_m3=max(answer.fill.water.value, 5e-4),
+            salts_kg=answer.concentration.value * answer.fill.water.value,
+        )
+        name = f"Kept after {plan.pieces[0].name or plan.name or 'a piece'}"[:60]
+        thing = Thing(name=name, detail=detail)
+        store.add_thing(c, run_id, thing.model_dump(mode="json"), at)
+        _write(c, run_id, f"run {run_id}", KitEvent.model_validate(use))
+
+
+def _write(c: Connection, thing_id: str, key: str, event: KitEvent) -> None:
+    """A thing that is no longer in the kit takes nothing."""
+    if store.has_thing(c, thing_id):
+        store.append_event(c, thing_id, key, event.model_dump(mode="json"))

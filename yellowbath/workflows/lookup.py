@@ -1,0 +1,45 @@
+"""What is looked up rather than planned: tables, converters, the list of checks."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from yellowbath.core.checks.registry import cited, registered
+from yellowbath.core.data import table
+from yellowbath.core.tables import convert, differ_by_check, sheets
+
+__all__ = ["CheckRow", "checks", "convert", "sheets"]
+
+
+@dataclass(frozen=True)
+class CheckRow:
+    """A check as a page lists it; ``differ`` says what people differ about there."""
+
+    id: str
+    severity: str
+    mark: str
+    title: str
+    when: str
+    reason: str
+    source: str
+    differ: str
+
+
+_ORDER = {"stop": 0, "caution": 1, "note": 2}
+_HOLE = re.compile(r"\s*\{\w+\}")
+
+
+def checks() -> Sequence[CheckRow]:
+    """Every check, stops first; what its evidence would fill in is left out."""
+    differ, rows = differ_by_check(), []
+    for key in registered():
+        row = table("checks")[key]
+        rows.append(
+            CheckRow(
+                key, row["severity"], row["mark"], _HOLE.sub(" …", row["title"]), row["when"],
+                _HOLE.sub("", row["reason"]).strip(), cited(row), differ.get(key, ""),
+            )
+        )  # fmt: skip
+    return sorted(rows, key=lambda r: _ORDER[r.severity])
