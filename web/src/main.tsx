@@ -4,10 +4,12 @@ import { createRoot } from "react-dom/client";
 import { createBrowserRouter, RouterProvider } from "react-router";
 import { Broken, Frame } from "@/app/Frame";
 import { BookEntryPage, BookPage } from "@/features/book/BookPage";
+import { KitPage } from "@/features/kit/KitPage";
 import { PlanPage } from "@/features/plan/PlanPage";
 import { RunOfPlan } from "@/features/plan/RunOfPlan";
 import { RunPage } from "@/features/run/RunPage";
 import { SettingsPage } from "@/features/settings/SettingsPage";
+import { TablesPage } from "@/features/tables/TablesPage";
 import { TodayPage } from "@/features/today/TodayPage";
 import { Away } from "@/shared/api/client";
 import "./styles.css";
@@ -34,6 +36,8 @@ const router = createBrowserRouter([
       { path: "/runs/:runId", element: <RunPage /> },
       { path: "/book", element: <BookPage /> },
       { path: "/book/:runId", element: <BookEntryPage /> },
+      { path: "/kit", element: <KitPage /> },
+      { path: "/tables", element: <TablesPage /> },
       { path: "/settings", element: <SettingsPage /> },
       { path: "*", element: <TodayPage /> },
     ],

@@ -13,6 +13,7 @@ from uuid import uuid4
 from sqlalchemy import Engine
 
 from yellowbath.core.process.log import AnyDetail, Entry
+from yellowbath.workflows.kit import add
 from yellowbath.workflows.plans import Kept, create_plan
 from yellowbath.workflows.runs import enter, start_run, view_run
 from yellowbath.workflows.shop import Scoop, Shop, ShopSettings, save_settings
@@ -101,12 +102,43 @@ def seed(engine: Engine, now: datetime | None = None) -> None:
     """Fill an empty store with the demo shop."""
     now = now or datetime.now(UTC)
     _settings(engine, now)
+    kit = _kit(engine, now - timedelta(days=40))
+    tub = _drawn(kit, tank="Long tub", supply="Grey charger", anode="Four bars", lead="Red pair",
+                 chemical="Washing soda, big box")  # fmt: skip
     _pawl(engine, now - timedelta(days=19))
-    _ring(engine, now - timedelta(days=9))
-    _windlass(engine, now - timedelta(hours=3, minutes=10))
+    _ring(engine, now - timedelta(days=9), tub)
+    _windlass(engine, now - timedelta(hours=3, minutes=10), tub)
     _boat_hook(engine, now - timedelta(hours=9))
     _bracket(engine, now - timedelta(hours=1))
     _hinge(engine, now - timedelta(minutes=40))
+
+
+def _kit(engine: Engine, at: datetime) -> dict[str, str]:
+    """What hangs and stands in the shop, bought before the first run; ids by name."""
+    rods = {"kind": "anode", "count": 4, "new_kg": 1.42, "now_kg": 1.28,
+            "anode": {"id": "a1", "kind": "rod", "diameter_m": 0.012}}  # fmt: skip
+    flats = {"kind": "anode", "count": 2, "new_kg": 2.6, "now_kg": 1.1,
+             "anode": {"id": "a1", "kind": "plate", "width_m": 0.06}}  # fmt: skip
+    things: dict[str, dict[str, Any]] = {
+        "Bucket": {"kind": "tank", "tank": _BUCKET},
+        "Long tub": {"kind": "tank", "tank": _TUB},
+        "Crate": {"kind": "tank", "tank": _CRATE},
+        "Grey charger": {"kind": "supply", "supply": _CHARGER},
+        "Bench supply": {"kind": "supply", "supply": _BENCH},
+        "Four bars": rods,
+        "Two old flats": flats,
+        "Red pair": {"kind": "lead", "length_m": 2.0, "area_m2": 2.5e-6},
+        "Washing soda, big box": {"kind": "chemical", "product": "soda_anhydrous", "left_kg": 1.9},
+        "Crystals, end of a bag": {
+            "kind": "chemical", "product": "soda_decahydrate", "left_kg": 0.15,
+        },
+    }  # fmt: skip
+    shop = Shop(engine, _Clock(at))
+    return {name: add(shop, {"name": name, "detail": d}).id for name, d in things.items()}
+
+
+def _drawn(kit: dict[str, str], **roles: str) -> list[dict[str, str]]:
+    return [{"role": role, "ref": kit[name]} for role, name in roles.items()]
 
 
 def _settings(engine: Engine, now: datetime) -> None:
@@ -163,7 +195,7 @@ def _pawl(engine: Engine, start: datetime) -> None:
     hand.write(at + 10, close)
 
 
-def _ring(engine: Engine, start: datetime) -> None:
+def _ring(engine: Engine, start: datetime, kit: list[dict[str, str]]) -> None:
     """A finished run with a silent stop found in the morning: the mooring ring's staple."""
     hand = _Hand(engine, start)
     piece = {
@@ -174,7 +206,7 @@ def _ring(engine: Engine, start: datetime) -> None:
         "fragility": "robust",
     }
     document = _plan(
-        "Mooring-ring staple", piece, _TUB, _CHARGER, placing={"arrangement": "corners"}
+        "Mooring-ring staple", piece, _TUB, _CHARGER, placing={"arrangement": "corners"}, kit=kit
     )
     hand.begin(hand.plan(document))
     hand.write(3, {"kind": "switch_on"})
@@ -192,7 +224,7 @@ def _ring(engine: Engine, start: datetime) -> None:
     hand.write(at + 30, {"kind": "close", "hands_s": 3300, "materials": 3.5, "worth_after": 40})
 
 
-def _windlass(engine: Engine, start: datetime) -> None:
+def _windlass(engine: Engine, start: datetime, kit: list[dict[str, str]]) -> None:
     """The bath that runs now: a windlass handle."""
     hand = _Hand(engine, start)
     piece = {
@@ -201,7 +233,9 @@ def _windlass(engine: Engine, start: datetime) -> None:
         "grade": "heavy",
         "aim": "black",
     }
-    document = _plan("Windlass handle", piece, _TUB, _CHARGER, placing={"arrangement": "corners"})
+    document = _plan(
+        "Windlass handle", piece, _TUB, _CHARGER, placing={"arrangement": "corners"}, kit=kit
+    )
     hand.begin(hand.plan(document))
     hand.write(4, {"kind": "switch_on"})
     hand.write(4.3, {"kind": "look", "bubbles": "whole"})

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { BookOpen, Plus, Settings } from "lucide-react";
+import { BookOpen, Hammer, Plus, Ruler, Settings } from "lucide-react";
 import { useEffect } from "react";
 import { NavLink, Outlet, useLocation, useRouteError } from "react-router";
 import { api, ask, keys, type RackItemOut } from "@/shared/api/client";
@@ -79,6 +79,18 @@ function Rack() {
             <BookOpen size={24} aria-hidden="true" />
           </span>
           <span className="sign text-sm">Book</span>
+        </NavLink>
+        <NavLink to="/kit" className="rack-item" aria-label="Kit">
+          <span className="flex h-[34px] items-center">
+            <Hammer size={24} aria-hidden="true" />
+          </span>
+          <span className="sign text-sm">Kit</span>
+        </NavLink>
+        <NavLink to="/tables" className="rack-item" aria-label="Tables">
+          <span className="flex h-[34px] items-center">
+            <Ruler size={24} aria-hidden="true" />
+          </span>
+          <span className="sign text-sm">Tables</span>
         </NavLink>
         <NavLink to="/settings" className="rack-item" aria-label="Shop">
           <span className="flex h-[34px] items-center">

@@ -8,7 +8,7 @@ from pydantic import BaseModel, Field
 
 from yellowbath.api.deps import ShopDep
 from yellowbath.api.problems import Problem
-from yellowbath.core.kit import KitEvent, Thing
+from yellowbath.core.kit import KitAnode, KitChemical, KitEvent, Thing
 from yellowbath.core.units import System, show
 from yellowbath.workflows import kit as work
 from yellowbath.workflows.shop import get_settings
@@ -57,6 +57,7 @@ class ThingOut(BaseModel):
     lines: list[str]
     log: list[HappenedOut]
     mix: MixOut | None
+    left: float | None = Field(description="Share of it that is left, where that is known [-]")
 
 
 class DoneIn(BaseModel):
@@ -106,7 +107,19 @@ def thing_out(view: work.ThingView, system: System) -> ThingOut:
             bicarbonate_kg=batch.bicarbonate,
             ph=batch.liquid().ph(20.0),
         ),
+        left=_left(view),
     )
+
+
+def _left(view: work.ThingView) -> float | None:
+    """Share left of scrap by weight, of a box against three times its low mark."""
+    detail, left = view.read.thing.detail, view.stands.left_kg
+    if left is None:
+        return None
+    if isinstance(detail, KitAnode):
+        return left / detail.new_kg if detail.new_kg else None
+    whole = max(3 * detail.low_kg, detail.left_kg) if isinstance(detail, KitChemical) else left
+    return left / whole if whole > 0 else 0.0
 
 
 def read_out(read: work.ThingRead) -> ThingReadOut:

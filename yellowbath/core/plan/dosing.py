@@ -6,15 +6,18 @@ import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from itertools import pairwise
+from typing import TYPE_CHECKING
 
 from yellowbath.core.chemistry import brew
 from yellowbath.core.chemistry.electrolyte import product
 from yellowbath.core.chemistry.liquid import dissolves
 from yellowbath.core.data import param
 from yellowbath.core.document import Plan
-from yellowbath.core.field.doses import AtDose
 from yellowbath.core.plan.answer import Answer, threshold_of
 from yellowbath.core.power.supply import given_figure, load_figure, wanted_figure
+
+if TYPE_CHECKING:  # brings the numerical stack, which the page does not wait for
+    from yellowbath.core.field.doses import AtDose
 
 DOSES = (1.0, 2.0, 3.0, 5.0, 7.0, 10.0, 15.0, 20.0, 30.0, 40.0)
 _STEP = 1.15  # between doses that are looked at for the recommendation

@@ -14,6 +14,9 @@ export type ActionOut = Schemas["ActionOut"];
 export type RackItemOut = Schemas["RackItemOut"];
 export type PageOut = Schemas["PageOut"];
 export type ShopSettings = Schemas["ShopSettings"];
+export type Tank = Schemas["Tank"];
+export type ThingOut = Schemas["ThingOut"];
+export type Thing = Schemas["Thing"];
 export type Entry = Schemas["Entry"];
 export type Detail = Entry["detail"];
 export type Problem = Schemas["Problem"];
@@ -60,5 +63,6 @@ export const keys = {
   book: ["book"] as const,
   page: (id: string) => ["book", id] as const,
   settings: ["settings"] as const,
-  batches: ["batches"] as const,
+  kit: ["kit"] as const,
+  tables: (system: string) => ["tables", system] as const,
 };

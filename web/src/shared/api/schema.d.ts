@@ -3363,6 +3363,11 @@ export interface components {
             /** Log */
             log: components["schemas"]["HappenedOut"][];
             mix: components["schemas"]["MixOut"] | null;
+            /**
+             * Left
+             * @description Share of it that is left, where that is known [-]
+             */
+            left: number | null;
         };
         /**
          * ThingReadOut

@@ -1,13 +1,18 @@
 import { Num } from "@/shared/ui/Num";
 import { usePlan } from "../context";
 import { Amount, Choice, Toggle } from "../fields";
-import { Row, Section } from "./Section";
+import { More, Row, Section } from "./Section";
 
 export function AirSection() {
   const { doc, read } = usePlan();
   const f = read?.answer?.figures;
+  const indoors = doc.place?.where !== "outdoors";
   return (
-    <Section id="air" title="Air" lead="Hydrogen and oxygen come off as long as current flows.">
+    <Section
+      id="air"
+      title="Air"
+      lead="Gas comes off as long as current flows; the bath warms and loses water."
+    >
       <Choice
         at="/place/where"
         label="Where does it stand?"
@@ -19,12 +24,40 @@ export function AirSection() {
       />
       <Row>
         {doc.place?.where === "closed_room" && <Amount at="/place/room_m3" label="Room" />}
+        {indoors && (
+          <Amount
+            at="/place/opening_m2"
+            label="Opening to the outside"
+            placeholder="not measured"
+          />
+        )}
+        <Amount at="/place/air_c" label="Air" placeholder="as the water" />
         <Amount at="/place/price_kwh" label="Price of a kWh" />
       </Row>
-      {f?.["gas.hydrogen"] && f["air.flow"] && (
+      {f?.["gas.hydrogen"] && f["air.flow"] && f["air.opening"] && (
         <p className="text-sm">
           <Num f={f["gas.hydrogen"]} className="text-xl" /> of hydrogen; the standard asks for{" "}
-          <Num f={f["air.flow"]} className="text-xl" /> of fresh air at what the supply can give.
+          <Num f={f["air.flow"]} className="text-xl" /> of fresh air at what the supply can give, an
+          opening of <Num f={f["air.opening"]} className="text-lg" />.
+          {f["gas.chlorine"] && f["gas.chlorine"].value_si > 0 && (
+            <>
+              {" "}
+              Chlorine, at most <Num f={f["gas.chlorine"]} className="text-lg" />.
+            </>
+          )}
+        </p>
+      )}
+      {f?.["bath.hottest"] && f["bath.settles"] && f["water.day"] && (
+        <p className="text-sm">
+          It gets to <Num f={f["bath.hottest"]} className="text-xl" /> and would settle at{" "}
+          <Num f={f["bath.settles"]} className="text-lg" />; a day under power takes{" "}
+          <Num f={f["water.day"]} className="text-xl" /> of water
+          {f["water.covers"] && (
+            <>
+              , the piece stays covered for <Num f={f["water.covers"]} className="text-lg" />
+            </>
+          )}
+          .
         </p>
       )}
       <div className="grid gap-3 sm:grid-cols-3">
@@ -36,6 +69,16 @@ export function AirSection() {
         />
         <Toggle at="/place/visitors" label="Children or pets get near" />
       </div>
+      <More title="Humidity, a filter loop">
+        <Row>
+          <Amount at="/place/humidity" label="Humidity of the air" />
+        </Row>
+        <Toggle
+          at="/place/filter_loop"
+          label="A pump runs the liquid through a filter"
+          hint="Back-flush it; a mesh over the bath, never a lid."
+        />
+      </More>
     </Section>
   );
 }

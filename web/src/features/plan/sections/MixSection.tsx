@@ -2,20 +2,21 @@ import { useQuery } from "@tanstack/react-query";
 import { api, ask, keys } from "@/shared/api/client";
 import { Num } from "@/shared/ui/Num";
 import { usePlan } from "../context";
+import { DoseCurve } from "../DoseCurve";
+import { FromKit } from "../FromKit";
 import { Amount, Choice, Text, Toggle } from "../fields";
 import { More, Row, Section } from "./Section";
 
 export function MixSection() {
   const { doc, put, read } = usePlan();
-  const batches = useQuery({
-    queryKey: keys.batches,
-    queryFn: () => ask(api.GET("/api/shop/batches")),
-  });
   const settings = useQuery({ queryKey: keys.settings, queryFn: () => ask(api.GET("/api/shop")) });
   const f = read?.answer?.figures;
   const reuse = doc.mix?.source === "reuse";
+  const acid = doc.mix?.product === "vinegar_salt";
+  const salt = doc.mix?.product === "table_salt";
   return (
     <Section id="mix" title="Mix" lead="Read the box: it should say sodium carbonate.">
+      <FromKit of="chemical" />
       <Choice
         at="/mix/product"
         label="Which soda is in the box?"
@@ -27,12 +28,18 @@ export function MixSection() {
           ["soda_light_ash", "Light soda ash"],
           ["soda_baked", "Baked from baking soda"],
           ["baking_soda", "Baking soda"],
+          ["vinegar_salt", "Salt and vinegar (advanced)"],
           ["table_salt", "Table salt"],
         ]}
       />
       <Row>
-        <Amount at="/mix/dose_kg_m3" label="Dose, as dry soda" hint="2 to 15 g/L is usual" />
+        <Amount
+          at="/mix/dose_kg_m3"
+          label={acid || salt ? "Dose of salt" : "Dose, as dry soda"}
+          hint={acid ? "4 to 8 g/L is usual" : "2 to 15 g/L is usual"}
+        />
         <Amount at="/mix/temperature_c" label="Water temperature" />
+        {acid && <Amount at="/mix/vinegar_share" label="Household vinegar, by volume" />}
       </Row>
       <div className="flex flex-wrap items-start justify-between gap-x-6 gap-y-2">
         <Toggle
@@ -66,9 +73,34 @@ export function MixSection() {
               />
             </>
           )}
-          . Soda first, water on top: it mixes itself.
+          {f["mix.vinegar"] && (
+            <>
+              , and <Num f={f["mix.vinegar"]} className="text-xl" /> of vinegar
+            </>
+          )}
+          . {acid ? "Salt" : "Soda"} first, water on top: it mixes itself.
         </p>
       )}
+      {f?.["mix.conductivity"] && f["mix.ph"] && f["mix.dissolves"] && (
+        <p className="text-sm">
+          It conducts <Num f={f["mix.conductivity"]} className="text-lg" /> and stands at pH{" "}
+          <Num f={f["mix.ph"]} className="text-lg" />; this water dissolves up to{" "}
+          <Num f={f["mix.dissolves"]} className="text-lg" />.
+        </p>
+      )}
+      <DoseCurve />
+      {doc.mix?.product === "soda_baked" && (
+        <Row>
+          <Amount at="/mix/baked_before_kg" label="Before the oven" placeholder="weigh it" />
+          <Amount
+            at="/mix/baked_after_kg"
+            label="After the oven"
+            placeholder="weigh it"
+            hint="63 % is all of it"
+          />
+        </Row>
+      )}
+      <FromKit of="batch" />
       <More title="My own scoop, spoon set, a mix kept from before">
         {settings.data?.scoops && settings.data.scoops.length > 0 && (
           <div className="flex flex-wrap gap-2">
@@ -109,29 +141,15 @@ export function MixSection() {
         />
         {reuse && (
           <>
-            {batches.data?.map((b) => (
-              <button
-                key={b.batch_id}
-                type="button"
-                className="btn btn-small"
-                aria-pressed={doc.mix?.batch_id === b.batch_id}
-                onClick={() =>
-                  put("/mix", {
-                    ...doc.mix,
-                    batch_id: b.batch_id,
-                    kept_kg: b.kept_kg,
-                    product: b.product,
-                  })
-                }
-              >
-                The mix kept {b.label} ({b.kept_text} dry soda)
-              </button>
-            ))}
             <Amount
               at="/mix/kept_kg"
               label="Soda already in it, as dry soda"
               hint="Water goes, soda stays: top up with water only."
             />
+            <Row>
+              <Amount at="/mix/kept_bicarbonate_kg" label="and baking soda left in it" />
+              <Amount at="/mix/strip_ph" label="pH by a strip" placeholder="not read" />
+            </Row>
           </>
         )}
       </More>

@@ -187,6 +187,53 @@ export function PieceSection() {
           ]}
         />
         <Choice
+          at={`${p}/parts`}
+          label="Parts"
+          options={[
+            ["one", "One piece"],
+            ["moving", "Moving or captive parts"],
+            ["seized", "A seized pivot"],
+            ["chain", "Chain"],
+          ]}
+        />
+        <Choice
+          at={`${p}/duty`}
+          label="Will it carry anything?"
+          options={[
+            ["none", "No"],
+            ["load", "A load"],
+            ["pressure", "Pressure"],
+            ["firearm", "Firearm part"],
+            ["steering", "Steering, brakes"],
+          ]}
+        />
+        <Row>
+          <Amount
+            at={`${p}/hardness_hrc`}
+            label="Hardness"
+            placeholder="as usual"
+            hint="Rockwell C"
+          />
+          <Amount at={`${p}/tempered_c`} label="Tempered at" placeholder="not known" />
+        </Row>
+        <Choice
+          at={`${p}/treatment`}
+          label="Hardened?"
+          options={[
+            ["none", "Not that I know"],
+            ["hardened", "Through and through"],
+            ["case_hardened", "Case-hardened"],
+          ]}
+        />
+        <Choice
+          at={`${p}/contact`}
+          label="Contact by"
+          options={[
+            ["clamp", "Clamp or wire on a bared spot"],
+            ["drilled", "A drilled hole"],
+          ]}
+        />
+        <Choice
           at={`${p}/ordnance`}
           label="From ammunition or a weapon's charge?"
           options={[

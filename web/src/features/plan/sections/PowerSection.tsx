@@ -1,45 +1,45 @@
+import { Num } from "@/shared/ui/Num";
 import { usePlan } from "../context";
-import { Amount, Choice, Toggle } from "../fields";
-import { Row, Section } from "./Section";
+import { FromKit } from "../FromKit";
+import { Amount, Toggle } from "../fields";
+import { SupplyFields } from "../SupplyFields";
+import { More, Row, Section } from "./Section";
 
 export function PowerSection() {
-  const { doc } = usePlan();
+  const { doc, read } = usePlan();
+  const f = read?.answer?.figures;
   const kind = doc.supply?.kind ?? "transformer";
   const battery = kind === "battery" || kind === "smart";
   return (
     <Section id="power" title="Power" lead="+ to the scrap (anode), − to the piece (cathode).">
-      <Choice
-        at="/supply/kind"
-        label="What feeds it?"
-        options={[
-          ["transformer", "Plain transformer charger"],
-          ["laboratory", "Laboratory supply"],
-          ["smart", "Smart or automatic charger"],
-          ["fixed", "Fixed supply"],
-          ["battery", "Battery alone"],
-        ]}
-      />
-      <Row>
-        <Amount at="/supply/nominal_v" label="Volts" />
-        <Amount
-          at="/supply/rated_a"
-          label={kind === "transformer" ? "Amps of the range in use" : "Rated amps"}
-        />
-        {kind === "laboratory" && <Amount at="/supply/limit_a" label="Current limit set" />}
+      <FromKit of="supply" />
+      <SupplyFields>
         <Amount at="/supply/lead_length_m" label="Lead, one way" />
         <Amount at="/supply/lead_area_m2" label="Lead size" hint="2.5 mm² or 14 AWG" />
-      </Row>
-      {kind === "transformer" && <RangeButtons />}
+      </SupplyFields>
+      <FromKit of="lead" />
+      {f?.["power.load"] && f["power.drop"] && f["power.lead_heat"] && f["amps.gives"] && (
+        <p className="text-sm">
+          <Num f={f["amps.gives"]} className="text-lg" />, which is{" "}
+          <Num f={f["power.load"]} className="text-lg" /> of its rating; leads take{" "}
+          <Num f={f["power.drop"]} className="text-lg" /> and{" "}
+          <Num f={f["power.lead_heat"]} className="text-lg" /> of heat.
+          {f["battery.lasts"] && (
+            <>
+              {" "}
+              Half of the battery is gone after <Num f={f["battery.lasts"]} className="text-lg" />.
+            </>
+          )}
+        </p>
+      )}
       {battery && (
         <div className="space-y-3">
-          {kind === "smart" && (
-            <Toggle
-              at="/supply/buffer_battery"
-              label="A 12 V battery stands between charger and bath"
-              hint="Then unplugging the charger does not stop the bath."
-            />
-          )}
-          <Amount at="/supply/fuse_a" label="Fuse near the battery" placeholder="none" />
+          <Amount
+            at="/supply/fuse_a"
+            label="Fuse near the battery"
+            placeholder="none"
+            {...(f?.["power.fuse"] && { hint: `At least ${f["power.fuse"].text} A for this bath` })}
+          />
           <Toggle at="/supply/line_switch" label="A switch in the line" />
         </div>
       )}
@@ -55,25 +55,11 @@ export function PowerSection() {
           hint="Also called ground-fault interrupter."
         />
       </div>
+      <More title="Other baths on the same supply">
+        <Row>
+          <Amount at="/supply/other_a" label="They draw together" hint="By a clamp meter" />
+        </Row>
+      </More>
     </Section>
-  );
-}
-
-function RangeButtons() {
-  const { type } = usePlan();
-  return (
-    <div className="flex flex-wrap items-center gap-2 text-sm">
-      Usual ranges:
-      {["2 A", "6 A", "10 A"].map((r) => (
-        <button
-          key={r}
-          type="button"
-          className="btn btn-small"
-          onClick={() => type("/supply/rated_a", r)}
-        >
-          {r}
-        </button>
-      ))}
-    </div>
   );
 }

@@ -1,13 +1,15 @@
 import type { Plan } from "@/shared/api/client";
 import { Num } from "@/shared/ui/Num";
 import { usePlan } from "../context";
+import { FromKit } from "../FromKit";
 import { Amount, Choice, Toggle } from "../fields";
 import { ScrapJudge } from "../ScrapJudge";
 import { More, Row, Section } from "./Section";
 
 export function ScrapSection() {
   const { doc, read, put } = usePlan();
-  const gap = read?.answer?.figures["scrap.gap"];
+  const f = read?.answer?.figures;
+  const gap = f?.["scrap.gap"];
   const ring = doc.placing?.arrangement === "ring";
   const byHand = doc.placing?.arrangement === "by_hand";
   const kind = doc.anodes?.[0]?.kind ?? "rod";
@@ -18,6 +20,7 @@ export function ScrapSection() {
       title="Scrap"
       lead="The plus side (anodes): plain steel or iron, plenty of it."
     >
+      <FromKit of="anode" />
       <Choice
         at="/anodes/0/material"
         label="What is it made of?"
@@ -34,6 +37,8 @@ export function ScrapSection() {
           ["lead", "Lead"],
           ["aluminium", "Aluminium"],
           ["graphite", "Graphite"],
+          ["coated_titanium", "Coated titanium"],
+          ["titanium", "Bare titanium"],
         ]}
       />
       <ScrapJudge />
@@ -104,6 +109,16 @@ export function ScrapSection() {
       {gap && (
         <p className="text-sm">
           Least gap between scrap and piece: <Num f={gap} className="text-xl" />
+          {f?.["scrap.scrape"] && (
+            <>
+              ; scrape all of it after <Num f={f["scrap.scrape"]} className="text-lg" />
+            </>
+          )}
+          {f?.["scrap.life"] && (
+            <>
+              ; half worn after <Num f={f["scrap.life"]} className="text-lg" />
+            </>
+          )}
         </p>
       )}
       <Toggle

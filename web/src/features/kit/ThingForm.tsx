@@ -1,0 +1,207 @@
+import { useMutation, useQuery } from "@tanstack/react-query";
+import { useId, useMemo, useState } from "react";
+import { PlanContext, type PlanEdit } from "@/features/plan/context";
+import { Amount, Choice } from "@/features/plan/fields";
+import { SupplyFields } from "@/features/plan/SupplyFields";
+import { Row } from "@/features/plan/sections/Section";
+import { MoreOfTank, TankShapeFields } from "@/features/plan/TankFields";
+import { putAt } from "@/features/plan/usePlanDraft";
+import {
+  api,
+  ask,
+  type Plan,
+  type ReadOut,
+  type Schemas,
+  type Thing,
+  type ThingOut,
+} from "@/shared/api/client";
+import { type Kind, PRODUCTS } from "./kinds";
+
+const EMPTY: Record<Kind, Thing["detail"]> = {
+  tank: { kind: "tank", tank: {} as Schemas["Tank"] },
+  supply: { kind: "supply", supply: {} as Schemas["Supply"] },
+  lead: { kind: "lead" } as Thing["detail"],
+  anode: { kind: "anode", anode: { id: "a1", kind: "rod" } as Schemas["Anode"] } as Thing["detail"],
+  mix: { kind: "mix", product: "soda_anhydrous" } as Thing["detail"],
+  chemical: { kind: "chemical", product: "soda_anhydrous" } as Thing["detail"],
+};
+
+/** A thing typed in as a plan's fields are: any unit, faults beside the field. */
+export function ThingForm({
+  kind,
+  thing,
+  done,
+}: {
+  kind: Kind;
+  thing?: ThingOut;
+  done: () => void;
+}) {
+  const [held, setHeld] = useState<Thing>(
+    thing?.read.thing ?? { name: "", detail: EMPTY[kind], typed: {} },
+  );
+  const nameId = useId();
+  const read = useQuery({
+    queryKey: ["kit", "read", held],
+    queryFn: () => ask(api.POST("/api/kit/read", { body: { thing: { ...held } } })),
+    placeholderData: (before) => before,
+  });
+  const edit = useMemo<PlanEdit>(() => {
+    // the fields of a plan read and write a document by pointers; a thing's detail is one
+    const doc = { ...(read.data?.thing.detail ?? {}), ...held.detail, typed: held.typed ?? {} };
+    const put = (pointer: string, value: unknown) => {
+      const next = putAt(doc as unknown as Plan, pointer, value) as unknown as Record<
+        string,
+        unknown
+      >;
+      const { typed, ...detail } = next;
+      setHeld((h) => ({
+        ...h,
+        detail: detail as unknown as Thing["detail"],
+        typed: typed as Record<string, string>,
+      }));
+    };
+    return {
+      doc: doc as unknown as Plan,
+      ...(read.data && {
+        read: { shown: read.data.shown, faults: read.data.faults } as unknown as ReadOut,
+      }),
+      replace: () => {},
+      put,
+      type: (pointer, text) => setHeld((h) => ({ ...h, typed: { ...h.typed, [pointer]: text } })),
+    };
+  }, [held, read.data]);
+  const save = useMutation({
+    mutationFn: () => {
+      const body = { thing: { ...held } };
+      return thing
+        ? ask(api.PUT("/api/kit/{thing_id}", { params: { path: { thing_id: thing.id } }, body }))
+        : ask(api.POST("/api/kit", { body }));
+    },
+    onSuccess: done,
+  });
+  return (
+    <PlanContext.Provider value={edit}>
+      <form
+        className="my-2 space-y-3 border-l-4 border-liquid-deep bg-sheet p-3"
+        aria-label={thing ? `Change ${thing.read.thing.name}` : "Add to the kit"}
+        onSubmit={(e) => {
+          e.preventDefault();
+          save.mutate();
+        }}
+      >
+        <div>
+          <label htmlFor={nameId} className="block text-sm font-semibold">
+            What do you call it?
+          </label>
+          <input
+            id={nameId}
+            className="field"
+            maxLength={60}
+            value={held.name ?? ""}
+            placeholder={PLACEHOLDER[kind]}
+            onChange={(e) => setHeld({ ...held, name: e.target.value })}
+          />
+        </div>
+        <Fields kind={kind} />
+        {save.error && (
+          <p role="alert" className="text-sm font-semibold text-stop">
+            {save.error.message}
+          </p>
+        )}
+        <div className="flex gap-2">
+          <button type="submit" className="btn btn-main" disabled={save.isPending}>
+            {thing ? "Keep it so" : "Hang it up"}
+          </button>
+          <button type="button" className="btn" onClick={done}>
+            Leave it
+          </button>
+        </div>
+      </form>
+    </PlanContext.Provider>
+  );
+}
+
+const PLACEHOLDER: Record<Kind, string> = {
+  tank: "Blue crate",
+  supply: "Grey charger",
+  lead: "Red pair",
+  anode: "Four reinforcing bars",
+  mix: "Monday's liquid",
+  chemical: "Washing soda, cardboard box",
+};
+
+function Fields({ kind }: { kind: Kind }) {
+  switch (kind) {
+    case "tank":
+      return (
+        <>
+          <TankShapeFields />
+          <MoreOfTank title="Taper, holes, jug marks, bar" />
+        </>
+      );
+    case "supply":
+      return <SupplyFields />;
+    case "lead":
+      return (
+        <Row>
+          <Amount at="/length_m" label="Length, one way" />
+          <Amount at="/area_m2" label="Size" hint="2.5 mm² or 14 AWG" />
+        </Row>
+      );
+    case "anode":
+      return <AnodeFields />;
+    case "mix":
+      return (
+        <>
+          <Choice at="/product" label="Made with" options={PRODUCTS} />
+          <Row>
+            <Amount at="/water_m3" label="Liquid" />
+            <Amount at="/salts_kg" label="Dry salts in it" />
+            <Amount at="/bicarbonate_kg" label="of that baking soda" />
+          </Row>
+        </>
+      );
+    case "chemical":
+      return (
+        <>
+          <Choice at="/product" label="What the box says" options={PRODUCTS} />
+          <Row>
+            <Amount at="/left_kg" label="On the shelf" />
+            <Amount at="/low_kg" label="Running low under" />
+          </Row>
+        </>
+      );
+  }
+}
+
+function AnodeFields() {
+  return (
+    <>
+      <Choice
+        at="/anode/kind"
+        label="Shape"
+        options={[
+          ["rod", "Rods"],
+          ["plate", "Flats, plates or sheets"],
+        ]}
+      />
+      <Choice
+        at="/anode/material"
+        label="What is it made of?"
+        options={[
+          ["plain_steel", "Plain bare steel"],
+          ["cast_iron", "Cast iron"],
+          ["graphite", "Graphite"],
+          ["coated_titanium", "Coated titanium"],
+        ]}
+      />
+      <Row>
+        <Amount at="/count" label="How many alike" />
+        <Amount at="/anode/diameter_m" label="Rod diameter" />
+        <Amount at="/anode/width_m" label="Plate width" />
+        <Amount at="/new_kg" label="All weighed, new" placeholder="not weighed" />
+        <Amount at="/now_kg" label="Weighed now" placeholder="as new" />
+      </Row>
+    </>
+  );
+}

@@ -1,0 +1,83 @@
+import { usePlan } from "./context";
+import { Amount, Choice, Toggle } from "./fields";
+import { Row } from "./sections/Section";
+
+/** What feeds the bath: kind, volts, amps and how it behaves; in a plan and in the kit alike. */
+export function SupplyFields({ children }: { children?: React.ReactNode }) {
+  const { doc } = usePlan();
+  const s = doc.supply;
+  const kind = s?.kind ?? "transformer";
+  const battery = kind === "battery" || (kind === "smart" && s?.buffer_battery);
+  return (
+    <>
+      <Choice
+        at="/supply/kind"
+        label="What feeds it?"
+        options={[
+          ["transformer", "Plain transformer charger"],
+          ["laboratory", "Laboratory supply"],
+          ["smart", "Smart or automatic charger"],
+          ["fixed", "Fixed or computer supply"],
+          ["battery", "Battery alone"],
+        ]}
+      />
+      <Row>
+        <Amount at="/supply/nominal_v" label="Volts" />
+        <Amount
+          at="/supply/rated_a"
+          label={kind === "transformer" ? "Amps of the range in use" : "Rated amps"}
+        />
+        {kind === "laboratory" && <Amount at="/supply/limit_a" label="Current limit set" />}
+        {battery && <Amount at="/supply/battery_ah" label="Battery" hint="Ampere-hours" />}
+        {children}
+      </Row>
+      {kind === "transformer" && <RangeButtons />}
+      {kind === "fixed" && (
+        <Choice
+          at="/supply/protection"
+          label="When more is drawn than it can give"
+          options={[
+            ["foldback", "It holds its amps"],
+            ["hiccup", "It switches off and tries again"],
+            ["fuse", "Its fuse blows"],
+          ]}
+        />
+      )}
+      {kind === "smart" && (
+        <>
+          <Toggle
+            at="/supply/buffer_battery"
+            label="A 12 V battery stands between charger and bath"
+            hint="Then unplugging the charger does not stop the bath."
+          />
+          {!s?.buffer_battery && (
+            <Toggle
+              at="/supply/manual_mode"
+              label="It has a manual mode that holds"
+              hint="Else it finds no battery and stays off."
+            />
+          )}
+        </>
+      )}
+    </>
+  );
+}
+
+function RangeButtons() {
+  const { type } = usePlan();
+  return (
+    <div className="flex flex-wrap items-center gap-2 text-sm">
+      Usual ranges:
+      {["2 A", "6 A", "10 A"].map((r) => (
+        <button
+          key={r}
+          type="button"
+          className="btn btn-small"
+          onClick={() => type("/supply/rated_a", r)}
+        >
+          {r}
+        </button>
+      ))}
+    </div>
+  );
+}
