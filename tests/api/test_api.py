@@ -36,6 +36,17 @@ class ApiCase(ShopCase):
             "detail": {"kind": kind, **detail},
         }
 
+    def start(self, document: Any) -> Any:
+        plan = self.post("/plans", {"document": document}, 201)
+        return self.post("/runs", {"plan_id": plan["id"]}, 201)
+
+    def switch_on(self, **changes: Any) -> tuple[str, Any]:
+        run = self.start({**QUIET, **changes})
+        where = f"/runs/{run['id']}/entries"
+        ticked = [p["id"] for p in run["points"]]
+        self.post(where, self.entry(0, "checklist", ticked=ticked), 200)
+        return where, self.post(where, self.entry(1, "switch_on"), 200)
+
 
 class Plans(ApiCase):
     def test_the_answer_follows_the_typing(self) -> None:
@@ -83,17 +94,6 @@ class Plans(ApiCase):
 
 
 class Runs(ApiCase):
-    def start(self, document: Any) -> Any:
-        plan = self.post("/plans", {"document": document}, 201)
-        return self.post("/runs", {"plan_id": plan["id"]}, 201)
-
-    def switch_on(self) -> tuple[str, Any]:
-        run = self.start(QUIET)
-        where = f"/runs/{run['id']}/entries"
-        ticked = [p["id"] for p in run["points"]]
-        self.post(where, self.entry(0, "checklist", ticked=ticked), 200)
-        return where, self.post(where, self.entry(1, "switch_on"), 200)
-
     def test_a_stop_blocks_switching_on_in_the_api_too(self) -> None:
         run = self.start(STAINLESS)
         where = f"/runs/{run['id']}/entries"
@@ -140,8 +140,12 @@ class Runs(ApiCase):
         (page,) = self.get("/book")
         self.assertEqual((page["entry"]["piece"], page["hands"]), ("Gate latch", "10 min"))
         self.assertTrue(page["took"].endswith("Ah/dm²"))
-        (batch,) = self.get("/shop/batches")
-        self.assertAlmostEqual(batch["kept_kg"], 0.005 * page["entry"]["mix_water_m3"] * 1000)
+        (mix,) = self.get("/kit")
+        self.assertEqual(mix["read"]["thing"]["name"], "Kept after Gate latch")
+        put_in = 0.005 * page["entry"]["mix_water_m3"] * 1000
+        # a little clings to the piece and is carried out
+        self.assertAlmostEqual(mix["mix"]["salts_kg"] / put_in, 1, delta=0.01)
+        self.assertLess(mix["mix"]["water_m3"], page["entry"]["mix_water_m3"])
 
 
 class Shop(ApiCase):

@@ -23,6 +23,8 @@ class DemoPages(BrowserCase):
             "closed": f"/runs/{written}",
             "book": "/book",
             "entry": f"/book/{written}",
+            "kit": "/kit",
+            "tables": "/tables",
             "shop": "/settings",
         }
 

@@ -20,7 +20,7 @@ from yellowbath.core.process.progress import progress
 from yellowbath.core.process.run import allowed, replay
 from yellowbath.core.process.schedule import actions
 
-_CHOICES: dict[str, tuple[Any, ...]] = {
+CHOICES: dict[str, tuple[Any, ...]] = {
     "metal": get_args(d.Metal),
     "other_metal": get_args(d.OtherMetal),
     "grade": get_args(d.Grade),
@@ -30,7 +30,7 @@ _CHOICES: dict[str, tuple[Any, ...]] = {
 }
 
 
-_SHAPES = (
+SHAPES = (
     "plate", "bar", "tube", "box", "angle", "ring", "wheel", "wrench", "stepped", "pile",
 )  # fmt: skip
 
@@ -52,8 +52,8 @@ def _drawn(rng: random.Random) -> dict[str, Any]:
             "system": rng.choice(["metric", "us", "imperial"]),
             "pieces": [
                 {
-                    "shape": {"kind": rng.choice(_SHAPES)},
-                    **{key: rng.choice(values) for key, values in _CHOICES.items()},
+                    "shape": {"kind": rng.choice(SHAPES)},
+                    **{key: rng.choice(values) for key, values in CHOICES.items()},
                 }
             ],
             "tank": {"shape": {"kind": rng.choice(["bucket", "box", "drum"])}},

@@ -14,6 +14,7 @@ from yellowbath.store.engine import migrate, reading, writing
 from yellowbath.store.runs import add_run
 from yellowbath.store.tables import APPEND_ONLY, metadata, runs
 from yellowbath.workflows import runs as runs_module
+from yellowbath.workflows.kit import kit
 from yellowbath.workflows.runs import view_run
 
 
@@ -70,6 +71,15 @@ class Engine(ShopCase):
             add_run(c, "r", plan.plan_id, 1, datetime(2026, 3, 1))
 
 
+def closed(case: ShopCase) -> str:
+    """A run from switching on to the book; its id."""
+    run_id = case.running()
+    case.write(run_id, 40, "reading", current_a=2.0)
+    for minutes, kind in ((200, "lift"), (201, "clean"), (202, "finish_start"), (230, "close")):
+        case.write(run_id, minutes, kind)
+    return run_id
+
+
 class Schema(ShopCase):
     def test_migrations_lead_to_the_tables_as_written(self) -> None:
         with reading(self.shop.engine) as c:
@@ -90,6 +100,8 @@ class Schema(ShopCase):
         before = view_run(self.shop, run_id).answer.gives.value
         with self.shop.engine.connect() as c:
             c.exec_driver_sql("ALTER TABLE runs DROP COLUMN field")
+            c.exec_driver_sql("DROP TABLE kit_log")
+            c.exec_driver_sql("DROP TABLE kit")
             c.exec_driver_sql("UPDATE alembic_version SET version_num = '0001'")
             c.commit()
         again = self.open()
@@ -98,12 +110,28 @@ class Schema(ShopCase):
         self.assertEqual((view.run.state, view.row.field), ("running", None))
         self.assertAlmostEqual(view.answer.gives.value / before, 1.0, delta=0.25)
 
+    def test_mixes_kept_before_there_was_a_kit_are_in_it(self) -> None:
+        """Migrated from the second schema: the mix of a closed run, with what went through it."""
+        run_id = closed(self)
+        before = kit(self.shop)[0].stands.batch
+        with self.shop.engine.connect() as c:
+            c.exec_driver_sql("DROP TABLE kit_log")
+            c.exec_driver_sql("DROP TABLE kit")
+            c.exec_driver_sql("UPDATE alembic_version SET version_num = '0002'")
+            c.commit()
+        (thing,) = kit(self.open())
+        self.assertEqual(thing.id, run_id)
+        assert before is not None and thing.stands.batch is not None
+        self.assertAlmostEqual(thing.stands.batch.charge, before.charge)
+        self.assertAlmostEqual(thing.stands.batch.soda / before.soda, 1, places=3)
+
     def test_history_cannot_be_changed_or_deleted(self) -> None:
-        run_id = self.running()
-        self.write(run_id, 40, "reading", current_a=2.0)
+        run_id = closed(self)
+        self.assertTrue(run_id)
         for table in APPEND_ONLY:
             for verb in (f"UPDATE {table} SET created_at = 'x'", f"DELETE FROM {table}"):
-                verb = verb.replace("created_at", "kind") if table == "run_log" else verb
+                column = {"run_log": "kind", "kit_log": "key"}.get(table, "created_at")
+                verb = verb.replace("created_at", column)
                 with (
                     self.subTest(verb),
                     self.assertRaises(DatabaseError) as caught,

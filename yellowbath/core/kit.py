@@ -157,10 +157,10 @@ def _scrap(detail: KitAnode, log: Sequence[KitEvent], show: Shows) -> Stands:
             now, lost = e.amount, 0.0
     area = detail.count * surface_of(detail.anode)
     cake = param("cake_ah_m2").value * area
-    lines = [
-        f"{show(charge, 'charge')} through it",
-        f"{show(since, 'charge')} since it was scraped",
-    ]
+    lines = []
+    if charge > 0:
+        lines.append(f"{show(charge, 'charge')} through it")
+        lines.append(f"{show(since, 'charge')} since it was scraped")
     left = None
     if detail.new_kg:
         left = max((now if now is not None else detail.new_kg) - lost, 0.0)

@@ -81,7 +81,7 @@ def kit(shop: Shop) -> list[ThingView]:
     """Everything in the kit that was not put away."""
     system = get_settings(shop).system
     with reading(shop.engine) as c:
-        return _views(c, system)
+        return sorted(_views(c, system), key=lambda v: v.read.thing.name.lower())
 
 
 def _views(c: Connection, system: System) -> list[ThingView]:

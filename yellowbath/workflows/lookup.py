@@ -36,10 +36,11 @@ def checks() -> Sequence[CheckRow]:
     differ, rows = differ_by_check(), []
     for key in registered():
         row = table("checks")[key]
+        reason = row.get("about") or _HOLE.sub("", row["reason"]).strip()
         rows.append(
             CheckRow(
                 key, row["severity"], row["mark"], _HOLE.sub(" …", row["title"]), row["when"],
-                _HOLE.sub("", row["reason"]).strip(), cited(row), differ.get(key, ""),
+                reason, cited(row), differ.get(key, ""),
             )
         )  # fmt: skip
     return sorted(rows, key=lambda r: _ORDER[r.severity])

@@ -39,11 +39,11 @@ class Faraday(unittest.TestCase):
         self.assertAlmostEqual(faraday.hydrogen_figure(i).value * 3600 * 1000, 4.4876, places=3)
         self.assertAlmostEqual(faraday.oxygen_figure(i).value * 3600 * 1000, 2.2438, places=3)
         self.assertAlmostEqual(faraday.water_figure(i).value * 3600 * 1000, 3.3609, places=3)
-        self.assertAlmostEqual(faraday.iron_figure(i, True).value * 3600 * 1000, 10.418, places=2)
+        self.assertAlmostEqual(faraday.iron_figure(i, "all").value * 3600 * 1000, 10.418, places=2)
 
     def test_alkaline_iron_loss_is_a_share_with_a_range(self) -> None:
-        made = faraday.iron_figure(amps(10.0), False)
-        all_of_it = faraday.iron_figure(amps(10.0), True).value
+        made = faraday.iron_figure(amps(10.0), "some")
+        all_of_it = faraday.iron_figure(amps(10.0), "all").value
         assert made.low is not None and made.high is not None
         self.assertAlmostEqual(made.low / all_of_it, 0.01)
         self.assertAlmostEqual(made.high / all_of_it, 0.30)

@@ -38,7 +38,8 @@ def live(document: dict[str, Any], kept: Kept, ready: bool = False) -> LiveField
 class Live(unittest.TestCase):
     def test_resistance_and_faces_are_within_what_is_claimed_of_the_settled_field(self) -> None:
         """Independent recomputation: two finer meshes; random plans of every kind of tank."""
-        rng, tried, faces_off = random.Random(11), 0, []
+        rng, tried = random.Random(11), 0
+        faces_off: dict[bool, list[float]] = {True: [], False: []}
         documents = [BOX, dict(QUIET)]
         while len(documents) < 8:
             document = any_document(rng)
@@ -54,12 +55,13 @@ class Live(unittest.TestCase):
                     off = abs(found.resistance.value - settled.resistance.value)
                     self.assertLess(off, found.resistance.error + settled.resistance.error)
                     tried += 1
-                faces_off += [
+                faces_off[ready] += [
                     abs(found.regions[k] - n.value) for k, n in settled.regions.items()
                     if k in found.regions
                 ]  # fmt: skip
         self.assertEqual(tried, 16)
-        self.assertLess(float(np.percentile(faces_off, 95)), 0.06)
+        self.assertLess(float(np.percentile(faces_off[True], 95)), 0.06)
+        self.assertLess(float(np.percentile(faces_off[False], 95)), 0.25)
 
     def test_what_is_kept_changes_nothing_but_the_mesh(self) -> None:
         """A moved rod beside a kept one gives what a solve from nothing gives."""

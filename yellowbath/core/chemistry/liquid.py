@@ -43,21 +43,13 @@ class Liquid:
     def parts(self, temperature_c: float) -> dict[str, float]:
         """What each salt, and the acid, adds to the conductivity [S/m].
 
-        Raises OutOfRangeError where the mixture is stronger than any one salt's closed form goes.
+        A salt is asked at most at the end of its closed form: beyond it a little too much.
         """
-        strength = self.strength()
-        out = {}
+        strength, out = self.strength(), {}
         for key, c in self.salts.items():
-            if c <= 0:
-                continue
-            alone = strength / _STRENGTH[key] * salt(key)["molar_g"]
-            if alone > 2 * MOST:
-                raise OutOfRangeError(
-                    f"{self.total:.3g} g/L of salts is more than the conductivity formula knows.",
-                    allowed=f"Up to {MOST:.0f} g/L.",
-                    remedy="More than 40 g/L only wastes soda.",
-                )
-            out[key] = conductivity(key, min(alone, MOST), temperature_c) * c / min(alone, MOST)
+            if c > 0:
+                alone = min(strength / _STRENGTH[key] * float(salt(key)["molar_g"]), MOST)
+                out[key] = conductivity(key, alone, temperature_c) * c / alone
         if self.acid_percent > 0:
             out["acetic_acid"] = acetic_conductivity(self.acid_percent, temperature_c)
         return out

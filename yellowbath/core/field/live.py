@@ -32,7 +32,7 @@ from yellowbath.core.field.solved import FieldSummary
 from yellowbath.core.field.surfaces import Surface, join
 from yellowbath.core.power.warming import Warm
 
-FINE, COARSE = 440, 80  # asked of the mesher, which gives up to twice as many of a few
+FINE, COARSE = 440, 110  # asked of the mesher, which gives up to twice as many of a few
 _OFF = {FINE: 0.01, COARSE: 0.03}  # of the resistance, claimed; judged, see docs/models/field.md
 
 

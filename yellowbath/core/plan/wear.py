@@ -39,7 +39,7 @@ def sludge_figure(plan: Plan, wetted: Figure, iron: Figure, window: Figure | Non
     dry = rust.value * grade * wetted.value + iron.value * seconds * as_rust
     made = figure(
         "sludge.volume", "Sludge by the end", dry * water.value, "volume",
-        "(r*g*A + i*t*1.5910)*w",
+        "(r*g*A + i*t*88.852/55.845)*w",
         [
             uses("r", rust),
             typed("g", "Times a moderate grade, judged by us", grade, "number"),

@@ -1,11 +1,5 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useId, useMemo, useState } from "react";
-import { PlanContext, type PlanEdit } from "@/features/plan/context";
-import { Amount, Choice } from "@/features/plan/fields";
-import { SupplyFields } from "@/features/plan/SupplyFields";
-import { Row } from "@/features/plan/sections/Section";
-import { MoreOfTank, TankShapeFields } from "@/features/plan/TankFields";
-import { putAt } from "@/features/plan/usePlanDraft";
 import {
   api,
   ask,
@@ -15,6 +9,12 @@ import {
   type Thing,
   type ThingOut,
 } from "@/shared/api/client";
+import { PlanContext, type PlanEdit } from "@/shared/form/context";
+import { Amount, Choice } from "@/shared/form/fields";
+import { Row } from "@/shared/form/layout";
+import { putAt } from "@/shared/form/put";
+import { SupplyFields } from "@/shared/form/SupplyFields";
+import { MoreOfTank, TankShapeFields } from "@/shared/form/TankFields";
 import { type Kind, PRODUCTS } from "./kinds";
 
 const EMPTY: Record<Kind, Thing["detail"]> = {

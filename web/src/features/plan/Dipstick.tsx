@@ -1,5 +1,5 @@
 import { OctagonX, TriangleAlert } from "lucide-react";
-import { usePlan } from "./context";
+import { usePlan } from "@/shared/form/context";
 import { MARKS } from "./marks";
 
 /** The order of work as a graduated stick: wet where settled, notched where a check speaks. */

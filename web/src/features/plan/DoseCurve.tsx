@@ -1,9 +1,10 @@
 import { useMutation } from "@tanstack/react-query";
 import { useEffect, useRef } from "react";
 import { api, ask, type Schemas } from "@/shared/api/client";
+import { usePlan } from "@/shared/form/context";
+import { putAt } from "@/shared/form/put";
+import { niceTop } from "@/shared/ui/Scale";
 import { Trouble } from "@/shared/ui/States";
-import { usePlan } from "./context";
-import { putAt } from "./usePlanDraft";
 
 type Curve = Schemas["DoseCurveOut"];
 type Point = Schemas["DosePointOut"];
@@ -73,7 +74,7 @@ const B = 34;
 const T = 14;
 
 function Chart({ curve }: { curve: Curve }) {
-  const top = Math.max(...curve.points.map((p) => p.gives), curve.now.gives) * 1.12 || 1;
+  const top = niceTop(Math.max(...curve.points.map((p) => p.gives), curve.now.gives) || 1);
   const [low, high] = [curve.points[0]?.dose ?? 1, curve.points.at(-1)?.dose ?? 40];
   const x = (d: number) => L + ((W - L - R) * Math.log(d / low)) / Math.log(high / low);
   const y = (a: number) => H - B - ((H - B - T) * a) / top;
@@ -118,7 +119,7 @@ function Chart({ curve }: { curve: Curve }) {
         </g>
       ))}
       <text x={L} y={T - 3} className="fill-ink text-[12px]">
-        A, this supply gives
+        A, this supply gives (dotted: least served 5 % of the surface, share of the mean)
       </text>
       {curve.rated < top && (
         <g>
@@ -130,8 +131,8 @@ function Chart({ curve }: { curve: Curve }) {
             stroke="var(--stop)"
             strokeDasharray="6 4"
           />
-          <text x={W - R} y={y(curve.rated) - 4} textAnchor="end" className="fill-stop text-[12px]">
-            rated
+          <text x={L + 4} y={y(curve.rated) - 4} className="fill-stop text-[12px]">
+            supply's rating
           </text>
         </g>
       )}
@@ -145,14 +146,7 @@ function Chart({ curve }: { curve: Curve }) {
       />
       <text
         x={W - R + 4}
-        y={even(curve.points.at(-1)?.least_percent ?? 50)}
-        className="fill-ink text-[12px]"
-      >
-        even
-      </text>
-      <text
-        x={W - R + 4}
-        y={even(curve.points.at(-1)?.least_percent ?? 50) + 14}
+        y={even(curve.points.at(-1)?.least_percent ?? 50) + 4}
         className="sign fill-ink text-[13px]"
       >
         {Math.round(curve.points.at(-1)?.least_percent ?? 0)} %

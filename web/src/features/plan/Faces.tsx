@@ -1,4 +1,4 @@
-import { usePlan } from "./context";
+import { usePlan } from "@/shared/form/context";
 import { GRADES } from "./grades";
 
 /** Faces of a piece: rust graded by itself, or painted or taped over so that no current gets in.

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, ask, keys, type Plan, type ThingOut } from "@/shared/api/client";
-import { usePlan } from "./context";
+import { usePlan } from "@/shared/form/context";
 
 type Role = "tank" | "supply" | "lead" | "anode" | "chemical" | "batch";
 const KIND: Record<Role, string> = {

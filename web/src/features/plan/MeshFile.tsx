@@ -3,7 +3,7 @@ import { FileUp } from "lucide-react";
 import { type DragEvent, useRef, useState } from "react";
 import type { Problem, Schemas } from "@/shared/api/client";
 import { Refused } from "@/shared/api/client";
-import { usePlan } from "./context";
+import { usePlan } from "@/shared/form/context";
 
 type Brought = Schemas["BroughtOut"];
 

@@ -3,8 +3,8 @@ import { History } from "lucide-react";
 import { Popover } from "radix-ui";
 import { useState } from "react";
 import { api, ask, type Plan } from "@/shared/api/client";
+import { usePlan } from "@/shared/form/context";
 import { clockTime, dateOf } from "@/shared/time";
-import { usePlan } from "./context";
 
 /** Earlier revisions of a saved plan; one taken up is a change like any other. */
 export function Revisions({ planId, base }: { planId: string; base: number }) {

@@ -1,8 +1,8 @@
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ask, type Schemas } from "@/shared/api/client";
+import { usePlan } from "@/shared/form/context";
 import { Num } from "@/shared/ui/Num";
-import { usePlan } from "./context";
 
 type JudgeIn = Schemas["JudgeIn"];
 

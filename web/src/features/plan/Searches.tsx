@@ -1,10 +1,10 @@
 import { type ReactNode, useEffect, useRef, useState } from "react";
 import type { FigureOut, Schemas } from "@/shared/api/client";
 import { useSearch } from "@/shared/api/search";
+import { usePlan } from "@/shared/form/context";
+import { putAt } from "@/shared/form/put";
 import { Num } from "@/shared/ui/Num";
-import { usePlan } from "./context";
 import type { Turn } from "./TakeAlong";
-import { putAt } from "./usePlanDraft";
 
 type Searching = ReturnType<typeof useSearch>;
 

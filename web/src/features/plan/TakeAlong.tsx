@@ -2,8 +2,8 @@ import { Download } from "lucide-react";
 import { DropdownMenu } from "radix-ui";
 import { useRef, useState } from "react";
 import { type Plan, type Problem, Refused } from "@/shared/api/client";
+import { usePlan } from "@/shared/form/context";
 import { Trouble } from "@/shared/ui/States";
-import { usePlan } from "./context";
 
 const SHEETS: readonly (readonly [kind: string, name: string, what: string])[] = [
   ["card.pdf", "Bench card, PDF", "One page: mix, placing, wiring, check list, readings"],

@@ -1,9 +1,9 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { api, ask, keys } from "@/shared/api/client";
+import { usePlan } from "@/shared/form/context";
+import { putAt } from "@/shared/form/put";
 import { Trouble } from "@/shared/ui/States";
-import { usePlan } from "./context";
 import { takenUp } from "./FromKit";
-import { putAt } from "./usePlanDraft";
 
 /** The smallest sensible tank for the piece, and how it goes into those of the kit. */
 export function WhichTank() {

@@ -1,4 +1,4 @@
-import type { Option } from "./fields";
+import type { Option } from "@/shared/form/fields";
 
 /** Rust grades as a person would say them. */
 export const GRADES: readonly Option[] = [

@@ -1,6 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useReducer, useState } from "react";
 import { api, ask, type Plan, type ReadOut } from "@/shared/api/client";
+import { putAt } from "@/shared/form/put";
 
 /** A plan under the hand: the document, what it started from, and the way back and forth. */
 export interface Draft {
@@ -73,20 +74,6 @@ function change(d: Draft, doc: Plan, pointer = ""): Draft {
   lastTyped = { pointer, at: now };
   const past = joins && d.past.length ? d.past : [...d.past, d.doc].slice(-DEPTH);
   return { ...d, doc, past, future: [], dirty: true };
-}
-
-/** A copy of a document with one place replaced; texts typed under that place go with it. */
-export function putAt(doc: Plan, pointer: string, value: unknown): Plan {
-  const path = pointer.split("/").slice(1);
-  const copy = structuredClone(doc) as Plan;
-  let holder = copy as unknown as Record<string, unknown>;
-  for (const part of path.slice(0, -1)) holder = holder[part] as Record<string, unknown>;
-  holder[path.at(-1) as string] = value;
-  const typed = Object.entries(copy.typed ?? {}).filter(
-    ([p]) => p !== pointer && !p.startsWith(`${pointer}/`),
-  );
-  copy.typed = Object.fromEntries(typed);
-  return copy;
 }
 
 const draftKey = (planId: string) => `yb.draft.${planId}`;

@@ -1,7 +1,8 @@
+import { usePlan } from "@/shared/form/context";
+import { Amount, Choice, Toggle } from "@/shared/form/fields";
+import { More, Row } from "@/shared/form/layout";
 import { Num } from "@/shared/ui/Num";
-import { usePlan } from "../context";
-import { Amount, Choice, Toggle } from "../fields";
-import { More, Row, Section } from "./Section";
+import { Section } from "./Section";
 
 export function AirSection() {
   const { doc, read } = usePlan();

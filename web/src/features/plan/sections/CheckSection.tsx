@@ -1,6 +1,6 @@
 import type { ReactNode } from "react";
+import { usePlan } from "@/shared/form/context";
 import { Finding } from "@/shared/ui/Finding";
-import { usePlan } from "../context";
 import { isAmount, Section } from "./Section";
 
 export function CheckSection({ footer }: { footer: ReactNode }) {

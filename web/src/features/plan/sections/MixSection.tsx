@@ -1,11 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, ask, keys } from "@/shared/api/client";
+import { usePlan } from "@/shared/form/context";
+import { Amount, Choice, Text, Toggle } from "@/shared/form/fields";
+import { More, Row } from "@/shared/form/layout";
 import { Num } from "@/shared/ui/Num";
-import { usePlan } from "../context";
 import { DoseCurve } from "../DoseCurve";
 import { FromKit } from "../FromKit";
-import { Amount, Choice, Text, Toggle } from "../fields";
-import { More, Row, Section } from "./Section";
+import { Section } from "./Section";
 
 export function MixSection() {
   const { doc, put, read } = usePlan();

@@ -1,12 +1,13 @@
 import { useState } from "react";
 import type { Plan } from "@/shared/api/client";
-import { usePlan } from "../context";
+import { usePlan } from "@/shared/form/context";
+import { Amount, Choice, type Option, Text } from "@/shared/form/fields";
+import { More, Row } from "@/shared/form/layout";
 import { Faces } from "../Faces";
-import { Amount, Choice, type Option, Text } from "../fields";
 import { GRADES } from "../grades";
 import { MeshFile } from "../MeshFile";
 import { ShapePicture } from "../ShapePicture";
-import { More, Row, Section } from "./Section";
+import { Section } from "./Section";
 
 const SHAPES: readonly Option[] = [
   ["plate", "Plate or flat"],

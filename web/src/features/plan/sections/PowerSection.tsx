@@ -1,9 +1,10 @@
+import { usePlan } from "@/shared/form/context";
+import { Amount, Toggle } from "@/shared/form/fields";
+import { More, Row } from "@/shared/form/layout";
+import { SupplyFields } from "@/shared/form/SupplyFields";
 import { Num } from "@/shared/ui/Num";
-import { usePlan } from "../context";
 import { FromKit } from "../FromKit";
-import { Amount, Toggle } from "../fields";
-import { SupplyFields } from "../SupplyFields";
-import { More, Row, Section } from "./Section";
+import { Section } from "./Section";
 
 export function PowerSection() {
   const { doc, read } = usePlan();

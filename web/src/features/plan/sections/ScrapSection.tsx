@@ -1,10 +1,11 @@
 import type { Plan } from "@/shared/api/client";
+import { usePlan } from "@/shared/form/context";
+import { Amount, Choice, Toggle } from "@/shared/form/fields";
+import { More, Row } from "@/shared/form/layout";
 import { Num } from "@/shared/ui/Num";
-import { usePlan } from "../context";
 import { FromKit } from "../FromKit";
-import { Amount, Choice, Toggle } from "../fields";
 import { ScrapJudge } from "../ScrapJudge";
-import { More, Row, Section } from "./Section";
+import { Section } from "./Section";
 
 export function ScrapSection() {
   const { doc, read, put } = usePlan();

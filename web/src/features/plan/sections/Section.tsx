@@ -1,6 +1,6 @@
 import type { ReactNode } from "react";
+import { usePlan } from "@/shared/form/context";
 import { Finding } from "@/shared/ui/Finding";
-import { usePlan } from "../context";
 
 export function Section({
   id,
@@ -42,17 +42,4 @@ export function Section({
 /** Fields that hold amounts end in their unit. */
 export function isAmount(pointer: string): boolean {
   return /_(m|m2|m3|kg|kg_m3|a|v|c|kwh)$/.test(pointer);
-}
-
-export function Row({ children, cols = "sm:grid-cols-3" }: { children: ReactNode; cols?: string }) {
-  return <div className={`grid grid-cols-2 gap-3 ${cols}`}>{children}</div>;
-}
-
-export function More({ title, children }: { title: string; children: ReactNode }) {
-  return (
-    <details className="border-t border-hair pt-2">
-      <summary className="cursor-pointer text-sm font-semibold">{title}</summary>
-      <div className="mt-3 space-y-4">{children}</div>
-    </details>
-  );
 }

@@ -1,8 +1,8 @@
+import { usePlan } from "@/shared/form/context";
+import { Amount } from "@/shared/form/fields";
+import { MoreOfTank, TankShapeFields } from "@/shared/form/TankFields";
 import { Num } from "@/shared/ui/Num";
-import { usePlan } from "../context";
 import { FromKit } from "../FromKit";
-import { Amount } from "../fields";
-import { MoreOfTank, TankShapeFields } from "../TankFields";
 import { WhichTank } from "../WhichTank";
 import { Section } from "./Section";
 

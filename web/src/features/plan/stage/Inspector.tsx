@@ -1,11 +1,11 @@
 import { FlipHorizontal2, Trash2 } from "lucide-react";
 import { useMemo } from "react";
 import type { Plan, SceneOut } from "@/shared/api/client";
+import { PlanContext, usePlan } from "@/shared/form/context";
+import { Amount, Choice } from "@/shared/form/fields";
+import { putAt } from "@/shared/form/put";
 import { ruled } from "@/shared/scene/shape";
-import { PlanContext, usePlan } from "../context";
 import { Faces } from "../Faces";
-import { Amount, Choice } from "../fields";
-import { putAt } from "../usePlanDraft";
 import { useHand } from "./hand";
 import { fromEdges } from "./model";
 import { byHand, type Grip, indexOf, movedTo, without } from "./moves";

@@ -1,10 +1,10 @@
 import { Keyboard, Plus } from "lucide-react";
 import { type ReactNode, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import type { AnswerOut, Plan, ReadOut } from "@/shared/api/client";
+import { usePlan } from "@/shared/form/context";
 import { along, type Facets, mapped } from "@/shared/scene/facets";
 import { windowText } from "@/shared/ui/Num";
 import { niceTop } from "@/shared/ui/Scale";
-import { usePlan } from "../context";
 import type { Field } from "../useField";
 import { HandContext, useMakeHand } from "./hand";
 import { Inspector } from "./Inspector";

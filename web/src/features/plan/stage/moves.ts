@@ -1,6 +1,6 @@
 import type { Plan, SceneOut } from "@/shared/api/client";
+import { putAt } from "@/shared/form/put";
 import { halfAt, keptInside, type Point } from "@/shared/scene/shape";
-import { putAt } from "../usePlanDraft";
 
 export type Grip =
   | { kind: "anode"; id: string }

@@ -1,6 +1,6 @@
 import { RadioGroup, Switch } from "radix-ui";
 import { useId } from "react";
-import { usePlan, valueAt } from "./context";
+import { usePlan, valueAt } from "@/shared/form/context";
 
 /** A number as a person types it, with any unit; the fault beside it where it cannot be read. */
 export function Amount({

@@ -1,8 +1,8 @@
 import { useState } from "react";
 import type { Schemas, Tank } from "@/shared/api/client";
-import { usePlan } from "./context";
-import { Amount, Choice } from "./fields";
-import { More, Row } from "./sections/Section";
+import { usePlan } from "@/shared/form/context";
+import { Amount, Choice } from "@/shared/form/fields";
+import { More, Row } from "@/shared/form/layout";
 
 type Mark = Schemas["Mark"];
 

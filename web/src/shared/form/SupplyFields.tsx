@@ -1,6 +1,6 @@
-import { usePlan } from "./context";
-import { Amount, Choice, Toggle } from "./fields";
-import { Row } from "./sections/Section";
+import { usePlan } from "@/shared/form/context";
+import { Amount, Choice, Toggle } from "@/shared/form/fields";
+import { Row } from "@/shared/form/layout";
 
 /** What feeds the bath: kind, volts, amps and how it behaves; in a plan and in the kit alike. */
 export function SupplyFields({ children }: { children?: React.ReactNode }) {

@@ -1,0 +1,52 @@
+"""Every way of working in docs/ways is read, answered, solved and explained as its table says."""
+
+import json
+import re
+import unittest
+from pathlib import Path
+
+from yellowbath.core.data import table
+from yellowbath.core.plan.entries import read_plan
+from yellowbath.workflows.field import live, warm_up
+
+DOCS = Path(__file__).parents[3] / "docs"
+ROW = re.compile(r"^\| \[([\w-]+)\]\(ways/[\w-]+\.json\) \| [^|]+ \| ([^|]+) \| ([^|]+) \|$", re.M)
+
+
+class Ways(unittest.TestCase):
+    def test_each_plan_file_fires_the_checks_of_its_row_and_no_other(self) -> None:
+        warm_up()
+        rows = ROW.findall((DOCS / "ways.md").read_text("utf-8"))
+        self.assertEqual({name for name, _, _ in rows},
+                         {p.stem for p in (DOCS / "ways").glob("*.json")})  # fmt: skip
+        self.assertGreaterEqual(len(rows), 45)
+        for name, amps, checks in rows:
+            document = json.loads((DOCS / "ways" / f"{name}.json").read_text("utf-8"))
+            with self.subTest(name):
+                read = read_plan(document)
+                self.assertEqual(read.faults, {})
+                self.assertEqual(
+                    read.plan.model_dump(mode="json", exclude={"typed"}), document,
+                    "the file holds the settled plan, all of its geometry",
+                )  # fmt: skip
+                made = live(document)
+                self.assertIsNotNone(made.field)
+                found = [f.id for f in made.answered.findings]
+                self.assertEqual(found, re.findall(r"`(\w+)`", checks))
+                gives = made.answered.answer
+                assert gives is not None
+                shown = "none" if gives.gives.value <= 0 else f"{gives.gives.value:.2g} A"
+                self.assertEqual(shown, amps)
+
+    def test_every_product_supply_and_tank_is_among_them(self) -> None:
+        plans = [json.loads(p.read_text("utf-8")) for p in (DOCS / "ways").glob("*.json")]
+        products = {p["mix"]["product"] for p in plans}
+        self.assertEqual(products, {*table("products"), "unknown"})
+        self.assertEqual(
+            {p["supply"]["kind"] for p in plans},
+            {"transformer", "laboratory", "smart", "fixed", "battery"},
+        )
+        self.assertEqual({p["tank"]["shape"]["kind"] for p in plans}, {"box", "bucket", "drum"})
+        self.assertEqual(
+            {a["kind"] for p in plans for a in p["anodes"]}, {"rod", "plate", "floor", "bore"}
+        )
