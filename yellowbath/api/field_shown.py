@@ -43,6 +43,13 @@ class KindOut(BaseModel):
     p95: float
 
 
+class PieceShareOut(BaseModel):
+    """What one of several pieces takes of the current [A]."""
+
+    name: str
+    amps: float
+
+
 class FieldOut(BaseModel):
     """The plan answered by its field, and the field; densities in A/dm2.
 
@@ -56,6 +63,7 @@ class FieldOut(BaseModel):
     dose: list[DosePoint]
     seen: FacetsOut | None
     rods: dict[str, float]
+    pieces: list[PieceShareOut]
     kinds: list[KindOut]
     blind_percent: float
     sees: dict[str, float]
@@ -239,6 +247,14 @@ def field_out(solved: PlanField, sight: bool = False) -> FieldOut:
         dose=_dose_curve(figures),
         seen=_facets(found.sight.facets, found.origin, found.sight.share) if sight else None,
         rods={k: float(v) for k, v in found.rod_share.items()},
+        pieces=[
+            PieceShareOut(
+                name=p.name or f"Piece {k}",
+                amps=found.piece_share.get(p.id, 0.0) * figures.gives.value,
+            )
+            for k, p in enumerate(solved.plan.pieces, start=1)
+            if len(solved.plan.pieces) > 1
+        ],
         kinds=[
             KindOut.model_validate(
                 {"kind": k, "area_percent": 100 * a, "p5": mean * low, "p95": mean * high}

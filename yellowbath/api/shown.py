@@ -19,6 +19,7 @@ from yellowbath.core.geometry.tank import plan_size, profile
 from yellowbath.core.plan.answer import Answer
 from yellowbath.core.plan.dips import dip_plan
 from yellowbath.core.plan.filling import bottoms_of
+from yellowbath.core.power.around import course_of
 from yellowbath.core.process.finish import Step, finish_steps
 from yellowbath.core.process.switch_on import points
 from yellowbath.core.units import System, show
@@ -72,6 +73,7 @@ class FindingOut(BaseModel):
     reason: str
     fix: str
     source: str
+    differ: str
     changes: list[ChangeOut]
 
 
@@ -188,6 +190,16 @@ class DipPlanOut(BaseModel):
     time_text: str
 
 
+class WarmthOut(BaseModel):
+    """The bath's temperature over the run: hours, and temperatures at even steps in the person's
+    unit, with the tank's limit."""
+
+    hours: float
+    values: list[float]
+    unit: str
+    limit: float
+
+
 class AnswerOut(BaseModel):
     """A plan's answer: figures by key, findings, and what the page draws."""
 
@@ -200,6 +212,7 @@ class AnswerOut(BaseModel):
     points: list[PointOut]
     steps: list[StepOut]
     dips: DipPlanOut | None
+    warmth: WarmthOut | None
     error_percent: float
     model: str
 
@@ -276,6 +289,7 @@ def finding_out(f: Finding) -> FindingOut:
         reason=f.reason,
         fix=f.fix,
         source=f.source,
+        differ=f.differ,
         changes=changes,
     )
 
@@ -346,6 +360,22 @@ def _pieces_out(plan: Plan, level: float) -> list[PieceOut]:
     return out
 
 
+def _warmth_out(plan: Plan, worked: Answer) -> WarmthOut | None:
+    if worked.gives.value <= 0:
+        return None
+    seconds, course = course_of(plan, worked.fill.level.value, worked.heat, worked.window)
+
+    def plain(value: float) -> float:
+        return round(value * 1.8 + 32 if plan.system == "us" else value, 2)
+
+    return WarmthOut(
+        hours=seconds / 3600,
+        values=[plain(t) for t in course],
+        unit=show(0.0, "temperature", plan.system).unit,
+        limit=plain(plan.tank.limit_c),
+    )
+
+
 def answer_out(plan: Plan, answered: Answered, brief: bool = False) -> AnswerOut | None:
     """An answer for the page, None where the plan has none; ``brief`` as while something moves."""
     worked = answered.answer
@@ -368,6 +398,7 @@ def answer_out(plan: Plan, answered: Answered, brief: bool = False) -> AnswerOut
         points=[PointOut(id=p.id, text=p.text) for p in points(plan, found)],
         steps=steps_out(finish_steps(plan.pieces[0])),
         dips=_dips_out(plan, worked),
+        warmth=None if brief else _warmth_out(plan, worked),
         error_percent=100 * worked.model_error,
         model=worked.models[0],
     )

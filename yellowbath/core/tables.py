@@ -220,15 +220,6 @@ def people_differ(_: System) -> Rows:
     return [(r["topic"], r["some"], r["others"], r["does"]) for r in table("disagreements")["rows"]]
 
 
-def differ_by_check() -> Mapping[str, str]:
-    """What people differ about where a check comes up, in one line, by check id."""
-    return {
-        check: f"{r['topic']}: some say “{r['some']}”, others “{r['others']}”"
-        for r in table("disagreements")["rows"]
-        for check in r["checks"]
-    }
-
-
 @dataclass(frozen=True)
 class Converted:
     """A typed quantity in all three systems."""

@@ -6,9 +6,9 @@ import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from yellowbath.core.checks.registry import cited, registered
+from yellowbath.core.checks.registry import cited, differ_by_check, registered
 from yellowbath.core.data import table
-from yellowbath.core.tables import convert, differ_by_check, sheets
+from yellowbath.core.tables import convert, sheets
 
 __all__ = ["CheckRow", "checks", "convert", "sheets"]
 

@@ -48,7 +48,10 @@ function Rack() {
   const now = useNow();
   return (
     <header className="no-print fixed inset-x-0 bottom-0 z-40 bg-iron text-on-iron sm:sticky sm:top-0 sm:bottom-auto">
-      <nav aria-label="The rack" className="flex items-stretch gap-1 overflow-x-auto px-2 sm:px-4">
+      <nav
+        aria-label="The rack"
+        className="flex items-stretch overflow-x-auto px-0.5 sm:gap-1 sm:px-4"
+      >
         <NavLink
           to="/"
           className="sign hidden shrink-0 items-center gap-2 pr-4 text-2xl font-bold sm:flex"
@@ -71,7 +74,10 @@ function Rack() {
               className="border-2 border-dashed border-on-iron-2 p-0.5"
             />
           </span>
-          <span className="sign whitespace-nowrap text-sm">New plan</span>
+          <span className="sign whitespace-nowrap text-sm">
+            <span className="sm:hidden">New</span>
+            <span className="max-sm:hidden">New plan</span>
+          </span>
         </NavLink>
         <span className="flex-1" />
         <NavLink to="/book" className="rack-item" aria-label="Book">

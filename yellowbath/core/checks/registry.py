@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from functools import cache
 from typing import Literal
 
 from yellowbath.core.data import HONESTY, require_provenance, table
@@ -56,6 +57,7 @@ class Finding:
     fix: str
     source: str
     changes: tuple[Change, ...] = ()
+    differ: str = ""
 
 
 Check = Callable[[Context], Iterator[Evidence]]
@@ -95,6 +97,16 @@ def stops(findings: Sequence[Finding]) -> list[Finding]:
     return [f for f in findings if f.severity == "stop"]
 
 
+@cache
+def differ_by_check() -> Mapping[str, str]:
+    """What people differ about where a check comes up, in one line, by check id."""
+    return {
+        check: f"People differ. {r['topic']}: some say “{r['some']}”, others “{r['others']}”"
+        for r in table("disagreements")["rows"]
+        for check in r["checks"]
+    }
+
+
 def cited(row: Mapping[str, str]) -> str:
     """Where a check comes from, as one line."""
     honesty = HONESTY[row["honesty"]]
@@ -110,5 +122,6 @@ def _finding(check_id: str, evidence: Evidence) -> Finding:
         mark=row["mark"],
         source=cited(row),
         changes=tuple(Change(**c) for c in row.get("change", [])),
+        differ=differ_by_check().get(check_id, ""),
         **words,
     )

@@ -14,10 +14,21 @@ from yellowbath.core.power.heat import Bath, evaporation, latent_j_kg, saturatio
 _DAY = 86400.0
 
 
+def _lasts(window: Figure | None) -> float:
+    return min((window.high or window.value) if window else _DAY, 20 * _DAY)
+
+
+def course_of(
+    plan: Plan, level: float, heat: Figure, window: Figure | None
+) -> tuple[float, list[float]]:
+    """How long the longest run likely is [s], and temperatures at even steps of it [C]."""
+    seconds = _lasts(window)
+    return seconds, Bath.of(plan, level).course(heat.value, seconds)
+
+
 def hottest_figure(plan: Plan, bath: Bath, heat: Figure, window: Figure | None) -> Figure:
     """Warmest the bath gets [C] by the end of the window, and where it would settle."""
-    seconds = (window.high or window.value) if window else _DAY
-    course = bath.course(heat.value, min(seconds, 20 * _DAY))
+    course = bath.course(heat.value, _lasts(window))
     top = max(course)
     start = typed("T0", "Water temperature", plan.mix.temperature_c, "temperature")
     rise = Input("R", f"Highest rise by {heat.value:.0f} W within the window, integrated",

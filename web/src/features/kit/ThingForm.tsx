@@ -9,7 +9,7 @@ import {
   type Thing,
   type ThingOut,
 } from "@/shared/api/client";
-import { PlanContext, type PlanEdit } from "@/shared/form/context";
+import { PlanContext, type PlanEdit, usePlan, valueAt } from "@/shared/form/context";
 import { Amount, Choice } from "@/shared/form/fields";
 import { Row } from "@/shared/form/layout";
 import { putAt } from "@/shared/form/put";
@@ -21,7 +21,10 @@ const EMPTY: Record<Kind, Thing["detail"]> = {
   tank: { kind: "tank", tank: {} as Schemas["Tank"] },
   supply: { kind: "supply", supply: {} as Schemas["Supply"] },
   lead: { kind: "lead" } as Thing["detail"],
-  anode: { kind: "anode", anode: { id: "a1", kind: "rod" } as Schemas["Anode"] } as Thing["detail"],
+  anode: {
+    kind: "anode",
+    anode: { id: "a1", kind: "rod", material: "plain_steel" } as Schemas["Anode"],
+  } as Thing["detail"],
   mix: { kind: "mix", product: "soda_anhydrous" } as Thing["detail"],
   chemical: { kind: "chemical", product: "soda_anhydrous" } as Thing["detail"],
 };
@@ -175,6 +178,8 @@ function Fields({ kind }: { kind: Kind }) {
 }
 
 function AnodeFields() {
+  const { doc } = usePlan();
+  const flat = valueAt(doc, "/anode/kind") === "plate";
   return (
     <>
       <Choice
@@ -197,8 +202,11 @@ function AnodeFields() {
       />
       <Row>
         <Amount at="/count" label="How many alike" />
-        <Amount at="/anode/diameter_m" label="Rod diameter" />
-        <Amount at="/anode/width_m" label="Plate width" />
+        {flat ? (
+          <Amount at="/anode/width_m" label="Width" />
+        ) : (
+          <Amount at="/anode/diameter_m" label="Rod diameter" />
+        )}
         <Amount at="/new_kg" label="All weighed, new" placeholder="not weighed" />
         <Amount at="/now_kg" label="Weighed now" placeholder="as new" />
       </Row>

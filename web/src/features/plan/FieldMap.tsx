@@ -59,6 +59,17 @@ export function FieldMap({ field }: { field: Field }) {
               </tr>
             </tbody>
           </table>
+          {f.pieces.length > 0 && (
+            <ul className="mt-2 text-sm" aria-label="Amps by piece">
+              {f.pieces.map((p, k) => (
+                // biome-ignore lint/suspicious/noArrayIndexKey: two may have one name
+                <li key={k} className="flex justify-between gap-3 border-t border-hair">
+                  {p.name}
+                  <span className="sign text-base">{p.amps.toPrecision(2)} A</span>
+                </li>
+              ))}
+            </ul>
+          )}
           <Kinds field={f} />
           <p className="mt-1 text-xs text-ink-2">
             Solved on {f.facets} facets, resistance within {f.error_percent.toFixed(1)} % of the

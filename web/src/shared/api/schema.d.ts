@@ -897,6 +897,7 @@ export interface components {
             /** Steps */
             steps: components["schemas"]["StepOut"][];
             dips: components["schemas"]["DipPlanOut"] | null;
+            warmth: components["schemas"]["WarmthOut"] | null;
             /** Error Percent */
             error_percent: number;
             /** Model */
@@ -1542,6 +1543,8 @@ export interface components {
             rods: {
                 [key: string]: number;
             };
+            /** Pieces */
+            pieces: components["schemas"]["PieceShareOut"][];
             /** Kinds */
             kinds: components["schemas"]["KindOut"][];
             /** Blind Percent */
@@ -1616,6 +1619,8 @@ export interface components {
             fix: string;
             /** Source */
             source: string;
+            /** Differ */
+            differ: string;
             /** Changes */
             changes: components["schemas"]["ChangeOut"][];
         };
@@ -2355,6 +2360,16 @@ export interface components {
             foot_y_m: number;
             /** Turn Deg */
             turn_deg: number;
+        };
+        /**
+         * PieceShareOut
+         * @description What one of several pieces takes of the current [A].
+         */
+        PieceShareOut: {
+            /** Name */
+            name: string;
+            /** Amps */
+            amps: number;
         };
         /**
          * Pile
@@ -3511,6 +3526,21 @@ export interface components {
             z_m: number;
             /** Half Y M */
             half_y_m: number;
+        };
+        /**
+         * WarmthOut
+         * @description The bath's temperature over the run: hours, and temperatures at even steps in the person's
+         *     unit, with the tank's limit.
+         */
+        WarmthOut: {
+            /** Hours */
+            hours: number;
+            /** Values */
+            values: number[];
+            /** Unit */
+            unit: string;
+            /** Limit */
+            limit: number;
         };
         /**
          * Wheel

@@ -50,6 +50,7 @@ export function Finding({
                 {c.label}
               </button>
             ))}
+          {f.differ && <p className="text-xs">{f.differ}</p>}
           <p className="text-xs text-ink-2">Source: {f.source}</p>
         </div>
       </div>

@@ -2,6 +2,7 @@ import { usePlan } from "@/shared/form/context";
 import { Amount, Choice, Toggle } from "@/shared/form/fields";
 import { More, Row } from "@/shared/form/layout";
 import { Num } from "@/shared/ui/Num";
+import { Warmth } from "../Warmth";
 import { Section } from "./Section";
 
 export function AirSection() {
@@ -32,7 +33,7 @@ export function AirSection() {
             placeholder="not measured"
           />
         )}
-        <Amount at="/place/air_c" label="Air" placeholder="as the water" />
+        <Amount at="/place/air_c" label="Air temperature" placeholder="as the water" />
         <Amount at="/place/price_kwh" label="Price of a kWh" />
       </Row>
       {f?.["gas.hydrogen"] && f["air.flow"] && f["air.opening"] && (
@@ -61,6 +62,7 @@ export function AirSection() {
           .
         </p>
       )}
+      {read?.answer?.warmth && <Warmth warmth={read.answer.warmth} />}
       <div className="grid gap-3 sm:grid-cols-3">
         <Toggle at="/place/lid" label="A lid or cover is on" />
         <Toggle
