@@ -17,8 +17,10 @@ from tests import bench_field, bench_live
 from tests.server import Server
 from tests.shops import QUIET
 from yellowbath.core.field.estimate import rectangle_neumann
+from yellowbath.core.tables import sheets
 from yellowbath.workflows.field import field_of, warm_up
 from yellowbath.workflows.plans import answer_document
+from yellowbath.workflows.search import dose_curve
 
 
 def rounds(work: Callable[[], object], clock: Callable[[], float], n: int) -> tuple[float, float]:
@@ -69,6 +71,22 @@ def field() -> None:
         line(f"field, {name}, a rod moved, CPU", rounds(moved, time.process_time, 9))
 
 
+def behind() -> None:
+    """What is behind the bath: a whole evaluation with its checks, the dose curve, the tables."""
+    line("answer and checks of a plan, CPU",
+         rounds(lambda: answer_document(QUIET), time.process_time, 60))  # fmt: skip
+    box = {**QUIET, "tank": {"shape": {"kind": "box"}}}
+    for name, base in (("box and rods", box), ("tapered bucket", dict(QUIET))):
+        sizes = itertools.count(1)
+
+        def fresh(base: dict[str, object] = base, sizes: Iterator[int] = sizes) -> object:
+            plate = {"kind": "plate", "length_m": 0.2 + 0.001 * next(sizes)}
+            return dose_curve({**base, "pieces": [{"shape": plate}]})
+
+        line(f"dose curve from nothing, {name}, wall", rounds(fresh, time.perf_counter, 5))
+    line("every table, CPU", rounds(lambda: sheets("us"), time.process_time, 9))
+
+
 def main() -> None:
     at = ((0.4, 0.3), (0.05, -0.08), (-0.12, 0.02))
     answer_document(QUIET)
@@ -78,6 +96,7 @@ def main() -> None:
     line("Neumann function, closed sum, CPU", closed)
     line("Neumann function, 400-term series, CPU", plain, f"{plain[0] / closed[0]:.0f} x the above")
     field()
+    behind()
     bench_field.main()
     bench_live.main()
     with tempfile.TemporaryDirectory() as folder:

@@ -92,6 +92,16 @@ class Kit(ApiCase):
         self.assertIn(str(show(charge, "charge")), used["words"])
         self.assertIn("Kept after Gate latch", things)
 
+    def test_a_kept_mix_takes_the_water_and_soda_that_a_plan_adds(self) -> None:
+        old = self.add("Old", {"kind": "mix", "water_m3": 0.01, "salts_kg": 0.04})
+        mix = {**QUIET["mix"], "source": "reuse", "batch_id": old["id"], "kept_kg": 0.04}
+        self.switch_on(kit=[{"role": "batch", "ref": old["id"]}], mix=mix)
+        (thing,) = self.get("/kit")
+        now = thing["mix"]
+        self.assertEqual(thing["word"], "in use")
+        self.assertAlmostEqual(now["salts_kg"] / (1000 * now["water_m3"]), 0.005, places=5)
+        self.assertGreater(now["water_m3"], 0.014)
+
     def test_the_queue_puts_the_relic_first(self) -> None:
         for name, fragility, grade in (("Anvil", "robust", "scaled"), ("Hook", "relic", "heavy")):
             piece = {"name": name, "fragility": fragility, "grade": grade}

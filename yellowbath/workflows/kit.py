@@ -12,12 +12,14 @@ from pydantic import BaseModel, ValidationError
 from sqlalchemy import Connection
 
 from yellowbath.core.chemistry.batch import Queued, in_turn, to_add
+from yellowbath.core.chemistry.electrolyte import product
 from yellowbath.core.data import param
 from yellowbath.core.document import Plan
 from yellowbath.core.errors import InputError, InvalidDocumentError, OutOfRangeError
 from yellowbath.core.kit import KitEvent, KitMix, Stands, Thing, batch_of, stands
 from yellowbath.core.plan.answer import Answer
 from yellowbath.core.plan.entries import fields_of, locate, read_text
+from yellowbath.core.plan.wear import RUST
 from yellowbath.core.process.progress import Progress
 from yellowbath.core.units import System, parse, show
 from yellowbath.store import kit as store
@@ -268,14 +270,23 @@ def queue(shop: Shop) -> list[tuple[str, str]]:
 
 
 def drawn(c: Connection, plan: Plan, answer: Answer, run_id: str, at: datetime) -> None:
-    """The soda that a bath took off the shelf, once, when it is switched on."""
+    """What a bath took when it was switched on, once: soda off the shelf, water and soda into a
+    kept mix."""
+    box = product(plan.mix.product)
     for ref in plan.kit:
         if ref.role == "chemical":
             event = KitEvent(at=at, what="used", run_id=run_id, amount=answer.product_mass.value)
             _write(c, ref.ref, f"run {run_id}", event)
-
-
-_RUST = {"light": 0.1, "moderate": 1.0, "heavy": 2.5, "scaled": 8.0}
+        elif ref.role == "batch" and store.has_thing(c, ref.ref):
+            batch = _one(c, ref.ref, plan.system).stands.batch
+            missing = max(answer.fill.water.value - (batch.water if batch else 0.0), 0.0)
+            more = (("topped_up", missing), ("added", answer.product_mass.value * box.share))
+            for what, amount in more:
+                if amount > 0:
+                    event = KitEvent.model_validate(
+                        {"at": at, "what": what, "run_id": run_id, "amount": amount}
+                    )
+                    _write(c, ref.ref, f"run {run_id} {what}", event)
 
 
 def written_back(
@@ -288,7 +299,7 @@ def written_back(
         "at": at, "what": "used", "run_id": run_id, "charge_ah": progress.charge_ah,
         "seconds": progress.powered_s, "surface_m2": answer.wetted_area.value,
         "evaporated_m3": min((day.value if day else 0.0) * progress.powered_s / 1000, 10.0),
-        "rust_kg": param("rust_kg_m2").value * _RUST[plan.pieces[0].grade]
+        "rust_kg": param("rust_kg_m2").value * RUST[plan.pieces[0].grade]
         * answer.wetted_area.value,
     }  # fmt: skip
     for ref in plan.kit:

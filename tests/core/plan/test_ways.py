@@ -29,7 +29,7 @@ class Ways(unittest.TestCase):
                     read.plan.model_dump(mode="json", exclude={"typed"}), document,
                     "the file holds the settled plan, all of its geometry",
                 )  # fmt: skip
-                made = live(document)
+                made = live(document, ready=True)
                 self.assertIsNotNone(made.field)
                 found = [f.id for f in made.answered.findings]
                 self.assertEqual(found, re.findall(r"`(\w+)`", checks))

@@ -27,13 +27,14 @@ def scrape_figure(scrap_area: Figure, current: Figure) -> Figure | None:
                             "Falling amps say it better.")  # fmt: skip
 
 
-_GRADE = {"light": 0.1, "moderate": 1.0, "heavy": 2.5, "scaled": 8.0}  # rust by area, judged
+# rust by area over that of a moderate grade, judged
+RUST = {"light": 0.1, "moderate": 1.0, "heavy": 2.5, "scaled": 8.0}
 
 
 def sludge_figure(plan: Plan, wetted: Figure, iron: Figure, window: Figure | None) -> Figure:
     """Sludge that settles over the run [m3]: rust off the piece, and the scrap's iron as rust."""
     rust, water = param("rust_kg_m2"), param("sludge_water")
-    grade = _GRADE[plan.pieces[0].grade]
+    grade = RUST[plan.pieces[0].grade]
     seconds = window.value if window else 0.0
     as_rust = 88.852 / 55.845  # FeOOH over Fe by molar mass
     dry = rust.value * grade * wetted.value + iron.value * seconds * as_rust

@@ -12,10 +12,11 @@ import {
 import { PlanContext, type PlanEdit, usePlan, valueAt } from "@/shared/form/context";
 import { Amount, Choice } from "@/shared/form/fields";
 import { Row } from "@/shared/form/layout";
+import { PRODUCTS } from "@/shared/form/products";
 import { putAt } from "@/shared/form/put";
 import { SupplyFields } from "@/shared/form/SupplyFields";
 import { MoreOfTank, TankShapeFields } from "@/shared/form/TankFields";
-import { type Kind, PRODUCTS } from "./kinds";
+import type { Kind } from "./kinds";
 
 const EMPTY: Record<Kind, Thing["detail"]> = {
   tank: { kind: "tank", tank: {} as Schemas["Tank"] },

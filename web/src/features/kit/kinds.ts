@@ -28,13 +28,3 @@ export const DONE: Partial<Record<Kind, readonly (readonly [string, string, stri
     ["weighed", "Weighed", "Weight"],
   ],
 };
-
-export const PRODUCTS = [
-  ["soda_anhydrous", "Washing soda, dry grains"],
-  ["soda_monohydrate", "Monohydrate"],
-  ["soda_decahydrate", "Clear crystals (decahydrate)"],
-  ["soda_light_ash", "Light soda ash"],
-  ["soda_baked", "Baked from baking soda"],
-  ["baking_soda", "Baking soda"],
-  ["table_salt", "Table salt"],
-] as const;

@@ -3,6 +3,7 @@ import { api, ask, keys } from "@/shared/api/client";
 import { usePlan } from "@/shared/form/context";
 import { Amount, Choice, Text, Toggle } from "@/shared/form/fields";
 import { More, Row } from "@/shared/form/layout";
+import { PRODUCTS } from "@/shared/form/products";
 import { Num } from "@/shared/ui/Num";
 import { DoseCurve } from "../DoseCurve";
 import { FromKit } from "../FromKit";
@@ -23,14 +24,8 @@ export function MixSection() {
         label="Which soda is in the box?"
         options={[
           ["unknown", "Not sure"],
-          ["soda_anhydrous", "Washing soda, dry grains"],
-          ["soda_monohydrate", "Monohydrate"],
-          ["soda_decahydrate", "Clear crystals (decahydrate)"],
-          ["soda_light_ash", "Light soda ash"],
-          ["soda_baked", "Baked from baking soda"],
-          ["baking_soda", "Baking soda"],
+          ...PRODUCTS,
           ["vinegar_salt", "Salt and vinegar (advanced)"],
-          ["table_salt", "Table salt"],
         ]}
       />
       <Row>
