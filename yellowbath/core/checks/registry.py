@@ -100,11 +100,13 @@ def stops(findings: Sequence[Finding]) -> list[Finding]:
 @cache
 def differ_by_check() -> Mapping[str, str]:
     """What people differ about where a check comes up, in one line, by check id."""
-    return {
-        check: f"People differ. {r['topic']}: some say “{r['some']}”, others “{r['others']}”"
-        for r in table("disagreements")["rows"]
-        for check in r["checks"]
-    }
+    out: dict[str, str] = {}
+    for r in table("disagreements")["rows"]:
+        for check_id in r["checks"]:
+            said = f"{r['topic']}: some say “{r['some']}”, others “{r['others']}”"
+            before = out.get(check_id, "People differ.")
+            out[check_id] = f"{before} {said}"
+    return out
 
 
 def cited(row: Mapping[str, str]) -> str:
