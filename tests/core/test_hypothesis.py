@@ -14,14 +14,14 @@ from yellowbath.core.checks import find
 from yellowbath.core.chemistry.liquid import BICARBONATE, SALT, SODA, Liquid
 from yellowbath.core.document import Supply
 from yellowbath.core.errors import InvalidDocumentError, YellowBathError
-from yellowbath.core.figures import figure, typed
+from yellowbath.core.figures import evaluate, figure, typed
 from yellowbath.core.geometry.tank import level_of, volume_at
 from yellowbath.core.plan.answer import answer
 from yellowbath.core.plan.entries import locate, read_plan, texts
 from yellowbath.core.power.supply import drop_figure, lead_figure
 from yellowbath.workflows.field import live, warm_up
 
-FEW = settings(max_examples=150, deadline=None, suppress_health_check=list(HealthCheck),
+FEW = settings(max_examples=250, deadline=None, suppress_health_check=list(HealthCheck),
                derandomize=True)  # fmt: skip
 _BASE = read_plan({}).plan
 _POINTERS = [p for p, _ in texts(_BASE)]
@@ -101,6 +101,8 @@ class Anything(unittest.TestCase):
         for f in worked.figures():
             for value in (f.value, f.low, f.high):
                 self.assertTrue(value is None or math.isfinite(value), f.key)
+            again = evaluate(f.expression, {i.symbol: i.value for i in f.inputs})
+            self.assertTrue(math.isclose(again, f.value, rel_tol=1e-7, abs_tol=1e-9), f.key)
         for finding in find(plan, worked):
             for words in (finding.title, finding.evidence, finding.reason, finding.fix):
                 self.assertNotIn("{", words)

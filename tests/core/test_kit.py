@@ -107,6 +107,11 @@ class Things(unittest.TestCase):
         used_up = stands(rods, [event("used", charge_ah=10000.0)], "", written)
         self.assertAlmostEqual(used_up.left_kg or 0, 1.0 - 10000 * 0.05 * 1.0418e-3)
 
+    def test_an_inert_anode_loses_nothing_by_the_charge(self) -> None:
+        anode = {"id": "a1", "material": "graphite"}
+        coal = Thing(name="Rod", detail=KitAnode.model_validate({"new_kg": 0.4, "anode": anode}))
+        self.assertEqual(stands(coal, [event("used", charge_ah=9e3)], "", written).left_kg, 0.4)
+
     def test_in_use_wins_and_says_where(self) -> None:
         made = stands(Thing(name="Rods", detail=KitAnode()), [], "Gate latch", written)
         self.assertEqual((made.word, made.why), ("in use", "In the bath of Gate latch."))

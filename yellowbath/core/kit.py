@@ -6,6 +6,7 @@ from both. Nothing here is needed for a plan.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from typing import Annotated, Literal
@@ -14,6 +15,7 @@ from pydantic import AwareDatetime, BaseModel, ConfigDict, Field
 
 from yellowbath.core.chemistry import batch as batches
 from yellowbath.core.chemistry.batch import Batch
+from yellowbath.core.chemistry.brew import INERT
 from yellowbath.core.chemistry.electrolyte import product
 from yellowbath.core.data import param
 from yellowbath.core.document import Anode, Doc, Product, Supply, Tank, number
@@ -146,7 +148,8 @@ def _scrap(detail: KitAnode, log: Sequence[KitEvent], show: Shows) -> Stands:
     since = 0.0
     now = detail.now_kg
     lost = 0.0
-    per_ah = param("fe_kg_ah").value * param("anode_iron_share").value
+    share = 0.0 if detail.anode.material in INERT else param("anode_iron_share").value
+    per_ah = param("fe_kg_ah").value * share
     for e in log:
         if e.what == "used":
             since += e.charge_ah
@@ -175,13 +178,13 @@ def _scrap(detail: KitAnode, log: Sequence[KitEvent], show: Shows) -> Stands:
 
 
 def surface_of(anode: Anode) -> float:
-    """Surface of one piece of scrap, a quarter of a metre of a rod or a flat taken as wet [m2]."""
-    length = 0.25
+    """Surface of one piece of scrap, so much of a rod or a flat taken as wet [m2]."""
+    length = param("scrap_wet_m").value
     if anode.kind == "floor":
         return 2 * anode.width_m * anode.depth_m
     if anode.kind == "plate":
         return 2 * (anode.width_m + anode.thickness_m) * length
-    return 3.1416 * anode.diameter_m * length
+    return math.pi * anode.diameter_m * length
 
 
 def batch_of(detail: KitMix, log: Sequence[KitEvent]) -> Batch:

@@ -259,6 +259,20 @@ class TheDangerousOnes(unittest.TestCase):
                     tried += 1
         self.assertGreaterEqual(tried, 8)
 
+    def test_the_dose_offered_brings_the_load_down_and_the_density_up(self) -> None:
+        """Recomputed whole: within a tenth of 80 % of the rating, and over the band's edge."""
+        over = {"supply": {"polarity_tested": True, "rated_a": 2.5}}
+        under = {"mix": {"product": "soda_anhydrous", "dose_kg_m3": 0.6}}
+        for document, check_id in ((over, "overload"), (under, "underload")):
+            found = next(f for f in findings(**document) if f.id == check_id)
+            change = next(c for c in found.changes if c.pointer == "/mix/dose_kg_m3")
+            plan = read_plan(apply({**QUIET, **document}, change.pointer, change.value)).plan
+            made = answer(plan)
+            if check_id == "overload":
+                self.assertAlmostEqual(made.load.value, 0.8, delta=0.08)
+            else:
+                self.assertGreater(made.density.value, made.band.low)
+
     def test_evidence_is_in_the_persons_units(self) -> None:
         found = findings(system="us", placing={"wall_gap_m": 0.11})
         self.assertIn(" in", next(f for f in found if f.id == "clearance").evidence)

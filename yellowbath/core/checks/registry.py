@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache
-from typing import Literal
+from typing import Any, Literal
 
 from yellowbath.core.data import HONESTY, require_provenance, table
 from yellowbath.core.document import Plan
@@ -115,6 +115,17 @@ def cited(row: Mapping[str, str]) -> str:
     return honesty if row["source"] == "-" else f"{row['source']} ({honesty})"
 
 
+def _changes(row: Mapping[str, Any], evidence: Evidence) -> Iterator[Change]:
+    """The row's changes with this plan's evidence put in; one left empty is none."""
+    for made in row.get("change", []):
+        value = made["value"]
+        if isinstance(value, str):
+            value = value.format(**evidence)
+            if not value:
+                continue
+        yield Change(made["pointer"], value, made["label"].format(**evidence))
+
+
 def _finding(check_id: str, evidence: Evidence) -> Finding:
     row = table("checks")[check_id]
     words = {k: str(row[k]).format(**evidence) for k in ("title", "evidence", "reason", "fix")}
@@ -123,7 +134,7 @@ def _finding(check_id: str, evidence: Evidence) -> Finding:
         severity=row["severity"],
         mark=row["mark"],
         source=cited(row),
-        changes=tuple(Change(**c) for c in row.get("change", [])),
+        changes=tuple(_changes(row, evidence)),
         differ=differ_by_check().get(check_id, ""),
         **words,
     )

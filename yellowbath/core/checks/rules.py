@@ -13,6 +13,7 @@ from yellowbath.core.geometry.piece import posed, thinnest
 from yellowbath.core.geometry.tank import plan_size
 from yellowbath.core.plan.answer import threshold_of
 from yellowbath.core.plan.filling import bottoms_of
+from yellowbath.core.plan.mend import dose_for
 from yellowbath.core.plan.wear import hardness, relief_bake
 from yellowbath.core.power.supply import asleep, has_battery, trips
 
@@ -337,27 +338,40 @@ def _load(c: Context) -> dict[str, str]:
     }
 
 
+def _dose(c: Context, amps: float) -> dict[str, str]:
+    """A dose that would bring these amps, as typed; nothing where none does."""
+    dose = dose_for(c.plan, c.answer, amps)
+    return {"dose": c.show(dose, "concentration") if dose else ""}
+
+
+def _eased(c: Context) -> dict[str, str]:
+    return _dose(c, 0.8 * c.plan.supply.rated_a - c.plan.supply.other_a)
+
+
 def _has_battery(c: Context) -> bool:
     return has_battery(c.plan.supply)
 
 
 @check("overload")
 def overload(c: Context) -> Iterator[Evidence]:
-    over = 1.0 < c.answer.load.value <= 1.3 and not _has_battery(c)
-    return when(over, **_load(c))
+    if 1.0 < c.answer.load.value <= 1.3 and not _has_battery(c):
+        yield {**_load(c), **_eased(c)}
 
 
 @check("overload_far")
 def overload_far(c: Context) -> Iterator[Evidence]:
-    return when(c.answer.load.value > 1.3 and not _has_battery(c), **_load(c))
+    if c.answer.load.value > 1.3 and not _has_battery(c):
+        yield {**_load(c), **_eased(c)}
 
 
 @check("underload")
 def underload(c: Context) -> Iterator[Evidence]:
     density, low = c.answer.density.value, c.answer.band.low
-    return when(
-        0 < density < low, density=c.show(density, "density"), low=c.show(low, "density")
-    )  # fmt: skip
+    if 0 < density < low:
+        amps = c.answer.gives.value * 1.3 * low / density
+        free = c.plan.supply.rated_a - c.plan.supply.other_a
+        more = _dose(c, amps) if amps < free else {"dose": ""}
+        yield {"density": c.show(density, "density"), "low": c.show(low, "density"), **more}
 
 
 @check("no_current")
