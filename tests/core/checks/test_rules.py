@@ -287,7 +287,7 @@ class TheDangerousOnes(unittest.TestCase):
 
 def apply(document: dict[str, Any], pointer: str, value: str | bool) -> dict[str, Any]:
     plan = read_plan(document).plan.model_dump()
-    if isinstance(value, str) and pointer.rsplit("_", 1)[-1] in ("m3",):
+    if isinstance(value, str) and pointer.rsplit("_", 1)[-1] in ("m3", "a"):
         plan["typed"] = {pointer: value}
         return plan
     *path, last = pointer.strip("/").split("/")

@@ -15,7 +15,7 @@ from yellowbath.core.plan.answer import threshold_of
 from yellowbath.core.plan.filling import bottoms_of
 from yellowbath.core.plan.mend import dose_for
 from yellowbath.core.plan.wear import hardness, relief_bake
-from yellowbath.core.power.supply import asleep, has_battery, trips
+from yellowbath.core.power.supply import asleep, has_battery, source_of, trips
 
 _REFUSED = {
     "stainless": (
@@ -369,9 +369,21 @@ def underload(c: Context) -> Iterator[Evidence]:
     density, low = c.answer.density.value, c.answer.band.low
     if 0 < density < low:
         amps = c.answer.gives.value * 1.3 * low / density
-        free = c.plan.supply.rated_a - c.plan.supply.other_a
-        more = _dose(c, amps) if amps < free else {"dose": ""}
-        yield {"density": c.show(density, "density"), "low": c.show(low, "density"), **more}
+        yield {
+            "density": c.show(density, "density"),
+            "low": c.show(low, "density"),
+            **_more(c, amps),
+        }
+
+
+def _more(c: Context, amps: float) -> dict[str, str]:
+    """What brings these amps: a limit set higher, where one holds them down, else a dose."""
+    supply, ceiling = c.plan.supply, source_of(c.plan.supply).ceiling
+    held = ceiling is not None and c.answer.gives.value > 0.999 * ceiling.value
+    if held or amps > supply.rated_a - supply.other_a:
+        free = supply.kind == "laboratory" and amps < supply.rated_a - supply.other_a
+        return {"dose": "", "limit": c.show(amps, "current") if held and free else ""}
+    return {**_dose(c, amps), "limit": ""}
 
 
 @check("no_current")
