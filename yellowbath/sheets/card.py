@@ -86,6 +86,8 @@ def _stops(stops: Sequence[Finding]) -> str:
 
 def _mix(plan: Plan, a: Answer) -> str:
     put_in = f"{written(a.product_mass, plan)}, or {written(a.spoons, plan)} level tablespoons"
+    if (vinegar := a.of("mix.vinegar")) is not None:
+        put_in += f", and {written(vinegar, plan)} of vinegar"
     if a.scoops is not None:
         put_in += f", or {written(a.scoops, plan)} of the scoop"
     piece = plan.pieces[0]

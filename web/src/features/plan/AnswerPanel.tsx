@@ -29,6 +29,11 @@ export const AnswerPanel = memo(function AnswerPanel({
       <Headline label="Put in" main={<Num f={get("mix.product")} className="text-3xl" />}>
         or {get("mix.spoons").text} level tablespoons, in{" "}
         <Num f={get("tank.water")} className="text-lg" /> of water
+        {f["mix.vinegar"] && (
+          <>
+            , and <Num f={f["mix.vinegar"]} className="text-lg" /> of vinegar
+          </>
+        )}
       </Headline>
       {clean ? (
         <Hours clean={clean} />
@@ -87,7 +92,7 @@ export function ShortAnswer({ answer }: { answer: AnswerOut }) {
       className="sign flex justify-between gap-3 border-b-2 border-line bg-sheet px-2 py-1.5 text-lg lg:hidden"
     >
       <span>
-        {f["mix.product"]?.text} {f["mix.product"]?.unit} soda
+        {f["mix.product"]?.text} {f["mix.product"]?.unit} {f["gas.chlorine"] ? "salt" : "soda"}
       </span>
       <span>
         {f["amps.gives"]?.text} {f["amps.gives"]?.unit}
