@@ -86,10 +86,10 @@ def _stops(stops: Sequence[Finding]) -> str:
 
 def _mix(plan: Plan, a: Answer) -> str:
     put_in = f"{written(a.product_mass, plan)}, or {written(a.spoons, plan)} level tablespoons"
-    if (vinegar := a.of("mix.vinegar")) is not None:
-        put_in += f", and {written(vinegar, plan)} of vinegar"
     if a.scoops is not None:
         put_in += f", or {written(a.scoops, plan)} of the scoop"
+    if (vinegar := a.of("mix.vinegar")) is not None:
+        put_in += f", and {written(vinegar, plan)} of vinegar"
     piece = plan.pieces[0]
     hung = str(show(a.fill.piece_bottom_m, "length", plan.system))
     pose = {"long_across": "long side across", "long_down": "long side down", "flat": "flat"}
