@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useDeferredValue, useId, useState } from "react";
 import { api, ask, keys, type Schemas } from "@/shared/api/client";
 import { Loading, Trouble } from "@/shared/ui/States";
+import { ConductsChart } from "./ConductsChart";
 import { GradePictures } from "./GradePictures";
 
 type Sheet = Schemas["SheetOut"];
@@ -116,6 +117,7 @@ function SheetTable({ sheet, words }: { sheet: Sheet; words: readonly string[] }
       <h2 className="text-2xl">{sheet.title}</h2>
       <p className="max-w-prose text-sm text-ink-2">{sheet.lead}</p>
       {sheet.id === "grades" && <GradePictures />}
+      {sheet.id === "conducts" && <ConductsChart sheet={sheet} />}
       {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a wide table is scrolled by the keys */}
       <section className="overflow-x-auto" tabIndex={0} aria-label={`${sheet.title}, table`}>
         <table className="mt-1 min-w-full text-sm">
