@@ -56,8 +56,12 @@ export function ConductsChart({ sheet }: { sheet: Schemas["SheetOut"] }) {
             strokeWidth={c.dashed ? 1.5 : 2.5}
             strokeDasharray={c.dashed ? "4 4" : undefined}
           />
-          <text x={W - R + 5} y={y(c.values.at(-1) ?? 0) + 4} className="sign fill-ink text-[13px]">
-            {c.dashed ? "10, baking" : `${c.dose} g/L`}
+          <text
+            x={c.dashed ? L + 8 : W - R + 5}
+            y={y((c.dashed ? c.values[0] : c.values.at(-1)) ?? 0) + (c.dashed ? -9 : 4)}
+            className="sign fill-ink text-[13px]"
+          >
+            {c.dashed ? "dashed: 10 g/L baking soda" : `${c.dose} g/L`}
           </text>
         </g>
       ))}
