@@ -40,7 +40,7 @@ export function ConductsChart({ sheet }: { sheet: Schemas["SheetOut"] }) {
         </g>
       ))}
       <text x={L} y={10} className="fill-ink-2 text-[12px]">
-        S/m by warmth of the liquid, {unit}
+        S/m by warmth of the liquid, {unit}; soda by dose, dashed: 10 g/L of baking soda
       </text>
       {warmths.map((t) => (
         <text key={t} x={x(t)} y={H - 10} textAnchor="middle" className="sign fill-ink text-[13px]">
@@ -56,13 +56,15 @@ export function ConductsChart({ sheet }: { sheet: Schemas["SheetOut"] }) {
             strokeWidth={c.dashed ? 1.5 : 2.5}
             strokeDasharray={c.dashed ? "4 4" : undefined}
           />
-          <text
-            x={c.dashed ? L + 8 : W - R + 5}
-            y={y((c.dashed ? c.values[0] : c.values.at(-1)) ?? 0) + (c.dashed ? -9 : 4)}
-            className="sign fill-ink text-[13px]"
-          >
-            {c.dashed ? "dashed: 10 g/L baking soda" : `${c.dose} g/L`}
-          </text>
+          {!c.dashed && (
+            <text
+              x={W - R + 5}
+              y={y(c.values.at(-1) ?? 0) + 4}
+              className="sign fill-ink text-[13px]"
+            >
+              {c.dose} g/L
+            </text>
+          )}
         </g>
       ))}
     </svg>
