@@ -6,6 +6,7 @@ from pydantic import BaseModel
 
 from yellowbath.core.document import Hang, Plan, Tank
 from yellowbath.core.plan.dosing import Curve, Point
+from yellowbath.core.plan.fitting import Fits
 from yellowbath.core.units import show
 from yellowbath.workflows.which import WhichTank
 
@@ -84,6 +85,11 @@ class WhichTankOut(BaseModel):
 def which_tank_out(found: WhichTank) -> WhichTankOut:
     """Tanks for the page."""
     system, box = found.system, found.smallest
+
+    def lacking(fits: Fits) -> str:
+        by = f" by {show(fits.short, 'length', system, 2)}" if fits.short > 0 else ""
+        return fits.lacks + by
+
     sizes = " × ".join(
         str(show(s, "length", system)) for s in (box.length_m, box.width_m, box.height_m)
     )
@@ -94,7 +100,7 @@ def which_tank_out(found: WhichTank) -> WhichTankOut:
         owned=[
             OwnedTankOut(
                 id=t.id, name=t.name, fits=t.fits.fits, hang=t.fits.hang, turn_deg=t.fits.turn_deg,
-                words=t.fits.words if t.fits.fits else t.fits.lacks,
+                words=t.fits.words if t.fits.fits else lacking(t.fits),
                 water=str(show(t.fits.water, "volume", system)), word=t.word,
             )
             for t in found.owned

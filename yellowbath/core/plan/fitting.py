@@ -27,7 +27,10 @@ _WORDS: dict[Hang, str] = {
 
 @dataclass(frozen=True)
 class Fits:
-    """How a piece goes into a tank: the pose, whether all of it is covered, liquid wanted [m3]."""
+    """How a piece goes into a tank: the pose, whether all of it is covered, liquid wanted [m3].
+
+    ``lacks`` says what is missing, and ``short`` how much depth [m] where that is all.
+    """
 
     fits: bool
     hang: Hang
@@ -35,6 +38,7 @@ class Fits:
     words: str
     water: float
     lacks: str
+    short: float = 0.0
 
 
 def room(placing: Placing | None = None) -> float:
@@ -74,7 +78,7 @@ def goes_into(piece: Piece, tank: Tank, placing: Placing) -> Fits:
     cap = height if tank.hole_height_m is None else tank.hole_height_m - 0.01
     level = min(max(height - param("freeboard_m").value, height / 2), cap)
     water = volume_at(tank, max(level, 0.0))
-    lacking = "too deep for it"
+    lacking = "neither wide nor deep enough"
     first: Fits | None = None
     for hang in dict.fromkeys((piece.hang, *get_args(Hang))):
         for turn in dict.fromkeys((piece.turn_deg, 0.0, 90.0, 45.0)):
@@ -89,8 +93,8 @@ def goes_into(piece: Piece, tank: Tank, placing: Placing) -> Fits:
             if round_it and deep:
                 return Fits(True, hang, turn, words, water, "")
             if round_it:
-                lacking = f"{1000 * (param('sludge_m').value - bottom):.0f} mm of depth are missing"
-                first = first or Fits(False, hang, turn, words, water, lacking)
+                short = param("sludge_m").value - bottom
+                first = first or Fits(False, hang, turn, words, water, "not deep enough", short)
             elif deep and first is None:
                 lacking = "too narrow for it and scrap on both sides"
     return first or Fits(False, piece.hang, piece.turn_deg, _WORDS[piece.hang], water, lacking)
