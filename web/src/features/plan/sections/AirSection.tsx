@@ -1,7 +1,9 @@
 import { usePlan } from "@/shared/form/context";
 import { Amount, Choice, Toggle } from "@/shared/form/fields";
 import { More, Row } from "@/shared/form/layout";
+import { clockTime } from "@/shared/time";
 import { Num } from "@/shared/ui/Num";
+import { useNow } from "@/shared/useNow";
 import { Warmth } from "../Warmth";
 import { Section } from "./Section";
 
@@ -9,6 +11,7 @@ export function AirSection() {
   const { doc, read } = usePlan();
   const f = read?.answer?.figures;
   const indoors = doc.place?.where !== "outdoors";
+  const now = useNow(60_000);
   return (
     <Section
       id="air"
@@ -56,7 +59,9 @@ export function AirSection() {
           <Num f={f["water.day"]} className="text-xl" /> of water
           {f["water.covers"] && (
             <>
-              , the piece stays covered for <Num f={f["water.covers"]} className="text-lg" />
+              , the piece stays covered for <Num f={f["water.covers"]} className="text-lg" />,
+              switched on now until{" "}
+              {clockTime(new Date(now.getTime() + 1000 * f["water.covers"].value_si), now)}
             </>
           )}
           .
