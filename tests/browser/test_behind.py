@@ -36,6 +36,17 @@ class Behind(BrowserCase):
         )
         self.assertEqual([k["role"] for k in kept], ["tank"])
 
+    def test_what_is_put_away_comes_back_and_a_failure_is_said(self) -> None:
+        page = self.page("/kit")
+        row = page.locator('[data-thing="Red pair"]')
+        row.get_by_role("button", name="Put away").click()
+        row.wait_for(state="detached")
+        page.get_by_role("button", name="Bring it back").click()
+        row.wait_for()
+        page.route("**/api/kit/*", lambda route: route.abort())
+        row.get_by_role("button", name="Put away").click()
+        row.get_by_text("The shop's computer does not answer.").wait_for()
+
     def test_the_dose_curve_is_drawn_and_taken(self) -> None:
         page = self.page("/plans/new")
         page.get_by_role("radio", name="Washing soda, dry grains").click()

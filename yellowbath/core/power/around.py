@@ -70,7 +70,8 @@ def evaporation_figure(bath: Bath, temperature: Figure) -> Figure:
         ],
         "evaporation",
     )  # fmt: skip
-    return made.with_window(made.value / 2, made.value * 1.5, "Still air takes half.")
+    still = param("still_air_share").value
+    return made.with_window(made.value * still, made.value * (2 - still), "Still air takes less.")
 
 
 def top_up_figure(evaporates: Figure, split: Figure) -> Figure:

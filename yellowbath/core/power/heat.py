@@ -10,7 +10,7 @@ the shortest time constant; checked against a general ODE solver in the tests.
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 from yellowbath.core.data import param
 from yellowbath.core.document import Place, Plan
@@ -18,7 +18,6 @@ from yellowbath.core.geometry.tank import losing_areas, volume_at
 
 WATER_HEAT = 4.19e6  # J/m3/K, of water at 20 C; from memory
 _STEPS = 48
-_STILL = 0.5  # of the Carrier rate, in still air: see docs/models/surroundings.md
 
 
 @dataclass(frozen=True)
@@ -113,12 +112,6 @@ class Bath:
             middle = (low + high) / 2
             low, high = (middle, high) if self.loss(middle) < heat_w else (low, middle)
         return high
-
-    def still(self) -> Bath:
-        """The same with evaporation in still air, by way of an air speed that gives half."""
-        whole = 0.089 + 0.0782 * self.around.speed
-        speed = (_STILL * whole - 0.089) / 0.0782
-        return replace(self, around=replace(self.around, speed=speed))
 
 
 def mean_of(course: list[float]) -> float:

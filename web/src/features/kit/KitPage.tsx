@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import { api, ask, keys, type ThingOut } from "@/shared/api/client";
+import { api, ask, keys, sent, type ThingOut } from "@/shared/api/client";
 import { dateOf } from "@/shared/time";
 import { Empty, Loading, Trouble } from "@/shared/ui/States";
 import { DONE, KINDS, type Kind } from "./kinds";
@@ -17,7 +17,7 @@ export function KitPage() {
   const fresh = () => queries.invalidateQueries({ queryKey: keys.kit });
   const back = useMutation({
     mutationFn: async (id: string) => {
-      await api.POST("/api/kit/{thing_id}/back", { params: { path: { thing_id: id } } });
+      await sent(api.POST("/api/kit/{thing_id}/back", { params: { path: { thing_id: id } } }));
       setGone(null);
       await fresh();
     },
@@ -38,6 +38,7 @@ export function KitPage() {
           <button type="button" className="btn btn-small" onClick={() => back.mutate(gone.id)}>
             Bring it back
           </button>
+          {back.error && <span className="font-semibold text-stop">{back.error.message}</span>}
         </p>
       )}
       {things.length === 0 && !adding && (
@@ -116,7 +117,7 @@ function Hung({
   const kind = thing.read.thing.detail.kind as Kind;
   const away = useMutation({
     mutationFn: async () => {
-      await api.DELETE("/api/kit/{thing_id}", { params: { path: { thing_id: thing.id } } });
+      await sent(api.DELETE("/api/kit/{thing_id}", { params: { path: { thing_id: thing.id } } }));
       putAway();
       fresh();
     },
@@ -167,6 +168,11 @@ function Hung({
           <button type="button" className="btn btn-small" onClick={() => away.mutate()}>
             Put away
           </button>
+          {away.error && (
+            <p role="alert" className="w-full text-sm font-semibold text-stop">
+              {away.error.message}
+            </p>
+          )}
         </div>
         {DONE[kind] && <Done thing={thing} kind={kind} mixes={mixes} fresh={fresh} />}
         {kind === "mix" && <ToAdd id={thing.id} />}

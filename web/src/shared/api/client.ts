@@ -55,6 +55,11 @@ export async function ask<T>(
     : new Error(`The shop's computer answered ${result.response.status}.`);
 }
 
+/** The same for a call that answers nothing. */
+export async function sent(call: Promise<{ error?: unknown; response: Response }>): Promise<void> {
+  await ask(call.then((made) => ({ ...made, ...(made.response.ok && { data: true }) })));
+}
+
 export const keys = {
   rack: ["rack"] as const,
   plans: ["plans"] as const,
