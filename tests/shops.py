@@ -20,7 +20,9 @@ START = datetime(2026, 3, 1, 18, 0, tzinfo=UTC)
 QUIET: Mapping[str, Any] = {
     "pieces": [{"name": "Gate latch"}],
     "mix": {"product": "soda_anhydrous"},
-    "supply": {"polarity_tested": True},
+    "supply": {"polarity_tested": True, "rcd": True},
+    "placing": {"joint_clear": True},
+    "place": {"lid": False, "flames": False, "visitors": False},
 }
 STAINLESS: Mapping[str, Any] = {**QUIET, "anodes": [{"id": "a1", "material": "stainless"}]}
 

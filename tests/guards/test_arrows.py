@@ -27,6 +27,7 @@ FLOORS = (
     {"errors"},
     {"data", "units"},
     {"figures", "document"},
+    {"upgrade"},
     {"geometry", "chemistry", "power"},
     {"field"},
     {"dose"},

@@ -57,7 +57,7 @@ class Saving(ShopCase):
         kept = self.plan()
         with reading(self.shop.engine) as c:
             stored = revision(c, kept.revision.plan_id)
-        self.assertEqual(stored.document["schema_version"], 1)
+        self.assertEqual(stored.document["schema_version"], 2)
         again = answer_document(stored.document).answer
         assert again and kept.answered.answer
         self.assertEqual(again.gives, kept.answered.answer.gives)

@@ -58,8 +58,10 @@ class PoseOut(BaseModel):
 
 
 class TurnsOut(BaseModel):
-    """The turn plan; one pose means that turning is not worth the hands."""
+    """The turn plan of a piece; one pose means that turning is not worth the hands."""
 
+    piece_id: str
+    piece: str
     poses: list[PoseOut]
     time: FigureOut
     alone: FigureOut
@@ -201,8 +203,10 @@ def _side(solved: PlanField) -> SideOut:
 
 def _turned(found: Turned) -> TurnsOut:
     turning, system = found.turning, found.plan.system
-    boxes = [footprint(pose.of(found.plan.pieces[0])) for pose, _ in turning.poses]
+    boxes = [footprint(pose.of(found.piece)) for pose, _ in turning.poses]
     return TurnsOut(
+        piece_id=found.piece.id,
+        piece=found.plan.called(found.piece),
         poses=[
             PoseOut(
                 words=pose.words, hang=pose.hang, turn_deg=pose.turn_deg, tilt_deg=pose.tilt_deg,

@@ -3,21 +3,21 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from datetime import datetime
 from functools import partial
-from typing import Literal
+from typing import Any, Literal
 
 from pydantic import BaseModel
 
 from yellowbath.core.checks.registry import Finding
 from yellowbath.core.document import Anode, Plan
 from yellowbath.core.figures import Figure
-from yellowbath.core.geometry.anode import bore_axis, facing, foot, ring_radius
+from yellowbath.core.geometry.anode import bore_axis, facing, foot, ring_radius, through
 from yellowbath.core.geometry.piece import footprint, posed, sizes
 from yellowbath.core.geometry.tank import plan_size, profile
 from yellowbath.core.plan.answer import Answer
-from yellowbath.core.plan.dips import dip_plan
+from yellowbath.core.plan.dips import DipPlan, dip_plans
 from yellowbath.core.plan.filling import bottoms_of
 from yellowbath.core.power.around import course_of
 from yellowbath.core.process.finish import Step, finish_steps
@@ -58,10 +58,18 @@ class FigureOut(BaseModel):
     note: str
 
 
-class ChangeOut(BaseModel):
+class SetOut(BaseModel):
+    """A field that a mend sets, by pointer [SI]."""
+
     pointer: str
-    value: str | bool
+    value: Any
+
+
+class ChangeOut(BaseModel):
+    """A mend in one press, tried on this plan: it takes the finding away and raises no stop."""
+
     label: str
+    sets: list[SetOut]
 
 
 class FindingOut(BaseModel):
@@ -74,6 +82,7 @@ class FindingOut(BaseModel):
     fix: str
     source: str
     differ: str
+    about: list[str]
     changes: list[ChangeOut]
 
 
@@ -140,13 +149,8 @@ class SceneOut(BaseModel):
     wall: list[WallOut]
     height_m: float
     level_m: float
-    piece_x_m: float
-    piece_y_m: float
-    piece_z_m: float
-    piece_bottom_m: float
     rods: list[RodOut]
     pieces: list[PieceOut]
-    floor_gap_m: float
     gap_text: str
     level_text: str
     wall_text: str
@@ -184,6 +188,7 @@ class DipOut(BaseModel):
 class DipPlanOut(BaseModel):
     """Dips of a piece longer than its bath is deep; ``dry_text`` is empty where two dips do."""
 
+    piece: str
     dips: list[DipOut]
     overlap_text: str
     dry_text: str
@@ -211,7 +216,7 @@ class AnswerOut(BaseModel):
     scene: SceneOut
     points: list[PointOut]
     steps: list[StepOut]
-    dips: DipPlanOut | None
+    dips: list[DipPlanOut]
     warmth: WarmthOut | None
     error_percent: float
     model: str
@@ -279,7 +284,10 @@ def _plain(value: float, quantity: str, system: System, like: float) -> float:
 
 
 def finding_out(f: Finding) -> FindingOut:
-    changes = [ChangeOut(pointer=c.pointer, value=c.value, label=c.label) for c in f.changes]
+    changes = [
+        ChangeOut(label=c.label, sets=[SetOut(pointer=p, value=v) for p, v in c.sets])
+        for c in f.changes
+    ]
     return FindingOut(
         id=f.id,
         severity=f.severity,
@@ -290,6 +298,7 @@ def finding_out(f: Finding) -> FindingOut:
         fix=f.fix,
         source=f.source,
         differ=f.differ,
+        about=list(f.about),
         changes=changes,
     )
 
@@ -302,7 +311,6 @@ def scene_out(plan: Plan, answer: Answer) -> SceneOut:
     """The drawing of a plan."""
     fill = answer.fill
     floor, rim = (plan_size(plan.tank, z) for z in (0.0, plan.tank.shape.height_m))
-    piece = posed(plan.pieces[0])
     return SceneOut(
         round=plan.tank.shape.kind == "bucket",
         floor_x_m=floor[0],
@@ -312,20 +320,15 @@ def scene_out(plan: Plan, answer: Answer) -> SceneOut:
         wall=[WallOut(z_m=z, half_y_m=y) for z, y in profile(plan.tank)],
         height_m=plan.tank.shape.height_m,
         level_m=fill.level.value,
-        piece_x_m=piece[0],
-        piece_y_m=piece[1],
-        piece_z_m=piece[2],
-        piece_bottom_m=fill.piece_bottom_m,
-        rods=[_rod_out(a, plan, fill.piece_bottom_m) for a in plan.anodes],
+        rods=[_rod_out(a, plan, fill.bottoms) for a in plan.anodes],
         pieces=_pieces_out(plan, fill.level.value),
-        floor_gap_m=plan.anodes[0].floor_gap_m,
         gap_text=str(show(max(fill.gap.value, 0.0), "length", plan.system)),
         level_text=str(show(fill.level.value, "length", plan.system)),
         wall_text=str(show(plan.placing.wall_gap_m, "length", plan.system)),
     )
 
 
-def _rod_out(anode: Anode, plan: Plan, bottom: float) -> RodOut:
+def _rod_out(anode: Anode, plan: Plan, bottoms: Mapping[str, float]) -> RodOut:
     d, low = anode.diameter_m, foot(anode, plan.tank)
     half, turn, high = (d / 2, d / 2), 0.0, None
     if anode.kind == "plate":
@@ -336,8 +339,9 @@ def _rod_out(anode: Anode, plan: Plan, bottom: float) -> RodOut:
         radius = ring_radius(anode, plan)
         half, high = (radius, radius), low + d
     elif anode.kind == "bore":
-        x, y, z = (abs(c) * sizes(plan.pieces[0])[0] / 2 for c in bore_axis(plan))
-        middle = bottom + posed(plan.pieces[0])[2] / 2
+        piece = through(anode, plan)
+        x, y, z = (abs(c) * sizes(piece)[0] / 2 for c in bore_axis(anode, plan))
+        middle = bottoms[piece.id] + posed(piece)[2] / 2
         half = (max(x, d / 2), max(y, d / 2))
         low, high = middle - max(z, d / 2), middle + max(z, d / 2)
     return RodOut(
@@ -396,7 +400,7 @@ def answer_out(plan: Plan, answered: Answered, brief: bool = False) -> AnswerOut
         keeps=list(worked.keeps),
         scene=scene_out(plan, worked),
         points=[PointOut(id=p.id, text=p.text) for p in points(plan, found)],
-        steps=steps_out(finish_steps(plan.pieces[0])),
+        steps=steps_out(finish_steps(plan)),
         dips=_dips_out(plan, worked),
         warmth=None if brief else _warmth_out(plan, worked),
         error_percent=100 * worked.model_error,
@@ -404,12 +408,14 @@ def answer_out(plan: Plan, answered: Answered, brief: bool = False) -> AnswerOut
     )
 
 
-def _dips_out(plan: Plan, answer: Answer) -> DipPlanOut | None:
-    found = dip_plan(plan, answer)
-    if found is None:
-        return None
+def _dips_out(plan: Plan, answer: Answer) -> list[DipPlanOut]:
+    return [_dip_plan_out(plan, found) for found in dip_plans(plan, answer)]
+
+
+def _dip_plan_out(plan: Plan, found: DipPlan) -> DipPlanOut:
     long = partial(show, quantity="length", system=plan.system)
     return DipPlanOut(
+        piece=found.piece,
         dips=[
             DipOut(words=d.words, from_text=str(long(d.low_m)), to_text=str(long(d.high_m)))
             for d in found.dips

@@ -13,7 +13,8 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from yellowbath.core.units import System
 
-SCHEMA_VERSION: Literal[1] = 1
+SCHEMA_VERSION: Literal[2] = 2
+"""What is written now; older documents are brought up by core/upgrade.py."""
 
 
 def number(quantity: str, default: float | None, low: float, high: float, title: str) -> Any:
@@ -140,7 +141,9 @@ class Mesh(Doc):
 Taped = Plate | Bar | Tube | Box | Angle | Ring | Wheel | Wrench | Stepped | Pile
 Shape = Annotated[Taped | Mesh, Field(discriminator="kind")]
 Metal = Literal["wrought", "mild", "cast", "tool", "spring", "hard"]
-OtherMetal = Literal["none", "copper", "zinc", "aluminium", "lead", "chrome"]
+OtherMetal = Literal[
+    "copper", "zinc", "tin", "cadmium", "aluminium", "magnesium", "lead", "chrome"
+]  # fmt: skip
 Grade = Literal["light", "moderate", "heavy", "scaled"]
 Fragility = Literal["relic", "thin", "sound", "robust"]
 Aim = Literal["paint_ready", "patina", "black", "bright"]
@@ -161,13 +164,14 @@ class Piece(Doc):
     name: str = Field(default="", max_length=80, title="What it is")
     shape: Shape = Field(default_factory=Plate)
     metal: Metal = "mild"
-    other_metal: OtherMetal = "none"
+    other_metals: list[OtherMetal] = Field(default_factory=list, max_length=8)
     grade: Grade = "moderate"
     fragility: Fragility = "sound"
     aim: Aim = "black"
     hang: Hang = "long_across"
     turn_deg: float = number("angle", 0.0, -180.0, 180.0, "Turned about the upright")
     tilt_deg: float = number("angle", 0.0, -90.0, 90.0, "Tilted about its length")
+    flipped: bool = Field(default=False, title="Hung by its other end")
     x_m: float = number("length", 0.0, -3.0, 3.0, "Across, from the middle")
     y_m: float = number("length", 0.0, -3.0, 3.0, "Along, from the middle")
     bottom_m: float | None = number("length", None, 0.0, 3.0, "Lower edge above the floor")
@@ -176,6 +180,7 @@ class Piece(Doc):
     hanger: Literal["soft_steel", "hard_wire", "chain", "copper", "galvanised"] = "soft_steel"
     grease: Literal["none", "some"] = "none"
     paint: Literal["none", "patches", "most"] = "none"
+    lead_paint: bool | None = Field(default=None, title="Lead in the paint; none: not known")
     hollow: Literal["none", "vented", "sealed"] = "none"
     ordnance: Literal["none", "fragment", "whole"] = "none"
     hardness_hrc: float | None = number("hardness", None, 0.0, 70.0, "Hardness, Rockwell C")
@@ -268,6 +273,7 @@ class Mix(Doc):
     batch_id: str | None = None
     kept_kg: float | None = number("mass", None, 0.0, 50.0, "Soda already in it, as dry soda")
     kept_bicarbonate_kg: float = number("mass", 0.0, 0.0, 50.0, "Baking soda left in it")
+    kept_chloride_kg: float = number("mass", 0.0, 0.0, 50.0, "Salt that got into it")
     strip_ph: float | None = number("ph", None, 2.0, 14.0, "pH by a strip")
 
 
@@ -299,7 +305,7 @@ class Anode(Doc):
 
     ``rod`` stands; ``plate`` (flat bar, plate, sheet) stands with its broad side to the middle;
     ``floor`` lies; ``ring`` goes round the wall at the height of its gap to the floor; ``bore``
-    runs through the middle of the first piece on spacers.
+    runs on spacers through the middle of the piece that ``piece`` names.
     """
 
     id: str
@@ -315,6 +321,12 @@ class Anode(Doc):
     x_m: float = number("length", 0.0, -3.0, 3.0, "Across")
     y_m: float = number("length", 0.0, -3.0, 3.0, "Along")
     contact_ohm: float = number("resistance", 0.0, 0.0, 5.0, "Clip and lead, resistance")
+    piece: str | None = Field(default=None, max_length=40, title="Through the bore of")
+
+    @property
+    def pattern(self) -> dict[str, Any]:
+        """What it is, whichever place it has."""
+        return self.model_dump(exclude={"id", "x_m", "y_m"})
 
 
 class Placing(Doc):
@@ -323,7 +335,7 @@ class Placing(Doc):
     arrangement: Literal["one_side", "opposite", "corners", "ring", "by_hand"] = "opposite"
     count: int = number("count", 6, 3, 16, "Rods in the ring")
     wall_gap_m: float = number("length", 0.02, 0.002, 0.5, "Rod centre to the wall")
-    joint_clear: bool = True
+    joint_clear: bool | None = None
 
 
 # --- Supply, place ---------------------------------------------------------------------------
@@ -338,26 +350,27 @@ class Supply(Doc):
     protection: Literal["foldback", "hiccup", "fuse"] = "foldback"
     manual_mode: bool = False
     buffer_battery: bool = False
-    battery_ah: float = number("charge", 60.0, 2.0, 400.0, "Battery, ampere-hours")
+    battery_ah: float | None = number("charge", None, 2.0, 400.0, "Battery, ampere-hours")
+    start_range: bool | None = Field(default=None, title="The engine-start range is chosen")
     other_a: float = number("current", 0.0, 0.0, 100.0, "Other baths on this supply draw")
     fuse_a: float | None = number("current", None, 0.5, 200.0, "Fuse near the battery")
     line_switch: bool = False
     lead_length_m: float = number("distance", 1.5, 0.1, 30.0, "Lead length, one way")
     lead_area_m2: float = number("wire", 2.5e-6, 2e-7, 70e-6, "Lead size")
-    polarity_tested: bool = False
-    rcd: bool = True
+    polarity_tested: bool | None = None
+    rcd: bool | None = None
 
 
 class Place(Doc):
     where: Literal["outdoors", "open_door", "closed_room"] = "open_door"
     room_m3: float = number("room", 40.0, 3.0, 5000.0, "Room")
-    lid: bool = False
-    flames: bool = False
+    lid: bool | None = None
+    flames: bool | None = None
     filter_loop: bool = False
     air_c: float | None = number("temperature", None, -10.0, 45.0, "Air")
     humidity: float = number("ratio", 0.6, 0.1, 1.0, "Humidity of the air")
     opening_m2: float | None = number("area", None, 0.0, 20.0, "Opening to the outside")
-    visitors: bool = False
+    visitors: bool | None = None
     price_kwh: float = number("money", 0.30, 0.0, 10.0, "Price of a kilowatt-hour")
 
 
@@ -369,9 +382,12 @@ class KitRef(Doc):
 
 
 class Plan(Doc):
-    """A plan for one bath; the unit of saving, comparing and running."""
+    """A plan for one bath; the unit of saving, comparing and running.
 
-    schema_version: Literal[1] = SCHEMA_VERSION
+    Pieces and anodes are asked for by what is wanted of them; nothing else reads a list by number.
+    """
+
+    schema_version: Literal[2] = SCHEMA_VERSION
     name: str = Field(default="", max_length=80)
     system: System = "metric"
     pieces: list[Piece] = Field(default_factory=lambda: [Piece()], min_length=1, max_length=20)
@@ -385,3 +401,41 @@ class Plan(Doc):
     place: Place = Field(default_factory=Place)
     kit: list[KitRef] = Field(default_factory=list)
     typed: dict[str, str] = Field(default_factory=dict)
+
+    @property
+    def title(self) -> str:
+        """What a person would call the bath: by its pieces, else by the plan's own name."""
+        names = [p.name for p in self.pieces if p.name]
+        if len(names) > 2:
+            return f"{names[0]}, {names[1]} and {len(self.pieces) - 2} more"
+        return " and ".join(names) or self.name
+
+    def piece(self, piece_id: str) -> Piece | None:
+        """The piece of that id."""
+        return next((p for p in self.pieces if p.id == piece_id), None)
+
+    def called(self, piece: Piece) -> str:
+        """A piece by its name, else by where it stands in the list."""
+        return piece.name or f"piece {1 + self.pieces.index(piece)}"
+
+    def bored(self, anode: Anode) -> Piece | None:
+        """The piece whose bore an anode runs through: as named, else the only tube."""
+        if anode.piece is not None:
+            return self.piece(anode.piece)
+        tubes = [p for p in self.pieces if isinstance(p.shape, Tube)]
+        return tubes[0] if len(tubes) == 1 else None
+
+    @property
+    def metals(self) -> frozenset[Scrap]:
+        """Everything that hangs on the plus side."""
+        return frozenset(a.material for a in self.anodes)
+
+    @property
+    def mixed_scrap(self) -> bool:
+        """Whether the anodes are not all alike."""
+        return len({repr(a.pattern) for a in self.anodes}) > 1
+
+    @property
+    def sample(self) -> Anode:
+        """One of the anodes, where they are all alike."""
+        return next(iter(self.anodes))

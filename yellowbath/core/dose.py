@@ -128,16 +128,30 @@ def prior_need(grade: str, aim: str) -> Need:
     return Need(float(row["median_ah_m2"] * goal["factor"]), float(row["sigma_log"]))
 
 
+def wanted_most(pieces: Sequence[Piece]) -> tuple[str, str]:
+    """Rust grade and aim of the piece that wants most, which is what a bath's hours are for."""
+    most = neediest(pieces)
+    return most.grade, most.aim
+
+
+def neediest(pieces: Sequence[Piece]) -> Piece:
+    """The piece that wants most, whichever place it has in the list."""
+
+    def wants(piece: Piece) -> tuple[float, float, str, str]:
+        need = prior_need(piece.grade, piece.aim)
+        return need.median, need.sigma, piece.name, piece.id
+
+    return max(pieces, key=wants)
+
+
 def wanted_by_region(pieces: Sequence[Piece]) -> dict[str, float]:
-    """What each region wants over what the first piece does [-], by region id.
+    """What each region wants over what the neediest piece does [-], by region id.
 
     A region's own grade, else its piece's; empty where all want the same.
     """
-    first = prior_need(pieces[0].grade, pieces[0].aim).median
+    most = prior_need(*wanted_most(pieces)).median
     wanted = {
-        r.id: prior_need(r.grade or p.grade, p.aim).median / first
-        for p in pieces
-        for r in p.regions
+        r.id: prior_need(r.grade or p.grade, p.aim).median / most for p in pieces for r in p.regions
     }
     return wanted if any(f != 1.0 for f in wanted.values()) else {}
 

@@ -18,7 +18,7 @@ from yellowbath.core.chemistry.batch import Batch
 from yellowbath.core.chemistry.brew import INERT
 from yellowbath.core.chemistry.electrolyte import product
 from yellowbath.core.data import param
-from yellowbath.core.document import Anode, Doc, Product, Supply, Tank, number
+from yellowbath.core.document import SCHEMA_VERSION, Anode, Doc, Product, Supply, Tank, number
 
 
 class KitTank(Doc):
@@ -53,6 +53,7 @@ class KitMix(Doc):
     water_m3: float = number("volume", 0.02, 0.0005, 5.0, "Liquid")
     salts_kg: float = number("mass", 0.1, 0.0, 200.0, "Dry salts in it")
     bicarbonate_kg: float = number("mass", 0.0, 0.0, 200.0, "of that baking soda")
+    chloride_kg: float = number("mass", 0.0, 0.0, 200.0, "Salt that got into it, beside those")
 
 
 class KitChemical(Doc):
@@ -70,6 +71,7 @@ KitDetail = Annotated[
 class Thing(Doc):
     """A thing of the shop as it was typed in; ``typed`` keeps texts that cannot be read yet."""
 
+    schema_version: Literal[2] = SCHEMA_VERSION
     name: str = Field(default="", max_length=60)
     detail: KitDetail
     typed: dict[str, str] = Field(default_factory=dict)
@@ -90,7 +92,10 @@ class Batched(BaseModel):
 
 
 class KitEvent(BaseModel):
-    """What happened to a thing: used by a run, or by hand. Amounts [SI], charge [Ah]."""
+    """What happened to a thing: used by a run, or by hand. Amounts [SI], charge [Ah].
+
+    ``salt`` names what was added, where that is another than the mix's own.
+    """
 
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
 
@@ -106,6 +111,7 @@ class KitEvent(BaseModel):
     surface_m2: float = Field(default=0.0, ge=0, le=1e3)
     evaporated_m3: float = Field(default=0.0, ge=0, le=10.0)
     rust_kg: float = Field(default=0.0, ge=0, le=1e3)
+    salt: str = Field(default="", max_length=32)
     other: Batched | None = None
 
 
@@ -191,9 +197,9 @@ def batch_of(detail: KitMix, log: Sequence[KitEvent]) -> Batch:
     """What is in a mix after its log."""
     key = product(detail.product).salt
     soda = detail.salts_kg - detail.bicarbonate_kg
-    made = Batch(detail.water_m3)
+    made = Batch(detail.water_m3, chloride=detail.chloride_kg)
     if key == "sodium_chloride":
-        made = replace(made, chloride=detail.salts_kg)
+        made = replace(made, chloride=made.chloride + detail.salts_kg)
     elif key == "sodium_bicarbonate":
         made = replace(made, bicarbonate=detail.salts_kg)
     else:
@@ -211,7 +217,7 @@ def _after(batch: Batch, e: KitEvent, key: str) -> Batch:
         case "topped_up":
             return batches.topped_up(batch, e.amount)
         case "added":
-            return batches.added(batch, key, e.amount)
+            return batches.added(batch, e.salt or key, e.amount)
         case "poured_out":
             return batches.poured_out(batch, e.amount)
         case "decanted":
@@ -226,8 +232,10 @@ def _after(batch: Batch, e: KitEvent, key: str) -> Batch:
 def _mix(detail: KitMix, log: Sequence[KitEvent], show: Shows) -> Stands:
     batch = batch_of(detail, log)
     said = batches.verdict(batch)
-    salts = batch.soda + batch.bicarbonate + batch.chloride
-    lines = [f"{show(batch.water, 'volume')} with {show(salts, 'mass')} of dry salts"]
+    salts = batch.soda + batch.bicarbonate
+    lines = [f"{show(batch.water, 'volume')} with {show(salts, 'mass')} of dry soda"]
+    if batch.chloride > 0:
+        lines.append(f"{show(batch.chloride, 'mass')} of salt in it")
     if batch.water > 5e-4:
         liquid = batch.liquid()
         lines.append(

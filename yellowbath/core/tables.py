@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
-from yellowbath.core.checks.rules import ampacity
 from yellowbath.core.chemistry.electrolyte import SPOONS, conductivity, product, salt
 from yellowbath.core.chemistry.liquid import BICARBONATE, SALT, SODA, Liquid, solubility
 from yellowbath.core.data import HONESTY, param, require_provenance, source_text, table
 from yellowbath.core.errors import InputError
+from yellowbath.core.power.cords import ampacity
 from yellowbath.core.units import (
     IMPERIAL_GALLON,
     QUANTITIES,
@@ -203,14 +203,16 @@ def bands(_: System) -> Rows:
 def relief(system: System) -> Rows:
     """The relief bake by strength."""
     rows: Rows = []
+    strongest = max(row["high_mpa"] for row in table("bake")["classes"] if not row["case"])
     for row in table("bake")["classes"]:
         require_provenance("bake", row)
         low, high = (str(show(float(row[k]), "temperature", system)) for k in ("low_c", "high_c"))
-        strong = f"{row['low_mpa'] or 1000} to {row['high_mpa']}"
-        if row["high_mpa"] > 9000:
-            strong = "case-hardened, any" if row["case"] else f"over {row['low_mpa']}"
+        strong = f"{row['low_mpa']} to {row['high_mpa']}"
+        if row["case"]:
+            strong = f"case-hardened, core up to {row['high_mpa']}"
         cite = f"{row['source']} ({HONESTY[row['honesty']]})"
         rows.append((strong, f"{low} to {high}", f"{row['hours']} h", cite))
+    rows.append((f"over {strongest}", "not in the table", "not in the table", cite))
     return rows
 
 

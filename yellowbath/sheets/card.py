@@ -9,7 +9,7 @@ from html import escape
 import segno
 
 from yellowbath.core.checks.registry import Finding
-from yellowbath.core.document import Plan
+from yellowbath.core.document import Piece, Plan
 from yellowbath.core.figures import Figure
 from yellowbath.core.plan.answer import Answer
 from yellowbath.core.process.switch_on import Point
@@ -48,7 +48,7 @@ def card(
 ) -> str:
     """The card's HTML, its type scaled; figures are written as the screen writes them."""
     layout = Layout(plan, answer)
-    name = plan.pieces[0].name or plan.name or "Bath"
+    name = plan.title or "Bath"
     stops = [f for f in findings if f.severity == "stop"]
     return f"""<!doctype html><meta charset="utf-8"><style>{_style(paper, scale)}</style>
 <h1>{escape(name)}</h1>
@@ -90,18 +90,26 @@ def _mix(plan: Plan, a: Answer) -> str:
         put_in += f", or {written(a.scoops, plan)} of the scoop"
     if (vinegar := a.of("mix.vinegar")) is not None:
         put_in += f", and {written(vinegar, plan)} of vinegar"
-    piece = plan.pieces[0]
-    hung = str(show(a.fill.piece_bottom_m, "length", plan.system))
-    pose = {"long_across": "long side across", "long_down": "long side down", "flat": "flat"}
-    turned = f", turned {piece.turn_deg:g}°" if piece.turn_deg else ""
     rows = [
         ("Water", written(a.fill.water, plan)),
         ("Put in", put_in),
         ("Level, all in", f"{written(a.fill.level, plan)} above the floor"),
-        ("Piece hangs", f"{hung} above the floor, {pose[piece.hang]}{turned}"),
+        *((_hangs(plan, p), _hung(plan, a, p)) for p in plan.pieces),
         ("Least gap", f"{written(a.fill.gap, plan)} between scrap and piece"),
     ]
     return f"<h2>Mix and place</h2>{_rows(rows)}"
+
+
+def _hangs(plan: Plan, piece: Piece) -> str:
+    return "Piece hangs" if len(plan.pieces) == 1 else f"{plan.called(piece)} hangs"
+
+
+def _hung(plan: Plan, a: Answer, piece: Piece) -> str:
+    low = show(a.fill.bottoms[piece.id], "length", plan.system)
+    pose = {"long_across": "long side across", "long_down": "long side down", "flat": "flat"}
+    turned = f", turned {piece.turn_deg:g}°" if piece.turn_deg else ""
+    flipped = ", put end for end" if piece.flipped else ""
+    return f"{low} above the floor, {pose[piece.hang]}{turned}{flipped}"
 
 
 def _wiring(plan: Plan, a: Answer) -> str:

@@ -119,8 +119,7 @@ class Layout:
                 ]
         side = -rim - 2.2 * self.text
         self._rule((side, 0), (side, self.level), self._show(self.level))
-        piece = self.plan.pieces[0]
-        low = 1000 * self.bottoms[piece.id]
+        low = 1000 * min(self.bottoms.values())
         right = rim + 2.2 * self.text
         self._rule((right, 0), (right, low), self._show(low))
         self._rule((right + 2.4 * self.text, 0), (right + 2.4 * self.text, h), self._show(h))

@@ -10,8 +10,8 @@ from typing import Any
 from sqlalchemy import Connection, delete, insert, select, update
 
 from yellowbath.core.errors import NotFoundError
+from yellowbath.core.process.basis import Stretch
 from yellowbath.core.process.log import Entry
-from yellowbath.core.process.run import Stretch
 from yellowbath.store.tables import book_entries, run_log, run_stretches, runs
 
 

@@ -75,6 +75,7 @@ _CHARGER = {
     "nominal_v": 12.0,
     "rated_a": 6.0,
     "polarity_tested": True,
+    "rcd": True,
 }
 _BENCH = {
     "kind": "laboratory",
@@ -82,6 +83,7 @@ _BENCH = {
     "rated_a": 10.0,
     "limit_a": 3.0,
     "polarity_tested": True,
+    "rcd": True,
 }
 
 
@@ -94,6 +96,8 @@ def _plan(
         "tank": tank,
         "mix": _SODA,
         "supply": supply,
+        "placing": {"joint_clear": True},
+        "place": {"where": "open_door", "lid": False, "flames": False, "visitors": False},
         **more,
     }
 
@@ -206,7 +210,12 @@ def _ring(engine: Engine, start: datetime, kit: list[dict[str, str]]) -> None:
         "fragility": "robust",
     }
     document = _plan(
-        "Mooring-ring staple", piece, _TUB, _CHARGER, placing={"arrangement": "corners"}, kit=kit
+        "Mooring-ring staple",
+        piece,
+        _TUB,
+        _CHARGER,
+        placing={"arrangement": "corners", "joint_clear": True},
+        kit=kit,
     )
     hand.begin(hand.plan(document))
     hand.write(3, {"kind": "switch_on"})
@@ -234,7 +243,12 @@ def _windlass(engine: Engine, start: datetime, kit: list[dict[str, str]]) -> Non
         "aim": "black",
     }
     document = _plan(
-        "Windlass handle", piece, _TUB, _CHARGER, placing={"arrangement": "corners"}, kit=kit
+        "Windlass handle",
+        piece,
+        _TUB,
+        _CHARGER,
+        placing={"arrangement": "corners", "joint_clear": True},
+        kit=kit,
     )
     hand.begin(hand.plan(document))
     hand.write(4, {"kind": "switch_on"})
@@ -256,7 +270,7 @@ def _boat_hook(engine: Engine, start: datetime) -> None:
         "hang": "long_down",
     }  # fmt: skip
     supply = {**_BENCH, "limit_a": 0.4, "nominal_v": 6.0}
-    placing = {"arrangement": "ring", "count": 6}
+    placing = {"arrangement": "ring", "count": 6, "joint_clear": True}
     document = _plan("Boat-hook head from the mud", piece, _BUCKET, supply, placing=placing)
     hand.begin(hand.plan(document))
     hand.write(3, {"kind": "switch_on"})

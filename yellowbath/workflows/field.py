@@ -10,14 +10,14 @@ import json
 import threading
 import time
 from collections import OrderedDict
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Container, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache, partial
 from pathlib import Path
 from typing import IO, TYPE_CHECKING, Any
 
 from yellowbath.core.checks import PLACING, find, find_placing
-from yellowbath.core.document import Plan
+from yellowbath.core.document import Piece, Plan
 from yellowbath.core.dose import wanted_by_region
 from yellowbath.core.errors import (
     CaseError,
@@ -30,7 +30,7 @@ from yellowbath.core.field.solved import FieldSummary, SolvedField
 from yellowbath.core.plan.answer import Answer, answer, readied
 from yellowbath.core.plan.compare import Difference, differences
 from yellowbath.core.plan.entries import Read, read_plan
-from yellowbath.core.plan.filling import bottoms_of
+from yellowbath.core.plan.filling import COVERED, bottoms_of
 from yellowbath.workflows.plans import Answered, answer_document
 
 if TYPE_CHECKING:
@@ -191,10 +191,12 @@ def field_of(document: Mapping[str, Any], quality: str, drag: Drag | None = None
             "By the sizes typed in things stand inside one another: there is no field to solve.",
             remedy="Mend that stop first.",
         )
-    return solve_answered(quick, quality, drag)
+    return solve_answered(quick, quality, drag, mends=True)
 
 
-def solve_answered(quick: Answered, quality: str, drag: Drag | None = None) -> PlanField:
+def solve_answered(
+    quick: Answered, quality: str, drag: Drag | None = None, mends: bool = False
+) -> PlanField:
     """Solve what was answered quickly and is solvable, and answer it again by its field."""
     assert quick.answer is not None
     start = time.perf_counter()
@@ -202,7 +204,7 @@ def solve_answered(quick: Answered, quality: str, drag: Drag | None = None) -> P
     found = _cached(plan, quick.answer, quality, drag)
     summary = found.summary(quick.answer.warm, wanted_by_region(plan.pieces))
     worked = answer(plan, SolvedField(summary))
-    answered = Answered(quick.read, worked, find(plan, worked))
+    answered = Answered(quick.read, worked, find(plan, worked, mends))
     return PlanField(answered, worked, found, time.perf_counter() - start)
 
 
@@ -239,7 +241,7 @@ def _moved(read: Read, drag: Drag | None, ready: bool) -> tuple[Answered, LiveFi
     first = readied(plan)
     if find_placing(plan, first.fill):
         quick = answer(plan)
-        return Answered(read, quick, find(plan, quick)), None
+        return Answered(read, quick, find(plan, quick, mends=False)), None
     level = first.fill.level.value
     with _live_lock:
         if drag:
@@ -248,7 +250,7 @@ def _moved(read: Read, drag: Drag | None, ready: bool) -> tuple[Answered, LiveFi
             plan, bottoms_of(plan, level), level, first.conductivity.value, _live_blocks(), ready
         )
     worked = answer(plan, SolvedField(found.summary(first.warm, wanted_by_region(plan.pieces))))
-    return Answered(read, worked, find(plan, worked)), found
+    return Answered(read, worked, find(plan, worked, mends=False)), found
 
 
 # a lock and a store of its own: a hand does not wait for a settled solve
@@ -265,19 +267,35 @@ def _live_blocks() -> Kept:
 def run_summary(quick: Answered) -> FieldSummary:
     """What a run keeps of its field: the plan's pose, and all pieces turned round where they fit.
 
-    A turn in the run's log then adds its dose to the facets that it serves.
+    A turn in the run's log then adds its dose to the facets that it serves. Pieces that stand out
+    of the liquid are also solved put end for end, so that each dip counts where it was under.
     """
-    found = _summary(quick)
-    plan = quick.read.plan
-    about = [
-        p.model_copy(update={"turn_deg": p.turn_deg + (180 if p.turn_deg <= 0 else -180)})
-        for p in plan.pieces
-    ]
-    turned = answer_plan(plan.model_copy(update={"pieces": about}))
-    if not solvable(turned):
-        return found
-    other = _summary(turned)
-    return found.model_copy(update={"poses": (*found.poses, *other.poses)})
+    found, plan = _summary(quick), quick.read.plan
+    poses = [*found.poses, *_posed(plan, _turned_round)]
+    dipped: list[tuple[float, ...]] = []
+    assert quick.answer is not None
+    out = {key for key, share in quick.answer.fill.shares.items() if share < COVERED}
+    if out:
+        flip = partial(_flipped, out)
+        dipped += _posed(plan, flip)
+        if dipped:
+            dipped += _posed(plan, lambda p: _turned_round(flip(p)))
+    return found.model_copy(update={"poses": tuple(poses), "dipped": tuple(dipped)})
+
+
+def _posed(plan: Plan, pose: Callable[[Piece], Piece]) -> tuple[tuple[float, ...], ...]:
+    """Ratios with every piece in another pose; nothing where that cannot be built."""
+    other = answer_plan(plan.model_copy(update={"pieces": [pose(p) for p in plan.pieces]}))
+    return _summary(other).poses if solvable(other) else ()
+
+
+def _turned_round(piece: Piece) -> Piece:
+    turn = piece.turn_deg + (180 if piece.turn_deg <= 0 else -180)
+    return piece.model_copy(update={"turn_deg": turn})
+
+
+def _flipped(which: Container[str], piece: Piece) -> Piece:
+    return piece.model_copy(update={"flipped": not piece.flipped}) if piece.id in which else piece
 
 
 def _summary(quick: Answered) -> FieldSummary:
@@ -287,13 +305,13 @@ def _summary(quick: Answered) -> FieldSummary:
 
 def answer_plan(plan: Plan) -> Answered:
     """A plan made from a plan, answered quickly."""
-    return answer_document(plan.model_dump(mode="json", exclude={"typed"}))
+    return answer_document(plan.model_dump(mode="json", exclude={"typed"}), mends=False)
 
 
 def answer_solved(document: Mapping[str, Any], quality: str, drag: Drag | None = None) -> Answered:
     """A document answered by its solved field; by the quick one where there is none to solve."""
     quick = answer_document(document)
-    return solve_answered(quick, quality, drag).answered if solvable(quick) else quick
+    return solve_answered(quick, quality, drag, mends=True).answered if solvable(quick) else quick
 
 
 @dataclass(frozen=True)
@@ -316,7 +334,18 @@ def solvable(quick: Answered) -> bool:
     return quick.answer is not None and not set(PLACING) & {f.id for f in quick.findings}
 
 
-_SHAPING = {"id", "shape", "hang", "turn_deg", "tilt_deg", "x_m", "y_m", "contact_ohm", "masked"}
+_SHAPING = {
+    "id",
+    "shape",
+    "hang",
+    "turn_deg",
+    "tilt_deg",
+    "flipped",
+    "x_m",
+    "y_m",
+    "contact_ohm",
+    "masked",
+}
 
 
 def _cached(plan: Plan, worked: Answer, quality: str, drag: Drag | None) -> PieceField:

@@ -11,6 +11,7 @@ from typing import Any
 from pydantic import BaseModel, ValidationError
 from sqlalchemy import Connection
 
+from yellowbath.core.chemistry import brew
 from yellowbath.core.chemistry.batch import Queued, in_turn, to_add
 from yellowbath.core.chemistry.electrolyte import product
 from yellowbath.core.data import param
@@ -19,9 +20,10 @@ from yellowbath.core.errors import InputError, InvalidDocumentError, OutOfRangeE
 from yellowbath.core.kit import KitEvent, KitMix, Stands, Thing, batch_of, stands
 from yellowbath.core.plan.answer import Answer
 from yellowbath.core.plan.entries import fields_of, locate, read_text
-from yellowbath.core.plan.wear import RUST
+from yellowbath.core.plan.wear import rust_share
 from yellowbath.core.process.progress import Progress
 from yellowbath.core.units import System, parse, show
+from yellowbath.core.upgrade import upgrade_thing
 from yellowbath.store import kit as store
 from yellowbath.store import plans as plan_store
 from yellowbath.store import runs as run_store
@@ -53,7 +55,7 @@ class ThingView:
 def read_thing(document: Mapping[str, Any], system: System) -> ThingRead:
     """Validate a thing and read its typed texts; raises InvalidDocumentError as a plan does."""
     try:
-        thing = Thing.model_validate(document)
+        thing = Thing.model_validate(upgrade_thing(document))
     except ValidationError as error:
         raise InvalidDocumentError(
             [("/" + "/".join(map(str, e["loc"])), e["msg"]) for e in error.errors()]
@@ -114,7 +116,7 @@ def _in_use(c: Connection) -> dict[str, str]:
         if row.state in _OVER:
             continue
         plan = Plan.model_validate(plan_store.revision(c, row.plan_id, row.revision).document)
-        name = plan.pieces[0].name or plan.name or "a piece"
+        name = plan.title or "a piece"
         out.update({k.ref: name for k in plan.kit if k.role != "chemical"})
     return out
 
@@ -263,7 +265,7 @@ def queue(shop: Shop) -> list[tuple[str, str]]:
         )
         for plan_id, plan in waiting.items()
     ])  # fmt: skip
-    return [(q.name, waiting[q.name].pieces[0].name or waiting[q.name].name) for q in order]
+    return [(q.name, waiting[q.name].title) for q in order]
 
 
 # --- What a run writes back ------------------------------------------------------------------
@@ -284,9 +286,27 @@ def drawn(c: Connection, plan: Plan, answer: Answer, run_id: str, at: datetime) 
             for what, amount in more:
                 if amount > 0:
                     event = KitEvent.model_validate(
-                        {"at": at, "what": what, "run_id": run_id, "amount": amount}
+                        {
+                            "at": at,
+                            "what": what,
+                            "run_id": run_id,
+                            "amount": amount,
+                            "salt": box.salt if what == "added" else "",
+                        }
                     )
                     _write(c, ref.ref, f"run {run_id} {what}", event)
+
+
+def chloride_of(c: Connection, plan: Plan, water: float) -> float:
+    """Salt that so much liquid [m3] out of a plan's kept mixes brings [kg], whatever the plan says
+    of it."""
+    total = 0.0
+    for ref in plan.kit:
+        if ref.role == "batch" and store.has_thing(c, ref.ref):
+            batch = _one(c, ref.ref, plan.system).stands.batch
+            if batch is not None and batch.water > 0:
+                total += batch.chloride * min(water / batch.water, 1.0)
+    return total
 
 
 def written_back(
@@ -299,7 +319,7 @@ def written_back(
         "at": at, "what": "used", "run_id": run_id, "charge_ah": progress.charge_ah,
         "seconds": progress.powered_s, "surface_m2": answer.wetted_area.value,
         "evaporated_m3": min((day.value if day else 0.0) * progress.powered_s / 1000, 10.0),
-        "rust_kg": param("rust_kg_m2").value * RUST[plan.pieces[0].grade]
+        "rust_kg": param("rust_kg_m2").value * rust_share(plan.pieces)
         * answer.wetted_area.value,
     }  # fmt: skip
     for ref in plan.kit:
@@ -310,8 +330,9 @@ def written_back(
             product="soda_anhydrous" if plan.mix.product == "unknown" else plan.mix.product,
             water_m3=max(answer.fill.water.value, 5e-4),
             salts_kg=answer.concentration.value * answer.fill.water.value,
+            chloride_kg=0.0 if brew.salty(plan) else plan.mix.kept_chloride_kg,
         )
-        name = f"Kept after {plan.pieces[0].name or plan.name or 'a piece'}"[:60]
+        name = f"Kept after {plan.title or 'a piece'}"[:60]
         thing = Thing(name=name, detail=detail)
         store.add_thing(c, run_id, thing.model_dump(mode="json"), at)
         _write(c, run_id, f"run {run_id}", KitEvent.model_validate(use))

@@ -37,17 +37,20 @@ class Kept:
     answered: Answered
 
 
-def answer_document(document: Mapping[str, Any], model: FieldModel | None = None) -> Answered:
+def answer_document(
+    document: Mapping[str, Any], model: FieldModel | None = None, mends: bool = True
+) -> Answered:
     """Read a document with its typed texts and work it out; nothing is kept.
 
-    The quick closed form answers unless another field model is given.
+    The quick closed form answers unless another field model is given. ``mends``: whether what
+    mends a finding is tried out, where somebody may press it.
     """
     read = read_plan(document)
     try:
         worked = answer(read.plan, model or FIELD_MODEL)
     except NoAnswerError as error:
         return Answered(read, None, [], str(error))
-    return Answered(read, worked, find(read.plan, worked))
+    return Answered(read, worked, find(read.plan, worked, mends))
 
 
 def create_plan(shop: Shop, document: Mapping[str, Any]) -> Kept:

@@ -2,26 +2,35 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+import math
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
+from functools import partial
 
 from sqlalchemy import Connection
 
 from yellowbath.core import dose
-from yellowbath.core.checks.registry import stops
+from yellowbath.core.checks import find
+from yellowbath.core.checks.registry import Finding, stops
 from yellowbath.core.document import Plan
 from yellowbath.core.errors import NoAnswerError, NotFoundError, OutOfRangeError, StopsInForceError
+from yellowbath.core.field.model import Coverage
 from yellowbath.core.field.solved import FieldSummary, SolvedField
-from yellowbath.core.plan.answer import Answer
+from yellowbath.core.plan.answer import FIELD_MODEL, Answer, answer
+from yellowbath.core.plan.compare import Difference
+from yellowbath.core.plan.entries import read_plan
+from yellowbath.core.plan.facts import design_differences, with_facts
+from yellowbath.core.power.supply import has_battery
 from yellowbath.core.process.advice import Advice, advise
 from yellowbath.core.process.book import BookEntry, book_entry
-from yellowbath.core.process.finish import Step, finish_steps
-from yellowbath.core.process.log import Checklist, Close, Entry, SwitchOn, Void
+from yellowbath.core.process.finish import Step, delicate, finish_steps
+from yellowbath.core.process.log import Checklist, Close, Entry, Reading, SwitchOn, Void
 from yellowbath.core.process.progress import Progress, progress
 from yellowbath.core.process.run import Basis, Run, refused, replay
-from yellowbath.core.process.schedule import Action, actions
+from yellowbath.core.process.schedule import Action, Ways, actions
 from yellowbath.core.process.switch_on import Point, points, require_all
+from yellowbath.core.units import System, parse, show
 from yellowbath.store import plans as plan_store
 from yellowbath.store import runs as store
 from yellowbath.store.engine import reading, writing
@@ -30,7 +39,7 @@ from yellowbath.store.runs import RunRow
 from yellowbath.workflows import kit
 from yellowbath.workflows.field import run_summary, solvable
 from yellowbath.workflows.plans import Answered, answer_document
-from yellowbath.workflows.shop import Shop, new_id
+from yellowbath.workflows.shop import Shop, new_id, system_of
 
 _ANSWERS: dict[str, Answered] = {}
 _ANSWERS_KEPT = 200
@@ -41,7 +50,11 @@ _AHEAD = timedelta(minutes=5)
 
 @dataclass(frozen=True)
 class RunView:
-    """A run with everything that follows from its log at one moment."""
+    """A run with everything that follows from its log at one moment.
+
+    ``judged`` are the findings on its plan with what became known since; ``since`` says what the
+    newest revision does otherwise by design, ``head`` is its number.
+    """
 
     row: RunRow
     plan: Plan
@@ -55,6 +68,10 @@ class RunView:
     steps: Sequence[Step]
     advice: Advice | None
     now: datetime
+    judged: Sequence[Finding]
+    since: Sequence[Difference]
+    head: int
+    system: System
 
 
 def start_run(shop: Shop, plan_id: str, number: int | None = None) -> RunView:
@@ -65,7 +82,7 @@ def start_run(shop: Shop, plan_id: str, number: int | None = None) -> RunView:
     """
     with reading(shop.engine) as c:
         revision = plan_store.revision(c, plan_id, number)
-    quick = answer_document(revision.document)
+    quick = answer_document(revision.document, mends=False)
     if quick.answer is None:
         raise NoAnswerError(quick.trouble)
     summary = None
@@ -95,9 +112,10 @@ def enter(shop: Shop, run_id: str, entry: Entry) -> RunView:
             return _view(c, run_id, now)
         row = store.run_row(c, run_id)
         view = _view(c, run_id, now)
+        entry = _read_bath(entry, view.system)
         _guard(view, entry, now)
         log = [*view.log, entry]
-        run = replay(log, basis_of(view.plan, row.revision, view.answer))
+        run = replay(log, basis_of(view.plan, row.revision, view.answer, _halves_of(row)))
         store.append_entry(c, run_id, entry, now)
         store.put_projection(c, run_id, run.state, run.stretches)
         if isinstance(entry.detail, SwitchOn):
@@ -127,31 +145,69 @@ def _guard(view: RunView, entry: Entry, now: datetime) -> None:
     }:
         raise NotFoundError("There is no such entry to take back.")
     if isinstance(entry.detail, Checklist | SwitchOn):
-        blocking = stops(view.answered.findings)
+        blocking = stops(view.judged)
         if blocking:
             raise StopsInForceError([(f.id, f.title) for f in blocking])
     if isinstance(entry.detail, Checklist):
         require_all(view.points, entry.detail.ticked)
 
 
+def _read_bath(entry: Entry, system: System) -> Entry:
+    """The bath's temperature as it was typed, a bare number in the shop's unit; what was typed is
+    kept beside it. Raises NotUnderstoodError or OutOfRangeError."""
+    detail = entry.detail
+    if not isinstance(detail, Reading) or not detail.bath.strip():
+        return entry
+    value = parse(detail.bath, "temperature", system)
+    if not _COLDEST <= value <= _HOTTEST:
+        low, high = (show(t, "temperature", system) for t in (_COLDEST, _HOTTEST))
+        raise OutOfRangeError(
+            f"{show(value, 'temperature', system)} is no temperature of a bath.",
+            allowed=f"{low} to {high}.",
+            remedy="Check the number and the unit.",
+        )
+    read = detail.model_copy(update={"bath_c": value})
+    return entry.model_copy(update={"detail": read})
+
+
+_COLDEST, _HOTTEST = -5.0, 100.0
+
+
 def _view(c: Connection, run_id: str, now: datetime) -> RunView:
     row = store.run_row(c, run_id)
     revision = plan_store.revision(c, row.plan_id, row.revision)
-    return _view_of(row, revision, store.log_of(c, run_id), now)
+    head = plan_store.revision(c, row.plan_id)
+    return _view_of(
+        row, revision, head, store.log_of(c, run_id), now, system_of(c), partial(kit.chloride_of, c)
+    )
 
 
-def _view_of(row: RunRow, revision: Revision, log: Sequence[Entry], now: datetime) -> RunView:
+def _view_of(
+    row: RunRow,
+    revision: Revision,
+    head: Revision,
+    log: Sequence[Entry],
+    now: datetime,
+    system: System,
+    brought: Callable[[Plan, float], float],
+) -> RunView:
     answered = _answered(row, revision)
     if answered.answer is None:
         raise NoAnswerError(answered.trouble)
     plan, worked = answered.read.plan, answered.answer
-    basis = basis_of(plan, row.revision, worked)
+    known = _known_since(answered, row, head, brought)
+    halves = _halves_of(row)
+    basis = basis_of(plan, row.revision, worked, halves)
     run = replay(log, basis)
-    piece = plan.pieces[0]
-    need = dose.prior_need(piece.grade, piece.aim)
+    need = dose.prior_need(*dose.wanted_most(plan.pieces))
     how_far = progress(run, need, now)
-    steps = finish_steps(piece)
-    one_sided = plan.placing.arrangement == "one_side"
+    steps = finish_steps(known.plan)
+    ways = Ways(
+        one_sided=plan.placing.arrangement == "one_side",
+        by_halves=halves is not None,
+        delicate=any(delicate(p) for p in known.plan.pieces),
+        known=tuple(f.title for f in stops(known.findings) if f.id not in known.before),
+    )
     return RunView(
         row=row,
         plan=plan,
@@ -160,25 +216,70 @@ def _view_of(row: RunRow, revision: Revision, log: Sequence[Entry], now: datetim
         run=run,
         log=log,
         progress=how_far,
-        actions=actions(run, how_far, one_sided, steps, now),
-        points=points(plan, answered.findings),
+        actions=actions(run, how_far, ways, steps, now),
+        points=points(known.plan, known.findings),
         steps=steps,
         advice=advise(run, log, basis),
         now=now,
+        judged=known.findings,
+        since=known.design,
+        head=head.number,
+        system=system,
     )
+
+
+@dataclass(frozen=True)
+class _Known:
+    """A run's plan with the facts of the newest revision: its findings, and the ids of the stops
+    that the run's own revision had; what the newest does otherwise by design."""
+
+    plan: Plan
+    findings: Sequence[Finding]
+    before: frozenset[str]
+    design: Sequence[Difference]
+
+
+def _known_since(
+    answered: Answered, row: RunRow, head: Revision, brought: Callable[[Plan, float], float]
+) -> _Known:
+    plan, worked = answered.read.plan, answered.answer
+    assert worked is not None
+    before = frozenset(f.id for f in stops(answered.findings))
+    newest = plan if head.number == row.revision else read_plan(head.document).plan
+    known = with_facts(plan, newest)
+    salt = brought(plan, worked.fill.water.value)
+    if salt > known.mix.kept_chloride_kg:
+        mix = known.mix.model_copy(update={"kept_chloride_kg": salt, "source": "reuse"})
+        known = known.model_copy(update={"mix": mix})
+    if known == plan:
+        return _Known(plan, answered.findings, before, design_differences(plan, newest))
+    model = _model(row)
+    try:
+        judged = find(known, answer(known, model or FIELD_MODEL), mends=False)
+    except NoAnswerError:
+        judged = answered.findings
+    return _Known(known, judged, before, design_differences(plan, newest))
+
+
+def _model(row: RunRow) -> SolvedField | None:
+    return SolvedField(FieldSummary.model_validate(row.field)) if row.field else None
+
+
+def _halves_of(row: RunRow) -> Coverage | None:
+    """What each part gets over all dips of a run whose piece is dipped by halves."""
+    return FieldSummary.model_validate(row.field).by_halves if row.field else None
 
 
 def _answered(row: RunRow, revision: Revision) -> Answered:
     """A run's plan and field never change, so the answer is worked out once and kept a while."""
     if row.id not in _ANSWERS:
-        model = SolvedField(FieldSummary.model_validate(row.field)) if row.field else None
-        _ANSWERS[row.id] = answer_document(revision.document, model)
+        _ANSWERS[row.id] = answer_document(revision.document, _model(row))
         if len(_ANSWERS) > _ANSWERS_KEPT:
             _ANSWERS.pop(next(iter(_ANSWERS)))
     return _ANSWERS[row.id]
 
 
-def basis_of(plan: Plan, revision: int, worked: Answer) -> Basis:
+def basis_of(plan: Plan, revision: int, worked: Answer, halves: Coverage | None = None) -> Basis:
     """What the stretches of a run on this revision run under."""
     gives = worked.gives
     supply = plan.supply
@@ -186,14 +287,18 @@ def basis_of(plan: Plan, revision: int, worked: Answer) -> Basis:
     return Basis(
         revision=revision,
         level_m=worked.fill.level.value,
-        anodes=" ".join(a.id for a in plan.anodes) + f" {plan.anodes[0].material}",
+        anodes=" ".join([a.id for a in plan.anodes] + sorted(plan.metals)),
         mix=f"{plan.mix.product} {worked.concentration.value:.3g} g/L",
         supply=setting,
         expected_a=gives.value,
         expected_low_a=gives.low if gives.low is not None else gives.value,
         expected_high_a=gives.high if gives.high is not None else gives.value,
         wetted_area_m2=worked.wetted_area.value,
-        coverage=worked.coverage,
+        coverage=halves or worked.coverage,
+        rated_a=math.inf if has_battery(supply) else supply.rated_a,
+        other_a=supply.other_a,
+        fuse_a=supply.fuse_a,
+        limit_c=plan.tank.limit_c,
     )
 
 

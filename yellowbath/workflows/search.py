@@ -12,9 +12,10 @@ from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Any
 
 from yellowbath.core.checks.registry import stops
-from yellowbath.core.document import Plan
+from yellowbath.core.document import Piece, Plan
 from yellowbath.core.dose import wanted_by_region
 from yellowbath.core.errors import NoAnswerError
+from yellowbath.core.geometry.piece import largest
 from yellowbath.core.plan.filling import bottoms_of
 from yellowbath.workflows.field import PlanField, answer_plan, field_of, solvable, solve_answered
 from yellowbath.workflows.plans import answer_document
@@ -51,9 +52,10 @@ class Placed:
 
 @dataclass(frozen=True)
 class Turned:
-    """The turn plan of a plan's first piece, and how many poses were solved."""
+    """The turn plan of one of a plan's pieces, and how many poses were solved."""
 
     plan: Plan
+    piece: Piece
     turning: Turning
     poses: int
 
@@ -153,8 +155,9 @@ def _cost(solved: PlanField) -> float:
     return cost_of(solved.plan, solved.answer)
 
 
-def turns(document: Mapping[str, Any]) -> Iterator[Step | Turned]:
-    """Solve every pose in which the first piece fits and share the time out; a step a pose.
+def turns(document: Mapping[str, Any], piece_id: str = "") -> Iterator[Step | Turned]:
+    """Solve every pose in which a piece fits and share the time out; a step a pose. Without an id
+    it is the largest.
 
     Raises as ``field_of`` does; a pose that leaves more of the piece dry is not considered.
     """
@@ -165,12 +168,13 @@ def turns(document: Mapping[str, Any]) -> Iterator[Step | Turned]:
     plan, wet = first.plan, first.answer.fill.wetted_share
     if first.answer.density.value <= 0:
         raise NoAnswerError("No current flows, so turning would not help.")
-    piece, rest = plan.pieces[0], plan.pieces[1:]
+    piece = plan.piece(piece_id) or largest(plan.pieces)
     poses = list(poses_of(piece))
     served: list[Served] = []
     until = time.monotonic() + MOST_S
     for k, pose in enumerate(poses):
-        posed = answer_plan(plan.model_copy(update={"pieces": [pose.of(piece), *rest]}))
+        turned = [pose.of(p) if p.id == piece.id else p for p in plan.pieces]
+        posed = answer_plan(plan.model_copy(update={"pieces": turned}))
         if posed.answer and solvable(posed) and posed.answer.fill.wetted_share > wet - 0.01:
             solved = solve_answered(posed, "preview")
             ratios = solved.field.carried.rounded()
@@ -182,7 +186,7 @@ def turns(document: Mapping[str, Any]) -> Iterator[Step | Turned]:
     areas = [float(a) for a in first.field.carried.areas]
     needs = needs_of(first.field.carried.regions, wanted_by_region(plan.pieces))
     turning = best_turning(served, areas, first.answer.need.value, needs)
-    yield Turned(plan, turning, len(served))
+    yield Turned(plan, piece, turning, len(served))
 
 
 def dose_curve(document: Mapping[str, Any]) -> tuple[Plan, Curve, float]:

@@ -50,7 +50,7 @@ def make(kind: str, document: Mapping[str, Any], asked: Asked) -> File:
     plan = answered.read.plan
     if answered.answer is None and kind != "plan.json":
         raise NoAnswerError(answered.trouble)
-    name = "".join(c if c.isalnum() else "-" for c in plan.pieces[0].name or "bath").strip("-")
+    name = "".join(c if c.isalnum() else "-" for c in plan.title or "bath").strip("-")[:80]
     return File(f"{name or 'bath'}-{kind}", media, maker(document, answered, asked))
 
 
@@ -90,7 +90,7 @@ def _band(_: Mapping[str, Any], answered: Answered, asked: Asked) -> bytes:
 
     plan = answered.read.plan
     made = band(plan, _answer(answered))
-    return pdf(sheets(made, asked.paper, plan.pieces[0].name or "Bath"), FONTS)
+    return pdf(sheets(made, asked.paper, plan.title or "Bath"), FONTS)
 
 
 def _svg(_: Mapping[str, Any], answered: Answered, __: Asked) -> bytes:

@@ -9,7 +9,7 @@ from datetime import UTC, datetime
 from typing import Literal
 
 from pydantic import BaseModel, ConfigDict, Field
-from sqlalchemy import Engine
+from sqlalchemy import Connection, Engine
 
 from yellowbath.core.units import System
 from yellowbath.store import shop as store
@@ -52,7 +52,16 @@ def new_id() -> str:
 def get_settings(shop: Shop) -> ShopSettings:
     """The shop's settings, defaults where none were saved."""
     with reading(shop.engine) as c:
-        return ShopSettings.model_validate(store.shop_settings(c))
+        return _settings_of(c)
+
+
+def _settings_of(c: Connection) -> ShopSettings:
+    return ShopSettings.model_validate(store.shop_settings(c))
+
+
+def system_of(c: Connection) -> System:
+    """The units in which a bare number is read at this shop."""
+    return _settings_of(c).system
 
 
 def save_settings(shop: Shop, settings: ShopSettings) -> ShopSettings:

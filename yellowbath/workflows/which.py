@@ -36,7 +36,7 @@ class WhichTank:
 
 
 def which_tank(shop: Shop, document: Mapping[str, Any]) -> WhichTank:
-    """Ask for a document's first piece; nothing is kept."""
+    """Ask for a document's pieces; nothing is kept."""
     plan = read_plan(document).plan
     things = {v.id: v for v in kit(shop) if isinstance(v.read.thing.detail, KitTank)}
     tanks = [
@@ -44,6 +44,6 @@ def which_tank(shop: Shop, document: Mapping[str, Any]) -> WhichTank:
         if isinstance(v.read.thing.detail, KitTank)
     ]  # fmt: skip
     box, hang = smallest(plan.pieces)
-    ranked = best_owned(plan.pieces[0], tanks, plan.placing)
+    ranked = best_owned(plan.pieces, tanks, plan.placing)
     owned = [Owned(k, things[k].read.thing.name, things[k].stands.word, f) for k, f in ranked]
     return WhichTank(plan.system, box, hang, owned)

@@ -13,7 +13,7 @@ class Reading(unittest.TestCase):
     def test_an_empty_document_is_a_whole_plan(self) -> None:
         read = read_plan({})
         self.assertEqual(read.faults, {})
-        self.assertEqual(read.plan.schema_version, 1)
+        self.assertEqual(read.plan.schema_version, 2)
         self.assertEqual(read.plan.pieces[0].regions[0].id, "p1.front")
         self.assertEqual([a.id for a in read.plan.anodes], ["a1", "a2"])
 

@@ -48,7 +48,7 @@ class Owned(unittest.TestCase):
             ("pail", Tank()),
             ("crate", Tank(shape=BoxTank(length_m=0.45, width_m=0.32, height_m=0.35))),
         ]
-        made = best_owned(piece(), tanks, Placing())
+        made = best_owned([piece()], tanks, Placing())
         self.assertEqual([name for name, _ in made], ["crate", "tub", "pail"])
         self.assertEqual([f.fits for _, f in made], [True, True, False])
         self.assertTrue(made[2][1].lacks)

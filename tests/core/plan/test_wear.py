@@ -8,7 +8,7 @@ from yellowbath.core.data import param
 from yellowbath.core.document import Piece, Plan, Supply
 from yellowbath.core.figures import Figure, figure, typed
 from yellowbath.core.plan.answer import Answer
-from yellowbath.core.plan.wear import brittle, relief_bake, tensile_of
+from yellowbath.core.plan.relief import brittle, relief, tensile_of
 from yellowbath.core.power.around import hang_figure
 from yellowbath.core.power.supply import (
     asleep,
@@ -38,7 +38,7 @@ class HardSteel(unittest.TestCase):
             hrc = _hrc(float(row["tensile_mpa"]))
             case = "case_hardened" if row["case"] else "hardened"
             with self.subTest(**row):
-                made = relief_bake(Piece(metal="hard", hardness_hrc=hrc, treatment=case))
+                made = relief(Piece(metal="hard", hardness_hrc=hrc, treatment=case))
                 assert made is not None
                 self.assertEqual(
                     [made.low_c, made.high_c, made.hours],
@@ -53,10 +53,10 @@ class HardSteel(unittest.TestCase):
         self.assertFalse(brittle(Piece(metal="tool", hardness_hrc=25)))
 
     def test_never_above_the_temper(self) -> None:
-        made = relief_bake(Piece(metal="spring", hardness_hrc=45, tempered_c=220))
+        made = relief(Piece(metal="spring", hardness_hrc=45, tempered_c=220))
         assert made is not None
         self.assertEqual(made.high_c, 170)
-        self.assertIn("not above 170", made.limit)
+        self.assertIn("Tempered at 220 °C: no more is allowed", made.words("metric"))
 
     def test_tensile_rises_with_hardness(self) -> None:
         values = [tensile_of(h) for h in range(10, 66)]
@@ -86,7 +86,7 @@ class Bars(unittest.TestCase):
 
 class Batteries(unittest.TestCase):
     def test_the_charger_gives_up_to_its_rating_and_the_battery_the_rest(self) -> None:
-        smart = Supply(kind="smart", buffer_battery=True, rated_a=2, battery_ah=60)
+        smart = Supply(kind="smart", battery_ah=60, buffer_battery=True, rated_a=2)
         out = battery_figure(smart, amps(3.5))
         assert out is not None
         self.assertAlmostEqual(out.value, 1.5)

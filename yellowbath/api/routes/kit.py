@@ -43,6 +43,7 @@ class MixOut(BaseModel):
 
     water_m3: float
     salts_kg: float
+    chloride_kg: float
     bicarbonate_kg: float
     ph: float
 
@@ -103,7 +104,8 @@ def thing_out(view: work.ThingView, system: System) -> ThingOut:
         if batch is None
         else MixOut(
             water_m3=batch.water,
-            salts_kg=batch.soda + batch.chloride,
+            salts_kg=batch.soda,
+            chloride_kg=batch.chloride,
             bicarbonate_kg=batch.bicarbonate,
             ph=batch.liquid().ph(20.0),
         ),

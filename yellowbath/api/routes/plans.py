@@ -152,10 +152,16 @@ def place(body: DocumentIn) -> StreamingResponse:
     return begun(searching.place(body.document))
 
 
+class TurnsIn(DocumentIn):
+    """A document, and the piece to turn; the largest where none is named."""
+
+    piece_id: str = Field(default="", max_length=40)
+
+
 @router.post("/turns", operation_id="plan_turns", responses=_LINES, response_class=LineResponse)
-def turns(body: DocumentIn) -> StreamingResponse:
-    """Search the poses that clean the piece soonest and their shares of the time, line by line."""
-    return begun(searching.turns(body.document))
+def turns(body: TurnsIn) -> StreamingResponse:
+    """Search the poses that clean a piece soonest and their shares of the time, line by line."""
+    return begun(searching.turns(body.document, body.piece_id))
 
 
 @router.post("/counsel", operation_id="counsel", responses=_LINES, response_class=LineResponse)

@@ -11,18 +11,24 @@ from yellowbath.api.deps import ShopDep
 from yellowbath.api.problems import Problem
 from yellowbath.api.shown import (
     AnswerOut,
+    DifferenceOut,
     FigureOut,
+    FindingOut,
     PointOut,
     SceneOut,
     StepOut,
     answer_out,
     figure_out,
+    finding_out,
     scene_out,
     steps_out,
 )
+from yellowbath.core.checks.registry import stops
+from yellowbath.core.document import Plan
 from yellowbath.core.field.model import sliced
 from yellowbath.core.figures import figure, typed
 from yellowbath.core.process.book import Spread
+from yellowbath.core.process.finish import delicate
 from yellowbath.core.process.log import Entry, in_order
 from yellowbath.core.process.progress import nothing_gained
 from yellowbath.core.process.run import allowed
@@ -41,12 +47,14 @@ class StartIn(BaseModel):
 
 
 class ActionOut(BaseModel):
-    """One thing for hands; ``at`` is UTC, None for "when it suits"."""
+    """One thing for hands; ``at`` is UTC, None for "when it suits"; after ``by`` it is too late."""
 
     kind: str
     at: datetime | None
     title: str
     why: str
+    by: datetime | None
+    danger: bool
 
 
 class TimesOut(BaseModel):
@@ -78,7 +86,7 @@ class StretchOut(BaseModel):
     end: datetime | None
     pose: int
     current_text: str
-    source: Literal["read", "between", "expected"]
+    source: Literal["read", "between", "expected", "unsure"]
     plan_revision: int
 
 
@@ -112,7 +120,12 @@ class RegionOut(BaseModel):
 
 
 class RunOut(BaseModel):
-    """Everything the run screen shows."""
+    """Everything the run screen shows.
+
+    ``stops`` are those of its plan with what became known since; ``since_planned`` is what the
+    newest revision ``head`` does otherwise by design. A bare temperature is read in
+    ``temperature_unit``.
+    """
 
     id: str
     plan_id: str
@@ -142,6 +155,13 @@ class RunOut(BaseModel):
     scene: SceneOut
     plan: AnswerOut
     closed: bool
+    silent: bool
+    temperature_unit: str
+    delicate: bool
+    by_halves: bool
+    head: int
+    since_planned: list[DifferenceOut]
+    stops: list[FindingOut]
 
 
 @router.get("", operation_id="rack")
@@ -181,7 +201,7 @@ def _rack_item(view: RunView) -> RackItemOut:
     return RackItemOut(
         run_id=view.row.id,
         plan_id=view.row.plan_id,
-        name=view.plan.pieces[0].name or view.plan.name or "Bath",
+        name=view.plan.title or "Bath",
         state=view.run.state,
         tank=view.plan.tank.shape.kind,
         share_done=view.progress.share_done,
@@ -201,7 +221,7 @@ def run_out(view: RunView) -> RunOut:
         id=view.row.id,
         plan_id=view.row.plan_id,
         revision=view.row.revision,
-        name=plan.pieces[0].name or plan.name or "Bath",
+        name=plan.title or "Bath",
         state=run.state,
         allowed=list(allowed(run.state)),
         now=view.now,
@@ -217,10 +237,10 @@ def run_out(view: RunView) -> RunOut:
         nothing_gained=nothing_gained(run),
         advice=AdviceOut.model_validate(view.advice, from_attributes=True) if view.advice else None,
         read_a=run.last_current_a,
-        points=answered.points,
+        points=[PointOut(id=p.id, text=p.text) for p in view.points],
         steps=steps_out(view.steps),
         finish={key: at for key, (at, _) in run.finish.items()},
-        regions=[RegionOut(id=r.id, name=r.name) for r in plan.pieces[0].regions],
+        regions=_regions(plan),
         stretches=[
             StretchOut(
                 start=s.start,
@@ -244,7 +264,24 @@ def run_out(view: RunView) -> RunOut:
         scene=scene_out(plan, view.answer),
         plan=answered,
         closed=run.state == "closed",
+        silent=run.silent,
+        temperature_unit=show(0.0, "temperature", view.system).unit,
+        delicate=any(delicate(p) for p in plan.pieces),
+        by_halves=how_far.here_s is not None,
+        head=view.head,
+        since_planned=[DifferenceOut.model_validate(d, from_attributes=True) for d in view.since],
+        stops=[finding_out(f) for f in stops(view.judged)],
     )
+
+
+def _regions(plan: Plan) -> list[RegionOut]:
+    """Every region of every piece; of several pieces, with whose it is."""
+    several = len(plan.pieces) > 1
+    return [
+        RegionOut(id=r.id, name=f"{plan.called(p)}: {r.name}" if several else r.name)
+        for p in plan.pieces
+        for r in p.regions
+    ]
 
 
 def _window(view: RunView) -> WindowOut | None:
@@ -275,9 +312,14 @@ def _figures(view: RunView) -> dict[str, FigureOut]:
         ),
         figure(
             "run.charge", "Charge so far", p.charge_ah, "charge", "Q",
-            [typed("Q", "Sum over stretches of amps times hours", p.charge_ah, "charge")], "log",
+            [typed("Q", "Sum over stretches of amps times hours, half of what is unsure",
+                   p.charge_ah, "charge")], "log",
         ),
     ]  # fmt: skip
+    low, high = p.charge_edges_ah
+    if high > low:
+        made[1] = made[1].with_window(low, high, "Nothing flowed at some time since it was last "
+                                      "seen alive; half of that time is counted.")  # fmt: skip
     if view.run.stretches:
         area = view.run.stretches[-1].basis.wetted_area_m2
         made.append(

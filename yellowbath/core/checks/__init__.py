@@ -2,16 +2,20 @@
 
 from collections.abc import Sequence
 
-from yellowbath.core.checks import behind, rules  # noqa: F401 - they register the checks
+from yellowbath.core.checks import air, mix, piece, power, scrap, tank  # noqa: F401 - they register
+from yellowbath.core.checks.mends import offered
 from yellowbath.core.checks.registry import Context, Finding, run_checks
 from yellowbath.core.document import Plan
 from yellowbath.core.plan.answer import Answer
 from yellowbath.core.plan.filling import Fill
 
 
-def find(plan: Plan, answer: Answer) -> Sequence[Finding]:
-    """All findings on a plan, stops first."""
-    return run_checks(Context(plan, answer.fill, answer))
+def find(plan: Plan, answer: Answer, mends: bool = True) -> Sequence[Finding]:
+    """All findings on a plan, stops first; each with the mends that were tried on the plan and
+    work, unless nobody would press them now."""
+    context = Context(plan, answer.fill, answer)
+    found = run_checks(context)
+    return offered(context, found) if mends else found
 
 
 PLACING = ("short", "no_fit", "pieces_meet", "scrap_outside", "scrap_meets")

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from functools import cache
 from typing import Any, Literal
 
+from yellowbath.core.checks.limits import check_rows
 from yellowbath.core.data import HONESTY, require_provenance, table
 from yellowbath.core.document import Plan
 from yellowbath.core.plan.answer import Answer
@@ -14,7 +15,9 @@ from yellowbath.core.plan.filling import Fill
 from yellowbath.core.units import show
 
 Severity = Literal["stop", "caution", "note"]
-Evidence = Mapping[str, str]
+Evidence = Mapping[str, Any]
+"""What a check found: texts for its words; ``about``, the ids of the pieces or anodes concerned;
+``case``, which of several cases it is."""
 
 
 @dataclass(frozen=True)
@@ -37,10 +40,9 @@ class Context:
 
 @dataclass(frozen=True)
 class Change:
-    """A one-click mend: set this field to this value."""
+    """A mend in one press: what it sets, by pointer, on every member concerned."""
 
-    pointer: str
-    value: str | bool
+    sets: tuple[tuple[str, Any], ...]
     label: str
 
 
@@ -58,6 +60,8 @@ class Finding:
     source: str
     changes: tuple[Change, ...] = ()
     differ: str = ""
+    about: tuple[str, ...] = ()
+    case: str = ""
 
 
 Check = Callable[[Context], Iterator[Evidence]]
@@ -67,7 +71,7 @@ _ORDER = {"stop": 0, "caution": 1, "note": 2}
 
 def check(check_id: str) -> Callable[[Check], Check]:
     """Register a check under the id of its row in core/data/checks.toml."""
-    require_provenance(f"checks.{check_id}", table("checks").get(check_id, {}))
+    require_provenance(f"checks.{check_id}", check_rows().get(check_id, {}))
 
     def register(function: Check) -> Check:
         _REGISTRY[check_id] = function
@@ -77,17 +81,17 @@ def check(check_id: str) -> Callable[[Check], Check]:
 
 
 def registered() -> Sequence[str]:
-    """Ids of all checks."""
-    return tuple(_REGISTRY)
+    """Ids of all checks, in the order of their table, which is that of the work."""
+    return tuple(key for key in check_rows() if key in _REGISTRY)
 
 
 def run_checks(context: Context, only: Sequence[str] = ()) -> list[Finding]:
-    """All findings, or those of some checks; stops first, in registry order within a severity."""
+    """All findings, or those of some checks; stops first, then as they stand in the table."""
     found = [
-        _finding(check_id, evidence)
-        for check_id, function in _REGISTRY.items()
+        _finding(context, check_id, evidence)
+        for check_id in registered()
         if not only or check_id in only
-        for evidence in function(context)
+        for evidence in _REGISTRY[check_id](context)
     ]
     return sorted(found, key=lambda f: _ORDER[f.severity])
 
@@ -99,14 +103,20 @@ def stops(findings: Sequence[Finding]) -> list[Finding]:
 
 @cache
 def differ_by_check() -> Mapping[str, str]:
-    """What people differ about where a check comes up, in one line, by check id."""
+    """What people differ about where a check comes up, and what is done here; by check id, or by
+    ``id:case`` where it is about one case of it only."""
     out: dict[str, str] = {}
     for r in table("disagreements")["rows"]:
-        for check_id in r["checks"]:
-            said = f"{r['topic']}: some say “{r['some']}”, others “{r['others']}”"
-            before = out.get(check_id, "People differ.")
-            out[check_id] = f"{before} {said}"
+        for key in r["checks"]:
+            said = f"Some say “{r['some']}”, others “{r['others']}” Here: {r['does']}"
+            out[key] = f"{out[key]} {said}" if key in out else f"People differ. {said}"
     return out
+
+
+def differ(check_id: str, case: str = "") -> str:
+    """The lines of a check, and of this case of it."""
+    lines = differ_by_check()
+    return " ".join(lines[k] for k in (check_id, f"{check_id}:{case}") if k in lines)
 
 
 def cited(row: Mapping[str, str]) -> str:
@@ -115,26 +125,24 @@ def cited(row: Mapping[str, str]) -> str:
     return honesty if row["source"] == "-" else f"{row['source']} ({honesty})"
 
 
-def _changes(row: Mapping[str, Any], evidence: Evidence) -> Iterator[Change]:
-    """The row's changes with this plan's evidence put in; one left empty is none."""
-    for made in row.get("change", []):
-        value = made["value"]
-        if isinstance(value, str):
-            value = value.format(**evidence)
-            if not value:
-                continue
-        yield Change(made["pointer"], value, made["label"].format(**evidence))
-
-
-def _finding(check_id: str, evidence: Evidence) -> Finding:
-    row = table("checks")[check_id]
+def _finding(context: Context, check_id: str, evidence: Evidence) -> Finding:
+    row = check_rows()[check_id]
+    concerned, case = tuple(evidence.get("about", ())), str(evidence.get("case", ""))
     words = {k: str(row[k]).format(**evidence) for k in ("title", "evidence", "reason", "fix")}
+    pieces = [p for p in context.plan.pieces if p.id in concerned]
+    if pieces and len(context.plan.pieces) > 1:
+        names = ", ".join(context.plan.called(p) for p in pieces)
+        words["evidence"] = f"{names[0].upper()}{names[1:]}: {words['evidence']}"
     return Finding(
         id=check_id,
         severity=row["severity"],
         mark=row["mark"],
         source=cited(row),
-        changes=tuple(_changes(row, evidence)),
-        differ=differ_by_check().get(check_id, ""),
-        **words,
+        differ=differ(check_id, case),
+        about=concerned,
+        case=case,
+        title=words["title"],
+        evidence=words["evidence"],
+        reason=words["reason"],
+        fix=words["fix"],
     )

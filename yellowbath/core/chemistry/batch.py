@@ -122,10 +122,13 @@ def together(one: Batch, other: Batch) -> Batch:
 
 
 def to_add(batch: Batch, water: float, dose: float) -> tuple[float, float]:
-    """Water [m3] and dry soda [kg] to add for so much liquid at so many grams a litre of salts."""
+    """Water [m3] and dry soda [kg] to add for so much liquid at so many grams a litre of soda.
+
+    Salt that got in is no soda, and is not counted as such.
+    """
     missing = max(water - batch.water, 0.0)
     wanted = dose * (batch.water + missing)
-    return missing, max(wanted - batch.soda - batch.bicarbonate - batch.chloride, 0.0)
+    return missing, max(wanted - batch.soda - batch.bicarbonate, 0.0)
 
 
 @dataclass(frozen=True)

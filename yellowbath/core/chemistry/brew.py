@@ -15,17 +15,42 @@ from yellowbath.core.chemistry.liquid import (
     turned_by_ph,
 )
 from yellowbath.core.data import param, source_text
-from yellowbath.core.document import Mix, Plan
+from yellowbath.core.document import Mix, Plan, Product, Scrap
 from yellowbath.core.errors import OutOfRangeError
 from yellowbath.core.figures import Figure, Input, figure, typed, uses
 
-INERT = ("graphite", "coated_titanium")
-SALTY = ("table_salt", "vinegar_salt")
+INERT: frozenset[Scrap] = frozenset({"graphite", "coated_titanium"})
+SALTY: frozenset[Product] = frozenset({"table_salt", "vinegar_salt"})
+
+
+def salty(plan: Plan) -> bool:
+    """Whether the mix is one of salt."""
+    return plan.mix.product in SALTY
+
+
+def chloride(plan: Plan) -> bool:
+    """Whether there is salt in the liquid: mixed in, or got into what is kept."""
+    return salty(plan) or kept_chloride(plan.mix) > 0
+
+
+def kept_chloride(mix: Mix) -> float:
+    """Salt that got into a kept mix [kg]; nought in one that is mixed fresh."""
+    return mix.kept_chloride_kg if mix.source == "reuse" else 0.0
+
+
+def all_inert(plan: Plan) -> bool:
+    """Whether nothing on the plus side dissolves."""
+    return plan.metals <= INERT
+
+
+def any_inert(plan: Plan) -> bool:
+    """Whether something on the plus side makes gas only: oxygen, or chlorine out of salt."""
+    return bool(plan.metals & INERT)
 
 
 def dissolving(plan: Plan) -> bool:
-    """Whether the scrap itself dissolves: chloride in the mix and no inert anode."""
-    return plan.mix.product in SALTY and plan.anodes[0].material not in INERT
+    """Whether scrap itself dissolves: a mix of salt, and an anode that is not inert."""
+    return salty(plan) and not all_inert(plan)
 
 
 def liquid_of(mix: Mix, concentration: Figure, water: Figure) -> Liquid:
@@ -43,11 +68,14 @@ def liquid_of(mix: Mix, concentration: Figure, water: Figure) -> Liquid:
         soda, rest = baked(share)
         salts = {SODA: dose * soda, BICARBONATE: dose * rest}
     if mix.source == "reuse":
+        if mix.kept_chloride_kg > 0 and key != SALT:
+            got_in = mix.kept_chloride_kg / water.value
+            salts[SALT] = min(salts.get(SALT, 0.0) + got_in, MOST)
         if mix.kept_bicarbonate_kg > 0:
             left = mix.kept_bicarbonate_kg / water.value
             salts[BICARBONATE] = min(salts.get(BICARBONATE, 0.0) + left, MOST)
         if mix.strip_ph is not None and key in (SODA, BICARBONATE):
-            salts = _by_strip(salts, mix.strip_ph, mix.temperature_c)
+            salts.update(_by_strip(salts, mix.strip_ph, mix.temperature_c))
     return Liquid(salts)
 
 
@@ -127,10 +155,10 @@ def dissolves_figure(mix: Mix) -> Figure:
 
 def chlorine_figure(plan: Plan, current: Figure) -> Figure | None:
     """The most chlorine that can come [kg/s]: all of an inert anode's current in a salt bath."""
-    if plan.mix.product not in SALTY:
+    if not chloride(plan):
         return None
     k = param("cl2_kg_ah")
-    share = 1.0 if plan.anodes[0].material in INERT else 0.0
+    share = 1.0 if any_inert(plan) else 0.0
     made = figure(
         "gas.chlorine", "Chlorine, at most", current.value * k.value * share / 3600, "mass_rate",
         "I*k*f/3600",

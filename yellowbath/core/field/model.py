@@ -76,11 +76,13 @@ class Coverage:
 
     ``weights``: shares of area, summing to one; ``poses``: density over its mean in each pose [-];
     ``needs``: what each wants over what the piece does [-], empty where they are all alike.
+    ``dipped``: the poses once more with the piece put end for end, where it is dipped by halves.
     """
 
     weights: tuple[float, ...]
     poses: tuple[tuple[float, ...], ...]
     needs: tuple[float, ...] = ()
+    dipped: tuple[tuple[float, ...], ...] = ()
 
     def served(self, rates: Sequence[float]) -> list[float]:
         """Rates of dose, each over what its part wants."""
@@ -88,9 +90,10 @@ class Coverage:
             return list(rates)
         return [r / h for r, h in zip(rates, self.needs, strict=True)]
 
-    def in_pose(self, turns: int) -> tuple[float, ...]:
-        """Ratios after so many turns; turned once more than there are poses is the first again."""
-        return self.poses[turns % len(self.poses)]
+    def in_pose(self, turns: int, flips: int = 0) -> tuple[float, ...]:
+        """Ratios after so many turns, and flips end for end; after the last comes the first."""
+        poses = self.dipped if self.dipped and flips % 2 else self.poses
+        return poses[turns % len(poses)]
 
     @property
     def profile(self) -> Profile:
@@ -104,18 +107,24 @@ class Coverage:
 
     @staticmethod
     def of(
-        areas: Sequence[float], poses: Sequence[Sequence[float]], needs: Sequence[float] = ()
+        areas: Sequence[float],
+        poses: Sequence[Sequence[float]],
+        needs: Sequence[float] = (),
+        dipped: Sequence[Sequence[float]] = (),
     ) -> Coverage:
         """Of facets by area, without those that the first pose does not reach, unless it is all.
 
-        What is reachable is the plan's; another pose does not add to what has to come clean.
+        What is reachable is the plan's; another pose does not add to what has to come clean, but
+        the other half of a piece that is dipped by halves does.
         """
-        kept = [k for k, r in enumerate(poses[0]) if r >= REACH] or list(range(len(areas)))
+        first = [max(rs) for rs in zip(*(p[0] for p in (poses, dipped) if p), strict=True)]
+        kept = [k for k, r in enumerate(first) if r >= REACH] or list(range(len(areas)))
         total = sum(areas[k] for k in kept)
         return Coverage(
             tuple(areas[k] / total for k in kept),
             tuple(tuple(max(p[k], 0.0) for k in kept) for p in poses),
             tuple(needs[k] for k in kept) if needs else (),
+            tuple(tuple(max(p[k], 0.0) for k in kept) for p in dipped),
         )
 
 

@@ -8,6 +8,7 @@ the piece's own coordinates.
 from __future__ import annotations
 
 import math
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from functools import lru_cache
 from itertools import pairwise
@@ -45,7 +46,7 @@ from yellowbath.core.field.shapes import (
 from yellowbath.core.field.shapes import Shape as Solid
 from yellowbath.core.field.solids import solid
 from yellowbath.core.field.surfaces import Rod, Surface, moved, wall_surface
-from yellowbath.core.geometry.anode import bore_axis, facing, foot, ring_radius
+from yellowbath.core.geometry.anode import bore_axis, facing, foot, ring_radius, through
 from yellowbath.core.geometry.piece import measure, posed, sizes, turn_of
 from yellowbath.core.geometry.tank import plan_size
 
@@ -141,7 +142,7 @@ def piece_bodies(plan: Plan, frame: Frame, bottoms: dict[str, float], facets: in
     return bodies
 
 
-_SHAPING = {"id", "shape", "hang", "turn_deg", "tilt_deg", "x_m", "y_m"}
+_SHAPING = {"id", "shape", "hang", "turn_deg", "tilt_deg", "flipped", "x_m", "y_m"}
 
 
 @lru_cache(maxsize=32)
@@ -263,7 +264,9 @@ def _in_bore(turn: Array, surface: Surface) -> NDArray[np.bool_]:
 # --- Scrap ------------------------------------------------------------------------------------
 
 
-def scrap(plan: Plan, frame: Frame, bottom: float, facets: int) -> tuple[list[Rod], list[Body]]:
+def scrap(
+    plan: Plan, frame: Frame, bottoms: Mapping[str, float], facets: int
+) -> tuple[list[Rod], list[Body]]:
     """Anodes that are in the liquid: rods as lines, plates as bodies at one volt."""
     rods: list[Rod] = []
     bodies: list[Body] = []
@@ -274,7 +277,7 @@ def scrap(plan: Plan, frame: Frame, bottom: float, facets: int) -> tuple[list[Ro
             case "ring":
                 rods += _ring(anode, plan, frame)
             case "bore":
-                rods += _bore_rod(anode, plan, frame, bottom)
+                rods += _bore_rod(anode, plan, frame, bottoms)
             case "plate" | "floor":
                 surface = _plate(anode, plan, frame, facets)
                 if surface is not None:
@@ -305,13 +308,14 @@ def _ring(anode: Anode, plan: Plan, frame: Frame) -> list[Rod]:
             for a, b in pairwise(points)]  # fmt: skip
 
 
-def _bore_rod(anode: Anode, plan: Plan, frame: Frame, bottom: float) -> list[Rod]:
-    piece = plan.pieces[0]
+def _bore_rod(anode: Anode, plan: Plan, frame: Frame, bottoms: Mapping[str, float]) -> list[Rod]:
+    piece = through(anode, plan)
+    bottom = bottoms[piece.id]
     middle = np.array(
         [frame.centre[0] + piece.x_m, frame.centre[1] + piece.y_m,
          frame.lift + bottom + posed(piece)[2] / 2]
     )  # fmt: skip
-    half = np.array(bore_axis(plan)) * sizes(piece)[0] / 2
+    half = np.array(bore_axis(anode, plan)) * sizes(piece)[0] / 2
     one, two = middle - half, middle + half
     if one[2] > two[2]:
         one, two = two, one
@@ -355,7 +359,7 @@ def build(
     """The bath at one volt with about so many elements on the pieces, and how many those are."""
     frame = Frame.of(plan, depth)
     pieces = piece_bodies(plan, frame, bottoms, facets)
-    rods, plates = scrap(plan, frame, bottoms[plan.pieces[0].id], facets)
+    rods, plates = scrap(plan, frame, bottoms, facets)
     leads = {a.id: a.contact_ohm for a in plan.anodes}
     bath = Bath(
         frame.green(), [*pieces, *plates], rods, 1.0, param("film_anode_ohm_m2").value,

@@ -17,7 +17,8 @@ class FieldSummary(BaseModel):
 
     ``areas`` [m2] of the reference facets called ``reference``, and ``poses``: density over its
     mean on each of them, as planned and (where it was solved) turned round; dry ones have none.
-    ``needs``: what each wants over what the piece does, where regions are graded by themselves.
+    ``needs``: what each wants over what the piece does, where regions are graded by themselves;
+    ``dipped``: the poses put end for end, for a piece that is dipped by halves.
     """
 
     model_config = ConfigDict(extra="forbid", frozen=True)
@@ -31,11 +32,19 @@ class FieldSummary(BaseModel):
     areas: tuple[float, ...] = ()
     poses: tuple[tuple[float, ...], ...] = ()
     needs: tuple[float, ...] = ()
+    dipped: tuple[tuple[float, ...], ...] = ()
 
     @property
     def coverage(self) -> Coverage | None:
         """What each part of the surface gets, pose by pose; None from before facets were kept."""
         return Coverage.of(self.areas, self.poses, self.needs) if self.poses else None
+
+    @property
+    def by_halves(self) -> Coverage | None:
+        """What each part gets over all dips; None for a piece that is all in the liquid."""
+        if not self.dipped:
+            return None
+        return Coverage.of(self.areas, self.poses, self.needs, self.dipped)
 
 
 class SolvedField:

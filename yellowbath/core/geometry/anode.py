@@ -6,11 +6,11 @@ Lengths [m], areas [m2], volumes [m3]; x and y from the tank's centre line.
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from yellowbath.core.document import Anode, Plan, Tank, Tube
-from yellowbath.core.geometry.piece import footprint, posed, sizes, turn_of
+from yellowbath.core.document import Anode, Piece, Plan, Tank, Tube
+from yellowbath.core.geometry.piece import footprint, largest, posed, sizes, turn_of
 from yellowbath.core.geometry.tank import floor_at, plan_size, standing_size
 
 Point = tuple[float, float]
@@ -45,7 +45,7 @@ def wet(anode: Anode, plan: Plan, level: float) -> Wet:
             length = 2 * math.pi * ring_radius(anode, plan) if level > anode.floor_gap_m else 0.0
             return Wet(length, math.pi * d * length, math.pi / 4 * d**2 * length)
         case "bore":
-            length = sizes(plan.pieces[0])[0]
+            length = sizes(through(anode, plan))[0]
             return Wet(length, math.pi * d * length, math.pi / 4 * d**2 * length)
 
 
@@ -87,11 +87,16 @@ def spots(plan: Plan) -> Sequence[Point]:
             continue
         radius = ring_radius(anode, plan)
         if anode.kind != "ring":
-            extent = posed(plan.pieces[0])
+            extent = posed(through(anode, plan) if anode.kind == "bore" else largest(plan.pieces))
             radius = min(radius, 0.6 * max(extent[0], extent[1]))
         angles = [2 * math.pi * (k + 0.5) / 8 for k in range(8)]
         out += [(radius * math.cos(a), radius * math.sin(a)) for a in angles]
     return out
+
+
+def mean_line_radius(anodes: Sequence[Anode]) -> float:
+    """One radius for all, by the mean of their logs, which is how they enter a line source [m]."""
+    return math.exp(sum(math.log(line_radius(a)) for a in anodes) / len(anodes))
 
 
 def line_radius(anode: Anode) -> float:
@@ -107,9 +112,9 @@ def apart(dx: float, dy: float) -> float:
     return max(dx, dy) if dx <= 0 and dy <= 0 else math.hypot(max(dx, 0.0), max(dy, 0.0))
 
 
-def clearance(anode: Anode, plan: Plan, bottom: float) -> tuple[float, float, float]:
+def clearance(anode: Anode, plan: Plan, bottoms: Mapping[str, float]) -> tuple[float, float, float]:
     """How far its middle is beyond the nearest piece's side, along and across it, and its own reach
-    [m].
+    [m]; ``bottoms`` are the lower edges of the pieces by id [m].
 
     The gap is max(x, y) less the reach where both are negative, else the distance less it.
     """
@@ -128,13 +133,15 @@ def clearance(anode: Anode, plan: Plan, bottom: float) -> tuple[float, float, fl
             dy -= half * abs(math.cos(along)) + thin * abs(math.sin(along))
             reach = 0.0
         elif anode.kind == "floor":
-            dx, dy = bottom - foot(anode, plan.tank) - anode.thickness_m, -math.inf
+            dx, dy = bottoms[piece.id] - foot(anode, plan.tank) - anode.thickness_m, -math.inf
             reach = 0.0
         elif anode.kind == "ring":
             dx = ring_radius(anode, plan) - math.hypot(extent[0], extent[1]) / 2
             dy = -math.inf
         elif anode.kind == "bore":
-            shape = plan.pieces[0].shape
+            if piece != through(anode, plan):
+                continue
+            shape = piece.shape
             dx = shape.inner_diameter_m / 2 if isinstance(shape, Tube) else 0.0
             dy = -math.inf
         gap = apart(dx, dy) - reach
@@ -142,7 +149,12 @@ def clearance(anode: Anode, plan: Plan, bottom: float) -> tuple[float, float, fl
     return best[1]
 
 
-def bore_axis(plan: Plan) -> tuple[float, float, float]:
-    """Direction of the first piece's length in the tank."""
-    x, y, z = (row[0] for row in turn_of(plan.pieces[0]))
+def through(anode: Anode, plan: Plan) -> Piece:
+    """The piece that a bore rod runs through; the largest where it names none that is there."""
+    return plan.bored(anode) or largest(plan.pieces)
+
+
+def bore_axis(anode: Anode, plan: Plan) -> tuple[float, float, float]:
+    """Direction of a bore rod: of its piece's length in the tank."""
+    x, y, z = (row[0] for row in turn_of(through(anode, plan)))
     return x, y, z

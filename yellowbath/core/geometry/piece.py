@@ -210,6 +210,11 @@ def mass_of(piece: Piece) -> float:
     return volume(piece) * param("steel_kg_m3").value
 
 
+def largest(pieces: Sequence[Piece]) -> Piece:
+    """The piece with most surface, whichever place it has in the list."""
+    return max(pieces, key=lambda p: (measure(p.shape).area, sizes(p), p.name, p.id))
+
+
 def thinnest(piece: Piece) -> float:
     """Thinnest section [m]."""
     return measure(piece.shape).thinnest
@@ -225,15 +230,22 @@ faces -y, or the floor where it lies flat."""
 
 
 def turn_of(piece: Piece) -> Turn:
-    """The turn (rows) from the piece's own axes to the tank's: as hung, tilted, then turned."""
-    return _turn(piece.hang, math.radians(piece.tilt_deg), math.radians(piece.turn_deg))
+    """The turn (rows) from the piece's own axes to the tank's: as hung, put end for end where it is
+    flipped, tilted, then turned."""
+    return _turn(
+        piece.hang, math.radians(piece.tilt_deg), math.radians(piece.turn_deg), piece.flipped
+    )
 
 
 @lru_cache(maxsize=256)
-def _turn(hang: str, tilt: float, turn: float) -> Turn:
+def _turn(hang: str, tilt: float, turn: float, flipped: bool = False) -> Turn:
     about_x = ((1, 0, 0), (0, math.cos(tilt), -math.sin(tilt)), (0, math.sin(tilt), math.cos(tilt)))
     about_z = ((math.cos(turn), -math.sin(turn), 0), (math.sin(turn), math.cos(turn), 0), (0, 0, 1))
-    return _times(about_z, _times(about_x, _HUNG[hang]))
+    hung = _HUNG[hang]
+    if flipped:  # half a turn about the way its front looks: what hung down stands up
+        x, y, z = hung
+        hung = ((-x[0], -x[1], -x[2]), y, (-z[0], -z[1], -z[2]))
+    return _times(about_z, _times(about_x, hung))
 
 
 def _times(a: Turn, b: Turn) -> Turn:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field, fields, replace
 from typing import Literal
 
@@ -118,27 +118,26 @@ def readied(plan: Plan, model: FieldModel = FIELD_MODEL) -> Ready:
     filled = fill(plan)
     wetted = wetted_figure(plan, area_figure(plan), filled)
     concentration = electrolyte.concentration_figure(plan.mix, filled.water)
-    need = dose.need_figure(plan.pieces[0].grade, plan.pieces[0].aim)
+    need = dose.need_figure(*dose.wanted_most(plan.pieces))
     warm = _warm(plan, model, filled, concentration, wetted, need)
     return Ready(filled, warm, _conductivity(plan, filled, concentration, warm)[1])
 
 
 def answer(plan: Plan, model: FieldModel = FIELD_MODEL) -> Answer:
     """Work out a settled plan. Pure; about 5 ms. Figures are SI, see each one's docstring."""
-    piece = plan.pieces[0]
     filled = fill(plan)
     area = area_figure(plan)
     wetted = wetted_figure(plan, area, filled)
     mix = plan.mix
     concentration = electrolyte.concentration_figure(mix, filled.water)
     product_mass = electrolyte.product_mass_figure(mix, filled.water)
-    need = dose.need_figure(piece.grade, piece.aim)
+    need = dose.need_figure(*dose.wanted_most(plan.pieces))
     warm = _warm(plan, model, filled, concentration, wetted, need)
     at = _powered(plan, model, filled, concentration, wetted, need, warm)
     kappa, solved, gives, draws, volts = at.kappa, at.solved, at.gives, at.draws, at.volts
     bath, leads, density, window = solved.resistance, at.leads, at.density, at.window
     spread = solved.spread
-    band = band_of(piece)
+    band = band_of(plan.pieces)
     energy = _energy(gives, plan, window)
     made = Answer(
         fill=filled,
@@ -179,7 +178,7 @@ def answer(plan: Plan, model: FieldModel = FIELD_MODEL) -> Answer:
         heat=faraday.heat_figure(gives, volts),
         energy=energy,
         cost=faraday.cost_figure(energy, plan.place) if energy else None,
-        keeps=what_stays(piece),
+        keeps=what_stays(plan),
         model_error=solved.error,
         warm=warm,
         models=(model.name, "effective charge dose", "two-sided log-normal need"),
@@ -222,7 +221,7 @@ def _powered(
     return _Powered(
         temperature, kappa, solved, leads, _uncertain(wanted, plan, solved.error), gives,
         power.bath_volts_figure(threshold, bath, gives), density,
-        _window(plan.pieces[0], need, density, solved),
+        _window(plan.pieces, need, density, solved),
     )  # fmt: skip
 
 
@@ -259,17 +258,18 @@ def _conductivity(
 def layout(plan: Plan, filled: Fill, wetted_area: float) -> Layout:
     """The plan as the field model sees it."""
     level = filled.level.value
-    extent = pieces.posed(plan.pieces[0])
+    big = pieces.largest(plan.pieces)
+    extent = pieces.posed(big)
     length, width = plan_size(plan.tank, level / 2)
     arrangement = plan.placing.arrangement
     return Layout(
         round_tank=plan.tank.shape.kind == "bucket",
         tank_m=(length, width),
         depth_m=level,
-        piece_m=(extent[0], extent[1], extent[2] * filled.wetted_share),
+        piece_m=(extent[0], extent[1], extent[2] * filled.shares[big.id]),
         piece_area_m2=wetted_area,
         rods_m=anodes.spots(plan),
-        rod_radius_m=anodes.line_radius(plan.anodes[0]),
+        rod_radius_m=anodes.mean_line_radius(plan.anodes),
         rod_length_m=filled.rod_length_m,
         one_sided=arrangement == "one_side",
         all_round=arrangement in ("corners", "ring"),
@@ -281,9 +281,9 @@ def layout(plan: Plan, filled: Fill, wetted_area: float) -> Layout:
 
 def area_figure(plan: Plan) -> Figure:
     """Total surface [m2] of the piece, or of all pieces."""
-    if len(plan.pieces) == 1:
-        return pieces.area_figure(plan.pieces[0])
     areas = [pieces.area_figure(p) for p in plan.pieces]
+    if len(areas) == 1:
+        return areas[0]
     symbols = [
         typed(f"A{k}", f"Surface of piece {k}", a.value, "area")
         for k, a in enumerate(areas, start=1)
@@ -351,24 +351,28 @@ def below_figure(density: Figure, solved: FieldAnswer, band: Band) -> Figure:
 def _iron_share(plan: Plan) -> Literal["some", "all", "none"]:
     if brew.dissolving(plan):
         return "all"
-    return "none" if plan.anodes[0].material in brew.INERT else "some"
+    return "none" if brew.all_inert(plan) else "some"
 
 
-def band_of(piece: Piece) -> Band:
-    """The working band for the piece's fragility (judged)."""
-    row = table("bands")[piece.fragility]
-    require_provenance(f"bands.{piece.fragility}", row)
+def band_of(pieces: Sequence[Piece]) -> Band:
+    """The working band of the most delicate of the pieces (judged): the gentlest of theirs."""
+    rows = table("bands")
+    for name, row in rows.items():
+        require_provenance(f"bands.{name}", row)
+    row = min((rows[p.fragility] for p in pieces), key=lambda r: (r["p95_high"], r["name"]))
     return Band(row["name"], row["mean_low"], row["mean_high"], row["p95_high"])
 
 
-def what_stays(piece: Piece) -> tuple[str, ...]:
+def what_stays(plan: Plan) -> tuple[str, ...]:
     """What will not come back, said beforehand (common practice, no source)."""
+    thin = param("wall_t_steel_thin_m").value
     lines = ["Metal that has gone to rust is gone: pits and lost edges stay."]
-    if piece.grade in ("heavy", "scaled"):
+    if any(p.grade in ("heavy", "scaled") for p in plan.pieces):
         lines.append("Heavily rusted areas end dark and pitted.")
-    if piece.fragility in ("relic", "thin") or pieces.thinnest(piece) < 0.0015:
+    if any(p.fragility in ("relic", "thin") or pieces.thinnest(p) < thin for p in plan.pieces):
         lines.append("Thin spots may open into holes; the rust was holding them together.")
-    lines.append(table("needs")["aims"][piece.aim]["keeps"])
+    goals = table("needs")["aims"]
+    lines += [goals[aim]["keeps"] for aim in goals if any(p.aim == aim for p in plan.pieces)]
     return tuple(lines)
 
 
@@ -401,10 +405,12 @@ def _most(plan: Plan, gives: Figure) -> Figure:
     return replace(gives, value=max(supply.rated_a, gives.value), name="Amps of the supply")
 
 
-def _window(piece: Piece, need: Figure, density: Figure, solved: FieldAnswer) -> Figure | None:
+def _window(
+    pieces: Sequence[Piece], need: Figure, density: Figure, solved: FieldAnswer
+) -> Figure | None:
     if density.value <= 0:
         return None
-    sigma = dose.prior_need(piece.grade, piece.aim).sigma
+    sigma = dose.prior_need(*dose.wanted_most(pieces)).sigma
     return dose.window_figure(need, density, solved.profile, sigma, solved.coverage)
 
 

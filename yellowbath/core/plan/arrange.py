@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 
 from yellowbath.core.document import Anode, Piece, Placing, Plan, Region, Tank
 from yellowbath.core.geometry.tank import standing_size
@@ -25,7 +26,16 @@ _REGIONS = {
 def settle(plan: Plan) -> Plan:
     """The same plan with derived lists rebuilt; ids stay where the thing stays."""
     pieces = [piece.model_copy(update={"regions": regions(piece)}) for piece in named(plan)]
-    return plan.model_copy(update={"pieces": pieces, "anodes": rods(plan)})
+    placing, anodes = rods(plan)
+    bored = plan.model_copy(update={"pieces": pieces})
+    anodes = [_through(a, bored) for a in anodes]
+    return bored.model_copy(update={"placing": placing, "anodes": anodes})
+
+
+def _through(anode: Anode, plan: Plan) -> Anode:
+    """An anode that names the piece it runs through, where it is a bore rod; none where not."""
+    piece = plan.bored(anode) if anode.kind == "bore" else None
+    return anode.model_copy(update={"piece": piece.id if piece else None})
 
 
 def named(plan: Plan) -> list[Piece]:
@@ -54,17 +64,42 @@ def regions(piece: Piece) -> list[Region]:
     ]
 
 
-def rods(plan: Plan) -> list[Anode]:
-    """Scrap like the first of it, set out by the plan's arrangement; by hand, as it was put."""
-    if plan.placing.arrangement == "by_hand":
-        return [a.model_copy(update={"id": f"a{k}"}) for k, a in enumerate(plan.anodes, start=1)]
-    pattern = plan.anodes[0]
-    if pattern.kind in ("floor", "ring", "bore"):
-        return [pattern.model_copy(update={"id": "a1", "x_m": 0.0, "y_m": 0.0})]
-    spots = positions(plan.placing, plan.tank)
+def rods(plan: Plan) -> tuple[Placing, list[Anode]]:
+    """The scrap set out by the plan's arrangement, by hand as it was put; and how it is then set.
+
+    Like anodes are as many as the arrangement has. Unlike ones are all kept, since each is judged
+    for what it is: in its places where it has just as many, else by hand.
+    """
+    placing, anodes = plan.placing, plan.anodes
+    if placing.arrangement == "by_hand":
+        return placing, _numbered(anodes, [(a.x_m, a.y_m) for a in anodes])
+    if not plan.mixed_scrap:
+        if plan.sample.kind in ("floor", "ring", "bore"):
+            return placing, _numbered([plan.sample], [(0.0, 0.0)])
+        spots = positions(placing, plan.tank)
+        return placing, _numbered([plan.sample] * len(spots), spots)
+    standing = [a for a in anodes if a.kind in ("rod", "plate")]
+    spots = positions(placing, plan.tank)
+    if len(standing) == len(anodes) == len(spots):
+        return placing, _numbered(anodes, spots)
+    by_hand = placing.model_copy(update={"arrangement": "by_hand"})
+    return by_hand, _numbered(anodes, _apart(plan, standing))
+
+
+def _apart(plan: Plan, standing: Sequence[Anode]) -> list[tuple[float, float]]:
+    """Where unlike anodes stand: as they were put, in a ring where some were put in one place."""
+    put = [(a.x_m, a.y_m) for a in plan.anodes]
+    if len({(a.x_m, a.y_m) for a in standing}) == len(standing):
+        return put
+    around = plan.placing.model_copy(update={"arrangement": "ring", "count": max(len(standing), 3)})
+    free = iter(positions(around, plan.tank))
+    return [next(free) if a.kind in ("rod", "plate") else (0.0, 0.0) for a in plan.anodes]
+
+
+def _numbered(anodes: Sequence[Anode], spots: Sequence[tuple[float, float]]) -> list[Anode]:
     return [
-        pattern.model_copy(update={"id": f"a{k}", "x_m": x, "y_m": y})
-        for k, (x, y) in enumerate(spots, start=1)
+        a.model_copy(update={"id": f"a{k}", "x_m": x, "y_m": y})
+        for k, (a, (x, y)) in enumerate(zip(anodes, spots, strict=True), start=1)
     ]
 
 

@@ -16,7 +16,12 @@ _PARTS = {"pieces": "Piece", "tank": "Tank", "mix": "Mix", "placing": "Scrap", "
 _TITLES = {
     "kind": "kind", "grade": "rust", "aim": "aim", "hang": "hangs", "metal": "metal",
     "arrangement": "set out", "product": "product", "material": "material", "where": "place",
-    "masked": "masked", "name": "name", "fragility": "soundness",
+    "masked": "masked", "name": "name", "fragility": "soundness", "rcd": "residual-current socket",
+    "polarity_tested": "polarity tested", "joint_clear": "joint clear of the liquid",
+    "lid": "lid", "flames": "flames or sparks", "visitors": "children or pets",
+    "other_metals": "other metals", "hollow": "hollow", "ordnance": "ordnance",
+    "flipped": "hung by its other end", "lead_paint": "lead in the paint", "start_range":
+    "engine-start range", "line_switch": "switch in the line", "paint": "paint",
 }  # fmt: skip
 
 
@@ -75,6 +80,8 @@ def _text(plan: Plan, pointer: str, value: Any, system: System) -> str:
             if value is None
             else str(show(float(value), target.quantity, system))
         )
+    if value is None:
+        return "not answered"
     if isinstance(value, bool):
         return "yes" if value else "no"
     if isinstance(value, list):

@@ -7,16 +7,18 @@ as the placing search (hours to clean, what lies beyond the band and the supply)
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from functools import partial
 from itertools import chain
 
-from yellowbath.core.document import Anode, Plan
+from yellowbath.core.document import Anode, Hang, Piece, Plan
 from yellowbath.core.geometry.anode import clearance
 from yellowbath.core.geometry.fit import scrap_fits
-from yellowbath.core.geometry.piece import posed
+from yellowbath.core.geometry.piece import largest, posed
 from yellowbath.core.geometry.tank import standing_size
 from yellowbath.core.plan.answer import Answer
+from yellowbath.core.plan.filling import COVERED
 
 BEST = 3
 WORTH = 0.05  # of the log of the cost: a change that saves less is not worth the hands; judged
@@ -139,10 +141,11 @@ def _set_out(plan: Plan, key: str, words: str, anodes: Sequence[Anode]) -> Propo
 
 def _facing(plan: Plan, answer: Answer, worst: str, like: Anode) -> Anode | None:
     """An anode by the wall that the middle of the poorest region looks at; None without room."""
-    turn = math.radians(plan.pieces[0].turn_deg)
+    piece = plan.piece(worst.rpartition(".")[0]) or largest(plan.pieces)
+    turn = math.radians(piece.turn_deg)
     looks = {"front": (0, -1), "back": (0, 1), "left": (-1, 0), "right": (1, 0)}
     way = looks.get(worst.rpartition(".")[2])
-    if way is None or plan.pieces[0].hang == "flat":
+    if way is None or piece.hang == "flat":
         return None
     x, y = (
         math.cos(turn) * way[0] - math.sin(turn) * way[1],
@@ -160,7 +163,7 @@ def _facing(plan: Plan, answer: Answer, worst: str, like: Anode) -> Anode | None
 def _placed(plan: Plan, answer: Answer, like: Anode, x: float, y: float) -> Anode | None:
     """A copy of an anode elsewhere, where it fits, clear of the piece and of other scrap."""
     anode = like.model_copy(update={"id": "new", "x_m": x, "y_m": y})
-    dx, dy, reach = clearance(anode, plan, answer.fill.piece_bottom_m)
+    dx, dy, reach = clearance(anode, plan, answer.fill.bottoms)
     gap = math.hypot(max(dx, 0.0), max(dy, 0.0)) - reach
     near = min(math.dist((a.x_m, a.y_m), (x, y)) for a in plan.anodes)
     room = 0.03 + (anode.width_m if anode.kind == "plate" else anode.diameter_m)
@@ -172,29 +175,39 @@ def _placed(plan: Plan, answer: Answer, like: Anode, x: float, y: float) -> Anod
 
 
 def _piece(plan: Plan, answer: Answer) -> Iterator[Proposal]:
-    piece, rest = plan.pieces[0], plan.pieces[1:]
+    """Another pose for every piece at once: hands are in the bath all the same."""
+    pieces, alone = plan.pieces, len(plan.pieces) == 1
+    each = "The piece" if alone else "Every piece"
 
-    def posed_so(key: str, words: str, **pose: object) -> Proposal:
-        return _with(plan, key, words, pieces=[piece.model_copy(update=pose), *rest])
+    def posed_so(key: str, words: str, pose: Callable[[Piece], Mapping[str, object]]) -> Proposal:
+        posed = [p.model_copy(update=dict(pose(p))) for p in pieces]
+        return _with(plan, key, words, pieces=posed)
 
-    if abs(piece.turn_deg) < 60:
-        yield posed_so("turn", "The piece turned a quarter, seen from above",
-                       turn_deg=piece.turn_deg + 90)  # fmt: skip
-    for hang, words in (
+    if all(abs(p.turn_deg) < 60 for p in pieces):
+        yield posed_so("turn", f"{each} turned a quarter, seen from above",
+                       lambda p: {"turn_deg": p.turn_deg + 90})  # fmt: skip
+    ways: Sequence[tuple[Hang, str]] = (
         ("long_across", "Hung long side across"), ("long_down", "Hung long side down"),
-    ):  # fmt: skip
-        if piece.hang != hang:
-            yield posed_so(hang, words, hang=hang, bottom_m=None)
-    if not rest and math.hypot(piece.x_m, piece.y_m) > 0.005:
-        yield posed_so("middle", "The piece hung in the middle", x_m=0.0, y_m=0.0)
-    if answer.fill.wetted_share < 0.999 and piece.bottom_m is not None:
-        yield posed_so("lower", "The piece hung lower, as far as the sludge allows", bottom_m=None)
+    )  # fmt: skip
+    for hang, words in ways:
+        if any(p.hang != hang for p in pieces):
+            yield posed_so(hang, words, partial(_hung, hang))
+    if alone and any(math.hypot(p.x_m, p.y_m) > 0.005 for p in pieces):
+        yield posed_so("middle", "The piece hung in the middle", lambda _: {"x_m": 0.0, "y_m": 0.0})
+    out = [p for p in pieces if answer.fill.shares[p.id] < COVERED and p.bottom_m is not None]
+    if out:
+        yield posed_so("lower", f"{each} hung lower, as far as the sludge allows",
+                       lambda p: {"bottom_m": None} if p in out else {})  # fmt: skip
+
+
+def _hung(hang: Hang, piece: Piece) -> Mapping[str, object]:
+    return {"hang": hang, "bottom_m": None} if piece.hang != hang else {}
 
 
 def _level(plan: Plan, answer: Answer) -> Iterator[Proposal]:
     tank, fill = plan.tank, answer.fill
-    wanted = fill.piece_bottom_m + posed(plan.pieces[0])[2] + 0.02
-    if fill.wetted_share < 0.999 and fill.level.value < wanted <= tank.shape.height_m - 0.03:
+    wanted = max(fill.bottoms[p.id] + posed(p)[2] for p in plan.pieces) + 0.02
+    if fill.wetted_share < COVERED and fill.level.value < wanted <= tank.shape.height_m - 0.03:
         filled = tank.model_copy(update={"level_m": wanted, "water_m3": None})
         yield _with(plan, "fill", "More water, until the piece is covered", tank=filled)
 

@@ -6,9 +6,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from yellowbath.core.data import param
-from yellowbath.core.document import Plan
+from yellowbath.core.document import Piece, Plan
 from yellowbath.core.geometry.piece import posed
 from yellowbath.core.plan.answer import Answer
+from yellowbath.core.plan.filling import COVERED
 
 
 @dataclass(frozen=True)
@@ -22,24 +23,27 @@ class Dip:
 
 @dataclass(frozen=True)
 class DipPlan:
-    """Dips in order, how far two of them overlap, what between them stays dry, hours of all [s].
+    """Dips of a piece in order, how far two overlap, what stays dry between, hours of all [s].
 
     ``dry_m`` is nought where two dips do; where it is not, the overlap is what is missing.
     """
 
+    piece: str
     dips: Sequence[Dip]
     overlap_m: float
     dry_m: float
     seconds: float
 
 
-def dip_plan(plan: Plan, answer: Answer) -> DipPlan | None:
-    """The dips of a plan's first piece as it hangs; None where it is covered already."""
-    share = answer.fill.wetted_share
-    if share >= 0.999:
-        return None
-    length = posed(plan.pieces[0])[2]
-    deep = share * length
+def dip_plans(plan: Plan, answer: Answer) -> list[DipPlan]:
+    """The dips of each piece that stands out of the liquid as it hangs."""
+    out = [p for p in plan.pieces if answer.fill.shares[p.id] < COVERED]
+    return [_dips(plan, answer, p) for p in out]
+
+
+def _dips(plan: Plan, answer: Answer, piece: Piece) -> DipPlan:
+    length = posed(piece)[2]
+    deep = answer.fill.shares[piece.id] * length
     overlap, wanted = 2 * deep - length, param("dip_overlap_m").value
     dips = [
         Dip("As it hangs", 0.0, deep),
@@ -47,4 +51,4 @@ def dip_plan(plan: Plan, answer: Answer) -> DipPlan | None:
     ]
     dry = max(wanted - overlap, 0.0)
     window = answer.window.value if answer.window else 0.0
-    return DipPlan(dips, max(overlap, 0.0), dry, len(dips) * window)
+    return DipPlan(plan.called(piece), dips, max(overlap, 0.0), dry, len(dips) * window)

@@ -19,7 +19,6 @@ from pydantic.fields import FieldInfo
 
 from yellowbath.core.chemistry.liquid import baked_share
 from yellowbath.core.document import (
-    SCHEMA_VERSION,
     Angle,
     DrumTank,
     Mesh,
@@ -37,12 +36,12 @@ from yellowbath.core.errors import (
     CaseError,
     InputError,
     InvalidDocumentError,
-    LaterVersionError,
     OutOfRangeError,
 )
 from yellowbath.core.geometry.piece import measure
 from yellowbath.core.plan.arrange import settle
 from yellowbath.core.units import System, parse, show
+from yellowbath.core.upgrade import upgrade
 
 
 @dataclass
@@ -59,20 +58,13 @@ class Read:
 
 
 def read_plan(document: Mapping[str, Any]) -> Read:
-    """Validate a document, read its typed texts into it and settle what follows from them.
+    """Bring a document up to this version, read its typed texts into it and settle the rest.
 
     Raises InvalidDocumentError where the document itself does not fit the schema,
     LaterVersionError where a later version wrote it.
     """
-    version = document.get("schema_version", SCHEMA_VERSION)
-    if isinstance(version, int) and version > SCHEMA_VERSION:
-        raise LaterVersionError(
-            f"This plan was written by a later version (schema {version}).",
-            allowed=f"Schema {SCHEMA_VERSION} is read here.",
-            remedy="Bring Yellow Bath up to date on this computer; the file is left as it is.",
-        )
     try:
-        plan = Plan.model_validate(document)
+        plan = Plan.model_validate(upgrade(document))
     except ValidationError as error:
         raise InvalidDocumentError(
             [("/" + "/".join(map(str, e["loc"])), _plainly(e)) for e in error.errors()]
@@ -134,9 +126,7 @@ def misfits(plan: Plan) -> Iterator[tuple[str, str]]:
                 "Measure both across the open end.",
             )
         yield from _misshapen(f"/pieces/{k}/shape", shape)
-    for k, anode in enumerate(plan.anodes):
-        if anode.kind == "bore" and not isinstance(plan.pieces[0].shape, Tube):
-            yield f"/anodes/{k}/kind", "Only a tube has a bore for a rod to run through."
+    yield from _misbored(plan)
     yield from _misbaked(plan.mix)
     marks = plan.tank.marks
     for k, (low, high) in enumerate(pairwise(marks), start=1):
@@ -145,6 +135,17 @@ def misfits(plan: Plan) -> Iterator[tuple[str, str]]:
                 f"/tank/marks/{k}/height_m",
                 "Each mark must be higher, and hold more, than the one before it.",
             )
+
+
+def _misbored(plan: Plan) -> Iterator[tuple[str, str]]:
+    for k, anode in enumerate(plan.anodes):
+        if anode.kind != "bore":
+            continue
+        through = plan.bored(anode)
+        if through is None and any(isinstance(p.shape, Tube) for p in plan.pieces):
+            yield f"/anodes/{k}/piece", "Say which of the tubes this rod runs through."
+        elif through is None or not isinstance(through.shape, Tube):
+            yield f"/anodes/{k}/kind", "Only a tube has a bore for a rod to run through."
 
 
 def _misbaked(mix: Mix) -> Iterator[tuple[str, str]]:

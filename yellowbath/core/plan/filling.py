@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 from yellowbath.core.data import param
@@ -11,10 +12,16 @@ from yellowbath.core.geometry import anode as anodes
 from yellowbath.core.geometry import piece as pieces
 from yellowbath.core.geometry.tank import level_of, volume_at, volume_formula
 
+COVERED = 0.999  # share of its height from which a piece counts as all in the liquid
+
 
 @dataclass(frozen=True)
 class Fill:
-    """How the liquid stands: levels from the floor [m], volumes [m3]."""
+    """How the liquid stands: levels from the floor [m], volumes [m3].
+
+    ``bottoms`` and ``shares`` are each piece's lower edge [m] and its share of height in the liquid
+    by id; ``wetted_share`` is that of the piece that stands out most.
+    """
 
     level: Figure
     water: Figure
@@ -23,16 +30,22 @@ class Fill:
     wetted_share: float
     rod_length_m: float
     gap: Figure
-    piece_bottom_m: float
+    bottoms: Mapping[str, float]
+    shares: Mapping[str, float]
+
+    @property
+    def lowest_m(self) -> float:
+        """Lower edge of the piece that hangs lowest [m]."""
+        return min(self.bottoms.values())
 
 
 def fill(plan: Plan) -> Fill:
     """Levels and volumes once piece and rods are in. The level stops below rim and holes."""
-    tank, piece = plan.tank, plan.pieces[0]
-    height = tank.shape.height_m
+    height = plan.tank.shape.height_m
     level, water, overflows = _levels(plan)
     level_value = level.value
-    bottom = _piece_bottom(piece, level_value)
+    bottoms = bottoms_of(plan, level_value)
+    shares = {p.id: wetted_share(p, level_value) for p in plan.pieces}
     rod = max(anodes.wet(a, plan, level_value).length for a in plan.anodes)
     return Fill(
         level=level,
@@ -42,10 +55,11 @@ def fill(plan: Plan) -> Fill:
             [typed("H", "Inside height", height, "length"), uses("z", level)], "frustum",
         ),
         overflows=overflows,
-        wetted_share=wetted_share(piece, level_value),
+        wetted_share=min(shares.values()),
         rod_length_m=rod,
-        gap=gap_figure(plan, bottom),
-        piece_bottom_m=bottom,
+        gap=gap_figure(plan, bottoms),
+        bottoms=bottoms,
+        shares=shares,
     )  # fmt: skip
 
 
@@ -132,11 +146,11 @@ def _displaced(plan: Plan, level: float) -> float:
     return sum(pieces.volume(p) * wetted_share(p, level) for p in plan.pieces) + scrap
 
 
-def gap_figure(plan: Plan, bottom: float) -> Figure:
+def gap_figure(plan: Plan, bottoms: Mapping[str, float]) -> Figure:
     """Least gap between a piece of scrap and the piece [m]; negative where they meet."""
     gap, dx, dy, r = min(
         (anodes.apart(x, y) - r, x, y, r)
-        for x, y, r in (anodes.clearance(a, plan, bottom) for a in plan.anodes)
+        for x, y, r in (anodes.clearance(a, plan, bottoms) for a in plan.anodes)
     )
     over = dx <= 0 and dy <= 0
     return figure(

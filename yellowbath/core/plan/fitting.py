@@ -48,15 +48,16 @@ def room(placing: Placing | None = None) -> float:
 
 
 def smallest(pieces: Sequence[Piece]) -> tuple[BoxTank, Hang]:
-    """The box that holds the first piece with the least liquid, and how it then hangs."""
-    piece, side = pieces[0], room()
-    edge = param("clearance_m").value
+    """The box that holds all pieces side by side with the least liquid, and how they then hang."""
+    side, edge = room(), param("clearance_m").value
     best: tuple[float, BoxTank, Hang] | None = None
     for hang in get_args(Hang):
-        x, y, z = posed(piece.model_copy(update={"hang": hang, "turn_deg": 0.0}))
+        hung = [posed(p.model_copy(update={"hang": hang, "turn_deg": 0.0})) for p in pieces]
+        x, z = max(h[0] for h in hung), max(h[2] for h in hung)
+        y = len(hung) * (max(h[1] for h in hung) + edge) - edge
         depth = param("sludge_m").value + z + param("cover_m").value
         made = BoxTank(
-            length_m=_up(x + 2 * edge), width_m=_up(y + 2 * side),
+            length_m=_up(x + 2 * edge, 5.0), width_m=_up(y + 2 * side),
             height_m=_up(depth + param("freeboard_m").value),
         )  # fmt: skip
         liquid = made.length_m * made.width_m * depth
@@ -66,9 +67,9 @@ def smallest(pieces: Sequence[Piece]) -> tuple[BoxTank, Hang]:
     return best[1], best[2]
 
 
-def _up(length: float) -> float:
+def _up(length: float, most: float = 3.0) -> float:
     """Up to the next centimetre, within what a tank can be."""
-    return min(max(math.ceil(length * 100 - 1e-9) / 100, 0.03), 3.0)
+    return min(max(math.ceil(length * 100 - 1e-9) / 100, 0.03), most)
 
 
 def goes_into(piece: Piece, tank: Tank, placing: Placing) -> Fits:
@@ -101,8 +102,14 @@ def goes_into(piece: Piece, tank: Tank, placing: Placing) -> Fits:
 
 
 def best_owned(
-    piece: Piece, tanks: Sequence[tuple[str, Tank]], placing: Placing
+    pieces: Sequence[Piece], tanks: Sequence[tuple[str, Tank]], placing: Placing
 ) -> list[tuple[str, Fits]]:
-    """Every tank with how the piece goes in; those that fit first, least liquid first."""
-    made = [(name, goes_into(piece, tank, placing)) for name, tank in tanks]
+    """Every tank with how the most awkward piece goes in; those that fit first, least liquid
+    first."""
+    made = [(name, _worst([goes_into(p, tank, placing) for p in pieces])) for name, tank in tanks]
     return sorted(made, key=lambda m: (not m[1].fits, m[1].water))
+
+
+def _worst(fits: Sequence[Fits]) -> Fits:
+    """Of several pieces the one that goes in least."""
+    return min(fits, key=lambda f: (f.fits, -f.short, f.words))

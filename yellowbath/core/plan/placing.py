@@ -100,7 +100,7 @@ class Trials:
             )
         self.spots = spots(plan)
         self._kinds, self.kind_of = _kinds(self.movable)
-        self._bottom = bottoms[plan.pieces[0].id]
+        self._bottoms = dict(bottoms)
         self.allowed = [self._allowed(kind) for kind in self._kinds]
         if not all(len(a) for a in self.allowed):
             raise NoAnswerError(
@@ -117,7 +117,7 @@ class Trials:
         wanted = param("clearance_m").value
         return [
             k for k, spot in enumerate(self.spots)
-            if _gap(placed(kind, spot), self.plan, self._bottom) >= wanted
+            if _gap(placed(kind, spot), self.plan, self._bottoms) >= wanted
             and _fits(placed(kind, spot), self.plan)
         ]  # fmt: skip
 
@@ -402,8 +402,8 @@ def _kinds(anodes: Sequence[Anode]) -> tuple[list[Anode], list[int]]:
     return kinds, of
 
 
-def _gap(anode: Anode, plan: Plan, bottom: float) -> float:
-    dx, dy, reach = clearance(anode, plan, bottom)
+def _gap(anode: Anode, plan: Plan, bottoms: Mapping[str, float]) -> float:
+    dx, dy, reach = clearance(anode, plan, bottoms)
     return apart(dx, dy) - reach
 
 

@@ -20,7 +20,7 @@ WORTH = 0.05  # a plan of more poses must save this share of the hours to be wor
 
 @dataclass(frozen=True)
 class Pose:
-    """How the first piece hangs, and in words what is done to it to get there."""
+    """How a piece hangs, and in words what is done to it to get there."""
 
     hang: Hang
     turn_deg: float

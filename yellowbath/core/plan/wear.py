@@ -6,12 +6,12 @@ Times [s], masses [kg].
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
-from itertools import pairwise
 
-from yellowbath.core.data import param, require_provenance, table
+from yellowbath.core.data import param
 from yellowbath.core.document import Piece, Plan
 from yellowbath.core.figures import Figure, figure, typed, uses
+from yellowbath.core.geometry.piece import measure
+from yellowbath.core.plan.relief import brittle
 
 
 def scrape_figure(scrap_area: Figure, current: Figure) -> Figure | None:
@@ -31,10 +31,16 @@ def scrape_figure(scrap_area: Figure, current: Figure) -> Figure | None:
 RUST = {"light": 0.1, "moderate": 1.0, "heavy": 2.5, "scaled": 8.0}
 
 
+def rust_share(pieces: Sequence[Piece]) -> float:
+    """Rust by area over that of a moderate grade, over all pieces by their surface [-]."""
+    areas = [measure(p.shape).area for p in pieces]
+    return sum(a * RUST[p.grade] for a, p in zip(areas, pieces, strict=True)) / sum(areas)
+
+
 def sludge_figure(plan: Plan, wetted: Figure, iron: Figure, window: Figure | None) -> Figure:
     """Sludge that settles over the run [m3]: rust off the piece, and the scrap's iron as rust."""
     rust, water = param("rust_kg_m2"), param("sludge_water")
-    grade = RUST[plan.pieces[0].grade]
+    grade = rust_share(plan.pieces)
     seconds = window.value if window else 0.0
     as_rust = 88.852 / 55.845  # FeOOH over Fe by molar mass
     dry = rust.value * grade * wetted.value + iron.value * seconds * as_rust
@@ -66,80 +72,3 @@ def overrun_figure(plan: Plan, window: Figure | None) -> Figure | None:
 def limited(piece: Piece) -> bool:
     """Whether time on the bath is limited: thin relics, and steel that embrittles."""
     return piece.fragility in ("relic", "thin") or brittle(piece)
-
-
-# --- Hydrogen in hard steel --------------------------------------------------------------------
-
-_HRC_LIMIT = 31.5  # about 1000 MPa
-_HARD = {"spring": 45.0, "hard": 38.0, "tool": 58.0}  # usual hardness where none is typed; judged
-
-
-@dataclass(frozen=True)
-class Bake:
-    """The published relief bake: tensile [MPa], temperatures [C], hours; what limits it."""
-
-    tensile: float
-    low_c: float
-    high_c: float
-    hours: float
-    source: str
-    limit: str
-
-
-def hardness(piece: Piece) -> float:
-    """Rockwell C as typed, else what such steel usually has (judged); nought for soft iron."""
-    if piece.hardness_hrc is not None:
-        return piece.hardness_hrc
-    return _HARD.get(piece.metal, 0.0)
-
-
-def brittle(piece: Piece) -> bool:
-    """Whether hydrogen embrittles it: hard or case-hardened steel, not grey iron."""
-    if piece.metal in ("cast", "wrought") and piece.hardness_hrc is None:
-        return piece.treatment == "case_hardened"
-    return hardness(piece) > _HRC_LIMIT or piece.treatment == "case_hardened"
-
-
-def tensile_of(hrc: float) -> float:
-    """Tensile strength [MPa] by Rockwell C, 20 to 60; ISO 18265's table for unalloyed steel, from
-    memory, straight between its rows.
-
-    >>> round(tensile_of(31.5))
-    1000
-    """
-    rows: Sequence[tuple[float, float]] = [
-        (20.0, 770.0), (25.0, 850.0), (31.5, 1000.0), (35.0, 1095.0), (40.0, 1250.0),
-        (45.0, 1420.0), (50.0, 1645.0), (55.0, 1950.0), (60.0, 2300.0),
-    ]  # fmt: skip
-    if hrc <= rows[0][0]:
-        return rows[0][1]
-    for (h0, m0), (h1, m1) in pairwise(rows):
-        if hrc <= h1:
-            return m0 + (m1 - m0) * (hrc - h0) / (h1 - h0)
-    return rows[-1][1]
-
-
-def relief_bake(piece: Piece) -> Bake | None:
-    """The published bake after the bath; None where none is asked for.
-
-    Never above 50 degrees under the temper: where the class asks for more, ``limit`` says so and
-    the temperatures stop there.
-    """
-    if not brittle(piece):
-        return None
-    tensile = tensile_of(hardness(piece))
-    case = piece.treatment == "case_hardened"
-    rows = table("bake")
-    for row in rows["classes"]:
-        require_provenance("bake", row)
-        if case == row["case"] and row["low_mpa"] <= tensile <= row["high_mpa"]:
-            break
-    low, high = float(row["low_c"]), float(row["high_c"])
-    limit = ""
-    if piece.tempered_c is not None and piece.tempered_c - 50 < high:
-        high = piece.tempered_c - 50
-        limit = f"Tempered at {piece.tempered_c:.0f} °C: not above {high:.0f} °C."
-        if high < low:
-            limit += " That is under what the class asks for: longer, and it may not relieve it."
-            low = high
-    return Bake(tensile, low, high, float(row["hours"]), row["source"], limit)

@@ -9,6 +9,7 @@ from the same supply is taken off first.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from yellowbath.core.data import Param, param
@@ -35,11 +36,28 @@ def asleep(supply: Supply) -> bool:
     return supply.kind == "smart" and not (supply.buffer_battery or supply.manual_mode)
 
 
+def sags(supply: Supply) -> bool:
+    """Whether nothing but its own droop holds its amps: a plain charger, or one in manual mode."""
+    return supply.kind == "transformer" or (
+        supply.kind == "smart" and supply.manual_mode and not supply.buffer_battery
+    )
+
+
+def battery_volts(supply: Supply) -> Input:
+    """Volts of a battery or bank under load [V]: a 12 V battery's, by the volts typed."""
+    one = param("battery_v")
+    share = supply.nominal_v / 12
+    if share == 1:
+        return uses("E", one)
+    return Input("E", f"Battery of {supply.nominal_v:g} V under load", one.value * share, "voltage",
+                 one.cite())  # fmt: skip
+
+
 def source_of(supply: Supply) -> Source:
     """The source that the bath sees; a buffer battery hides the charger behind it."""
     nominal = supply.nominal_v
     if has_battery(supply):
-        return Source(uses("E", param("battery_v")), uses("Rs", param("battery_ohm")), None)
+        return Source(battery_volts(supply), uses("Rs", param("battery_ohm")), None)
     none = typed("Rs", "Inner resistance, held constant by the supply", 0.0, "resistance")
     if supply.kind == "laboratory":
         free = max(min(supply.limit_a, supply.rated_a - supply.other_a), 0.0)
@@ -178,10 +196,14 @@ def fuse_figure(current: Figure) -> Figure:
     )  # fmt: skip
 
 
+def standard_fuses() -> Sequence[float]:
+    """Usual fuses [A], smallest first: blade and glass sizes."""
+    return (1, 2, 3, 5, 7.5, 10, 15, 20, 25, 30, 40, 50, 60, 80, 100)
+
+
 def next_fuse(least_a: float) -> float:
-    """The next usual fuse [A]: blade and glass sizes, 1 to 100."""
-    sizes = (1, 2, 3, 5, 7.5, 10, 15, 20, 25, 30, 40, 50, 60, 80, 100)
-    return next((s for s in sizes if s >= least_a), least_a)
+    """The next usual fuse [A]."""
+    return next((s for s in standard_fuses() if s >= least_a), least_a)
 
 
 def battery_figure(supply: Supply, current: Figure) -> Figure | None:
@@ -202,8 +224,9 @@ def battery_figure(supply: Supply, current: Figure) -> Figure | None:
 
 
 def battery_lasts_figure(supply: Supply, out: Figure | None) -> Figure | None:
-    """Time until half of the battery is gone [s]; None where the charger carries it all."""
-    if out is None or out.value <= 0:
+    """Time until half of the battery is gone [s]; None where the charger carries it all, or where
+    nobody has said how much the battery holds."""
+    if out is None or out.value <= 0 or supply.battery_ah is None:
         return None
     usable = param("battery_usable")
     made = figure(

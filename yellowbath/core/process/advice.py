@@ -5,8 +5,10 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from yellowbath.core.checks.limits import limit
+from yellowbath.core.process.basis import Basis
 from yellowbath.core.process.log import Entry, Look, Reading, in_order
-from yellowbath.core.process.run import Basis, Run
+from yellowbath.core.process.run import Run
 
 
 @dataclass(frozen=True)
@@ -22,12 +24,6 @@ _CLIP_ONLY = Advice(
     "Gas only at the clip: no contact under the rust",
     "Switch off, bare a bright spot, clamp firmer or take more turns of wire. "
     "Check the contact at the scrap too.",
-    True,
-)
-_NO_GAS = Advice(
-    "No gas: nothing is happening",
-    "Read the volts at the tank first: supply asleep, fuse, flat battery, a contact at either end, "
-    "a coated hanger. Plain tap water gives a few bubbles too, so a few prove nothing.",
     True,
 )
 _LOW = Advice(
@@ -51,25 +47,37 @@ _DRIFT = Advice(
 )
 
 
+_ONE_SIDE = Advice(
+    "Gas from one side only",
+    "The other side looks away from the scrap, or its contact does not reach it. Turn the piece at "
+    "the next look, or add scrap on that side.",
+    False,
+)
+
+
 def advise(run: Run, log: Sequence[Entry], basis: Basis) -> Advice | None:
-    """Advice on the newest look or reading of a bath under power, or None."""
+    """Advice on the newest look or reading of a bath under power, or None.
+
+    Dangers and a bath that does not run are in the next action; only what is weak stands here.
+    """
     if run.state not in ("running", "paused"):
         return None
+    for sign in run.signs:
+        return Advice(sign.title, sign.why, False) if sign.kind == "weak" else None
     told = [e.detail for e in in_order(list(log)) if isinstance(e.detail, Look | Reading)]
     if not told:
         return None
     last = told[-1]
     if isinstance(last, Look):
-        return {"clip_only": _CLIP_ONLY, "none": _NO_GAS}.get(last.bubbles)
+        return {"clip_only": _CLIP_ONLY, "one_side": _ONE_SIDE}.get(last.bubbles or "")
     return _on_amps(last.current_a, [d.current_a for d in told if isinstance(d, Reading)], basis)
 
 
 def _on_amps(amps: float | None, series: Sequence[float | None], basis: Basis) -> Advice | None:
-    if amps is None:
+    if not amps:
         return None
-    if amps == 0:
-        return _NO_GAS
     if amps < basis.expected_low_a:
         first = next((a for a in series if a), amps)
-        return _DRIFT if first >= basis.expected_low_a and amps > first / 2 else _LOW
+        drifts = amps > limit("advice", "drift") * first
+        return _DRIFT if first >= basis.expected_low_a and drifts else _LOW
     return _HIGH if amps > basis.expected_high_a else None

@@ -9,8 +9,10 @@ from typing import Literal
 from pydantic import BaseModel, ConfigDict
 
 from yellowbath.core.document import Plan
+from yellowbath.core.dose import neediest
 from yellowbath.core.figures import Figure
 from yellowbath.core.plan.answer import Answer
+from yellowbath.core.process.finish import finish_steps
 from yellowbath.core.process.log import Change, Close, Entry, Inspection, Reading, in_order
 from yellowbath.core.process.progress import Progress
 from yellowbath.core.process.run import Run
@@ -52,6 +54,7 @@ class BookEntry(BaseModel):
     changes: list[str]
     shares: dict[str, float]
     finish: list[str]
+    relief: list[str] = []
     hands_s: float
     energy_j: float
     energy_cost: float
@@ -86,11 +89,11 @@ def book_entry(
     hours = progress.powered_s / 3600
     window = answer.window
     energy = progress.charge_ah * 3600 * plan.supply.nominal_v
-    piece = plan.pieces[0]
+    piece = neediest(plan.pieces)
     first = run.stretches[0].start if run.stretches else now
     last = (run.stretches[-1].end or now) if run.stretches else now
     return BookEntry(
-        piece=piece.name or plan.name or "Piece without a name",
+        piece=plan.title or "Piece without a name",
         grade=piece.grade,
         aim=piece.aim,
         metal=piece.metal,
@@ -116,6 +119,7 @@ def book_entry(
             for key, (_, d) in run.finish.items()
             if key.endswith(".done")
         ],
+        relief=_reliefs(plan, run),
         hands_s=close.hands_s,
         energy_j=energy,
         energy_cost=energy / 3.6e6 * plan.place.price_kwh,
@@ -131,6 +135,25 @@ def book_entry(
         mix_dry_kg=answer.concentration.value * answer.fill.water.value,
         mix_water_m3=answer.fill.water.value,
     )
+
+
+def _reliefs(plan: Plan, run: Run) -> list[str]:
+    """What the one rule of the bake asked for, and what became of it, a line a step."""
+    lifted = run.last_of.get("lift")
+    out = []
+    for step in finish_steps(plan):
+        if not step.from_lift:
+            continue
+        begun, done = (run.finish.get(f"{step.id}.{m}") for m in ("begun", "done"))
+        what = f"{step.title}. {step.how}"
+        if done is None:
+            out.append(f"{what} Left out.")
+            continue
+        when = (begun or done)[0]
+        after = (when - lifted).total_seconds() if lifted else 0.0
+        late = ", too late by its table" if after > step.within_s else ""
+        out.append(f"{what} Begun {after / 3600:.1f} h after the lift{late}.")
+    return out
 
 
 def _spread(window: Figure | None) -> Spread | None:

@@ -1,12 +1,14 @@
-"""The steps after the bath that this piece needs, in order, with timers."""
+"""The steps after the bath that its pieces need, in order, with timers."""
 
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from datetime import datetime, timedelta
 
 from yellowbath.core.data import HONESTY, require_provenance, table
-from yellowbath.core.document import Piece
+from yellowbath.core.document import Piece, Plan
+from yellowbath.core.plan.relief import WITHIN_S, Relief, relief
 from yellowbath.core.process.run import Run
 
 
@@ -20,7 +22,10 @@ class Protection:
 
 @dataclass(frozen=True)
 class Step:
-    """One finishing step. Times [s]; ``duration_s`` zero means it has no timer."""
+    """One finishing step for some of the pieces. Times [s]; ``duration_s`` nought: no timer.
+
+    ``from_lift`` says that ``within_s`` counts from the lift, and not from the step before.
+    """
 
     id: str
     title: str
@@ -30,46 +35,98 @@ class Step:
     within_s: float
     source: str
     choices: tuple[Protection, ...] = ()
+    from_lift: bool = False
 
 
-def finish_steps(piece: Piece) -> list[Step]:
-    """The steps for a piece: relics soak, porous iron is heated, hard steel is baked."""
+def delicate(piece: Piece) -> bool:
+    """Whether a piece is never brushed hard."""
+    return piece.fragility in ("relic", "thin")
+
+
+def finish_steps(plan: Plan) -> list[Step]:
+    """The steps of a plan's pieces: relics are cleaned softly and soak, porous iron is heated, hard
+    steel is baked by its own class. A step that is alike for several is one step."""
+    out = []
+    for row in table("finish")["steps"]:
+        mine = [p for p in plan.pieces if _applies(row, p)]
+        groups: dict[object, list[Piece]] = {}
+        for piece in mine:
+            groups.setdefault(_kind(row, piece), []).append(piece)
+        out += [_step(row, plan, group) for group in groups.values()]
+    return out
+
+
+def _applies(row: Mapping[str, object], piece: Piece) -> bool:
     facts: Mapping[str, object] = {
-        "fragility": piece.fragility,
-        "metal": piece.metal,
+        "delicate": delicate(piece),
+        "relief": relief(piece) is not None,
         "porous": piece.metal == "cast" or piece.fragility == "relic",
     }
-    rows = table("finish")["steps"]
-    return [
-        _step(row, piece)
-        for row in rows
-        if all(facts[key] in wanted for key, wanted in row["when"].items())
-    ]
+    wanted = row["when"]
+    assert isinstance(wanted, dict)
+    return all(facts[key] in values for key, values in wanted.items())
 
 
-def _step(row: Mapping[str, object], piece: Piece) -> Step:
-    require_provenance(f"finish.{row['id']}", row)
-    honesty = HONESTY[str(row["honesty"])]
-    choices: tuple[Protection, ...] = ()
-    if row["id"] == "protect":
-        choices = tuple(
-            Protection(p["id"], p["label"])
-            for p in table("finish")["protections"]
-            if piece.aim in p["aims"]
-        )
-    return Step(
-        id=str(row["id"]),
-        title=str(row["title"]),
-        how=str(row["how"]),
-        why=str(row["why"]),
-        duration_s=float(str(row["duration_s"])),
-        within_s=float(str(row["within_s"])),
-        source=honesty if row["source"] == "-" else f"{row['source']} ({honesty})",
-        choices=choices,
+def _kind(row: Mapping[str, object], piece: Piece) -> object:
+    """What must be alike for two pieces to share a step."""
+    if row["id"] == "bake":
+        return relief(piece)
+    return _protections(piece) if row["id"] == "protect" else None
+
+
+def _protections(piece: Piece) -> tuple[Protection, ...]:
+    return tuple(
+        Protection(p["id"], p["label"])
+        for p in table("finish")["protections"]
+        if piece.aim in p["aims"]
     )
+
+
+def _step(row: Mapping[str, object], plan: Plan, group: Sequence[Piece]) -> Step:
+    require_provenance(f"finish.{row['id']}", row)
+    some = len(group) < len(plan.pieces)
+    made: Relief | None = relief(group[0]) if row["id"] == "bake" else None
+    honesty = HONESTY[str(row["honesty"])]
+    names = ", ".join(plan.called(p) for p in group)
+    return Step(
+        id=".".join([str(row["id"]), *(p.id for p in group)]) if some else str(row["id"]),
+        title=f"{_title(row, made)}: {names}" if some else _title(row, made),
+        how=str(row["how"]).format(relief=made.words(plan.system) if made else ""),
+        why=str(row["why"]),
+        duration_s=made.duration_s if made else float(str(row["duration_s"])),
+        within_s=WITHIN_S if made else float(str(row["within_s"])),
+        source=honesty if row["source"] == "-" else f"{row['source']} ({honesty})",
+        choices=_protections(group[0]) if row["id"] == "protect" else (),
+        from_lift=made is not None,
+    )
+
+
+def _title(row: Mapping[str, object], made: Relief | None) -> str:
+    if made is None or made.verdict == "bake":
+        return str(row["title"])
+    return "Hard steel: no bake by the table"
 
 
 def next_step(steps: Sequence[Step], run: Run) -> Step | None:
     """The first step that is neither done nor left out."""
-    settled = {key.rsplit(".", 1)[0] for key in run.finish if not key.endswith(".begun")}
-    return next((s for s in steps if s.id not in settled), None)
+    return next((s for s in steps if s.id not in settled(run)), None)
+
+
+def settled(run: Run) -> set[str]:
+    """Ids of the steps that are done or left out."""
+    return {key.rsplit(".", 1)[0] for key in run.finish if not key.endswith(".begun")}
+
+
+def deadline(step: Step, run: Run) -> datetime | None:
+    """By when a step that counts from the lift begins; None for the others, and before a lift."""
+    lifted = run.last_of.get("lift")
+    if not step.from_lift or lifted is None:
+        return None
+    return lifted + timedelta(seconds=step.within_s)
+
+
+def bake_due(steps: Sequence[Step], run: Run) -> datetime | None:
+    """The next deadline for a bake that has not begun; None where none is open."""
+    begun = {key.rsplit(".", 1)[0] for key in run.finish} | settled(run)
+    due = [d for s in steps if s.id not in begun and (d := deadline(s, run))]
+    return min(due, default=None)

@@ -9,7 +9,7 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Annotated, Literal
 
-from pydantic import AwareDatetime, BaseModel, ConfigDict, Field
+from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, model_validator
 
 Share = Annotated[float, Field(ge=0, le=1)]
 Amps = Annotated[float, Field(ge=0, le=200)]
@@ -51,14 +51,25 @@ class Reading(Detail):
     supply_v: Volts | None = None
     tank_v: Volts | None = None
     bath_c: Annotated[float, Field(ge=-5, le=100)] | None = None
+    bath: Annotated[str, Field(max_length=24)] = ""
+    """The bath's temperature as typed, in any unit; read when it is entered, kept as it was."""
     method: Literal["clamp", "dial", "none"] = "clamp"
 
 
 class Look(Detail):
-    """What the eye sees while it runs."""
+    """What is seen, smelt and felt while it runs: gas, and what must not be."""
 
     kind: Literal["look"] = "look"
-    bubbles: Literal["whole", "clip_only", "none"]
+    bubbles: Literal["whole", "one_side", "clip_only", "none"] | None = None
+    signs: list[Literal["touch", "smoke", "smell", "sparks", "hot"]] = Field(
+        default_factory=list, max_length=5
+    )
+
+    @model_validator(mode="after")
+    def _something(self) -> Look:
+        if self.bubbles is None and not self.signs:
+            raise ValueError("a look says what was seen: gas, or a sign of danger")
+        return self
 
 
 class Change(Detail):
@@ -66,7 +77,7 @@ class Change(Detail):
 
     kind: Literal["change"] = "change"
     what: Literal[
-        "turned", "scraped", "swapped_anodes", "topped_up", "clip_moved", "soda_added",
+        "turned", "flipped", "scraped", "swapped_anodes", "topped_up", "clip_moved", "soda_added",
         "limit_changed", "other",
     ]  # fmt: skip
     before_a: Amps | None = None

@@ -4,21 +4,27 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 
 from yellowbath.core import dose
-from yellowbath.core.field.model import SLICES
+from yellowbath.core.field.model import REACH, SLICES
+from yellowbath.core.process.basis import Stretch
 from yellowbath.core.process.log import Inspection
-from yellowbath.core.process.run import Run, Stretch
+from yellowbath.core.process.run import Run
 
 
 @dataclass(frozen=True)
 class Progress:
-    """Doses [Ah/m2], charge [Ah], times [s] of power still wanted; None where it cannot end."""
+    """Doses [Ah/m2], charge [Ah], times [s] of power still wanted; None where it cannot end.
+
+    ``charge_edges_ah``: were none or all of the unsure time to count. ``here_s``: of a piece that
+    is dipped by halves, what the half under now still wants; None for one that is all under.
+    """
 
     powered_s: float
     charge_ah: float
+    charge_edges_ah: tuple[float, float]
     raw_ah_m2: float
     effective_ah_m2: float
     parts_ah_m2: tuple[float, ...]
@@ -27,6 +33,7 @@ class Progress:
     share_done: float
     share_clean: float
     left_s: tuple[float, float, float] | None
+    here_s: tuple[float, float, float] | None
     seen: bool
 
 
@@ -34,7 +41,7 @@ def doses_at(stretches: Sequence[Stretch], now: datetime) -> list[float]:
     """Effective dose on each part of the surface [Ah/m2] up to ``now``, in the pose of each."""
     doses = [0.0] * (len(stretches[0].basis.coverage.weights) if stretches else SLICES)
     for s in stretches:
-        hours = max((min(s.end or now, now) - s.start).total_seconds(), 0.0) / 3600
+        hours = s.counted * s.hours(now)
         rates = rates_of(s)
         doses = [d + r * hours for d, r in zip(doses, rates, strict=True)]
     return doses
@@ -44,7 +51,7 @@ def rates_of(s: Stretch) -> list[float]:
     """Effective dose per hour on each part [Ah/m2/h] during a stretch, as the piece's own grade
     counts it: a part that wants half as much gets twice as far."""
     mean = s.current_a / s.basis.wetted_area_m2
-    ratios = s.basis.coverage.in_pose(s.pose)
+    ratios = s.basis.coverage.in_pose(s.pose, s.flips)
     rates = [dose.effective_rate(j) for j in dose.slice_densities(mean, ratios)]
     return s.basis.coverage.served(rates)
 
@@ -55,10 +62,17 @@ def areas_of(run: Run) -> tuple[float, ...]:
 
 
 def charge_ah(stretches: Sequence[Stretch], now: datetime) -> float:
-    """Raw charge [Ah]."""
-    return sum(
-        s.current_a * max((min(s.end or now, now) - s.start).total_seconds(), 0.0) / 3600
-        for s in stretches
+    """Raw charge [Ah]; of what is unsure, half."""
+    return sum(s.current_a * s.counted * s.hours(now) for s in stretches)
+
+
+def charge_edges(stretches: Sequence[Stretch], now: datetime) -> tuple[float, float]:
+    """Charge [Ah] were none of the unsure time under current, and were all of it."""
+    unsure = [s for s in stretches if s.source == "unsure"]
+    middle = charge_ah(stretches, now)
+    return (
+        middle - charge_ah(unsure, now),
+        middle + sum((1 - s.counted) * s.current_a * s.hours(now) for s in unsure),
     )
 
 
@@ -92,7 +106,7 @@ def progress(run: Run, need: dose.Need, now: datetime) -> Progress:
     """Everything the run screen says about how far it is."""
     doses = doses_at(run.stretches, now)
     belief = believe(run, need)
-    needs = tuple(belief.quantile(q) for q in (0.1, 0.5, 0.9))
+    needs = belief.quantile(0.1), belief.quantile(0.5), belief.quantile(0.9)
     charge = charge_ah(run.stretches, now)
     area = run.stretches[-1].basis.wetted_area_m2 if run.stretches else math.inf
     weights = areas_of(run)
@@ -101,14 +115,16 @@ def progress(run: Run, need: dose.Need, now: datetime) -> Progress:
     return Progress(
         powered_s=run.powered_s(now),
         charge_ah=charge,
+        charge_edges_ah=charge_edges(run.stretches, now),
         raw_ah_m2=charge / area,
         effective_ah_m2=effective,
         parts_ah_m2=tuple(doses),
         weights=weights,
-        need_ah_m2=(needs[0], needs[1], needs[2]),
+        need_ah_m2=needs,
         share_done=_share_done(doses, needs[1], weights),
         share_clean=share,
         left_s=_left(run, doses, needs),
+        here_s=_left_here(run, doses, needs),
         seen=bool(run.inspections),
     )
 
@@ -118,26 +134,62 @@ def _share_done(doses: Sequence[float], need: float, weights: Sequence[float]) -
     return min(dose.mean_of([min(d / need, 1.0) for d in doses], weights), 1.0)
 
 
-def _left(
-    run: Run, doses: Sequence[float], needs: Sequence[float]
-) -> tuple[float, float, float] | None:
-    """Powered seconds left: 10, 50, 90 % of the belief, widened by how well the amps are known."""
-    if not run.stretches:
+Three = tuple[float, float, float]
+
+
+def _left(run: Run, doses: Sequence[float], needs: Three) -> Three | None:
+    """Powered seconds left: 10, 50, 90 % of the belief, widened by how well the amps are known.
+
+    By halves: what the half under now still wants, and then the other.
+    """
+    if not run.stretches or run.silent:
         return None
     last = run.stretches[-1]
-    rates = rates_of(last)
-    if max(rates) <= 0:
+    if not last.basis.coverage.dipped:
+        return _until(last, doses, needs, last.flips, range(len(doses)))
+    here, there = _halves(last)
+    one = _until(last, doses, needs, last.flips, here)
+    other = _until(last, doses, needs, last.flips + 1, there)
+    if one is None or other is None:
         return None
+    return one[0] + other[0], one[1] + other[1], one[2] + other[2]
+
+
+def _left_here(run: Run, doses: Sequence[float], needs: Three) -> Three | None:
+    if not run.stretches or run.silent or not run.stretches[-1].basis.coverage.dipped:
+        return None
+    last = run.stretches[-1]
+    return _until(last, doses, needs, last.flips, _halves(last)[0])
+
+
+def _halves(s: Stretch) -> tuple[Sequence[int], Sequence[int]]:
+    """Parts that the present dip serves, and the others."""
+    ratios = s.basis.coverage.in_pose(s.pose, s.flips)
+    here = [k for k, r in enumerate(ratios) if r >= REACH]
+    return here, [k for k in range(len(ratios)) if k not in set(here)]
+
+
+def _until(
+    last: Stretch, doses: Sequence[float], needs: Three, flips: int, parts: Sequence[int]
+) -> Three | None:
+    """Powered seconds until some parts are clean, put end for end so many times."""
+    rates = rates_of(replace(last, flips=flips))
+    if not parts or max(rates[k] for k in parts) <= 0:
+        return None if parts else (0.0, 0.0, 0.0)
+    weights = last.basis.coverage.weights
+    total = sum(weights[k] for k in parts)
+    mine = [weights[k] / total for k in parts]
+    had, gets = [doses[k] for k in parts], [rates[k] for k in parts]
     z = dose.NORMAL.inv_cdf(0.9)
-    amps_sigma = math.log(max(last.high_a / max(last.low_a, 1e-9), 1.0)) / (
+    least = last.high_a if last.source == "unsure" else last.low_a
+    amps_sigma = math.log(max(last.high_a / max(least, 1e-9), 1.0)) / (
         2 * dose.NORMAL.inv_cdf(0.95)
     )
     low, mid, high = needs
-    weights = areas_of(run)
     left = []
     for edge, sign in ((low, -1), (mid, 0), (high, 1)):
         wide = math.hypot(math.log(edge / mid), z * amps_sigma)
-        left.append(dose.dose_to_clean(doses, rates, mid * math.exp(sign * wide), weights) * 3600)
+        left.append(dose.dose_to_clean(had, gets, mid * math.exp(sign * wide), mine) * 3600)
     return left[0], left[1], left[2]
 
 

@@ -7,13 +7,15 @@ can be made again.
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import datetime
 from typing import Literal
 
 from yellowbath.core.errors import StepRefusedError
-from yellowbath.core.field.model import Coverage
+from yellowbath.core.process.basis import Basis as Basis
+from yellowbath.core.process.basis import Source, Stretch
 from yellowbath.core.process.log import Change, Entry, FinishStep, Inspection, Reading, in_order
+from yellowbath.core.process.signs import Sign, alive, clears, dangers, silence, weak
 
 State = Literal[
     "planned", "ready", "running", "paused", "lifted", "clean", "finishing", "closed", "abandoned"
@@ -75,57 +77,32 @@ _WORDS = {
 }
 
 
-@dataclass(frozen=True)
-class Basis:
-    """What a stretch ran under, taken from a plan revision. Areas [m2], amps [A]."""
-
-    revision: int
-    level_m: float
-    anodes: str
-    mix: str
-    supply: str
-    expected_a: float
-    expected_low_a: float
-    expected_high_a: float
-    wetted_area_m2: float
-    coverage: Coverage
-
-
-@dataclass(frozen=True)
-class Stretch:
-    """A time under power with nothing changing. ``end`` is None while it runs.
-
-    ``pose`` counts the turns; ``current_a`` is the mean over the stretch and ``source`` says
-    whether it was read, lies between two readings, or is only expected.
-    """
-
-    start: datetime
-    end: datetime | None
-    pose: int
-    current_a: float
-    low_a: float
-    high_a: float
-    source: Literal["read", "between", "expected"]
-    basis: Basis
-
-
 @dataclass
 class Run:
-    """Where a run stands."""
+    """Where a run stands.
+
+    ``signs``: what the newest readings and looks say against the plan, the gravest first; kept
+    while the power is off, so that it is not switched on again over them unread. ``silent``: under
+    power, but nothing flows; ``alive_at``: the last time that something did.
+    """
 
     state: State = "planned"
     stretches: list[Stretch] = field(default_factory=list)
+    signs: list[Sign] = field(default_factory=list)
+    silent: bool = False
+    alive_at: datetime | None = None
     since: datetime | None = None
     powered_since: datetime | None = None
     turns: int = 0
+    flips: int = 0
     inspections: list[tuple[datetime, Inspection]] = field(default_factory=list)
     finish: dict[str, tuple[datetime, FinishStep]] = field(default_factory=dict)
     last_current_a: float | None = None
     last_of: dict[str, datetime] = field(default_factory=dict)
 
     def powered_s(self, now: datetime) -> float:
-        """Time under power up to ``now`` [s]."""
-        return sum(max(((s.end or now) - s.start).total_seconds(), 0.0) for s in self.stretches)
+        """Time under power up to ``now`` [s]; of what is unsure, half."""
+        return sum(s.counted * s.hours(now) for s in self.stretches) * 3600
 
 
 # A clamp meter and a needle; the rest is the eye. Judged.
@@ -142,8 +119,9 @@ def replay(log: Sequence[Entry], basis: Basis) -> Run:
     """Fold a log into a run; raises StepRefusedError at the first entry that has no place."""
     run = Run()
     knots: list[_Knot] = []
-    for entry in in_order(list(log)):
-        _step(run, entry, basis, knots)
+    entries = in_order(list(log))
+    for entry in entries:
+        _step(run, entry, basis, knots, entries)
     return run
 
 
@@ -155,21 +133,65 @@ class _Knot:
     error: float
 
 
-def _step(run: Run, entry: Entry, basis: Basis, knots: list[_Knot]) -> None:
+def _step(run: Run, entry: Entry, basis: Basis, knots: list[_Knot], log: Sequence[Entry]) -> None:
     kind = entry.detail.kind
     if kind == "remark":
         return
     target = MOVES[run.state].get(kind)
     if target is None:
         raise refused(run.state, kind)
+    _move_piece(run, entry)
     if run.state == "running":
-        _measure(run, entry, basis, knots)
+        silent = silence(entry, log)
+        if silent is not None:
+            _fall_silent(run, entry.at, basis, knots)
+        else:
+            _measure(run, entry, basis, knots)
     if target == "running" and run.state != "running":
+        run.signs, run.silent, run.alive_at = [], False, entry.at
         _open(run, entry.at, basis, knots, _Knot(None, 0.0))
+    elif run.state in ("running", "paused"):
+        _heed(run, entry, basis, log)
     if target != run.state:
         run.since = entry.at
     run.state = target
     _remember(run, entry)
+
+
+def _heed(run: Run, entry: Entry, basis: Basis, log: Sequence[Entry]) -> None:
+    """Keep what an entry says against the plan, and drop what it takes back."""
+    kept = [s for s in run.signs if s.kind == "danger" and not clears(s, entry)]
+    others = [s for s in run.signs if s.kind != "danger"]
+    said = (silence(entry, log) or weak(entry, log)) if run.state == "running" else None
+    if said is not None:
+        others = [said]
+    elif alive(entry):
+        others = []
+    new = dangers(entry, basis)
+    kept = [s for s in kept if s.by not in {n.by for n in new}]
+    run.signs = [*new, *kept, *others]
+
+
+def _move_piece(run: Run, entry: Entry) -> None:
+    """Turning and flipping count whether the power is on or, as it should be, off."""
+    if isinstance(entry.detail, Change):
+        run.turns += entry.detail.what == "turned"
+        run.flips += entry.detail.what == "flipped"
+
+
+def _fall_silent(run: Run, at: datetime, basis: Basis, knots: list[_Knot]) -> None:
+    """Stop counting: since the last sign of life it is unsure whether anything flowed."""
+    if run.silent:
+        return
+    last, life = run.stretches[-1], max(run.alive_at or at, run.stretches[-1].start)
+    knot = knots[-1]
+    _close(run, life, basis, knots, _Knot(None, 0.0))
+    if at > life:
+        amps, _, high, _ = _level(knot, _Knot(None, 0.0), basis)
+        run.stretches.append(
+            Stretch(life, at, last.pose, amps, 0.0, high, "unsure", basis, last.flips, 0.5)
+        )
+    run.silent = True
 
 
 def refused(state: State, kind: str) -> StepRefusedError:
@@ -185,22 +207,27 @@ def refused(state: State, kind: str) -> StepRefusedError:
 def _measure(run: Run, entry: Entry, basis: Basis, knots: list[_Knot]) -> None:
     """Split or end the stretch that is under way, at a reading, a change or an end of power."""
     detail = entry.detail
-    if entry.detail.kind in _POWER_MOVES:
+    if detail.kind in _POWER_MOVES:
         _close(run, entry.at, basis, knots, _Knot(None, 0.0))
-        run.powered_since = None
-    elif isinstance(detail, Reading) and detail.current_a is not None:
+        run.powered_since, run.silent = None, False
+        return
+    lives = alive(entry)
+    if isinstance(detail, Reading) and detail.current_a is not None:
         knot = _Knot(detail.current_a, _READ_ERROR[detail.method])
         _close(run, entry.at, basis, knots, knot)
         _open(run, entry.at, basis, knots, knot)
     elif isinstance(detail, Change):
         _close(run, entry.at, basis, knots, _Knot(detail.before_a, 0.03))
-        if detail.what == "turned":
-            run.turns += 1
         after = detail.after_a
         if after is None and not _moves_amps(detail):
             after = run.last_current_a
         run.last_current_a = after
-        _open(run, entry.at, basis, knots, _Knot(after, 0.03))
+        if lives or not run.silent:
+            _open(run, entry.at, basis, knots, _Knot(after, 0.03))
+    elif lives and run.silent:
+        _open(run, entry.at, basis, knots, _Knot(run.last_current_a, 0.15))
+    if lives:
+        run.silent, run.alive_at = False, entry.at
 
 
 def _moves_amps(change: Change) -> bool:
@@ -211,22 +238,23 @@ def _open(run: Run, at: datetime, basis: Basis, knots: list[_Knot], knot: _Knot)
     knots.append(knot)
     run.powered_since = run.powered_since or at
     amps, low, high, source = _level(knot, _Knot(None, 0.0), basis)
-    run.stretches.append(Stretch(at, None, run.turns, amps, low, high, source, basis))
+    made = Stretch(at, None, run.turns, amps, low, high, source, basis, run.flips)
+    run.stretches.append(made)
 
 
 def _close(run: Run, at: datetime, basis: Basis, knots: list[_Knot], end: _Knot) -> None:
-    last = run.stretches[-1]
-    amps, low, high, source = _level(knots[-1], end, basis)
-    run.stretches[-1] = Stretch(last.start, at, last.pose, amps, low, high, source, basis)
-    if at <= last.start:
-        run.stretches.pop()
+    if run.stretches and (last := run.stretches[-1]).end is None:
+        amps, low, high, source = _level(knots[-1], end, basis)
+        run.stretches[-1] = replace(
+            last, end=at, current_a=amps, low_a=low, high_a=high, source=source
+        )
+        if at <= last.start:
+            run.stretches.pop()
     if end.amps is not None:
         run.last_current_a = end.amps
 
 
-def _level(
-    a: _Knot, b: _Knot, basis: Basis
-) -> tuple[float, float, float, Literal["read", "between", "expected"]]:
+def _level(a: _Knot, b: _Knot, basis: Basis) -> tuple[float, float, float, Source]:
     known = [k for k in (a, b) if k.amps is not None]
     if not known:
         return basis.expected_a, basis.expected_low_a, basis.expected_high_a, "expected"

@@ -2,23 +2,42 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
 from yellowbath.core.data import param
-from yellowbath.core.process.finish import Step, next_step
+from yellowbath.core.process.finish import Step, bake_due, next_step
 from yellowbath.core.process.progress import Progress, nothing_gained
 from yellowbath.core.process.run import Run
 
 
 @dataclass(frozen=True)
 class Action:
-    """One thing for hands to do. ``at`` is None for "when it suits you"."""
+    """One thing for hands to do. ``at`` is None for "when it suits you".
+
+    ``by`` is the time after which it is too late. A ``danger`` comes before everything else.
+    """
 
     kind: str
     at: datetime | None
     title: str
     why: str
+    by: datetime | None = None
+    danger: bool = False
+
+
+@dataclass(frozen=True)
+class Ways:
+    """What of its plan a run's next actions depend on.
+
+    ``known``: titles of the stops that became known since it was planned.
+    """
+
+    one_sided: bool = False
+    by_halves: bool = False
+    delicate: bool = False
+    known: tuple[str, ...] = ()
 
 
 _MIN_GAP = timedelta(hours=1)
@@ -26,12 +45,45 @@ _SCRAPE_EVERY = timedelta(hours=10)
 
 
 def actions(
-    run: Run, progress: Progress, one_sided: bool, steps: list[Step], now: datetime
+    run: Run, progress: Progress, ways: Ways, steps: Sequence[Step], now: datetime
 ) -> list[Action]:
     """What hands are wanted for, soonest first; the first one is the next hand action.
 
-    A due action stays first until the log shows it done. Pure: ``now`` is passed in.
+    What is read and seen outranks the plan: a danger is first whatever else is due, then a bath
+    that does not run. A due action stays first until the log shows it done. Pure: ``now`` is passed
+    in.
     """
+    return [*_urgent(run, ways, now), *_planned(run, progress, ways, steps, now)]
+
+
+def _urgent(run: Run, ways: Ways, now: datetime) -> list[Action]:
+    if run.state not in ("running", "paused"):
+        return []
+    dangers = [s for s in run.signs if s.kind == "danger"]
+    silent = next((s for s in run.signs if s.kind == "not_running"), None)
+    known = "; ".join(ways.known)
+    if run.state == "paused":
+        found = next(iter(dangers), silent)
+        if found is None:
+            return []
+        why = f"{found.title}. {found.why}"
+        return [Action("mend", None, "Find it and mend it before switching on again", why)]
+    if dangers:
+        more = "".join(f" Also: {s.title.lower()}." for s in dangers[1:])
+        first = dangers[0]
+        return [Action("switch_off_now", now, "Switch off now", f"{first.title}. {first.why}{more}",
+                       danger=True)]  # fmt: skip
+    if known:
+        return [Action("switch_off_now", now, "Switch off now",
+                       f"Known since it was switched on: {known}.", danger=True)]  # fmt: skip
+    if silent is not None:
+        return [Action("mend", now, silent.title, silent.why)]
+    return []
+
+
+def _planned(
+    run: Run, progress: Progress, ways: Ways, steps: Sequence[Step], now: datetime
+) -> list[Action]:
     match run.state:
         case "planned":
             return [
@@ -40,24 +92,26 @@ def actions(
         case "ready":
             return [Action("switch_on", None, "Switch on", "Then look within ten seconds.")]
         case "running":
-            return _running(run, progress, one_sided, now)
+            return _running(run, progress, ways, now)
         case "paused":
             return [
                 Action("switch_on", None, "Switch on again, or lift the piece",
                        "Nothing happens with the power off.")
             ]  # fmt: skip
         case "lifted":
-            return _lifted(run)
+            return _lifted(run, ways)
         case "clean" | "finishing":
-            return _finishing(run, steps)
+            return _finishing(run, ways, steps)
     return []
 
 
-def _lifted(run: Run) -> list[Action]:
+def _lifted(run: Run, ways: Ways) -> list[Action]:
     looked = run.last_of.get("inspection")
     if looked is None or run.since is None or looked < run.since:
         return [
-            Action("inspect", run.since, "Rinse, brush a patch and look",
+            Action("inspect", run.since,
+                   "Rinse and look; touch it with a soft brush only" if ways.delicate
+                   else "Rinse, brush a patch and look",
                    "Keep it wet; flash rust comes within minutes.")
         ]  # fmt: skip
     if nothing_gained(run):
@@ -67,29 +121,38 @@ def _lifted(run: Run) -> list[Action]:
         ]  # fmt: skip
     return [
         Action("decide", run.since, "Back in the bath, or call it clean",
+               "Back in wet, as it is: what is loose comes off by itself." if ways.delicate else
                "Back in wet, black film and loose crust brushed off, no oil between rounds.")
     ]  # fmt: skip
 
 
-def _finishing(run: Run, steps: list[Step]) -> list[Action]:
+def _finishing(run: Run, ways: Ways, steps: Sequence[Step]) -> list[Action]:
+    bake = bake_due(steps, run)
     if run.state == "clean":
-        return [
-            Action("finish_start", run.since, "Rinse and scrub at once",
-                   "The black film hardens as it dries, and bare iron rusts within minutes.")
-        ]  # fmt: skip
+        title = "Rinse and clean softly at once" if ways.delicate else "Rinse and scrub at once"
+        why = "The black film hardens as it dries, and bare iron rusts within minutes."
+        if bake is not None:
+            why += " Hard steel: its bake has to begin in time."
+        return [Action("finish_start", run.since, title, why, bake)]
     step = next_step(steps, run)
     if step is None:
         return [Action("close", None, "Write it into the book", "While you still remember.")]
     begun = run.finish.get(f"{step.id}.begun")
     at = begun[0] + timedelta(seconds=step.duration_s) if begun and step.duration_s else run.since
-    return [Action(f"step.{step.id}", at, step.title, step.why)]
+    return [Action(f"step.{step.id}", at, step.title, step.why, bake)]
 
 
-def _running(run: Run, progress: Progress, one_sided: bool, now: datetime) -> list[Action]:
+def _running(run: Run, progress: Progress, ways: Ways, now: datetime) -> list[Action]:
     start = run.powered_since or now
     seen = max((run.last_of[k] for k in ("look", "reading") if k in run.last_of), default=None)
-    found = [*_looks(start, seen), _lift_action(run, progress, now)]
-    if one_sided and run.turns == 0 and progress.left_s is not None:
+    found = [*_looks(start, seen), _lift_action(run, progress, ways, now)]
+    if ways.by_halves and progress.here_s is not None and run.flips % 2 == 0:
+        found.append(
+            Action("flip", now + timedelta(seconds=progress.here_s[1]), "Put it end for end",
+                   "Power off first. The half that stood out starts at nothing; leave a hand's "
+                   "breadth of overlap.")
+        )  # fmt: skip
+    if ways.one_sided and run.turns == 0 and progress.left_s is not None:
         found.append(
             Action("turn", now + timedelta(seconds=progress.left_s[1] / 2), "Turn the piece",
                    "The side away from the scrap gets less; switch off first.")
@@ -126,7 +189,7 @@ def _looks(start: datetime, seen: datetime | None) -> list[Action]:
     ]
 
 
-def _lift_action(run: Run, progress: Progress, now: datetime) -> Action:
+def _lift_action(run: Run, progress: Progress, ways: Ways, now: datetime) -> Action:
     """When to lift and brush: at the early edge of the window, then at half of what is left."""
     last = max(run.last_of.get("inspection", run.powered_since or now), run.powered_since or now)
     if progress.left_s is None:
@@ -135,7 +198,8 @@ def _lift_action(run: Run, progress: Progress, now: datetime) -> Action:
         early, middle, _ = progress.left_s
         wait = timedelta(seconds=early if early > 0 else middle / 2)
     at = max(now + wait, last + _MIN_GAP) if wait > timedelta() else max(now, last + _MIN_GAP)
+    brushed = "rinse and look" if ways.delicate else "brush a patch and look"
     return Action(
-        "lift", at, "Switch off, lift, brush a patch and look",
+        "lift", at, f"Switch off, lift, {brushed}",
         "One run in ten is clean by then." if not progress.seen else "Compare with the last look.",
     )  # fmt: skip

@@ -28,6 +28,8 @@ def points(plan: Plan, findings: Sequence[Finding]) -> list[Point]:
         Point("lid", "No lid, nothing that sparks, fresh air"),
         Point("hands", "Power off before hands go in, always; eyes and gloves"),
     ]
+    if plan.place.visitors is None:
+        found.append(Point("visitors", "Children and pets cannot get at it"))
     if plan.supply.kind in ("smart", "battery"):
         found.append(Point("battery", "Fuse near the battery, switch in the line"))
     found += [

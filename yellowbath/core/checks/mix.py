@@ -1,0 +1,159 @@
+"""Checks of the liquid: what is in it, what got into it, what its anodes make of it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from yellowbath.core.checks.limits import limit
+from yellowbath.core.checks.registry import Context, Evidence, check
+from yellowbath.core.checks.words import about, metal, when, word
+from yellowbath.core.chemistry import brew
+from yellowbath.core.data import param
+from yellowbath.core.document import Piece
+from yellowbath.core.geometry.tank import volume_at
+
+
+def _frail(c: Context) -> list[Piece]:
+    return [p for p in c.plan.pieces if p.fragility in ("relic", "thin")]
+
+
+def _acid(c: Context) -> bool:
+    return c.plan.mix.product == "vinegar_salt"
+
+
+def _dissolves(c: Context) -> str:
+    """What on the plus side is not inert, in words."""
+    return " and ".join(metal(m) for m in sorted(c.plan.metals - brew.INERT))
+
+
+@check("product_unknown")
+def product_unknown(c: Context) -> Iterator[Evidence]:
+    return when(c.plan.mix.product == "unknown")
+
+
+@check("salt")
+def salt(c: Context) -> Iterator[Evidence]:
+    where, got_in = c.plan.place.where, _kept_salt(c)
+    allowed = brew.all_inert(c.plan) and where == "outdoors" and not _frail(c)
+    table, much = c.plan.mix.product == "table_salt", got_in >= limit("salt", "got_in")
+    holds = f"holds {c.show(got_in, 'concentration')} of salt from before"
+    return when(
+        (table or much) and not allowed,
+        mix="is table salt" if table else holds,
+        metal=" and ".join(metal(m) for m in sorted(c.plan.metals)),
+        place=word(where),
+    )
+
+
+@check("acid_anode")
+def acid_anode(c: Context) -> Iterator[Evidence]:
+    those = [a for a in c.plan.anodes if a.material not in brew.INERT]
+    return about(those, metal=_dissolves(c)) if _acid(c) else when(False)
+
+
+@check("acid_relic")
+def acid_relic(c: Context) -> Iterator[Evidence]:
+    return about(_frail(c)) if _acid(c) else when(False)
+
+
+@check("acid_works_on")
+def acid_works_on(c: Context) -> Iterator[Evidence]:
+    return when(_acid(c))
+
+
+def _kept_salt(c: Context) -> float:
+    """Salt that got into a kept mix, by litre [g/L]; of a mix of salt it is no news."""
+    if brew.salty(c.plan):
+        return 0.0
+    return brew.kept_chloride(c.plan.mix) / c.fill.water.value
+
+
+@check("chloride_kept")
+def chloride_kept(c: Context) -> Iterator[Evidence]:
+    dose = _kept_salt(c)
+    some = 0 < dose < limit("salt", "got_in")
+    return when(some and not _frail(c), dose=c.show(dose, "concentration"))
+
+
+@check("chloride_relic")
+def chloride_relic(c: Context) -> Iterator[Evidence]:
+    dose = _kept_salt(c)
+    return about(_frail(c), dose=c.show(dose, "concentration")) if dose > 0 else when(False)
+
+
+def _chlorine(c: Context) -> str:
+    made = c.answer.of("gas.chlorine")
+    return c.show(made.value if made else 0.0, "mass_rate")
+
+
+@check("chlorine_indoors")
+def chlorine_indoors(c: Context) -> Iterator[Evidence]:
+    makes = brew.chloride(c.plan) and brew.any_inert(c.plan)
+    indoors = c.plan.place.where != "outdoors"
+    return when(makes and indoors, chlorine=_chlorine(c), place=word(c.plan.place.where))
+
+
+@check("chlorine_outdoors")
+def chlorine_outdoors(c: Context) -> Iterator[Evidence]:
+    makes = brew.chloride(c.plan) and brew.any_inert(c.plan)
+    return when(makes and c.plan.place.where == "outdoors", chlorine=_chlorine(c))
+
+
+@check("dose_high")
+def dose_high(c: Context) -> Iterator[Evidence]:
+    dose = c.answer.concentration.value
+    return when(dose > limit("dose_high", "dose"), dose=c.show(dose, "concentration"))
+
+
+@check("dose_low")
+def dose_low(c: Context) -> Iterator[Evidence]:
+    dose = c.answer.concentration.value
+    return when(dose < limit("dose_low", "dose"), dose=c.show(dose, "concentration"))
+
+
+@check("undissolved")
+def undissolved(c: Context) -> Iterator[Evidence]:
+    most, dose = c.answer.of("mix.dissolves"), c.answer.concentration.value
+    return when(
+        most is not None and dose > limit("undissolved", "share") * most.value,
+        dose=c.show(dose, "concentration"),
+        most=c.show(most.value if most else 0.0, "concentration"),
+    )
+
+
+@check("cold_mix")
+def cold_mix(c: Context) -> Iterator[Evidence]:
+    t = c.plan.mix.temperature_c
+    return when(t < limit("cold_mix", "water"), temperature=c.show(t, "temperature"))
+
+
+@check("bake_unfinished")
+def bake_unfinished(c: Context) -> Iterator[Evidence]:
+    share = brew.oven_share(c.plan.mix)
+    unfinished = share is not None and share < limit("bake_unfinished", "turned")
+    return when(unfinished, share=c.show(share or 0.0, "ratio"))
+
+
+@check("bicarbonate_turns")
+def bicarbonate_turns(c: Context) -> Iterator[Evidence]:
+    days = param("bicarbonate_half_life_d")
+    return when(
+        c.plan.mix.product == "baking_soda",
+        low=f"{days.low:.0f}",
+        high=f"{days.high:.0f}",
+    )
+
+
+@check("slow_bath")
+def slow_bath(c: Context) -> Iterator[Evidence]:
+    window, dose = c.answer.window, c.answer.concentration.value
+    litres = volume_at(c.plan.tank, c.fill.level.value)
+    if window is None:
+        return when(False)
+    long = window.value > limit("slow_bath", "time")
+    return when(
+        long and dose < limit("slow_bath", "dose"),
+        time=c.show(window.value, "time"),
+        water=c.show(litres, "volume"),
+        dose=c.show(dose, "concentration"),
+    )

@@ -1,0 +1,196 @@
+"""Checks of the pieces: what they are, what is on them, what they will carry.
+
+Conditions only, judged on every piece; words, severity, limits and source stand in
+core/data/checks.toml by the same id.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+
+from yellowbath.core.checks.limits import limit
+from yellowbath.core.checks.registry import Context, Evidence, check
+from yellowbath.core.checks.words import about, when, word
+from yellowbath.core.document import Mesh, Piece, Pile, Tube
+from yellowbath.core.geometry.piece import mass_of, thinnest
+from yellowbath.core.plan.relief import relief
+from yellowbath.core.plan.wear import limited
+
+_DUTIES = {
+    "load": "a load", "pressure": "pressure", "firearm": "a firearm's working part",
+    "steering": "steering or brakes",
+}  # fmt: skip
+_OLD = ("relic", "thin")
+
+
+def _those(c: Context, test: Callable[[Piece], bool]) -> list[Piece]:
+    return [p for p in c.plan.pieces if test(p)]
+
+
+def _has_hollow(piece: Piece) -> bool:
+    """Whether there is or may be a room inside: as answered, by its shape, or by its mesh."""
+    shape = piece.shape
+    inside = isinstance(shape, Mesh) and any("hollow" in note for note in shape.notes)
+    return piece.hollow != "none" or isinstance(shape, Tube) or inside
+
+
+@check("sealed_hollow")
+def sealed_hollow(c: Context) -> Iterator[Evidence]:
+    return about(_those(c, lambda p: p.hollow == "sealed"))
+
+
+@check("ordnance_whole")
+def ordnance_whole(c: Context) -> Iterator[Evidence]:
+    return about(_those(c, lambda p: p.ordnance == "whole"))
+
+
+@check("ordnance_hollow")
+def ordnance_hollow(c: Context) -> Iterator[Evidence]:
+    return about(_those(c, lambda p: p.ordnance == "fragment" and _has_hollow(p)))
+
+
+@check("ordnance_fragment")
+def ordnance_fragment(c: Context) -> Iterator[Evidence]:
+    return about(_those(c, lambda p: p.ordnance == "fragment" and not _has_hollow(p)))
+
+
+@check("grease")
+def grease(c: Context) -> Iterator[Evidence]:
+    return about(_those(c, lambda p: p.grease == "some"))
+
+
+@check("paint_patches")
+def paint_patches(c: Context) -> Iterator[Evidence]:
+    return about(_those(c, lambda p: p.paint == "patches"))
+
+
+@check("paint_most")
+def paint_most(c: Context) -> Iterator[Evidence]:
+    return about(_those(c, lambda p: p.paint == "most"))
+
+
+@check("lead_paint")
+def lead_paint(c: Context) -> Iterator[Evidence]:
+    return about(_those(c, lambda p: p.paint != "none" and p.lead_paint is True))
+
+
+@check("metal_light")
+def metal_light(c: Context) -> Iterator[Evidence]:
+    for key, name in (("aluminium", "Aluminium"), ("magnesium", "Magnesium")):
+        those = _those(c, lambda p, key=key: key in p.other_metals)  # type: ignore[misc]
+        yield from about(those, metal=name, case=key)
+
+
+@check("metal_cadmium")
+def metal_cadmium(c: Context) -> Iterator[Evidence]:
+    return about(_those(c, lambda p: "cadmium" in p.other_metals))
+
+
+@check("metal_dissolves")
+def metal_dissolves(c: Context) -> Iterator[Evidence]:
+    for key in ("zinc", "tin", "lead"):
+        those = _those(c, lambda p, key=key: key in p.other_metals)  # type: ignore[misc]
+        yield from about(those, metal=word(key), case=key)
+
+
+@check("metal_copper")
+def metal_copper(c: Context) -> Iterator[Evidence]:
+    return about(_those(c, lambda p: "copper" in p.other_metals))
+
+
+@check("metal_chrome")
+def metal_chrome(c: Context) -> Iterator[Evidence]:
+    return about(_those(c, lambda p: "chrome" in p.other_metals))
+
+
+@check("embrittlement")
+def embrittlement(c: Context) -> Iterator[Evidence]:
+    for piece in c.plan.pieces:
+        made = relief(piece)
+        if made is not None:
+            words = made.words(c.plan.system)
+            yield from about([piece], metal=word(piece.metal), hard=made.steel(), bake=words)
+
+
+@check("thin_relic")
+def thin_relic(c: Context) -> Iterator[Evidence]:
+    least = limit("thin_relic", "section")
+    for piece in _those(c, lambda p: p.fragility in _OLD or thinnest(p) < least):
+        yield from about(
+            [piece],
+            thinnest=c.show(thinnest(piece), "length"),
+            fragility=word(piece.fragility),
+        )
+
+
+@check("hanger_hard")
+def hanger_hard(c: Context) -> Iterator[Evidence]:
+    for key in ("hard_wire", "chain"):
+        those = _those(c, lambda p, key=key: p.hanger == key)  # type: ignore[misc]
+        yield from about(those, hanger=word(key))
+
+
+@check("hanger_coated")
+def hanger_coated(c: Context) -> Iterator[Evidence]:
+    for key in ("galvanised", "copper"):
+        those = _those(c, lambda p, key=key: p.hanger == key)  # type: ignore[misc]
+        yield from about(those, hanger=word(key), case=key)
+
+
+@check("overrun")
+def overrun(c: Context) -> Iterator[Evidence]:
+    made = c.answer.of("time.overrun")
+    if made is not None:
+        yield from about(_those(c, limited), time=c.show(made.value, "time"))
+
+
+@check("left_long")
+def left_long(c: Context) -> Iterator[Evidence]:
+    robust = all(p.fragility == "robust" and not limited(p) for p in c.plan.pieces)
+    return when(robust)
+
+
+@check("heavy_lift")
+def heavy_lift(c: Context) -> Iterator[Evidence]:
+    most = limit("heavy_lift", "mass")
+    for piece in _those(c, lambda p: mass_of(p) > most):
+        yield from about([piece], mass=c.show(mass_of(piece), "mass"))
+
+
+@check("pile_turn")
+def pile_turn(c: Context) -> Iterator[Evidence]:
+    return about(_those(c, lambda p: isinstance(p.shape, Pile)))
+
+
+@check("chain")
+def chain(c: Context) -> Iterator[Evidence]:
+    return about(_those(c, lambda p: p.parts == "chain"))
+
+
+@check("seized")
+def seized(c: Context) -> Iterator[Evidence]:
+    return about(_those(c, lambda p: p.parts == "seized"))
+
+
+@check("moving_parts")
+def moving_parts(c: Context) -> Iterator[Evidence]:
+    return about(_those(c, lambda p: p.parts == "moving"))
+
+
+@check("drilled")
+def drilled(c: Context) -> Iterator[Evidence]:
+    return about(_those(c, lambda p: p.contact == "drilled" and p.fragility in _OLD))
+
+
+@check("duty")
+def duty(c: Context) -> Iterator[Evidence]:
+    for key, name in _DUTIES.items():
+        those = _those(c, lambda p, key=key: p.duty == key)  # type: ignore[misc]
+        yield from about(those, duty=name)
+
+
+@check("wheel_instead")
+def wheel_instead(c: Context) -> Iterator[Evidence]:
+    total = sum(mass_of(p) for p in c.plan.pieces)
+    pile = any(isinstance(p.shape, Pile) for p in c.plan.pieces)
+    return when(not pile and total < limit("wheel_instead", "mass"), mass=c.show(total, "mass"))

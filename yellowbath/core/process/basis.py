@@ -1,0 +1,63 @@
+"""What a run's time under power is made of: what it ran under, and the stretches."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Literal
+
+from yellowbath.core.field.model import Coverage
+
+
+@dataclass(frozen=True)
+class Basis:
+    """What a stretch ran under, taken from a plan revision. Areas [m2], amps [A].
+
+    ``rated_a``, ``other_a`` and ``fuse_a``: what the supply is good for, what others take of it,
+    what blows; ``limit_c``: the warmest that the tank may get [C].
+    """
+
+    revision: int
+    level_m: float
+    anodes: str
+    mix: str
+    supply: str
+    expected_a: float
+    expected_low_a: float
+    expected_high_a: float
+    wetted_area_m2: float
+    coverage: Coverage
+    rated_a: float = math.inf
+    other_a: float = 0.0
+    fuse_a: float | None = None
+    limit_c: float = math.inf
+
+
+Source = Literal["read", "between", "expected", "unsure"]
+
+
+@dataclass(frozen=True)
+class Stretch:
+    """A time under power with nothing changing. ``end`` is None while it runs.
+
+    ``pose`` counts the turns and ``flips`` the times it was put end for end; ``current_a`` is the
+    mean over the stretch and ``source`` says whether it was read, lies between two readings or is
+    only expected. ``counted``: the share of its time that is counted; where it is unsure whether
+    current flowed at all, half, with all and nothing as its edges.
+    """
+
+    start: datetime
+    end: datetime | None
+    pose: int
+    current_a: float
+    low_a: float
+    high_a: float
+    source: Source
+    basis: Basis
+    flips: int = 0
+    counted: float = 1.0
+
+    def hours(self, now: datetime) -> float:
+        """How long it lasted or has lasted [h], whatever of it is counted."""
+        return max((min(self.end or now, now) - self.start).total_seconds(), 0.0) / 3600

@@ -1,0 +1,102 @@
+"""Stored documents brought up to what is read now: one function a step of the schema.
+
+A step takes a document of its version and gives one of the next; nothing that was answered is
+lost, and what only stood at a default that looked like an answer becomes "not answered".
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+from copy import deepcopy
+from typing import Any
+
+from yellowbath.core.document import SCHEMA_VERSION
+from yellowbath.core.errors import InvalidDocumentError, LaterVersionError
+
+Document = dict[str, Any]
+
+
+def _from_1(document: Document) -> Document:
+    """Several other metals a piece; a bore rod names its piece; questions that can stay open."""
+    pieces = _each(document.get("pieces"))
+    for piece in pieces:
+        if "other_metal" in piece:
+            other = piece.pop("other_metal")
+            piece["other_metals"] = [] if other == "none" else [other]
+    first = next((p.get("id", "p1") for p in pieces), "p1")
+    for anode in _each(document.get("anodes")):
+        if anode.get("kind") == "bore":
+            anode.setdefault("piece", first)
+    _supply_from_1(document.get("supply"), "/supply/battery_ah" in document.get("typed", {}))
+    _open_again(document.get("placing"), joint_clear=True)
+    _open_again(document.get("place"), lid=False, flames=False, visitors=False)
+    return document
+
+
+def _thing_from_1(document: Document) -> Document:
+    detail = document.get("detail")
+    if isinstance(detail, dict):
+        _supply_from_1(detail.get("supply"), "/supply/battery_ah" in document.get("typed", {}))
+    return document
+
+
+def _supply_from_1(supply: Any, typed: bool) -> None:
+    _open_again(supply, rcd=True, polarity_tested=False)
+    if isinstance(supply, dict) and supply.get("battery_ah") == 60.0 and not typed:
+        supply["battery_ah"] = None
+
+
+def _open_again(part: Any, **defaults: bool) -> None:
+    """What stands at its old default may never have been asked."""
+    if isinstance(part, dict):
+        for name, default in defaults.items():
+            if part.get(name) is default:
+                part[name] = None
+
+
+def _each(items: Any) -> Sequence[Document]:
+    return [i for i in items if isinstance(i, dict)] if isinstance(items, list) else []
+
+
+STEPS: Mapping[int, Callable[[Document], Document]] = {1: _from_1}
+THING_STEPS: Mapping[int, Callable[[Document], Document]] = {1: _thing_from_1}
+
+
+def upgrade(document: Mapping[str, Any]) -> Document:
+    """A plan document of any earlier version as one of this; one without a version is of this.
+
+    Raises LaterVersionError where a later version wrote it, InvalidDocumentError for no version.
+    """
+    return _up(document, STEPS, SCHEMA_VERSION)
+
+
+def upgrade_thing(document: Mapping[str, Any]) -> Document:
+    """The same for a thing of the kit; one without a version is of the first."""
+    return _up({"schema_version": 1, **document}, THING_STEPS, SCHEMA_VERSION)
+
+
+def _up(
+    document: Mapping[str, Any], steps: Mapping[int, Callable[[Document], Document]], newest: int
+) -> Document:
+    version = document.get("schema_version", SCHEMA_VERSION)
+    if not isinstance(version, int) or isinstance(version, bool) or version < 1:
+        raise InvalidDocumentError([("/schema_version", "is no version of a document")])
+    if version > newest:
+        raise LaterVersionError(
+            f"This was written by a later version (schema {version}).",
+            allowed=f"Schema {SCHEMA_VERSION} is read here.",
+            remedy="Bring Yellow Bath up to date on this computer; what is written is left as it "
+            "is.",
+        )
+    if version == newest:
+        return dict(document)
+    made = deepcopy(dict(document))
+    for step in range(version, newest):
+        try:
+            made = steps[step](made)
+        except (TypeError, AttributeError, KeyError, ValueError) as error:
+            raise InvalidDocumentError(
+                [("/", f"is no document of schema {step}: {error}")]
+            ) from None
+        made["schema_version"] = step + 1
+    return made
