@@ -1,4 +1,4 @@
-"""The command line: ``yellowbath serve``, ``demo``, ``plan``, ``field``, ``openapi``."""
+"""The command line of ``yellowbath``: serve, demo, passcode, plan, field, openapi."""
 
 from __future__ import annotations
 
@@ -6,10 +6,15 @@ import argparse
 import json
 import sys
 import threading
+from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from yellowbath.settings import Settings
+
+if TYPE_CHECKING:
+    from yellowbath.api.session import Passcode, Sessions
 
 
 def main(argv: list[str] | None = None) -> int:
@@ -30,6 +35,9 @@ def _parser() -> argparse.ArgumentParser:
     demo.add_argument("--data", type=Path, default=Path("demo-data"), help="folder of the demo")
     _address(demo)
     demo.set_defaults(run=_demo)
+    passcode = commands.add_parser("passcode", help="set the passcode of a shop that is shared")
+    passcode.add_argument("--data", type=Path, default=None, help="folder of the shop")
+    passcode.set_defaults(run=_set_passcode, host=None, port=None, name=None)
     field = commands.add_parser("field", help="solve a field case, or a file of them")
     field.add_argument("file", type=Path)
     field.add_argument("--preview", action="store_true", help="coarser and faster")
@@ -51,6 +59,9 @@ def _parser() -> argparse.ArgumentParser:
 def _address(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--host", default=None, help="address to serve on (default: loopback)")
     parser.add_argument("--port", type=int, default=None, help="port (default: 8650)")
+    parser.add_argument(
+        "--name", action="append", default=None, help="host name by which it may be asked for"
+    )
 
 
 def _settings(args: argparse.Namespace, default: Path) -> Settings:
@@ -60,6 +71,7 @@ def _settings(args: argparse.Namespace, default: Path) -> Settings:
         data=args.data or settings.data,
         host=args.host or settings.host,
         port=args.port or settings.port,
+        names=tuple(args.name or settings.names),
     )
 
 
@@ -84,14 +96,58 @@ def _run(settings: Settings, seeded: bool) -> int:
         from yellowbath.workflows.demo import seed
 
         seed(shop.engine)
-    if settings.host not in ("127.0.0.1", "localhost", "::1"):
-        print("Everyone on this network can open and change this shop.", file=sys.stderr)
-    warming = threading.Timer(2.0, _warm_up)
+    sessions = _passcode(settings) if settings.beyond else None
+    if settings.beyond and sessions is None:
+        return 2
+    print(f"Yellow Bath: http://{settings.host}:{settings.port}/", flush=True)
+    app = make_app(
+        shop, address=(settings.host, settings.port), names=settings.names, sessions=sessions
+    )
+    warming = threading.Timer(2.0, _warm_up, [app.state.meshes.ready])
     warming.daemon = True
     warming.start()
-    print(f"Yellow Bath: http://{settings.host}:{settings.port}/", flush=True)
-    app = make_app(shop, address=(settings.host, settings.port))
     uvicorn.run(app, host=settings.host, port=settings.port, log_level="warning")
+    return 0
+
+
+def _passcode(settings: Settings) -> Sessions | None:
+    """What asks for the passcode of a shop that others can reach; None, said, without one."""
+    import time
+
+    from yellowbath.api.session import Sessions, keep, kept
+
+    found = kept(settings.data)
+    if found is None and sys.stdin.isatty():
+        print("Others on this network will be able to open this shop: give it a passcode.")
+        found = _typed_passcode(settings.data, keep)
+    if found is None:
+        print(
+            "A shop that others can reach needs a passcode. Set it once with: "
+            f"yellowbath passcode --data {settings.data}",
+            file=sys.stderr,
+        )
+        return None
+    return Sessions(found, time.monotonic)
+
+
+def _typed_passcode(folder: Path, keep: Callable[[Path, str], Passcode]) -> Passcode | None:
+    from getpass import getpass
+
+    typed = getpass("Passcode: ") if sys.stdin.isatty() else sys.stdin.readline().rstrip("\n")
+    try:
+        return keep(folder, typed)
+    except ValueError as error:
+        print(error, file=sys.stderr)
+        return None
+
+
+def _set_passcode(args: argparse.Namespace) -> int:
+    from yellowbath.api.session import keep
+
+    settings = _settings(args, Path("shop-data"))
+    if _typed_passcode(settings.data, keep) is None:
+        return 2
+    print("The passcode is set. Devices that knew the old one will be asked again.")
     return 0
 
 
@@ -114,13 +170,15 @@ def _plan(args: argparse.Namespace) -> int:
     return code
 
 
-def _warm_up() -> None:
-    """Load the compiled kernels beside the served page, so that the first map does not wait."""
+def _warm_up(meshes_ready: Callable[[], None]) -> None:
+    """Load the compiled kernels beside the served page, so that the first map does not wait, and
+    make a reader of mesh files ready."""
     import gc
 
     from yellowbath.workflows.field import warm_up
 
     warm_up()
+    meshes_ready()
     gc.collect()
     gc.freeze()  # what the libraries made stays: looking through it again costs a drag its pace
 

@@ -11,12 +11,14 @@ from pathlib import Path
 class Settings:
     """Where the shop's data lives and where it is served.
 
-    Environment: ``YELLOWBATH_DATA`` (folder), ``YELLOWBATH_HOST``, ``YELLOWBATH_PORT``.
+    Environment: ``YELLOWBATH_DATA`` (folder), ``YELLOWBATH_HOST``, ``YELLOWBATH_PORT``,
+    ``YELLOWBATH_NAMES`` (host names by which it may be asked for, with commas between).
     """
 
     data: Path
     host: str = "127.0.0.1"
     port: int = 8650
+    names: tuple[str, ...] = ()
 
     @staticmethod
     def from_environment(default_data: Path) -> Settings:
@@ -25,7 +27,15 @@ class Settings:
             data=Path(os.environ.get("YELLOWBATH_DATA", str(default_data))),
             host=os.environ.get("YELLOWBATH_HOST", "127.0.0.1"),
             port=int(os.environ.get("YELLOWBATH_PORT", "8650")),
+            names=tuple(
+                n.strip() for n in os.environ.get("YELLOWBATH_NAMES", "").split(",") if n.strip()
+            ),
         )
+
+    @property
+    def beyond(self) -> bool:
+        """Whether other devices than this computer can reach it."""
+        return self.host not in ("127.0.0.1", "localhost", "::1")
 
     @property
     def database(self) -> Path:

@@ -13,8 +13,10 @@ from yellowbath.api.app import make_app
 class ApiCase(ShopCase):
     def setUp(self) -> None:
         super().setUp()
-        self.http = TestClient(make_app(self.shop))
+        app = make_app(self.shop)
+        self.http = TestClient(app, base_url="http://127.0.0.1")
         self.addCleanup(self.http.close)
+        self.addCleanup(app.state.meshes.close)
 
     def post(self, path: str, body: Any, status: int) -> Any:
         answer = self.http.post(f"/api{path}", json=body)
@@ -162,7 +164,7 @@ class Shop(ApiCase):
 class Page(ApiCase):
     def test_the_page_is_served_for_every_address_and_says_when_it_is_not_built(self) -> None:
         with tempfile.TemporaryDirectory() as folder:
-            http = TestClient(make_app(self.shop, Path(folder)))
+            http = TestClient(make_app(self.shop, Path(folder)), base_url="http://127.0.0.1")
             self.assertEqual(http.get("/plans/new").status_code, 503)
             (Path(folder) / "index.html").write_text("<title>Yellow Bath</title>")
             for path in ("/", "/plans/new", "/runs/x"):

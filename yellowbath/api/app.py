@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import AsyncIterator, Sequence
+from contextlib import asynccontextmanager
 from pathlib import Path
 
 from fastapi import APIRouter, FastAPI
@@ -10,30 +12,51 @@ from fastapi.staticfiles import StaticFiles
 
 from yellowbath import __version__
 from yellowbath.api import problems
-from yellowbath.api.routes import book, kit, plans, runs, shop, tables
+from yellowbath.api.gate import Gate
+from yellowbath.api.routes import book, kit, plans, runs, session, shop, tables
+from yellowbath.api.session import Sessions
 from yellowbath.core.errors import NotFoundError
+from yellowbath.workflows.mesh_worker import MeshWorker
 from yellowbath.workflows.shop import Shop
 
+_BESIDE = ("icon.svg", "theme.js")
 WEB = Path(__file__).parents[1] / "web_dist"
 
 
 def make_app(
-    the_shop: Shop | None, web: Path = WEB, address: tuple[str, int] = ("127.0.0.1", 0)
+    the_shop: Shop | None,
+    web: Path = WEB,
+    address: tuple[str, int] = ("127.0.0.1", 0),
+    names: Sequence[str] = (),
+    sessions: Sessions | None = None,
 ) -> FastAPI:
     """An application on a shop; without one it can only describe itself (for the types).
 
-    ``address``: host and port at which it is served, for the code on a bench card.
+    ``address``: host and port at which it is served, for the code on a bench card; ``names``: host
+    names by which it may be asked for; ``sessions`` asks for a passcode.
     """
-    app = FastAPI(title="Yellow Bath", version=__version__, docs_url=None, redoc_url=None)
+    app = FastAPI(
+        title="Yellow Bath", version=__version__, docs_url=None, redoc_url=None, lifespan=_closing
+    )
     app.state.shop = the_shop
     app.state.address = address
+    app.state.sessions = sessions
+    app.state.meshes = MeshWorker()
     problems.install(app)
+    app.add_middleware(Gate, api=app, names=names, sessions=sessions)
     api = APIRouter(prefix="/api")
-    for feature in (plans, runs, book, shop, kit, tables):
+    for feature in (plans, runs, book, shop, kit, tables, session):
         api.include_router(feature.router)
     app.include_router(api)
     _serve_page(app, web)
     return app
+
+
+@asynccontextmanager
+async def _closing(app: FastAPI) -> AsyncIterator[None]:
+    """End the processes that the application started."""
+    yield
+    app.state.meshes.close()
 
 
 def _serve_page(app: FastAPI, web: Path) -> None:
@@ -47,9 +70,9 @@ def _serve_page(app: FastAPI, web: Path) -> None:
     @app.get("/{path:path}", include_in_schema=False, response_model=None)
     def page(path: str) -> FileResponse | HTMLResponse:
         page_file = web / "index.html"
-        icon = web / "icon.svg"
-        if path == "icon.svg" and icon.is_file():
-            return FileResponse(icon)
+        beside = web / path
+        if path in _BESIDE and beside.is_file():
+            return FileResponse(beside)
         if not page_file.is_file():
             return HTMLResponse("The page is not built yet: run <code>make build</code>.", 503)
         return FileResponse(page_file, headers={"Cache-Control": "no-cache"})

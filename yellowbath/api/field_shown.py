@@ -12,12 +12,10 @@ from numpy.typing import NDArray
 from pydantic import BaseModel
 
 from yellowbath.api.shown import FigureOut, ReadOut, figure_out, read_out
-from yellowbath.core.document import Mesh, Piece
+from yellowbath.core.document import Piece
 from yellowbath.core.dose import effective_rate, region_figure
 from yellowbath.core.field.model import Number
 from yellowbath.core.plan.answer import Answer
-from yellowbath.core.units import System, show
-from yellowbath.workflows.bring import Brought
 from yellowbath.workflows.field import Live, PlanField
 
 if TYPE_CHECKING:
@@ -109,37 +107,6 @@ class LiveFieldOut(BaseModel):
     error_percent: float
     fine: bool
     seconds: float
-
-
-class UnitOut(BaseModel):
-    unit: str
-    text: str
-    like: str
-
-
-class BroughtOut(BaseModel):
-    """A mesh file as read; ``shape`` is none while its unit is open."""
-
-    units: list[UnitOut]
-    shape: Mesh | None
-    size_text: str
-    area_text: str
-    mass_text: str
-
-
-def brought_out(found: Brought, system: System) -> BroughtOut:
-    """A brought mesh in the person's units."""
-    sizes = " × ".join(str(show(s, "length", system)) for s in found.size_m)
-    return BroughtOut(
-        units=[
-            UnitOut(unit=u.unit, text=str(show(u.length_m, "length", system)), like=u.like)
-            for u in found.units
-        ],
-        shape=found.shape,
-        size_text=sizes,
-        area_text=str(show(found.area_m2, "area", system)),
-        mass_text=str(show(found.mass_kg, "mass", system)),
-    )
 
 
 class LiveOut(BaseModel):

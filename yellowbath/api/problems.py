@@ -9,6 +9,7 @@ from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from pydantic import BaseModel
 
+from yellowbath.api.gate import RefusalError
 from yellowbath.core import errors
 
 _STATUS: Mapping[type[errors.YellowBathError], int] = {
@@ -45,14 +46,20 @@ def install(app: FastAPI) -> None:
     """Turn our errors and malformed requests into problem documents."""
     app.add_exception_handler(errors.YellowBathError, _ours)
     app.add_exception_handler(RequestValidationError, _malformed)
+    app.add_exception_handler(RefusalError, _refused)
 
 
 async def _ours(_request: Request, error: Exception) -> JSONResponse:
     assert isinstance(error, errors.YellowBathError)
     status = next((s for kind, s in _STATUS.items() if isinstance(error, kind)), 500)
+    return _answer(problem_of(error, status))
+
+
+def problem_of(error: errors.YellowBathError, status: int) -> Problem:
+    """One of our errors as a problem document."""
     data = dict(error.data())
     faults = data.pop("faults", [])
-    problem = Problem.model_validate(
+    return Problem.model_validate(
         {
             "type": f"urn:yellowbath:{error.slug}",
             "title": error.problem,
@@ -64,7 +71,13 @@ async def _ours(_request: Request, error: Exception) -> JSONResponse:
             "data": data,
         }
     )
-    return _answer(problem)
+
+
+async def _refused(_request: Request, error: Exception) -> JSONResponse:
+    assert isinstance(error, RefusalError)
+    return JSONResponse(
+        error.problem(), error.status_code, error.headers, media_type="application/problem+json"
+    )
 
 
 async def _malformed(_request: Request, error: Exception) -> JSONResponse:

@@ -9,9 +9,9 @@ from typing import TYPE_CHECKING, Any
 
 from pydantic import BaseModel
 from pydantic_core import to_jsonable_python
-from starlette.responses import StreamingResponse
 
 from yellowbath.api.field_shown import region_names
+from yellowbath.api.lines import LineResponse
 from yellowbath.api.shown import FigureOut, figure_out
 from yellowbath.core.document import Anode, Hang
 from yellowbath.core.figures import figure, typed
@@ -104,12 +104,6 @@ class SearchLine(BaseModel):
     placed: PlaceOut | None = None
     turns: TurnsOut | None = None
     counsel: CounselOut | None = None
-
-
-class LineResponse(StreamingResponse):
-    """A line of JSON at a time."""
-
-    media_type = "application/x-ndjson"
 
 
 def begun(search: Iterator[Step | Placed | Turned | Counselled]) -> LineResponse:

@@ -161,7 +161,7 @@ class Region(Doc):
 
 class Piece(Doc):
     id: str = "p1"
-    name: str = Field(default="", max_length=80, title="What it is")
+    name: str = Field(default="", max_length=200, title="What it is")
     shape: Shape = Field(default_factory=Plate)
     metal: Metal = "mild"
     other_metals: list[OtherMetal] = Field(default_factory=list, max_length=8)
@@ -388,7 +388,7 @@ class Plan(Doc):
     """
 
     schema_version: Literal[2] = SCHEMA_VERSION
-    name: str = Field(default="", max_length=80)
+    name: str = Field(default="", max_length=200)
     system: System = "metric"
     pieces: list[Piece] = Field(default_factory=lambda: [Piece()], min_length=1, max_length=20)
     tank: Tank = Field(default_factory=Tank)

@@ -16,6 +16,7 @@ from yellowbath.core.document import Anode, Plan
 from yellowbath.core.errors import NoAnswerError
 from yellowbath.core.geometry.tank import plan_size
 from yellowbath.core.plan.answer import Answer
+from yellowbath.sheets.templates import filled
 
 UNDER = 25.0  # of the band below the fill line
 CLEAR = 10.0  # from the fill line up to the lowest place for a hole
@@ -75,7 +76,7 @@ def band(plan: Plan, answer: Answer) -> Band:
     if hole > rim - 4:
         raise NoAnswerError(
             "There is no room for a hole between the liquid and the rim.",
-            remedy="Lower the tide line, or hang the scrap from a bar.",
+            remedy="Lower the water level, or hang the scrap from a bar.",
         )
     holes = (hole + 4.0, hole + 4.0 + _TIES) if hole + _TIES + 8 < rim else (hole + 4.0,)
     top = [1000 * s for s in plan_size(plan.tank, shape.height_m)]
@@ -165,92 +166,61 @@ def sheets(made: Band, paper: str, name: str) -> str:
     up = tall - 2 * _EDGE - _HEAD
     columns = max(1, math.ceil((right - left - _OVERLAP) / (across - _OVERLAP)))
     rows = max(1, math.ceil((high - low - _OVERLAP) / (up - _OVERLAP)))
-    drawn = _drawn(made)
     pages = []
     for row in range(rows):
         for column in range(columns):
-            x0 = left + column * (across - _OVERLAP)
-            y1 = high - row * (up - _OVERLAP)
-            box = f"{x0:.3f} {-y1:.3f} {across:.3f} {up:.3f}"
-            number = row * columns + column + 1
-            pages.append(
-                f"<section><header><b>{name}: band round the tank</b>, sheet {number} of "
-                f"{rows * columns}. Print at 100 %: the bar is 100 mm.{_bar()}</header>"
-                f'<svg width="{across}mm" height="{up}mm" viewBox="{box}">{drawn}'
-                f"{_joins(x0, y1, across, up, column < columns - 1, column > 0)}</svg></section>"
-            )
-    return (
-        "<!doctype html><meta charset='utf-8'><style>"
-        f"@page {{ size: {wide}mm {tall}mm; margin: {_EDGE}mm }}"
-        "html, body { margin: 0; font: 9pt 'Atkinson Hyperlegible Next', sans-serif }"
-        f"section {{ height: {tall - 2 * _EDGE - 0.5}mm; break-after: page; overflow: hidden }}"
-        "section:last-child { break-after: auto }"
-        f"header {{ height: {_HEAD}mm }} svg {{ display: block; overflow: hidden }}"
-        ".bar { display: block; margin-top: 2mm }"
-        f"</style>{''.join(pages)}"
-    )
+            x = left + column * (across - _OVERLAP)
+            # where the next sheet is laid over this one, and this over the one before
+            joins = [x + across - _OVERLAP] if column < columns - 1 else []
+            joins += [x + _OVERLAP] if column > 0 else []
+            pages.append({"x": x, "y": -(high - row * (up - _OVERLAP)), "joins": joins})
+    return filled(
+        "band.html", wide=wide, tall=tall, edge=_EDGE, head=_HEAD, across=across, up=up, name=name,
+        pages=pages, paths=_paths(made), holes=_holes(made), words=_all_words(made),
+    )  # fmt: skip
 
 
-def _bar() -> str:
-    ticks = "".join(f"M{k * 10} 0v{4 if k % 5 == 0 else 2.5}" for k in range(11))
-    return (
-        '<svg class="bar" width="104mm" height="8mm" viewBox="-2 -1 104 8">'
-        f'<path d="M0 0H100{ticks}" stroke="#000" stroke-width=".4" fill="none"/></svg>'
-    )
+def _paths(made: Band) -> list[dict[str, object]]:
+    """The lines of the band, as the template draws them."""
 
+    def across(along: float, width: float, dash: str = "") -> dict[str, object]:
+        return _path([made.flat(along, made.low), made.flat(along, made.rim)], width, dash)
 
-def _drawn(made: Band) -> str:
-    parts = [
+    return [
         _path(made.line(made.rim), 0.6), _path(made.line(made.low), 0.25, "4 3"),
         _path(made.line(made.fill), 0.7, "8 3"), _path(made.line(made.hole), 0.35),
-        *(_path([made.flat(s, made.low), made.flat(s, made.rim)], 0.4) for s in (0.0, made.length)),
-        *(_path([made.flat(s, made.low), made.flat(s, made.rim)], 0.25, "6 2 1 2")
-          for s in made.folds),
-        *(_words(made, s, made.fill - 5.2, "fill to this line, piece in")
-          for s in _often(made)),
+        *(across(s, 0.4) for s in (0.0, made.length)),
+        *(across(s, 0.25, "6 2 1 2") for s in made.folds),
+        *(across(m.along, 0.3) for m in made.marks),
+    ]  # fmt: skip
+
+
+def _holes(made: Band) -> list[Point]:
+    flat = (made.flat(m.along, height) for m in made.marks for height in m.holes)
+    return [(x, -y) for x, y in flat]
+
+
+def _all_words(made: Band) -> list[dict[str, object]]:
+    return [
+        *(_words(made, s, made.fill - 5.2, "fill to this line, piece in") for s in _often(made)),
         *(_words(made, s, made.hole + 1.2, "no hole below this line") for s in _often(made)),
         *(_words(made, s, made.rim - 5, "rim of the tank") for s in _often(made)),
         *(_words(made, s, made.low + 2, w) for s, w in ((2, "back"), (made.length / 2, "front"))),
-    ]  # fmt: skip
-    for mark in made.marks:
-        foot, head = (made.flat(mark.along, z) for z in (made.low, made.rim))
-        parts.append(_path([foot, head], 0.3))
-        parts.append(_words(made, mark.along + 2, made.rim - 12, f"+{mark.number}", 9.0))
-        for height in mark.holes:
-            x, y = made.flat(mark.along, height)
-            parts.append(
-                f'<circle cx="{x:.3f}" cy="{-y:.3f}" r="2" fill="none" stroke="#000" '
-                f'stroke-width=".3"/><path d="M{x - 4:.3f} {-y:.3f}h8M{x:.3f} {-y - 4:.3f}v8" '
-                'stroke="#000" stroke-width=".2"/>'
-            )
-    return "".join(parts)
+        *(_words(made, m.along + 2, made.rim - 12, f"+{m.number}", 9.0) for m in made.marks),
+    ]
 
 
 def _often(made: Band) -> list[float]:
     return [60 + 240 * k for k in range(max(1, int((made.length - 90) // 240) + 1))]
 
 
-def _path(points: Sequence[Point], width: float, dash: str = "") -> str:
+def _path(points: Sequence[Point], width: float, dash: str = "") -> dict[str, object]:
     d = "L".join(f"{x:.3f} {-y:.3f}" for x, y in points)
-    dashed = f' stroke-dasharray="{dash}"' if dash else ""
-    return f'<path d="M{d}" fill="none" stroke="#000" stroke-width="{width}"{dashed}/>'
+    return {"d": f"M{d}", "width": width, "dash": dash}
 
 
-def _words(made: Band, s: float, height: float, text: str, size: float = 4.0) -> str:
+def _words(made: Band, s: float, height: float, text: str, size: float = 4.0) -> dict[str, object]:
     """Words along the band, their foot at a height."""
     (x, y), (x1, y1) = made.flat(s, height), made.flat(s + 1.0, height)
     turn = -math.degrees(math.atan2(y1 - y, x1 - x))
-    return (
-        f'<text x="{x:.3f}" y="{-y:.3f}" font-size="{size}" font-family="Barlow Condensed" '
-        f'transform="rotate({turn:.2f} {x:.3f} {-y:.3f})">{text}</text>'
-    )
-
-
-def _joins(x0: float, y1: float, across: float, up: float, more: bool, had: bool) -> str:
-    """Where the next sheet is laid over this one, and this over the one before."""
-    out = ""
-    for there, x in ((more, x0 + across - _OVERLAP), (had, x0 + _OVERLAP)):
-        if there:
-            out += (f'<path d="M{x:.3f} {-y1:.3f}v{up:.3f}" stroke="#777" stroke-width=".2" '
-                    'stroke-dasharray="1 2"/>')  # fmt: skip
-    return out
+    return {"x": x, "y": -y, "turn": turn, "text": text, "size": size}

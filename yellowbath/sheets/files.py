@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import io
 from collections.abc import Sequence
-from html import escape
 from typing import Any
 
 import ezdxf
@@ -15,6 +14,7 @@ from ezdxf.enums import TextEntityAlignment
 from numpy.typing import NDArray
 
 from yellowbath.sheets.drawing import LAYERS, Item, Path, Round, Words, bounds
+from yellowbath.sheets.templates import filled
 
 _WIDTH = {"tank": 2.2, "liquid": 1.2, "piece": 1.8, "scrap": 1.6, "dimensions": 0.8, "words": 0.8}
 _FILL = {"piece": "url(#rust)", "scrap": "#8d9095"}
@@ -28,42 +28,33 @@ def svg(items: Sequence[Item], width_mm: float | None = None) -> str:
     wide, tall = right - left, high - low
     scale = 1.0 if width_mm is None else width_mm / wide
     line = 0.35 / scale  # mm on paper
-    body = "\n".join(_svg_item(i, line) for i in items)
-    return (
-        f'<svg xmlns="http://www.w3.org/2000/svg" width="{wide * scale:.2f}mm" '
-        f'height="{tall * scale:.2f}mm" viewBox="{left:.2f} {-high:.2f} {wide:.2f} {tall:.2f}">'
-        f'<defs><pattern id="rust" width="{6 * line:.2f}" height="{6 * line:.2f}" '
-        'patternUnits="userSpaceOnUse" patternTransform="rotate(45)">'
-        f'<path d="M0 0V{6 * line:.2f}" stroke="#b4521f" stroke-width="{4 * line:.2f}"/></pattern>'
-        f"</defs>\n{body}\n</svg>\n"
-    )
+    return filled(
+        "layout.svg", items=[_svg_item(i, line) for i in items], line=line, scale=scale, wide=wide,
+        tall=tall, left=left, top=-high,
+    )  # fmt: skip
 
 
-def _svg_item(item: Item, line: float) -> str:
-    dash = f' stroke-dasharray="{8 * line:.2f} {5 * line:.2f}"'
+def _svg_item(item: Item, line: float) -> dict[str, object]:
+    """An item as the template draws it: y downwards."""
     match item:
         case Path(layer=layer, points=points, closed=closed, dashed=dashed):
             d = "L".join(f"{x:.2f} {-y:.2f}" for x, y in points)
             fill = _FILL.get(layer, "none") if closed and not dashed else "none"
-            return (
-                f'<path class="{layer}" d="M{d}{"z" if closed else ""}" fill="{fill}" '
-                f'stroke="#1b1a17" stroke-width="{_WIDTH[layer] * line:.3f}"'
-                f"{dash if dashed else ''}/>"
-            )
+            return {
+                "kind": "path", "layer": layer, "d": f"M{d}{'z' if closed else ''}", "fill": fill,
+                "width": _WIDTH[layer] * line, "dashed": dashed,
+            }  # fmt: skip
         case Round(layer=layer, middle=(x, y), radius=r, dashed=dashed):
             fill = _FILL.get(layer, "none") if layer == "scrap" and r < 60 else "none"
-            return (
-                f'<circle class="{layer}" cx="{x:.2f}" cy="{-y:.2f}" r="{r:.2f}" fill="{fill}" '
-                f'stroke="#1b1a17" stroke-width="{_WIDTH[layer] * line:.3f}"'
-                f"{dash if dashed else ''}/>"
-            )
+            return {
+                "kind": "round", "layer": layer, "x": x, "y": -y, "r": r, "fill": fill,
+                "width": _WIDTH[layer] * line, "dashed": dashed,
+            }  # fmt: skip
         case Words(at=(x, y), text=text, size=size, upright=upright, middle=middle):
-            turn = f' transform="rotate(-90 {x:.2f} {-y:.2f})"' if upright else ""
-            anchor = ' text-anchor="middle"' if middle else ""
-            return (
-                f'<text x="{x:.2f}" y="{-y:.2f}" font-size="{1.35 * size:.2f}" '
-                f'font-family="Barlow Condensed, sans-serif"{anchor}{turn}>{escape(text)}</text>'
-            )
+            return {
+                "kind": "words", "x": x, "y": -y, "text": text, "size": 1.35 * size,
+                "upright": upright, "middle": middle,
+            }  # fmt: skip
 
 
 def dxf(items: Sequence[Item]) -> bytes:

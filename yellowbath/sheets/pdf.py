@@ -45,12 +45,30 @@ def _set(html: str, fonts: Path) -> Any:
             f"This computer cannot make PDF yet: {error}.",
             remedy="Install Pango (Debian: libpangoft2-1.0-0), or print the card from the page.",
         ) from None
-    settings = FontConfiguration()
-    faces = "".join(
-        f"@font-face {{ font-family: '{family}'; font-weight: {weight}; "
-        f"src: url('{found.as_uri()}') }}"
+    shipped = {
+        found.as_uri(): (family, weight)
         for family, weight, pattern in _FACES
-        for found in fonts.glob(pattern)
+        for found in sorted(fonts.glob(pattern))
+    }
+    settings, fetch = FontConfiguration(), _only(frozenset(shipped))
+    faces = "".join(
+        f"@font-face {{ font-family: '{family}'; font-weight: {weight}; src: url('{uri}') }}"
+        for uri, (family, weight) in shipped.items()
     )
-    sheet = CSS(string=faces, font_config=settings)
-    return HTML(string=html).render(stylesheets=[sheet], font_config=settings)
+    sheet = CSS(string=faces, font_config=settings, url_fetcher=fetch)
+    document = HTML(string=html, base_url=None, url_fetcher=fetch)
+    return document.render(stylesheets=[sheet], font_config=settings)
+
+
+def _only(shipped: frozenset[str]) -> Any:
+    """A fetcher that gives the shipped fonts and nothing else: no file of this machine, no address,
+    whatever a sheet asks for."""
+    from weasyprint.urls import URLFetcher
+
+    class Fetcher(URLFetcher):  # type: ignore[misc]
+        def fetch(self, url: str, headers: Any = None) -> Any:
+            if url not in shipped:
+                raise ValueError(f"A sheet fetches nothing, and asked for {url}.")
+            return super().fetch(url, headers)
+
+    return Fetcher(allowed_protocols=("file",), allow_redirects=False)

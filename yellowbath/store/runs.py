@@ -59,6 +59,11 @@ def run_rows(c: Connection) -> Sequence[RunRow]:
     return [RunRow(*row) for row in c.execute(select(runs).order_by(runs.c.created_at))]
 
 
+def open_run_rows(c: Connection) -> Sequence[RunRow]:
+    """Runs that are not over, oldest first."""
+    return [row for row in run_rows(c) if row.state not in ("closed", "abandoned")]
+
+
 def log_of(c: Connection, run_id: str) -> list[Entry]:
     """A run's log in the order of writing."""
     query = select(run_log).where(run_log.c.run_id == run_id).order_by(run_log.c.id)

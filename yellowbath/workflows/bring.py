@@ -2,18 +2,15 @@
 
 from __future__ import annotations
 
-import io
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Sequence
+from dataclasses import asdict, dataclass
 from typing import Any
 
 from yellowbath.core.data import param
 from yellowbath.core.document import Mesh
 from yellowbath.core.errors import CaseError
 from yellowbath.core.geometry.packed import MOST_FACES, pack, unpack
-from yellowbath.workflows.field import read_mesh
 
-MOST_BYTES = 30_000_000
 KEPT = 4000  # triangles aimed at; a document may carry some more
 _YARDSTICKS = ((0.02, "thumb's width"), (0.2, "hand span"), (0.3, "school ruler"), (0.75, "arm"))
 
@@ -39,27 +36,42 @@ class Brought:
     volume_m3: float
     mass_kg: float
 
+    def as_json(self) -> dict[str, Any]:
+        """As it is handed from one process to another."""
+        shape = self.shape.model_dump() if self.shape else None
+        return {**asdict(self), "shape": shape}
 
-def bring(name: str, data: bytes, unit: str = "") -> Brought:
-    """Read, clean and lighten a mesh; without a unit it is asked for where several would do.
+    @staticmethod
+    def from_json(made: dict[str, Any]) -> Brought:
+        """The same again."""
+        shape = Mesh.model_validate(made["shape"]) if made["shape"] else None
+        x, y, z = made["size_m"]
+        units = [Unit(**u) for u in made["units"]]
+        return Brought(units, shape, (x, y, z), made["area_m2"], made["volume_m3"], made["mass_kg"])
+
+
+def bring(
+    name: str, data: bytes, unit: str = "", tell: Callable[[str], None] = lambda _: None
+) -> Brought:
+    """Read, clean and lighten a mesh; without a unit it is asked for where several would do and the
+    file does not say. ``tell`` is told what is being done.
 
     Raises CaseError where the file is no mesh, too large, broken, or of no possible size.
     """
     from yellowbath.core.field.import_mesh import UNITS, clean, plausible
+    from yellowbath.core.field.mesh_files import read_bytes
 
-    if len(data) > MOST_BYTES:
-        raise CaseError(
-            f"{name} has {len(data) / 1e6:.0f} MB.",
-            allowed=f"Up to {MOST_BYTES / 1e6:.0f} MB.",
-            remedy="Simplify it before the export.",
-        )
     if unit and unit not in UNITS:
         raise CaseError(f"{unit} is no unit of length here.", allowed=", ".join(UNITS) + ".")
-    vertices, faces = read_mesh(name, io.BytesIO(data))
-    units = [Unit(u, length, _like(length)) for u, length in plausible(vertices)]
-    if not unit and len(units) > 1:
+    tell("Reading the file")
+    read = read_bytes(name, data)
+    likely = plausible(read.vertices)
+    units = [Unit(u, length, _like(length)) for u, length in likely]
+    said = read.unit if read.unit in {u for u, _ in likely} else None
+    unit = unit or said or (units[0].unit if len(units) == 1 else "")
+    if not unit and units:
         return Brought(units, None, (0.0, 0.0, 0.0), 0.0, 0.0, 0.0)
-    body = clean(vertices, faces, unit or (units[0].unit if units else "mm"), KEPT)
+    body = clean(read.vertices, read.faces, unit or "mm", KEPT, tell)
     return _brought(name, units, body)
 
 

@@ -14,7 +14,7 @@ from collections.abc import Callable, Container, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache, partial
 from pathlib import Path
-from typing import IO, TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any
 
 from yellowbath.core.checks import PLACING, find, find_placing
 from yellowbath.core.document import Piece, Plan
@@ -73,24 +73,10 @@ def load_mesh(folder: Path, name: str) -> tuple[Any, Any]:
     path = folder / name
     if path.resolve().parent != folder.resolve() or not path.is_file():
         raise NotFoundError(f"There is no mesh {name} beside the case.")
-    with path.open("rb") as file:
-        return read_mesh(name, file)
+    from yellowbath.core.field.mesh_files import read_bytes
 
-
-def read_mesh(name: str, file: IO[bytes]) -> tuple[Any, Any]:
-    """Vertices and faces in a mesh file's own unit; raises CaseError as ``load_mesh``."""
-    import trimesh
-
-    kind = Path(name).suffix.lower().removeprefix(".")
-    if kind not in ("stl", "obj", "ply", "3mf"):
-        raise CaseError(f"{name} is no mesh file.", allowed="STL, OBJ, PLY and 3MF.")
-    try:
-        scene: Any = trimesh.load(file, file_type=kind, process=False, force="mesh")
-        return scene.vertices, scene.faces
-    except Exception as error:  # readers of broken files raise whatever they like
-        raise CaseError(
-            f"{name} cannot be read: {error}.", remedy="Export it again, as STL if in doubt."
-        ) from None
+    read = read_bytes(name, path.read_bytes())
+    return read.vertices, read.faces
 
 
 def field_report(path: Path, preview: bool, model: str, as_json: bool) -> tuple[int, str]:

@@ -16,10 +16,15 @@ from yellowbath.core.chemistry.batch import Queued, in_turn, to_add
 from yellowbath.core.chemistry.electrolyte import product
 from yellowbath.core.data import param
 from yellowbath.core.document import Plan
-from yellowbath.core.errors import InputError, InvalidDocumentError, OutOfRangeError
+from yellowbath.core.errors import (
+    InputError,
+    InvalidDocumentError,
+    OutOfRangeError,
+    YellowBathError,
+)
 from yellowbath.core.kit import KitEvent, KitMix, Stands, Thing, batch_of, stands
 from yellowbath.core.plan.answer import Answer
-from yellowbath.core.plan.entries import fields_of, locate, read_text
+from yellowbath.core.plan.entries import fields_of, locate, read_plan, read_text
 from yellowbath.core.plan.wear import rust_share
 from yellowbath.core.process.progress import Progress
 from yellowbath.core.units import System, parse, show
@@ -28,6 +33,7 @@ from yellowbath.store import kit as store
 from yellowbath.store import plans as plan_store
 from yellowbath.store import runs as run_store
 from yellowbath.store.engine import reading, writing
+from yellowbath.workflows.plans import as_file
 from yellowbath.workflows.shop import Shop, get_settings, new_id
 
 _OVER = ("closed", "abandoned")
@@ -88,12 +94,24 @@ def kit(shop: Shop) -> list[ThingView]:
         return sorted(_views(c, system), key=lambda v: v.read.thing.name.lower())
 
 
+def stored_thing(shop: Shop, thing_id: str) -> bytes:
+    """A thing as it is stored, whether or not it can be read here."""
+    with reading(shop.engine) as c:
+        document = store.thing_row(c, thing_id).document
+    return as_file(document)
+
+
 def _views(c: Connection, system: System) -> list[ThingView]:
+    """The things that can be read; ``unread`` lists the others."""
     logs, busy = store.kit_logs(c), _in_use(c)
-    return [
-        _view(row.id, row.document, logs.get(row.id, []), busy.get(row.id, ""), system)
-        for row in store.thing_rows(c)
-    ]
+    views = []
+    for row in store.thing_rows(c):
+        try:
+            log = logs.get(row.id, [])
+            views.append(_view(row.id, row.document, log, busy.get(row.id, ""), system))
+        except (YellowBathError, ValidationError):
+            continue
+    return views
 
 
 def _view(
@@ -115,10 +133,20 @@ def _in_use(c: Connection) -> dict[str, str]:
     for row in run_store.run_rows(c):
         if row.state in _OVER:
             continue
-        plan = Plan.model_validate(plan_store.revision(c, row.plan_id, row.revision).document)
+        plan = _readable(plan_store.revision(c, row.plan_id, row.revision).document)
+        if plan is None:
+            continue
         name = plan.title or "a piece"
         out.update({k.ref: name for k in plan.kit if k.role != "chemical"})
     return out
+
+
+def _readable(document: Mapping[str, Any]) -> Plan | None:
+    """A stored plan; None for one that cannot be read here, which its own row says."""
+    try:
+        return read_plan(document).plan
+    except YellowBathError:
+        return None
 
 
 def add(shop: Shop, document: Mapping[str, Any]) -> ThingView:
@@ -256,8 +284,9 @@ def queue(shop: Shop) -> list[tuple[str, str]]:
         waiting = {}
         for revision in plan_store.newest(c):
             if revision.plan_id not in ran:
-                plan = Plan.model_validate(revision.document)
-                waiting[revision.plan_id] = plan
+                plan = _readable(revision.document)
+                if plan is not None:
+                    waiting[revision.plan_id] = plan
     order = in_turn([
         Queued(
             plan_id, max(_DELICATE[p.fragility] for p in plan.pieces),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
@@ -9,7 +10,12 @@ from typing import Any
 from yellowbath.core.checks import find
 from yellowbath.core.checks.registry import Finding
 from yellowbath.core.document import Plan
-from yellowbath.core.errors import InvalidDocumentError, NoAnswerError, StaleRevisionError
+from yellowbath.core.errors import (
+    InvalidDocumentError,
+    NoAnswerError,
+    StaleRevisionError,
+    YellowBathError,
+)
 from yellowbath.core.field.model import FieldModel
 from yellowbath.core.plan.answer import FIELD_MODEL, Answer, answer
 from yellowbath.core.plan.entries import Read, read_plan
@@ -94,10 +100,35 @@ def plan_revisions(shop: Shop, plan_id: str) -> Sequence[Revision]:
 
 
 def list_plans(shop: Shop) -> Sequence[Kept]:
-    """Every plan's newest revision, newest first."""
+    """Every plan's newest revision, newest first; one that cannot be read does not take the others
+    along, and is listed by :func:`yellowbath.workflows.unread.unread`."""
     with reading(shop.engine) as c:
         revisions = store.newest(c)
-    return [Kept(r, answer_document(r.document)) for r in revisions]
+    out = []
+    for r in revisions:
+        try:
+            out.append(Kept(r, answer_document(r.document, mends=False)))
+        except YellowBathError:
+            continue
+    return out
+
+
+def named(document: object) -> str:
+    """What a stored document calls itself, as far as that can be told."""
+    found = document.get("name") if isinstance(document, dict) else None
+    return found if isinstance(found, str) else ""
+
+
+def stored_plan(shop: Shop, plan_id: str, number: int | None = None) -> bytes:
+    """A revision as it is stored, whether or not it can be read here."""
+    with reading(shop.engine) as c:
+        document = store.revision(c, plan_id, number).document
+    return as_file(document)
+
+
+def as_file(document: object) -> bytes:
+    """A stored document as a file, to be kept or sent to somebody."""
+    return json.dumps(document, indent=1, ensure_ascii=False).encode()
 
 
 def _savable(document: Mapping[str, Any]) -> Answered:

@@ -8,13 +8,21 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 from functools import partial
 
+from pydantic import ValidationError
 from sqlalchemy import Connection
 
 from yellowbath.core import dose
 from yellowbath.core.checks import find
 from yellowbath.core.checks.registry import Finding, stops
 from yellowbath.core.document import Plan
-from yellowbath.core.errors import NoAnswerError, NotFoundError, OutOfRangeError, StopsInForceError
+from yellowbath.core.errors import (
+    InvalidDocumentError,
+    NoAnswerError,
+    NotFoundError,
+    OutOfRangeError,
+    StopsInForceError,
+    YellowBathError,
+)
 from yellowbath.core.field.model import Coverage
 from yellowbath.core.field.solved import FieldSummary, SolvedField
 from yellowbath.core.plan.answer import FIELD_MODEL, Answer, answer
@@ -319,26 +327,47 @@ def _book_entry(view: RunView, now: datetime) -> BookEntry:
 
 
 def rack(shop: Shop) -> Sequence[RunView]:
-    """Every run that is not over, those that want hands soonest first."""
+    """Every run that is not over, those in danger and then those that want hands soonest first.
+
+    A run whose plan cannot be read is left out; ``unread`` lists it.
+    """
     with reading(shop.engine) as c:
         now = shop.now()
-        views = [
-            _view(c, row.id, now)
-            for row in store.run_rows(c)
-            if row.state not in ("closed", "abandoned")
-        ]
-    return sorted(views, key=lambda v: (v.actions[0].at or now) if v.actions else now)
+        views = [v for row in store.open_run_rows(c) if (v := _tried(c, row.id, now))]
+
+    def urgency(view: RunView) -> tuple[bool, datetime]:
+        first = next(iter(view.actions), None)
+        return (not (first and first.danger), (first.at if first else None) or now)
+
+    return sorted(views, key=urgency)
+
+
+def _tried(c: Connection, run_id: str, now: datetime) -> RunView | None:
+    try:
+        return _view(c, run_id, now)
+    except (YellowBathError, ValidationError):
+        return None
 
 
 def book(shop: Shop) -> Sequence[tuple[str, datetime, BookEntry]]:
     """Every finished run, newest first, as (run id, closed at, entry)."""
     with reading(shop.engine) as c:
         rows = store.book(c)
-    return [(run_id, closed, BookEntry.model_validate(entry)) for run_id, closed, entry in rows]
+    out = []
+    for run_id, closed, entry in rows:
+        try:
+            out.append((run_id, closed, BookEntry.model_validate(entry)))
+        except ValidationError:
+            continue  # its own page says what is wrong with it
+    return out
 
 
 def book_page(shop: Shop, run_id: str) -> tuple[datetime, BookEntry]:
     """One entry of the book."""
     with reading(shop.engine) as c:
         closed, entry = store.book_entry(c, run_id)
-    return closed, BookEntry.model_validate(entry)
+    try:
+        return closed, BookEntry.model_validate(entry)
+    except ValidationError as error:
+        faults = [("/" + "/".join(map(str, e["loc"])), e["msg"]) for e in error.errors()]
+        raise InvalidDocumentError(faults) from None

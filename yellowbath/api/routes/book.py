@@ -3,13 +3,15 @@
 from datetime import datetime
 
 from fastapi import APIRouter
+from fastapi.responses import Response
 from pydantic import BaseModel
 
-from yellowbath.api.deps import ShopDep
+from yellowbath.api.deps import ShopDep, attached
 from yellowbath.api.problems import Problem
 from yellowbath.core.process.book import BookEntry
 from yellowbath.core.units import System, show
 from yellowbath.workflows import runs as work
+from yellowbath.workflows import unread as unreadable
 from yellowbath.workflows.shop import get_settings
 
 router = APIRouter(prefix="/book", tags=["book"])
@@ -79,4 +81,18 @@ def _page(run_id: str, closed: datetime, e: BookEntry, system: System) -> PageOu
         pairs=pairs,
         took=text(e.effective_ah_m2, "charge_density"),
         hands=f"{e.hands_s / 60:.0f} min",
+    )
+
+
+@router.get(
+    "/{run_id}/stored",
+    operation_id="stored_page",
+    response_class=Response,
+    responses={200: {"content": {"application/json": {}}}, 404: {"model": Problem}},
+)
+def stored(run_id: str, shop: ShopDep) -> Response:
+    """What cannot be read of it, as it is stored."""
+    headers = attached(f"page-{run_id}.json")
+    return Response(
+        unreadable.stored_page(shop, run_id), media_type="application/json", headers=headers
     )

@@ -4,9 +4,10 @@ from datetime import datetime
 from typing import Any
 
 from fastapi import APIRouter
+from fastapi.responses import Response
 from pydantic import BaseModel, Field
 
-from yellowbath.api.deps import ShopDep
+from yellowbath.api.deps import ShopDep, attached
 from yellowbath.api.problems import Problem
 from yellowbath.core.kit import KitAnode, KitChemical, KitEvent, Thing
 from yellowbath.core.units import System, show
@@ -156,6 +157,18 @@ def list_kit(shop: ShopDep) -> list[ThingOut]:
     """Everything in the kit."""
     system = get_settings(shop).system
     return [thing_out(v, system) for v in work.kit(shop)]
+
+
+@router.get(
+    "/{thing_id}/stored",
+    operation_id="stored_thing",
+    response_class=Response,
+    responses={200: {"content": {"application/json": {}}}, 404: {"model": Problem}},
+)
+def stored(thing_id: str, shop: ShopDep) -> Response:
+    """A thing as it is stored, whether it can be read or not."""
+    data = work.stored_thing(shop, thing_id)
+    return Response(data, media_type="application/json", headers=attached(f"thing-{thing_id}.json"))
 
 
 @router.post("/read", operation_id="read_thing", responses=_REFUSED)

@@ -13,22 +13,21 @@ from yellowbath.api.behind_shown import (
     dose_curve_out,
     which_tank_out,
 )
-from yellowbath.api.deps import ShopDep
+from yellowbath.api.deps import ShopDep, attached
 from yellowbath.api.field_shown import (
-    BroughtOut,
     FieldOut,
     LiveOut,
-    brought_out,
     field_out,
     live_out,
 )
+from yellowbath.api.lines import LineResponse
+from yellowbath.api.mesh_shown import MeshLine, mesh_lines
 from yellowbath.api.problems import Problem
-from yellowbath.api.search_shown import LineResponse, SearchLine, begun
+from yellowbath.api.search_shown import SearchLine, begun
 from yellowbath.api.shown import CompareOut, PlanOut, ReadOut, compare_out, plan_out, read_out
 from yellowbath.core.document import Plan
 from yellowbath.core.plan.scrap import judge
 from yellowbath.core.units import System
-from yellowbath.workflows import bring as bringing
 from yellowbath.workflows import field as solving
 from yellowbath.workflows import plans as work
 from yellowbath.workflows import search as searching
@@ -170,15 +169,25 @@ def counsel(body: DocumentIn) -> StreamingResponse:
     return begun(searching.counsel(body.document))
 
 
-@router.post("/mesh", operation_id="bring_mesh", responses={422: {"model": Problem}})
+@router.post(
+    "/mesh",
+    operation_id="bring_mesh",
+    responses={200: {"model": MeshLine}, 422: {"model": Problem}},
+    response_class=LineResponse,
+)
 def mesh(
     data: Annotated[bytes, Body(media_type="application/octet-stream")],
     name: Annotated[str, Query(max_length=200)],
+    request: Request,
     unit: Annotated[str, Query(max_length=4)] = "",
     system: System = "metric",
-) -> BroughtOut:
-    """Read, clean and measure a mesh file; without a unit it is asked for. Nothing is kept."""
-    return brought_out(bringing.bring(name, data, unit), system)
+) -> StreamingResponse:
+    """Read, clean and measure a mesh file in a process of its own: a line for what is being done,
+    the result or what is wrong in the last. Without a unit it is asked for. Keeps nothing.
+
+    Hanging up ends it; so do its limits of time and memory.
+    """
+    return mesh_lines(request.app.state.meshes.read(name, data, unit), system)
 
 
 @router.post("/doses", operation_id="dose_curve", responses=_SOLVING)
@@ -251,14 +260,25 @@ def sheet(kind: str, body: SheetIn, request: Request) -> Response:
         turns=tuple((t.words, t.seconds) for t in body.turns),
     )
     made = sheets.make(kind, body.document, asked)
-    named = {"Content-Disposition": f'attachment; filename="{made.name}"'}
-    return Response(made.data, media_type=made.media, headers=named)
+    return Response(made.data, media_type=made.media, headers=attached(made.name))
 
 
 @router.get("", operation_id="list_plans")
 def index(shop: ShopDep) -> list[PlanOut]:
     """Every plan's newest revision, newest first."""
     return [plan_out(k) for k in work.list_plans(shop)]
+
+
+@router.get(
+    "/{plan_id}/stored",
+    operation_id="stored_plan",
+    response_class=Response,
+    responses={200: {"content": {"application/json": {}}}, 404: {"model": Problem}},
+)
+def stored(plan_id: str, shop: ShopDep, revision: int | None = None) -> Response:
+    """A revision as it is stored, to be kept or sent to somebody; whether it can be read or not."""
+    data = work.stored_plan(shop, plan_id, revision)
+    return Response(data, media_type="application/json", headers=attached(f"plan-{plan_id}.json"))
 
 
 @router.post("", status_code=201, operation_id="create_plan", responses={422: {"model": Problem}})

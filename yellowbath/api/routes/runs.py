@@ -5,9 +5,10 @@ from datetime import datetime, timedelta
 from typing import Literal
 
 from fastapi import APIRouter
+from fastapi.responses import Response
 from pydantic import BaseModel
 
-from yellowbath.api.deps import ShopDep
+from yellowbath.api.deps import ShopDep, attached
 from yellowbath.api.problems import Problem
 from yellowbath.api.shown import (
     AnswerOut,
@@ -34,6 +35,7 @@ from yellowbath.core.process.progress import nothing_gained
 from yellowbath.core.process.run import allowed
 from yellowbath.core.units import show
 from yellowbath.workflows import runs as work
+from yellowbath.workflows import unread as unreadable
 from yellowbath.workflows.runs import RunView
 
 router = APIRouter(prefix="/runs", tags=["runs"])
@@ -351,3 +353,17 @@ def _figures(view: RunView) -> dict[str, FigureOut]:
         ).with_window(need[0], need[2])
     )  # fmt: skip
     return {f.key: figure_out(f, view.plan.system) for f in made}
+
+
+@router.get(
+    "/{run_id}/stored",
+    operation_id="stored_run",
+    response_class=Response,
+    responses={200: {"content": {"application/json": {}}}, 404: {"model": Problem}},
+)
+def stored(run_id: str, shop: ShopDep) -> Response:
+    """What cannot be read of it, as it is stored."""
+    headers = attached(f"run-{run_id}.json")
+    return Response(
+        unreadable.stored_run(shop, run_id), media_type="application/json", headers=headers
+    )

@@ -1,9 +1,13 @@
 """The shop's own settings."""
 
+from typing import Literal
+
 from fastapi import APIRouter
+from pydantic import BaseModel
 
 from yellowbath.api.deps import ShopDep
 from yellowbath.workflows import shop as work
+from yellowbath.workflows import unread as unreadable
 from yellowbath.workflows.shop import ShopSettings
 
 router = APIRouter(prefix="/shop", tags=["shop"])
@@ -19,3 +23,28 @@ def show_settings(shop: ShopDep) -> ShopSettings:
 def save(body: ShopSettings, shop: ShopDep) -> ShopSettings:
     """Keep the shop's settings."""
     return work.save_settings(shop, body)
+
+
+class UnreadOut(BaseModel):
+    """Something stored that cannot be read here, and why; ``file`` gives it as it is stored."""
+
+    kind: Literal["plan", "run", "thing", "page"]
+    id: str
+    name: str
+    why: str
+    file: str
+
+
+@router.get("/unread", operation_id="unread")
+def unread(shop: ShopDep) -> list[UnreadOut]:
+    """What of the shop cannot be read, row by row; the rest goes on."""
+    return [
+        UnreadOut(kind=u.kind, id=u.id, name=u.name, why=u.why, file=_FILES[u.kind].format(u.id))
+        for u in unreadable.unread(shop)
+    ]
+
+
+_FILES = {
+    "plan": "/api/plans/{}/stored", "thing": "/api/kit/{}/stored", "run": "/api/runs/{}/stored",
+    "page": "/api/book/{}/stored",
+}  # fmt: skip

@@ -8,6 +8,7 @@ where. Lengths [m] unless said.
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import fast_simplification
@@ -23,6 +24,7 @@ Array = NDArray[np.float64]
 Indices = NDArray[np.int64]
 MOST = 200_000  # triangles taken
 WORKING = 20_000  # triangles kept
+MOST_BODIES = 60
 UNITS = {"mm": 1e-3, "cm": 1e-2, "m": 1.0, "in": 0.0254, "ft": 0.3048}
 _LONGEST, _SHORTEST = 4.0, 0.005  # m; outside these the unit is likely wrong
 _LEAST_THICKNESS = 2e-4  # mean thickness 2V/A under which it is a sheet without thickness [m]
@@ -51,8 +53,16 @@ class MeshBody:
         )  # fmt: skip
 
 
-def clean(vertices: Array, faces: Indices, unit: str = "m", working: int = WORKING) -> MeshBody:
+def clean(
+    vertices: Array,
+    faces: Indices,
+    unit: str = "m",
+    working: int = WORKING,
+    tell: Callable[[str], None] = lambda _: None,
+) -> MeshBody:
     """A closed, outward body from corners in a unit and faces by corner, of at most so many.
+
+    ``tell`` is told what is being done.
 
     Raises CaseError saying what is wrong, where, and how to mend it.
     """
@@ -68,14 +78,17 @@ def clean(vertices: Array, faces: Indices, unit: str = "m", working: int = WORKI
         raise CaseError("The mesh has corners that are no points.", remedy="Export it again.")
     _right_size(vertices, unit)
     mesh = trimesh.Trimesh(vertices * UNITS[unit], faces, process=False)
+    tell("Looking for flaws")
     notes = _tidy(mesh)
     _closed(mesh, notes)
+    tell("Joining its bodies")
     mesh = _bodies(mesh, notes)
     if 2 * mesh.volume / mesh.area < _LEAST_THICKNESS:
         raise CaseError(
             "The body has next to no thickness: a sheet.",
             remedy="Give the sheet its thickness before the export.",
         )
+    tell("Making it lighter")
     given = float(mesh.area)
     mesh = _lighter(mesh, notes, working)
     return MeshBody(
@@ -109,12 +122,36 @@ def _tidy(mesh: trimesh.Trimesh) -> list[str]:
     before = len(mesh.faces)
     mesh.merge_vertices(digits_vertex=7)
     mesh.update_faces(mesh.nondegenerate_faces(height=1e-9))
+    some = len(mesh.faces) > 0
+    walls = _walls(mesh)
+    mesh.update_faces(~walls)
+    inner = int(walls.sum()) // 2
+    if some and not len(mesh.faces):
+        raise CaseError(
+            "The body has next to no thickness: a sheet.",
+            remedy="Give the sheet its thickness before the export.",
+        )
     mesh.update_faces(mesh.unique_faces())
     mesh.remove_unreferenced_vertices()
     if not len(mesh.faces):
         raise CaseError("The mesh has no area.", remedy="Export the body again.")
-    lost = before - len(mesh.faces)
-    return [f"{lost} duplicate or degenerate triangles were left out."] if lost else []
+    lost = before - len(mesh.faces) - 2 * inner
+    notes = [f"{lost} duplicate or degenerate triangles were left out."] if lost else []
+    return notes + (["A wall between bodies that touch was left out."] if inner else [])
+
+
+def _walls(mesh: trimesh.Trimesh) -> NDArray[np.bool_]:
+    """Triangles that stand back to back on the same corners: the wall where two bodies touch."""
+    found = np.zeros(len(mesh.faces), dtype=bool)
+    for group in trimesh.grouping.group_rows(np.sort(mesh.faces, axis=1), require_count=None):
+        if len(group) == 1:
+            continue
+        faces = mesh.faces[group]
+        lowest = faces.argmin(axis=1)
+        turned = np.stack([np.roll(f, -k) for f, k in zip(faces, lowest, strict=True)])
+        one_way = int((turned[:, 1] == turned[0, 1]).sum())
+        found[group] = 2 * one_way == len(group)
+    return found
 
 
 def _closed(mesh: trimesh.Trimesh, notes: list[str]) -> None:
@@ -162,7 +199,15 @@ def _open(corners: Array, edges: int) -> CaseError:
 
 def _bodies(mesh: trimesh.Trimesh, notes: list[str]) -> trimesh.Trimesh:
     """Each body right side out, hollows inside others left out, overlapping ones joined."""
-    found = list(mesh.split(only_watertight=False)) if mesh.body_count > 1 else [mesh]
+    faces = _solids(mesh)
+    count = len(faces)
+    if count > MOST_BODIES:
+        raise CaseError(
+            f"The mesh has {count:,} bodies.",
+            allowed=f"Up to {MOST_BODIES}.",
+            remedy="Export the one piece alone, joined to one body; a heap is a pile in a basket.",
+        )
+    found = [_part(mesh, f) for f in faces] if count > 1 else [mesh]
     order = sorted(found, key=lambda b: -abs(float(b.volume)))
     kept: list[trimesh.Trimesh] = []
     for body in order:
@@ -180,15 +225,65 @@ def _bodies(mesh: trimesh.Trimesh, notes: list[str]) -> trimesh.Trimesh:
         return kept[0]
     joined = _union(kept)
     if joined is None:
-        return trimesh.Trimesh(*_stacked(kept), process=False)
+        raise CaseError(
+            f"Its {len(kept)} bodies cannot be joined into one.",
+            remedy="Join them before the export.",
+        )
+    left = int(joined.body_count)
+    if left > 1:
+        raise CaseError(
+            f"It is {left} bodies that do not touch.",
+            allowed="One body: current reaches it by one contact.",
+            remedy="Bring each in as a piece of its own, or join them before the export.",
+        )
     notes.append(f"{len(kept)} bodies were joined into one.")
     return joined
 
 
-def _stacked(bodies: list[trimesh.Trimesh]) -> tuple[Array, Indices]:
-    starts = np.cumsum([0, *(len(b.vertices) for b in bodies)])
-    faces = [b.faces + at for b, at in zip(bodies, starts, strict=False)]
-    return np.concatenate([b.vertices for b in bodies]), np.concatenate(faces)
+def _part(mesh: trimesh.Trimesh, faces: NDArray[np.intp]) -> trimesh.Trimesh:
+    """Some of a mesh's faces, with corners of their own."""
+    made = trimesh.Trimesh(mesh.vertices, mesh.faces[faces], process=False)
+    made.remove_unreferenced_vertices()
+    return made
+
+
+def _solids(mesh: trimesh.Trimesh) -> list[NDArray[np.intp]]:
+    """Faces of each body: joined across their edges, and where more than two meet at one, each with
+    the one that closes the same inside."""
+    groups = trimesh.grouping.group_rows(mesh.edges_sorted, require_count=None)
+    crowded = [g for g in groups if len(g) > 2]
+    links = [mesh.face_adjacency, *(pairs for g in crowded if len(pairs := _closing(mesh, g)))]
+    joined = trimesh.graph.connected_components(
+        np.concatenate(links), nodes=np.arange(len(mesh.faces)), min_len=1
+    )
+    return [np.asarray(c) for c in joined]
+
+
+def _closing(mesh: trimesh.Trimesh, edge: NDArray[np.intp]) -> NDArray[np.intp]:
+    """Pairs of faces about an edge that more than two share, each about one inside.
+
+    Round the edge, a body lies from a face that runs against it up to the next that runs along it.
+    """
+    faces = mesh.edges_face[edge]
+    low, high = mesh.edges_sorted[edge[0]]
+    along = mesh.vertices[high] - mesh.vertices[low]
+    along = along / np.linalg.norm(along)
+    side = np.cross(along, np.eye(3)[np.abs(along).argmin()])
+    side, other = side / np.linalg.norm(side), np.cross(along, side / np.linalg.norm(side))
+    corners = mesh.faces[faces].sum(axis=1) - low - high
+    out = mesh.vertices[corners] - mesh.vertices[low]
+    angle = np.arctan2(out @ other, out @ side)
+    forward = mesh.edges[edge][:, 0] == low
+    if forward.sum() * 2 != len(faces):
+        return np.zeros((0, 2), dtype=np.intp)
+    pairs = []
+    for k in np.flatnonzero(forward):
+        turn = (angle[k] - angle[~forward] - _FLAT) % (2 * np.pi)
+        pairs.append((faces[k], faces[~forward][turn.argmin()]))
+    return np.array(pairs, dtype=np.intp)
+
+
+_FLAT = 1e-6  # rad within which two faces about an edge count as one on the other
 
 
 def _within(body: trimesh.Trimesh, other: trimesh.Trimesh) -> bool:

@@ -63,6 +63,8 @@ def read_plan(document: Mapping[str, Any]) -> Read:
     Raises InvalidDocumentError where the document itself does not fit the schema,
     LaterVersionError where a later version wrote it.
     """
+    if not isinstance(document, Mapping):
+        raise InvalidDocumentError([("/", "is no document: a plan is a JSON object")])
     try:
         plan = Plan.model_validate(upgrade(document))
     except ValidationError as error:

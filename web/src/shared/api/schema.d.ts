@@ -117,7 +117,7 @@ export interface paths {
         put?: never;
         /**
          * Turns
-         * @description Search the poses that clean the piece soonest and their shares of the time, line by line.
+         * @description Search the poses that clean a piece soonest and their shares of the time, line by line.
          */
         post: operations["plan_turns"];
         delete?: never;
@@ -157,7 +157,10 @@ export interface paths {
         put?: never;
         /**
          * Mesh
-         * @description Read, clean and measure a mesh file; without a unit it is asked for. Nothing is kept.
+         * @description Read, clean and measure a mesh file in a process of its own: a line for what is being done,
+         *     the result or what is wrong in the last. Without a unit it is asked for. Keeps nothing.
+         *
+         *     Hanging up ends it; so do its limits of time and memory.
          */
         post: operations["bring_mesh"];
         delete?: never;
@@ -310,6 +313,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{plan_id}/stored": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Stored
+         * @description A revision as it is stored, to be kept or sent to somebody; whether it can be read or not.
+         */
+        get: operations["stored_plan"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{plan_id}": {
         parameters: {
             query?: never;
@@ -418,6 +441,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{run_id}/stored": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Stored
+         * @description What cannot be read of it, as it is stored.
+         */
+        get: operations["stored_run"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/book": {
         parameters: {
             query?: never;
@@ -458,6 +501,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/book/{run_id}/stored": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Stored
+         * @description What cannot be read of it, as it is stored.
+         */
+        get: operations["stored_page"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shop": {
         parameters: {
             query?: never;
@@ -475,6 +538,26 @@ export interface paths {
          * @description Keep the shop's settings.
          */
         put: operations["save_settings"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shop/unread": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Unread
+         * @description What of the shop cannot be read, row by row; the rest goes on.
+         */
+        get: operations["unread"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -500,6 +583,26 @@ export interface paths {
          * @description Put a thing into the kit.
          */
         post: operations["add_thing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kit/{thing_id}/stored": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Stored
+         * @description A thing as it is stored, whether it can be read or not.
+         */
+        get: operations["stored_thing"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -690,6 +793,34 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/session": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Session
+         * @description Whether this device has to type the passcode.
+         */
+        get: operations["session"];
+        put?: never;
+        /**
+         * Enter
+         * @description Type the passcode; the answer sets a cookie. Five wrong ones a minute, then a wait.
+         */
+        post: operations["enter_passcode"];
+        /**
+         * Leave
+         * @description Forget the passcode on this device.
+         */
+        delete: operations["leave"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -709,7 +840,7 @@ export interface components {
         };
         /**
          * ActionOut
-         * @description One thing for hands; ``at`` is UTC, None for "when it suits".
+         * @description One thing for hands; ``at`` is UTC, None for "when it suits"; after ``by`` it is too late.
          */
         ActionOut: {
             /** Kind */
@@ -720,6 +851,10 @@ export interface components {
             title: string;
             /** Why */
             why: string;
+            /** By */
+            by: string | null;
+            /** Danger */
+            danger: boolean;
         };
         /**
          * AddIn
@@ -790,7 +925,7 @@ export interface components {
          *
          *     ``rod`` stands; ``plate`` (flat bar, plate, sheet) stands with its broad side to the middle;
          *     ``floor`` lies; ``ring`` goes round the wall at the height of its gap to the floor; ``bore``
-         *     runs through the middle of the first piece on spacers.
+         *     runs on spacers through the middle of the piece that ``piece`` names.
          */
         Anode: {
             /** Id */
@@ -857,6 +992,8 @@ export interface components {
              * @default 0
              */
             contact_ohm: number;
+            /** Through the bore of */
+            piece?: string | null;
         };
         /**
          * AnswerIn
@@ -896,7 +1033,8 @@ export interface components {
             points: components["schemas"]["PointOut"][];
             /** Steps */
             steps: components["schemas"]["StepOut"][];
-            dips: components["schemas"]["DipPlanOut"] | null;
+            /** Dips */
+            dips: components["schemas"]["DipPlanOut"][];
             warmth: components["schemas"]["WarmthOut"] | null;
             /** Error Percent */
             error_percent: number;
@@ -1002,6 +1140,11 @@ export interface components {
             };
             /** Finish */
             finish: string[];
+            /**
+             * Relief
+             * @default []
+             */
+            relief: string[];
             /** Hands S */
             hands_s: number;
             /** Energy J */
@@ -1133,7 +1276,7 @@ export interface components {
              * What
              * @enum {string}
              */
-            what: "turned" | "scraped" | "swapped_anodes" | "topped_up" | "clip_moved" | "soda_added" | "limit_changed" | "other";
+            what: "turned" | "flipped" | "scraped" | "swapped_anodes" | "topped_up" | "clip_moved" | "soda_added" | "limit_changed" | "other";
             /** Before A */
             before_a?: number | null;
             /** After A */
@@ -1144,14 +1287,15 @@ export interface components {
              */
             note: string;
         };
-        /** ChangeOut */
+        /**
+         * ChangeOut
+         * @description A mend in one press, tried on this plan: it takes the finding away and raises no stop.
+         */
         ChangeOut: {
-            /** Pointer */
-            pointer: string;
-            /** Value */
-            value: string | boolean;
             /** Label */
             label: string;
+            /** Sets */
+            sets: components["schemas"]["SetOut"][];
         };
         /**
          * CheckOut
@@ -1332,6 +1476,8 @@ export interface components {
          * @description Dips of a piece longer than its bath is deep; ``dry_text`` is empty where two dips do.
          */
         DipPlanOut: {
+            /** Piece */
+            piece: string;
             /** Dips */
             dips: components["schemas"]["DipOut"][];
             /** Overlap Text */
@@ -1621,6 +1767,8 @@ export interface components {
             source: string;
             /** Differ */
             differ: string;
+            /** About */
+            about: string[];
             /** Changes */
             changes: components["schemas"]["ChangeOut"][];
         };
@@ -1873,6 +2021,11 @@ export interface components {
              * @default 0
              */
             bicarbonate_kg: number;
+            /**
+             * Salt that got into it, beside those
+             * @default 0
+             */
+            chloride_kg: number;
         };
         /**
          * KitRef
@@ -2000,7 +2153,7 @@ export interface components {
         };
         /**
          * Look
-         * @description What the eye sees while it runs.
+         * @description What is seen, smelt and felt while it runs: gas, and what must not be.
          */
         Look: {
             /**
@@ -2008,11 +2161,10 @@ export interface components {
              * @enum {string}
              */
             kind: "look";
-            /**
-             * Bubbles
-             * @enum {string}
-             */
-            bubbles: "whole" | "clip_only" | "none";
+            /** Bubbles */
+            bubbles?: ("whole" | "one_side" | "clip_only" | "none") | null;
+            /** Signs */
+            signs?: ("touch" | "smoke" | "smell" | "sparks" | "hot")[];
         };
         /**
          * Mark
@@ -2058,6 +2210,19 @@ export interface components {
             faces: string;
             /** Notes */
             notes?: string[];
+        };
+        /**
+         * MeshLine
+         * @description One line: what is being done, and in the last what was brought or what is wrong.
+         */
+        MeshLine: {
+            /**
+             * Doing
+             * @default
+             */
+            doing: string;
+            brought?: components["schemas"]["BroughtOut"] | null;
+            problem?: components["schemas"]["Problem"] | null;
         };
         /** Mix */
         Mix: {
@@ -2119,6 +2284,11 @@ export interface components {
              * @default 0
              */
             kept_bicarbonate_kg: number;
+            /**
+             * Salt that got into it
+             * @default 0
+             */
+            kept_chloride_kg: number;
             /** pH by a strip */
             strip_ph?: number | null;
         };
@@ -2131,6 +2301,8 @@ export interface components {
             water_m3: number;
             /** Salts Kg */
             salts_kg: number;
+            /** Chloride Kg */
+            chloride_kg: number;
             /** Bicarbonate Kg */
             bicarbonate_kg: number;
             /** Ph */
@@ -2193,6 +2365,14 @@ export interface components {
             /** Happened */
             happened: string;
         };
+        /**
+         * PasscodeIn
+         * @description The passcode as typed.
+         */
+        PasscodeIn: {
+            /** Passcode */
+            passcode: string;
+        };
         /** Piece */
         Piece: {
             /**
@@ -2213,12 +2393,8 @@ export interface components {
              * @enum {string}
              */
             metal: "wrought" | "mild" | "cast" | "tool" | "spring" | "hard";
-            /**
-             * Other Metal
-             * @default none
-             * @enum {string}
-             */
-            other_metal: "none" | "copper" | "zinc" | "aluminium" | "lead" | "chrome";
+            /** Other Metals */
+            other_metals?: ("copper" | "zinc" | "tin" | "cadmium" | "aluminium" | "magnesium" | "lead" | "chrome")[];
             /**
              * Grade
              * @default moderate
@@ -2253,6 +2429,11 @@ export interface components {
              * @default 0
              */
             tilt_deg: number;
+            /**
+             * Hung by its other end
+             * @default false
+             */
+            flipped: boolean;
             /**
              * Across, from the middle
              * @default 0
@@ -2290,6 +2471,8 @@ export interface components {
              * @enum {string}
              */
             paint: "none" | "patches" | "most";
+            /** Lead in the paint; none: not known */
+            lead_paint?: boolean | null;
             /**
              * Hollow
              * @default none
@@ -2425,16 +2608,10 @@ export interface components {
              * @default 40
              */
             room_m3: number;
-            /**
-             * Lid
-             * @default false
-             */
-            lid: boolean;
-            /**
-             * Flames
-             * @default false
-             */
-            flames: boolean;
+            /** Lid */
+            lid?: boolean | null;
+            /** Flames */
+            flames?: boolean | null;
             /**
              * Filter Loop
              * @default false
@@ -2449,11 +2626,8 @@ export interface components {
             humidity: number;
             /** Opening to the outside */
             opening_m2?: number | null;
-            /**
-             * Visitors
-             * @default false
-             */
-            visitors: boolean;
+            /** Visitors */
+            visitors?: boolean | null;
             /**
              * Price of a kilowatt-hour
              * @default 0.3
@@ -2495,23 +2669,22 @@ export interface components {
              * @default 0.02
              */
             wall_gap_m: number;
-            /**
-             * Joint Clear
-             * @default true
-             */
-            joint_clear: boolean;
+            /** Joint Clear */
+            joint_clear?: boolean | null;
         };
         /**
          * Plan
          * @description A plan for one bath; the unit of saving, comparing and running.
+         *
+         *     Pieces and anodes are asked for by what is wanted of them; nothing else reads a list by number.
          */
         Plan: {
             /**
              * Schema Version
-             * @default 1
+             * @default 2
              * @constant
              */
-            schema_version: 1;
+            schema_version: 2;
             /**
              * Name
              * @default
@@ -2739,6 +2912,11 @@ export interface components {
             /** Bath C */
             bath_c?: number | null;
             /**
+             * Bath
+             * @default
+             */
+            bath: string;
+            /**
              * Method
              * @default clamp
              * @enum {string}
@@ -2864,6 +3042,10 @@ export interface components {
         /**
          * RunOut
          * @description Everything the run screen shows.
+         *
+         *     ``stops`` are those of its plan with what became known since; ``since_planned`` is what the
+         *     newest revision ``head`` does otherwise by design. A bare temperature is read in
+         *     ``temperature_unit``.
          */
         RunOut: {
             /** Id */
@@ -2924,6 +3106,20 @@ export interface components {
             plan: components["schemas"]["AnswerOut"];
             /** Closed */
             closed: boolean;
+            /** Silent */
+            silent: boolean;
+            /** Temperature Unit */
+            temperature_unit: string;
+            /** Delicate */
+            delicate: boolean;
+            /** By Halves */
+            by_halves: boolean;
+            /** Head */
+            head: number;
+            /** Since Planned */
+            since_planned: components["schemas"]["DifferenceOut"][];
+            /** Stops */
+            stops: components["schemas"]["FindingOut"][];
         };
         /**
          * SaveIn
@@ -2958,20 +3154,10 @@ export interface components {
             height_m: number;
             /** Level M */
             level_m: number;
-            /** Piece X M */
-            piece_x_m: number;
-            /** Piece Y M */
-            piece_y_m: number;
-            /** Piece Z M */
-            piece_z_m: number;
-            /** Piece Bottom M */
-            piece_bottom_m: number;
             /** Rods */
             rods: components["schemas"]["RodOut"][];
             /** Pieces */
             pieces: components["schemas"]["PieceOut"][];
-            /** Floor Gap M */
-            floor_gap_m: number;
             /** Gap Text */
             gap_text: string;
             /** Level Text */
@@ -3003,6 +3189,26 @@ export interface components {
             placed?: components["schemas"]["PlaceOut"] | null;
             turns?: components["schemas"]["TurnsOut"] | null;
             counsel?: components["schemas"]["CounselOut"] | null;
+        };
+        /**
+         * SessionOut
+         * @description Whether a passcode is asked for, and whether it was given.
+         */
+        SessionOut: {
+            /** Asked */
+            asked: boolean;
+            /** Given */
+            given: boolean;
+        };
+        /**
+         * SetOut
+         * @description A field that a mend sets, by pointer [SI].
+         */
+        SetOut: {
+            /** Pointer */
+            pointer: string;
+            /** Value */
+            value: unknown;
         };
         /**
          * SheetIn
@@ -3187,7 +3393,7 @@ export interface components {
              * Source
              * @enum {string}
              */
-            source: "read" | "between" | "expected";
+            source: "read" | "between" | "expected" | "unsure";
             /** Plan Revision */
             plan_revision: number;
         };
@@ -3235,11 +3441,10 @@ export interface components {
              * @default false
              */
             buffer_battery: boolean;
-            /**
-             * Battery, ampere-hours
-             * @default 60
-             */
-            battery_ah: number;
+            /** Battery, ampere-hours */
+            battery_ah?: number | null;
+            /** The engine-start range is chosen */
+            start_range?: boolean | null;
             /**
              * Other baths on this supply draw
              * @default 0
@@ -3262,16 +3467,10 @@ export interface components {
              * @default 0.0000025
              */
             lead_area_m2: number;
-            /**
-             * Polarity Tested
-             * @default false
-             */
-            polarity_tested: boolean;
-            /**
-             * Rcd
-             * @default true
-             */
-            rcd: boolean;
+            /** Polarity Tested */
+            polarity_tested?: boolean | null;
+            /** Rcd */
+            rcd?: boolean | null;
         };
         /** SwitchOff */
         SwitchOff: {
@@ -3339,6 +3538,12 @@ export interface components {
          * @description A thing of the shop as it was typed in; ``typed`` keeps texts that cannot be read yet.
          */
         Thing: {
+            /**
+             * Schema Version
+             * @default 2
+             * @constant
+             */
+            schema_version: 2;
             /**
              * Name
              * @default
@@ -3454,10 +3659,29 @@ export interface components {
             seconds: number;
         };
         /**
+         * TurnsIn
+         * @description A document, and the piece to turn; the largest where none is named.
+         */
+        TurnsIn: {
+            /** Document */
+            document?: {
+                [key: string]: unknown;
+            };
+            /**
+             * Piece Id
+             * @default
+             */
+            piece_id: string;
+        };
+        /**
          * TurnsOut
-         * @description The turn plan; one pose means that turning is not worth the hands.
+         * @description The turn plan of a piece; one pose means that turning is not worth the hands.
          */
         TurnsOut: {
+            /** Piece Id */
+            piece_id: string;
+            /** Piece */
+            piece: string;
             /** Poses */
             poses: components["schemas"]["PoseOut"][];
             time: components["schemas"]["FigureOut"];
@@ -3475,6 +3699,25 @@ export interface components {
             text: string;
             /** Like */
             like: string;
+        };
+        /**
+         * UnreadOut
+         * @description Something stored that cannot be read here, and why; ``file`` gives it as it is stored.
+         */
+        UnreadOut: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "plan" | "run" | "thing" | "page";
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Why */
+            why: string;
+            /** File */
+            file: string;
         };
         /** ValidationError */
         ValidationError: {
@@ -3847,7 +4090,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["DocumentIn"];
+                "application/json": components["schemas"]["TurnsIn"];
             };
         };
         responses: {
@@ -3927,7 +4170,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BroughtOut"];
+                    "application/x-ndjson": components["schemas"]["MeshLine"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -3936,7 +4179,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/x-ndjson": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4206,6 +4449,48 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stored_plan: {
+        parameters: {
+            query?: {
+                revision?: number | null;
+            };
+            header?: never;
+            path: {
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
                 };
             };
         };
@@ -4482,6 +4767,46 @@ export interface operations {
             };
         };
     };
+    stored_run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     book: {
         parameters: {
             query?: never;
@@ -4520,6 +4845,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PageOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    stored_page: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
                 };
             };
             /** @description Not Found */
@@ -4595,6 +4960,26 @@ export interface operations {
             };
         };
     };
+    unread: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UnreadOut"][];
+                };
+            };
+        };
+    };
     kit: {
         parameters: {
             query?: never;
@@ -4653,6 +5038,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stored_thing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                thing_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
                 };
             };
         };
@@ -5007,6 +5432,95 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["CheckOut"][];
                 };
+            };
+        };
+    };
+    session: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionOut"];
+                };
+            };
+        };
+    };
+    enter_passcode: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasscodeIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    leave: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

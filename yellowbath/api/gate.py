@@ -1,0 +1,203 @@
+"""What a request must be before a route sees it: addressed to us, from our own page, of a declared
+kind and size, and from somebody who knows the passcode where one is set.
+
+Plain ASGI, outermost first; refusals are problem documents like all others.
+"""
+
+from __future__ import annotations
+
+import ipaddress
+import json
+import re
+from collections.abc import Awaitable, Callable, Iterable, Mapping, MutableMapping, Sequence
+from functools import cached_property
+from http.cookies import SimpleCookie
+from typing import Any
+from urllib.parse import urlsplit
+
+from fastapi import FastAPI
+from starlette.exceptions import HTTPException
+
+from yellowbath.api.session import COOKIE, Sessions
+
+Scope = MutableMapping[str, Any]
+Message = MutableMapping[str, Any]
+Receive = Callable[[], Awaitable[Message]]
+Send = Callable[[Message], Awaitable[None]]
+Asgi = Callable[[Scope, Receive, Send], Awaitable[None]]
+
+_SAFE = frozenset({"GET", "HEAD", "OPTIONS"})
+JSON_MOST = 4_000_000  # bytes of a document with several meshes, and room
+FILE_MOST = 30_000_000
+_OPEN = re.compile(r"^/api/session$")  # what answers without the passcode
+
+HEADERS: Mapping[str, str] = {
+    "Content-Security-Policy": "; ".join((
+        "default-src 'self'", "script-src 'self'", "style-src 'self' 'unsafe-inline'",
+        "img-src 'self' data: blob:", "font-src 'self'", "connect-src 'self'",
+        "worker-src 'self' blob:", "object-src 'none'", "base-uri 'none'", "form-action 'self'",
+        "frame-ancestors 'none'",
+    )),
+    "X-Content-Type-Options": "nosniff",
+    "X-Frame-Options": "DENY",
+    "Referrer-Policy": "no-referrer",
+    "Cross-Origin-Opener-Policy": "same-origin",
+    "Cross-Origin-Resource-Policy": "same-origin",
+    "Permissions-Policy": "camera=(), microphone=(), geolocation=(), usb=(), payment=()",
+}  # fmt: skip
+
+
+class RefusalError(HTTPException):
+    """Why a request goes no further; a problem document wherever it is raised."""
+
+    def __init__(
+        self, status: int, slug: str, title: str, remedy: str = "",
+        headers: Mapping[str, str] | None = None,
+    ) -> None:  # fmt: skip
+        super().__init__(status, title, headers=dict(headers or {}))
+        self.slug, self.title, self.remedy = slug, title, remedy
+
+    def problem(self) -> dict[str, object]:
+        """The document: what is wrong and how to mend it."""
+        return {
+            "type": f"urn:yellowbath:{self.slug}", "title": self.title, "status": self.status_code,
+            "detail": " ".join(p for p in (self.title, self.remedy) if p), "allowed": "",
+            "remedy": self.remedy, "faults": [], "data": {},
+        }  # fmt: skip
+
+
+class Gate:
+    """The way in. ``names`` are host names besides addresses and localhost that are ours;
+    ``sessions`` asks for the passcode, where there is one."""
+
+    def __init__(
+        self, app: Asgi, api: FastAPI, names: Sequence[str] = (), sessions: Sessions | None = None
+    ) -> None:
+        self._app, self._api, self._sessions = app, api, sessions
+        self._names = frozenset(n.lower().rstrip(".") for n in names)
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        if scope["type"] != "http":
+            await self._app(scope, receive, send)
+            return
+        told = _with_headers(send)
+        try:
+            headers = {k.decode("latin-1"): v.decode("latin-1") for k, v in scope["headers"]}
+            self._host(headers)
+            self._origin(scope["method"], headers)
+            self._known(scope["path"], headers)
+            most = self._kind(scope["method"], scope["path"], headers)
+            await self._app(scope, _limited(receive, most), told)
+        except RefusalError as refusal:
+            await _refuse(refusal, told)
+
+    def _host(self, headers: Mapping[str, str]) -> None:
+        """An address, localhost or a given name: no page elsewhere can point its own name here."""
+        host = headers.get("host", "")
+        name = urlsplit(f"//{host}").hostname or ""
+        if name == "localhost" or name.rstrip(".") in self._names or _is_address(name):
+            return
+        raise RefusalError(
+            421, "host", "This shop does not go by that name.",
+            "Use its address, or start it with --name to give it that name.",
+        )  # fmt: skip
+
+    def _origin(self, method: str, headers: Mapping[str, str]) -> None:
+        """What changes something comes from our own page, or from no page at all."""
+        if method in _SAFE:
+            return
+        origin, site = headers.get("origin"), headers.get("sec-fetch-site")
+        ours = origin is None or urlsplit(origin).netloc == headers.get("host")
+        if not ours or site not in (None, "same-origin", "none"):
+            raise RefusalError(403, "origin", "That request comes from another page.",
+                          "Do it on the shop's own page.")  # fmt: skip
+
+    def _known(self, path: str, headers: Mapping[str, str]) -> None:
+        if self._sessions is None or not path.startswith("/api/") or _OPEN.match(path):
+            return
+        cookie = SimpleCookie(headers.get("cookie", "")).get(COOKIE)
+        if cookie is None or not self._sessions.valid(cookie.value):
+            raise RefusalError(401, "passcode", "This shop asks for its passcode.", "Type it once.")
+
+    def _kind(self, method: str, path: str, headers: Mapping[str, str]) -> int:
+        """How large the body may be [bytes], having seen that it is of a declared kind."""
+        length = headers.get("content-length", "0")
+        sent = length != "0" or "transfer-encoding" in headers
+        declared = self._declared(method, path)
+        most = FILE_MOST if "application/octet-stream" in declared else JSON_MOST
+        if not length.isdigit() or int(length) > most:
+            raise _too_large(most)
+        kind = headers.get("content-type", "").partition(";")[0].strip().lower()
+        if method not in _SAFE and (sent or kind) and kind not in declared:
+            allowed = " or ".join(sorted(declared)) or "nothing"
+            title = f"A body of {kind or 'no kind'} is not taken here."
+            raise RefusalError(415, "media-type", title, f"Send {allowed}.")
+        return most
+
+    def _declared(self, method: str, path: str) -> frozenset[str]:
+        for pattern, verb, kinds in self._bodies:
+            if verb == method and pattern.match(path):
+                return kinds
+        return frozenset({"application/json"})
+
+    @cached_property
+    def _bodies(self) -> Sequence[tuple[re.Pattern[str], str, frozenset[str]]]:
+        """What the API's own description says that each route takes."""
+        found = []
+        for path, methods in self._api.openapi()["paths"].items():
+            pattern = re.compile("^" + re.sub(r"\{\w+\}", "[^/]+", path) + "$")
+            for verb, operation in methods.items():
+                content: Mapping[str, Any] = operation.get("requestBody", {}).get("content", {})
+                if content:
+                    found.append((pattern, verb.upper(), frozenset(content)))
+        return found
+
+
+def _is_address(name: str) -> bool:
+    try:
+        ipaddress.ip_address(name)
+    except ValueError:
+        return False
+    return True
+
+
+def _too_large(most: int) -> RefusalError:
+    return RefusalError(413, "too-large", "That is more than is taken at once.",
+                   f"At most {most / 1e6:.0f} MB.")  # fmt: skip
+
+
+def _limited(receive: Receive, most: int) -> Receive:
+    """The body as it comes, until it is more than was allowed, whatever its header said."""
+    seen = 0
+
+    async def limited() -> Message:
+        nonlocal seen
+        message = await receive()
+        seen += len(message.get("body", b""))
+        if seen > most:
+            raise _too_large(most)
+        return message
+
+    return limited
+
+
+def _with_headers(send: Send) -> Send:
+    async def told(message: Message) -> None:
+        if message["type"] == "http.response.start":
+            message["headers"] = [*message.get("headers", []), *_encoded(HEADERS.items())]
+        await send(message)
+
+    return told
+
+
+def _encoded(pairs: Iterable[tuple[str, str]]) -> list[tuple[bytes, bytes]]:
+    return [(k.lower().encode(), v.encode()) for k, v in pairs]
+
+
+async def _refuse(refusal: RefusalError, send: Send) -> None:
+    body = json.dumps(refusal.problem()).encode()
+    headers = {"Content-Type": "application/problem+json", "Content-Length": str(len(body)),
+               "Cache-Control": "no-store", **(refusal.headers or {})}  # fmt: skip
+    await send({"type": "http.response.start", "status": refusal.status_code,
+                "headers": _encoded(headers.items())})  # fmt: skip
+    await send({"type": "http.response.body", "body": body})
