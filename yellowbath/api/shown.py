@@ -173,6 +173,7 @@ class StepOut(BaseModel):
     why: str
     duration_s: float
     within_s: float
+    from_lift: bool
     source: str
     choices: list[ChoiceOut]
 

@@ -115,8 +115,14 @@ def list_plans(shop: Shop) -> Sequence[Kept]:
 
 def named(document: object) -> str:
     """What a stored document calls itself, as far as that can be told."""
-    found = document.get("name") if isinstance(document, dict) else None
-    return found if isinstance(found, str) else ""
+    if not isinstance(document, dict):
+        return ""
+    pieces = document.get("pieces")
+    called = (
+        [p.get("name") for p in pieces if isinstance(p, dict)] if isinstance(pieces, list) else []
+    )
+    names = [n for n in (document.get("name"), *called) if isinstance(n, str) and n]
+    return next(iter(names), "")[:200]
 
 
 def stored_plan(shop: Shop, plan_id: str, number: int | None = None) -> bytes:

@@ -214,7 +214,9 @@ def _view_of(
         one_sided=plan.placing.arrangement == "one_side",
         by_halves=halves is not None,
         delicate=any(delicate(p) for p in known.plan.pieces),
-        known=tuple(f.title for f in stops(known.findings) if f.id not in known.before),
+        known=tuple(
+            f"{f.title}. {f.fix}" for f in stops(known.findings) if f.id not in known.before
+        ),
     )
     return RunView(
         row=row,

@@ -100,6 +100,7 @@ CALLED: dict[str, dict[str, Any]] = {
     "lid": {"place": {"lid": True}},
     "flames": {"place": {"flames": True}},
     "visitors": {"place": {"visitors": True}},
+    "air_asked": {"place": {"lid": None}},
     "acid_anode": {"mix": _ACID},
     "acid_relic": {"mix": _ACID, "pieces": [{"fragility": "thin"}]},
     "acid_works_on": {"mix": _ACID},

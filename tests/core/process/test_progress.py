@@ -6,7 +6,11 @@ from itertools import pairwise
 
 from tests.core.process.test_run import BASIS, START, Book, at, running
 from yellowbath.core import dose
+from yellowbath.core.checks import find
 from yellowbath.core.document import Piece, Plan
+from yellowbath.core.plan.answer import answer
+from yellowbath.core.plan.arrange import settle
+from yellowbath.core.plan.relief import relief
 from yellowbath.core.process.advice import advise
 from yellowbath.core.process.finish import Step, finish_steps, next_step
 from yellowbath.core.process.progress import Progress, charge_ah, doses_at, progress
@@ -203,3 +207,78 @@ class Advice(unittest.TestCase):
     def test_nothing_is_said_before_it_runs(self) -> None:
         self.assertIsNone(advise(Book().run(), [], BASIS))
         self.assertEqual(START.tzinfo is not None, True)
+
+
+class Relief(unittest.TestCase):
+    """One rule for check, step, clock and book."""
+
+    STEELS: tuple[Piece, ...] = (
+        Piece(metal="spring"), Piece(metal="hard"), Piece(metal="tool"),
+        Piece(metal="spring", tempered_c=300), Piece(metal="spring", tempered_c=220),
+        Piece(treatment="case_hardened"), Piece(treatment="hardened"),
+        Piece(metal="mild", hardness_hrc=52), Piece(metal="hard", hardness_hrc=60),
+        Piece(metal="spring", other_metals=["cadmium"]), Piece(metal="cast", hardness_hrc=40),
+        Piece(treatment="case_hardened", hardness_hrc=50),
+    )  # fmt: skip
+
+    def test_check_step_and_clock_say_the_same(self) -> None:
+        for piece in self.STEELS:
+            with self.subTest(piece=piece.model_dump(exclude_defaults=True)):
+                made = relief(piece)
+                assert made
+                plan = settle(Plan(pieces=[piece]))
+                words = made.words("metric")
+                found = [f for f in find(plan, answer(plan)) if f.id == "embrittlement"]
+                self.assertIn(words, found[0].fix)
+                step = next(s for s in finish_steps(plan) if s.from_lift)
+                self.assertTrue(step.how.startswith(words))
+                self.assertEqual(step.duration_s, (made.hours or 0) * 3600)
+                self.assertEqual(step.within_s, 4 * 3600)
+
+    def test_soft_iron_has_none_anywhere(self) -> None:
+        for piece in (Piece(), Piece(metal="cast"), Piece(metal="spring", hardness_hrc=25)):
+            self.assertIsNone(relief(piece))
+            self.assertFalse([s for s in steps_of(piece) if s.from_lift])
+
+    def test_hours_are_the_classs_and_never_beyond_the_last(self) -> None:
+        """ASTM B850's classes (from memory): 1401-1500 MPa 16 h, up to 1800 22 h, then none."""
+        for hrc, hours in ((45, 16.0), (38, 10.0), (52.0, 22.0), (52.6, None), (58, None)):
+            made = relief(Piece(metal="hard", hardness_hrc=hrc))
+            assert made
+            self.assertEqual(made.hours, hours, hrc)
+            self.assertEqual("Not in the table" in made.words("metric"), hours is None)
+
+    def test_an_unknown_temper_says_so_in_the_step_itself(self) -> None:
+        how = next(s.how for s in steps_of(Piece(metal="spring")) if s.from_lift)
+        self.assertIn("temper is not known", how)
+        self.assertIn("do not bake", how)
+
+    def test_the_deadline_is_a_clock_time_after_the_lift(self) -> None:
+        book = running().write(60, "lift").write(61, "clean")
+        steps = steps_of(Piece(metal="spring"))
+        for minutes in (62, 400):
+            todo = actions(book.run(), now(book, minutes), Ways(), steps, at(minutes))
+            self.assertEqual(todo[0].by, at(60) + timedelta(hours=4))
+        book.write(63, "finish_start").write(70, "finish_step", step="bake", mark="begun")
+        self.assertIsNone(actions(book.run(), now(book, 71), Ways(), steps, at(71))[0].by)
+
+    def test_a_bake_does_not_wait_for_anothers_day_of_soaking(self) -> None:
+        plan = Plan(pieces=[Piece(id="p1", fragility="relic"), Piece(id="p2", metal="spring")])
+        order = [s.id for s in finish_steps(plan)]
+        self.assertLess(order.index("bake.p2"), order.index("soak.p1"))
+        hard_relic = [s.id for s in steps_of(Piece(fragility="relic", metal="spring"))]
+        self.assertLess(hard_relic.index("bake"), hard_relic.index("soak_after"))
+
+    def test_a_relic_is_never_told_to_brush_hard(self) -> None:
+        for fragility in ("relic", "thin"):
+            piece = Piece(fragility=fragility)
+            said = [s.how + s.title for s in steps_of(piece)]
+            for book in (running(), running().write(60, "lift"),
+                         running().write(60, "lift").write(61, "inspection", verdict="not_yet"),
+                         running().write(60, "lift").write(61, "clean")):  # fmt: skip
+                ways = Ways(delicate=True)
+                todo = actions(book.run(), now(book, 62), ways, steps_of(piece), at(62))
+                said += [a.title + a.why for a in todo]
+            for words in said:
+                for hard in ("scour", "wool", "brass brush", "scrub", "brush a patch", "brushed"):
+                    self.assertNotIn(hard, words.lower())

@@ -1,13 +1,14 @@
-import { useQuery } from "@tanstack/react-query";
-import { BookOpen, Hammer, Plus, Ruler, Settings } from "lucide-react";
-import { useEffect } from "react";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { BookOpen, Hammer, OctagonX, Plus, Ruler, Settings } from "lucide-react";
+import { useEffect, useState } from "react";
 import { NavLink, Outlet, useLocation, useRouteError } from "react-router";
-import { api, ask, keys, type RackItemOut } from "@/shared/api/client";
+import { api, ask, keys, onLocked, type RackItemOut } from "@/shared/api/client";
 import { flush, usePending } from "@/shared/api/outbox";
 import { clockTime } from "@/shared/time";
 import { Trouble } from "@/shared/ui/States";
 import { TankShape } from "@/shared/ui/Tank";
 import { useNow } from "@/shared/useNow";
+import { Passcode } from "./Passcode";
 
 /** The rack along the top (on a phone: along the bottom), and the page under it. */
 export function Frame() {
@@ -21,6 +22,8 @@ export function Frame() {
     const timer = setInterval(() => void flush(), 15_000);
     return () => clearInterval(timer);
   }, []);
+  const door = useDoor();
+  if (door.locked) return <Passcode waiting={door.waiting} done={door.open} />;
   return (
     <div className="flex min-h-dvh flex-col pb-[76px] sm:pb-0">
       <a href="#main" className="sr-only focus:not-sr-only">
@@ -37,6 +40,20 @@ export function Frame() {
       </footer>
     </div>
   );
+}
+
+/** Whether the shop asks this device for its passcode, and what is done once it was given. */
+function useDoor() {
+  const queries = useQueryClient();
+  const [locked, setLocked] = useState(false);
+  const waiting = usePending().filter((p) => !p.refused).length;
+  useEffect(() => onLocked(() => setLocked(true)), []);
+  const open = () => {
+    setLocked(false);
+    void queries.invalidateQueries();
+    void flush();
+  };
+  return { locked, waiting, open };
 }
 
 function Rack() {
@@ -123,7 +140,10 @@ const STATE_WORD: Record<string, string> = {
 function RackTank({ item, now }: { item: RackItemOut; now: Date }) {
   const at = item.next?.at ? new Date(item.next.at) : null;
   const due = item.state !== "running" || (at !== null && at <= now);
-  const when = item.state === "running" && at ? clockTime(at, now) : STATE_WORD[item.state];
+  const danger = item.next?.danger ?? false;
+  const clock = item.state === "running" && at ? clockTime(at, now) : STATE_WORD[item.state];
+  const when = danger ? "now" : clock;
+  const look = danger ? "bg-stop text-on-stop px-1" : due ? "bg-liquid px-1 text-on-liquid" : "";
   return (
     <NavLink
       to={`/runs/${item.run_id}`}
@@ -134,9 +154,8 @@ function RackTank({ item, now }: { item: RackItemOut; now: Date }) {
       <span className="flex h-[34px] items-end">
         <TankShape scene={item.scene} share={item.share_done} size={34} />
       </span>
-      <span
-        className={`sign whitespace-nowrap text-sm ${due ? "bg-liquid px-1 text-on-liquid" : ""}`}
-      >
+      <span className={`sign flex items-center gap-1 whitespace-nowrap text-sm ${look}`}>
+        {danger && <OctagonX size={14} aria-hidden="true" />}
         {when}
       </span>
     </NavLink>

@@ -238,7 +238,7 @@ def run_out(view: RunView) -> RunOut:
         actions=_action(view),
         nothing_gained=nothing_gained(run),
         advice=AdviceOut.model_validate(view.advice, from_attributes=True) if view.advice else None,
-        read_a=run.last_current_a,
+        read_a=0.0 if run.silent else run.last_current_a,
         points=[PointOut(id=p.id, text=p.text) for p in view.points],
         steps=steps_out(view.steps),
         finish={key: at for key, (at, _) in run.finish.items()},

@@ -77,3 +77,12 @@ def flames(c: Context) -> Iterator[Evidence]:
 @check("visitors")
 def visitors(c: Context) -> Iterator[Evidence]:
     return when(c.plan.place.visitors is True)
+
+
+@check("air_asked")
+def air_asked(c: Context) -> Iterator[Evidence]:
+    place = c.plan.place
+    asked = {"a lid": place.lid, "flames or sparks": place.flames,
+             "children or pets": place.visitors}  # fmt: skip
+    left = [name for name, answer in asked.items() if answer is None]
+    return when(bool(left), open=", ".join(left))

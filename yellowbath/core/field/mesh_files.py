@@ -12,7 +12,6 @@ import struct
 import zipfile
 from collections.abc import Iterator
 from dataclasses import dataclass
-from pathlib import PurePosixPath
 from typing import Any
 
 import lxml.etree
@@ -46,7 +45,7 @@ class Read:
 
 def read_bytes(name: str, data: bytes) -> Read:
     """The mesh in a file's bytes; raises CaseError saying what is wrong with it."""
-    kind = PurePosixPath(name.lower()).suffix.removeprefix(".")
+    kind = name.lower().rpartition(".")[2]
     if kind not in KINDS:
         raise CaseError(f"{name} is no mesh file.", allowed="STL, OBJ, PLY, 3MF and GLB.")
     if len(data) > MOST_BYTES:

@@ -46,14 +46,28 @@ def delicate(piece: Piece) -> bool:
 def finish_steps(plan: Plan) -> list[Step]:
     """The steps of a plan's pieces: relics are cleaned softly and soak, porous iron is heated, hard
     steel is baked by its own class. A step that is alike for several is one step."""
+    rows = {row["id"]: row for row in table("finish")["steps"]}
+    hard = [p for p in plan.pieces if relief(p) is not None]
+    others = [p for p in plan.pieces if p not in hard]
     out = []
-    for row in table("finish")["steps"]:
-        mine = [p for p in plan.pieces if _applies(row, p)]
-        groups: dict[object, list[Piece]] = {}
-        for piece in mine:
-            groups.setdefault(_kind(row, piece), []).append(piece)
-        out += [_step(row, plan, group) for group in groups.values()]
+    for names, pieces in (
+        (("scrub", "scrub_soft"), plan.pieces),
+        (("dry", "bake"), hard),  # whose bake cannot wait for another's day of soaking
+        (("soak", "dry", "heat_dry"), others),
+        (("soak_after", "heat_dry"), hard),
+        (("protect",), plan.pieces),
+    ):
+        for name in names:
+            out += _steps(rows[name], plan, [p for p in pieces if _applies(rows[name], p)])
     return out
+
+
+def _steps(row: Mapping[str, object], plan: Plan, pieces: Sequence[Piece]) -> list[Step]:
+    """A row's step for these pieces, or one for each kind of them where they differ."""
+    groups: dict[object, list[Piece]] = {}
+    for piece in pieces:
+        groups.setdefault(_kind(row, piece), []).append(piece)
+    return [_step(row, plan, group) for group in groups.values()]
 
 
 def _applies(row: Mapping[str, object], piece: Piece) -> bool:

@@ -31,7 +31,7 @@ class Action:
 class Ways:
     """What of its plan a run's next actions depend on.
 
-    ``known``: titles of the stops that became known since it was planned.
+    ``known``: the stops that became known since it was planned, each with its mend.
     """
 
     one_sided: bool = False
@@ -61,7 +61,7 @@ def _urgent(run: Run, ways: Ways, now: datetime) -> list[Action]:
         return []
     dangers = [s for s in run.signs if s.kind == "danger"]
     silent = next((s for s in run.signs if s.kind == "not_running"), None)
-    known = "; ".join(ways.known)
+    known = " ".join(ways.known)
     if run.state == "paused":
         found = next(iter(dangers), silent)
         if found is None:
@@ -75,7 +75,7 @@ def _urgent(run: Run, ways: Ways, now: datetime) -> list[Action]:
                        danger=True)]  # fmt: skip
     if known:
         return [Action("switch_off_now", now, "Switch off now",
-                       f"Known since it was switched on: {known}.", danger=True)]  # fmt: skip
+                       f"Known since it was switched on: {known}", danger=True)]  # fmt: skip
     if silent is not None:
         return [Action("mend", now, silent.title, silent.why)]
     return []
@@ -145,6 +145,8 @@ def _finishing(run: Run, ways: Ways, steps: Sequence[Step]) -> list[Action]:
 def _running(run: Run, progress: Progress, ways: Ways, now: datetime) -> list[Action]:
     start = run.powered_since or now
     seen = max((run.last_of[k] for k in ("look", "reading") if k in run.last_of), default=None)
+    if run.silent:
+        return _looks(start, seen)
     found = [*_looks(start, seen), _lift_action(run, progress, ways, now)]
     if ways.by_halves and progress.here_s is not None and run.flips % 2 == 0:
         found.append(

@@ -132,9 +132,9 @@ function Hours({ clean }: { clean: FigureOut }) {
   const mid = clean.value_si;
   const [low, high] = [clean.low_si ?? mid, clean.high_si ?? mid];
   const looks = [
-    { kind: "second_look", at: after(2100).toISOString(), title: "Look again", why: "" },
-    { kind: "lift", at: after(low).toISOString(), title: "Lift and brush a patch", why: "" },
-  ];
+    { kind: "second_look", at: after(2100).toISOString(), title: "Look again" },
+    { kind: "lift", at: after(low).toISOString(), title: "Lift and brush a patch" },
+  ].map((a) => ({ ...a, why: "", by: null, danger: false }));
   return (
     <Headline
       label="Clean after, under power"

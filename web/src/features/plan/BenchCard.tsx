@@ -1,4 +1,5 @@
 import type { AnswerOut, Plan } from "@/shared/api/client";
+import { titleOf } from "@/shared/form/context";
 import { Drawing } from "@/shared/ui/Drawing";
 import { windowText } from "@/shared/ui/Num";
 
@@ -9,9 +10,7 @@ export function BenchCard({ doc, answer }: { doc: Plan; answer: AnswerOut }) {
   const clean = f["time.clean"];
   return (
     <section className="print-only space-y-3 text-black" aria-label="Bench card">
-      <h1 className="border-b-4 border-black text-3xl">
-        {doc.pieces?.[0]?.name || doc.name || "Bath"}
-      </h1>
+      <h1 className="border-b-4 border-black text-3xl">{titleOf(doc) || "Bath"}</h1>
       <Drawing scene={answer.scene} />
       <table className="w-full text-sm">
         <tbody>

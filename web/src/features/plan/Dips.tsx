@@ -2,11 +2,14 @@ import type { AnswerOut } from "@/shared/api/client";
 
 /** End by end: what each dip covers of a piece that is longer than its bath is deep. */
 export function Dips({ answer }: { answer: AnswerOut }) {
-  const plan = answer.dips;
-  if (!plan) return null;
-  return (
-    <section aria-label="Dip plan" className="border-t border-hair bg-sheet px-4 py-3">
-      <h2 className="text-2xl">Dip plan</h2>
+  const several = answer.scene.pieces.length > 1;
+  return answer.dips.map((plan) => (
+    <section
+      key={plan.piece}
+      aria-label="Dip plan"
+      className="border-t border-hair bg-sheet px-4 py-3"
+    >
+      <h2 className="text-2xl">Dip plan{several && `: ${plan.piece}`}</h2>
       <p className="text-sm text-ink-2">
         The piece is longer than the liquid is deep, measured from the end that hangs down now.
       </p>
@@ -24,5 +27,5 @@ export function Dips({ answer }: { answer: AnswerOut }) {
           : `They overlap by ${plan.overlap_text}; about ${plan.time_text} under power for both. A faint line may stay where the level stood.`}
       </p>
     </section>
-  );
+  ));
 }

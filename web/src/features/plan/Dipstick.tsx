@@ -73,6 +73,8 @@ function useVerdicts(): Record<string, Verdict> {
         wet: true,
         words: cautions === 1 ? "a caution" : `${cautions} cautions`,
       };
+    else if (here.some((f) => f.id.endsWith("_asked")))
+      out[id] = { kind: "open", wet: false, words: "not answered" };
     else out[id] = { kind: "clear", wet: true, words: "settled" };
   }
   return out;

@@ -49,10 +49,7 @@ function left(doc: Plan, role: Role): Plan {
 export function takenUp(doc: Plan, role: Role, thing: ThingOut): Plan {
   const d = thing.read.thing.detail;
   const kit = [...(doc.kit ?? []).filter((k) => k.role !== role), { role, ref: thing.id }];
-  const under = { tank: "/tank/", supply: "/supply/", anode: "/anodes/0/" } as Record<
-    string,
-    string
-  >;
+  const under = { tank: "/tank/", supply: "/supply/", anode: "/anodes/" } as Record<string, string>;
   const gone = under[role];
   const typed = Object.fromEntries(
     Object.entries(doc.typed ?? {}).filter(([at]) => !gone || !at.startsWith(gone)),
@@ -91,13 +88,16 @@ export function takenUp(doc: Plan, role: Role, thing: ThingOut): Plan {
       const m = thing.mix;
       if (!m) return made;
       const baking = d.product === "baking_soda";
+      const salty = d.product === "table_salt" || d.product === "vinegar_salt";
+      const kept = salty ? m.chloride_kg : m.salts_kg;
       return merged({
         mix: {
           ...doc.mix,
           source: "reuse",
           batch_id: thing.id,
           product: d.product,
-          kept_kg: baking ? m.salts_kg + m.bicarbonate_kg : m.salts_kg,
+          kept_kg: baking ? m.salts_kg + m.bicarbonate_kg : kept,
+          kept_chloride_kg: m.chloride_kg,
           kept_bicarbonate_kg: baking ? 0 : m.bicarbonate_kg,
           strip_ph: baking ? m.ph : null,
         },

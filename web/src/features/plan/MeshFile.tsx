@@ -1,8 +1,9 @@
 import { useMutation } from "@tanstack/react-query";
 import { FileUp } from "lucide-react";
 import { type DragEvent, useRef, useState } from "react";
-import type { Problem, Schemas } from "@/shared/api/client";
+import type { Schemas } from "@/shared/api/client";
 import { Refused } from "@/shared/api/client";
+import { lines } from "@/shared/api/lines";
 import { usePlan } from "@/shared/form/context";
 
 type Brought = Schemas["BroughtOut"];
@@ -13,16 +14,26 @@ export function MeshFile({ at }: { at: string }) {
   const input = useRef<HTMLInputElement>(null);
   const [file, setFile] = useState<File | null>(null);
   const [over, setOver] = useState(false);
+  const [doing, setDoing] = useState("");
+  const control = useRef<AbortController | null>(null);
   const bring = useMutation({
-    mutationFn: ({ file, unit }: { file: File; unit: string }) => send(file, unit, doc.system),
+    mutationFn: (job: { file: File; unit: string; signal: AbortSignal }) =>
+      send(job, doc.system, setDoing),
     onSuccess: (made) => {
       if (made.shape) put(at, made.shape);
     },
   });
   const take = (chosen: File | undefined, unit = "") => {
     if (!chosen) return;
+    control.current?.abort();
+    control.current = new AbortController();
     setFile(chosen);
-    bring.mutate({ file: chosen, unit });
+    setDoing("Sending it");
+    bring.mutate({ file: chosen, unit, signal: control.current.signal });
+  };
+  const stop = () => {
+    control.current?.abort();
+    bring.reset();
   };
   const drop = (e: DragEvent) => {
     e.preventDefault();
@@ -46,12 +57,12 @@ export function MeshFile({ at }: { at: string }) {
           <FileUp size={18} aria-hidden="true" /> Mesh file
         </button>
         <p className="text-sm">
-          or drop one here: STL, OBJ, PLY or 3MF, a scan or a drawing of the piece.
+          or drop one here: STL, OBJ, PLY, 3MF or GLB, a scan or a drawing of the piece.
         </p>
         <input
           ref={input}
           type="file"
-          accept=".stl,.obj,.ply,.3mf"
+          accept=".stl,.obj,.ply,.3mf,.glb"
           aria-label="Mesh file"
           className="sr-only"
           tabIndex={-1}
@@ -61,8 +72,17 @@ export function MeshFile({ at }: { at: string }) {
           }}
         />
       </div>
-      {bring.isPending && <p role="status">Reading {file?.name} …</p>}
-      {bring.error && (
+      {bring.isPending && (
+        <div className="flex flex-wrap items-center gap-3">
+          <p role="status">
+            {file?.name}: {doing} …
+          </p>
+          <button type="button" className="btn btn-small" onClick={stop}>
+            Stop
+          </button>
+        </div>
+      )}
+      {bring.error && !control.current?.signal.aborted && (
         <p role="alert" className="border-l-4 border-stop pl-3 text-sm">
           {bring.error.message}
         </p>
@@ -91,7 +111,7 @@ function Units({ made, pick }: { made: Brought; pick: (unit: string) => void }) 
   return (
     <fieldset>
       <legend className="mb-1 text-sm font-semibold">
-        {made.shape ? "Another size?" : "How long is it really? A mesh file does not say its unit."}
+        {made.shape ? "Another size?" : "How long is it really? This file does not say its unit."}
       </legend>
       <div className="flex flex-wrap gap-1.5">
         {made.units.map((u) => (
@@ -105,13 +125,24 @@ function Units({ made, pick }: { made: Brought; pick: (unit: string) => void }) 
   );
 }
 
-async function send(file: File, unit: string, system: string | undefined): Promise<Brought> {
+/** Read on the server in a process of its own, told as it goes, ended by stopping. */
+async function send(
+  { file, unit, signal }: { file: File; unit: string; signal: AbortSignal },
+  system: string | undefined,
+  tell: (doing: string) => void,
+): Promise<Brought> {
   const query = new URLSearchParams({ name: file.name, unit, system: system ?? "metric" });
-  const response = await fetch(`/api/plans/mesh?${query}`, {
-    method: "POST",
-    headers: { "Content-Type": "application/octet-stream" },
-    body: file,
-  });
-  if (!response.ok) throw new Refused((await response.json()) as Problem);
-  return (await response.json()) as Brought;
+  let found: Brought | null = null;
+  const kind = "application/octet-stream";
+  await lines<Schemas["MeshLine"]>(
+    `/api/plans/mesh?${query}`,
+    { body: file, kind, signal },
+    (line) => {
+      if (line.problem) throw new Refused(line.problem);
+      if (line.doing) tell(line.doing);
+      found = line.brought ?? found;
+    },
+  );
+  if (!found) throw new Error("The file was not read to its end. Try again.");
+  return found;
 }

@@ -3,7 +3,7 @@ import { Columns2, Redo2, Save, Undo2 } from "lucide-react";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import { api, ask, keys, type Plan, type PlanOut, Refused } from "@/shared/api/client";
-import { PlanContext } from "@/shared/form/context";
+import { PlanContext, titleOf } from "@/shared/form/context";
 import { Loading, Trouble } from "@/shared/ui/States";
 import { ShortAnswer } from "./AnswerPanel";
 import { BenchCard } from "./BenchCard";
@@ -151,9 +151,7 @@ function Editor({ planId, saved }: { planId: string; saved: Saved }) {
       <PlanContext.Provider value={edit}>
         <div className="no-print mx-auto max-w-[1500px] px-3 sm:px-5">
           <div className="flex flex-wrap items-center gap-2 py-3">
-            <h1 className="mr-auto text-3xl">
-              {draft.doc.pieces?.[0]?.name || draft.doc.name || "New plan"}
-            </h1>
+            <h1 className="mr-auto text-3xl">{titleOf(draft.doc) || "New plan"}</h1>
             <span className="text-sm text-ink-2" role="status" data-kept>
               {keptWords(draft.dirty, restored, planId, draft.base)}
             </span>

@@ -75,7 +75,7 @@ export function ScrapJudge() {
               <button
                 type="button"
                 className="btn btn-small mt-1"
-                onClick={() => put("/anodes/0/material", found.material)}
+                onClick={() => put("/anodes/*/material", found.material)}
               >
                 Put it in the plan
               </button>

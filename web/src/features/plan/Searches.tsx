@@ -101,6 +101,7 @@ export function TurnPlan({ tell }: { tell: (turns: Turn[]) => void }) {
     tell(found?.poses.map((p) => ({ words: p.words, seconds: p.time.value_si })) ?? []);
   }, [found, tell]);
   const first = found?.poses[0];
+  const turned = (doc.pieces ?? []).findIndex((p) => p.id === found?.piece_id);
   const planned = first?.words === "As planned";
   return (
     <Search
@@ -130,10 +131,11 @@ export function TurnPlan({ tell }: { tell: (turns: Turn[]) => void }) {
             ))}
           </ol>
           <p className="text-sm">
+            {(doc.pieces ?? []).length > 1 && `${found.piece} alone is turned. `}
             Together <Num f={found.time} /> instead of <Num f={found.alone} /> only as planned.
             {found.poses.length > 1 && " Turn with the power off."}
           </p>
-          {!planned && first && (
+          {!planned && first && turned >= 0 && (
             <button
               type="button"
               className="btn"
@@ -141,7 +143,7 @@ export function TurnPlan({ tell }: { tell: (turns: Turn[]) => void }) {
                 const { hang, turn_deg, tilt_deg } = first;
                 replace(
                   Object.entries({ hang, turn_deg, tilt_deg }).reduce(
-                    (d, [key, value]) => putAt(d, `/pieces/0/${key}`, value),
+                    (d, [key, value]) => putAt(d, `/pieces/${turned}/${key}`, value),
                     doc,
                   ),
                 );

@@ -13,7 +13,7 @@ export function WhichTank() {
     mutationFn: () => ask(api.POST("/api/plans/tanks", { body: { document: { ...doc } } })),
   });
   const posed = (next: typeof doc, hang: string, turn: number) =>
-    putAt(putAt(next, "/pieces/0/hang", hang), "/pieces/0/turn_deg", turn);
+    putAt(putAt(next, "/pieces/*/hang", hang), "/pieces/*/turn_deg", turn);
   return (
     <div className="space-y-2" data-which-tank>
       <button type="button" className="btn btn-small" onClick={() => found.mutate()}>

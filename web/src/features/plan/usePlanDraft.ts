@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useReducer, useState } from "react";
 import { api, ask, type Plan, type ReadOut } from "@/shared/api/client";
-import { putAt } from "@/shared/form/put";
+import { putAt, typeAt } from "@/shared/form/put";
 
 /** A plan under the hand: the document, what it started from, and the way back and forth. */
 export interface Draft {
@@ -33,7 +33,7 @@ export function step(d: Draft, s: Step): Draft {
     case "put":
       return change(d, putAt(d.doc, s.pointer, s.value));
     case "type":
-      return change(d, { ...d.doc, typed: { ...d.doc.typed, [s.pointer]: s.text } }, s.pointer);
+      return change(d, typeAt(d.doc, s.pointer, s.text), s.pointer);
     case "replace":
       return change(d, s.doc, s.join);
     case "settle":

@@ -74,8 +74,9 @@ function FinishStep({
       </h3>
       <p>{step.how}</p>
       <p className="text-sm text-ink-2">
-        {step.why} {step.within_s > 0 && `Begin within ${spanText(step.within_s)}.`} Source:{" "}
-        {step.source}.
+        {step.why}{" "}
+        {step.within_s > 0 && !step.from_lift && `Begin within ${spanText(step.within_s)}. `}
+        Source: {step.source}.
       </p>
       {step.choices.map(({ id, label }) => (
         <button

@@ -54,6 +54,55 @@ export function meter(text: string, max: number): number | null | undefined {
   return Number.isFinite(value) && value >= 0 && value <= max ? value : undefined;
 }
 
+const isNone = (value: number | null | undefined) => value === null;
+
+/** Whether a text is a temperature as a person writes one, or nothing. */
+function temperature(text: string): boolean {
+  return /^\s*(-?\d+([.,]\d+)?\s*°?\s*[CcFf]?)?\s*$/.test(text);
+}
+
+/** A bare number gets the shop's unit, in plain sight; one that was written stays. */
+function withUnit(text: string, unit: string): string {
+  const bare = text.trim();
+  return bare === "" || /[CcFf]$/.test(bare) ? bare : `${bare} ${unit}`;
+}
+
+/** The bath's warmth, read in the shop's unit, which stands beside it. */
+function BathInput({
+  unit,
+  value,
+  onChange,
+}: {
+  unit: string;
+  value: string;
+  onChange: (text: string) => void;
+}) {
+  const id = useId();
+  return (
+    <div>
+      <label htmlFor={id} className="block text-sm font-semibold">
+        Bath
+      </label>
+      <div className="flex items-center gap-2">
+        <input
+          id={id}
+          className="field sign !min-h-12 !text-2xl"
+          inputMode="text"
+          value={value}
+          aria-invalid={temperature(value) ? undefined : true}
+          onChange={(e) => onChange(e.target.value)}
+        />
+        <span className="sign w-8 text-xl">{unit}</span>
+      </div>
+      {!temperature(value) && (
+        <p className="text-sm font-semibold text-stop">
+          A number in {unit}, or with its unit: 24 °C, 75 °F.
+        </p>
+      )}
+    </div>
+  );
+}
+
 function meterFault(text: string, max: number, unit: string): string {
   return meter(text, max) === undefined
     ? `A number from 0 to ${max} ${unit}, as on the meter.`
@@ -160,13 +209,14 @@ function Send({
   );
 }
 
-export function ReadingPanel({ enter, done }: PanelProps) {
+export function ReadingPanel({ run, enter, done }: PanelProps) {
   const [amps, setAmps] = useState("");
   const [tank, setTank] = useState("");
   const [bath, setBath] = useState("");
   const [method, setMethod] = useState<"clamp" | "dial">("clamp");
   const when = useWhen();
-  const values = [meter(amps, 200), meter(tank, 60), meter(bath, 100)];
+  const values = [meter(amps, 200), meter(tank, 60)];
+  const unit = run.temperature_unit;
   const write = (m: "clamp" | "dial" | "none") => {
     void enter(
       {
@@ -175,7 +225,8 @@ export function ReadingPanel({ enter, done }: PanelProps) {
         current_a: m === "none" ? null : values[0],
         tank_v: values[1],
         supply_v: null,
-        bath_c: values[2],
+        bath_c: null,
+        bath: withUnit(bath, unit),
       } as Detail,
       when.time(),
     );
@@ -186,7 +237,7 @@ export function ReadingPanel({ enter, done }: PanelProps) {
       <MeterInput label="Amps" unit="A" value={amps} onChange={setAmps} max={200} />
       <div className="grid grid-cols-2 gap-3">
         <MeterInput label="Volts at the tank" unit="V" value={tank} onChange={setTank} max={60} />
-        <MeterInput label="Bath" unit="°C" value={bath} onChange={setBath} max={100} />
+        <BathInput unit={unit} value={bath} onChange={setBath} />
       </div>
       <div className="flex flex-wrap gap-2" role="radiogroup" aria-label="Read with">
         {(["clamp", "dial"] as const).map((m) => (
@@ -206,7 +257,9 @@ export function ReadingPanel({ enter, done }: PanelProps) {
       </div>
       <When at={when.at} setAt={when.setAt} />
       <Send
-        disabled={values.includes(undefined) || values[0] === null}
+        disabled={
+          values.includes(undefined) || !temperature(bath) || (values.every(isNone) && !bath.trim())
+        }
         onClick={() => write(method)}
       />
       <button type="button" className="btn w-full" onClick={() => write("none")}>
@@ -330,8 +383,9 @@ export function InspectionPanel({ run, enter, done }: PanelProps) {
   return (
     <section className="space-y-3" aria-label="Inspection">
       <p className="text-sm">
-        Rinse and brush the same patch each time. How much of each side is free of orange? Black
-        film counts as clean.
+        {run.delicate
+          ? "Rinse, and touch it with a soft brush only. How much of each side is free of orange? Black film counts as clean; a crust that holds stays."
+          : "Rinse and brush the same patch each time. How much of each side is free of orange? Black film counts as clean."}
       </p>
       {run.regions.map((r) => (
         <fieldset key={r.id}>

@@ -1,3 +1,4 @@
+import { OctagonX } from "lucide-react";
 import { type ReactNode, useEffect, useState } from "react";
 import { Link, useParams } from "react-router";
 import type { Detail, RunOut } from "@/shared/api/client";
@@ -17,7 +18,7 @@ import {
 } from "./Panels";
 import { Log, Standing } from "./Standing";
 import { type Enter, useRun } from "./useRun";
-import { STATE_WORDS } from "./words";
+import { SIGNS, STATE_WORDS } from "./words";
 
 export function RunPage() {
   const { runId = "" } = useParams();
@@ -36,7 +37,8 @@ export function RunPage() {
       <div className="space-y-4">
         <Head run={r} now={now} away={run.isError} />
         <Kept pending={pending} />
-        <NextAction run={r} now={now} />
+        <NextAction run={r} now={now} enter={enter} />
+        <Since run={r} />
         <Hands run={r} enter={enter} now={now} busy={busy} />
       </div>
       <div className="space-y-4">
@@ -50,16 +52,19 @@ export function RunPage() {
 
 function Head({ run, now, away }: { run: RunOut; now: Date; away: boolean }) {
   const powered = run.figures["run.powered"]?.value_si ?? 0;
-  const extra = run.state === "running" ? (now.getTime() - new Date(run.now).getTime()) / 1000 : 0;
+  const extra =
+    run.state === "running" && !run.silent
+      ? (now.getTime() - new Date(run.now).getTime()) / 1000
+      : 0;
   return (
     <header>
       <h1 className="text-3xl">{run.name}</h1>
       <p className="flex flex-wrap items-baseline gap-x-3">
         <span
-          className={`sign px-1.5 text-lg ${run.state === "running" ? "bg-liquid text-on-liquid" : "border border-line"}`}
+          className={`sign px-1.5 text-lg ${run.state === "running" && !run.silent ? "bg-liquid text-on-liquid" : "border border-line"}`}
           data-state={run.state}
         >
-          {STATE_WORDS[run.state]}
+          {run.silent ? "Switched on, nothing flows" : STATE_WORDS[run.state]}
         </span>
         {powered > 0 && (
           <span className="sign text-lg" data-testid="powered">
@@ -109,27 +114,72 @@ function Kept({
   );
 }
 
-function NextAction({ run, now }: { run: RunOut; now: Date }) {
-  const next = run.actions[0];
+/** The one next thing. A danger turns it into the stop colour, with its octagon, before all else. */
+function NextAction({ run, now, enter }: { run: RunOut; now: Date; enter: Enter }) {
+  const [next] = run.actions;
   if (!next) return null;
   const at = next.at ? new Date(next.at) : null;
-  const due = !at || at <= now || run.state !== "running";
+  const by = next.by ? new Date(next.by) : null;
+  const urgent = next.danger || next.kind === "mend";
+  const due = urgent || !at || at <= now || run.state !== "running";
+  const look = next.danger ? "bg-stop text-on-stop" : "bg-iron text-on-iron";
+  const late = by !== null && by <= now;
   return (
     <section
-      className="bg-iron p-4 text-on-iron"
+      className={`${look} p-4`}
       aria-label="Next"
+      role={next.danger ? "alert" : undefined}
       data-testid="next-action"
       data-kind={next.kind}
+      data-danger={next.danger || undefined}
     >
-      <p className="text-sm text-on-iron-2">{due ? "Now" : "Next"}</p>
-      <h2 className="text-2xl sm:text-3xl">{next.title}</h2>
-      {at && run.state === "running" && (
+      <p className={`text-sm ${next.danger ? "" : "text-on-iron-2"}`}>{due ? "Now" : "Next"}</p>
+      <h2 className="flex items-center gap-3 text-2xl sm:text-3xl">
+        {next.danger && <OctagonX size={44} className="shrink-0" aria-hidden="true" />}
+        {next.title}
+      </h2>
+      {at && run.state === "running" && !urgent && (
         <p className="sign text-4xl text-liquid">
           {clockTime(at, now)} <span className="text-xl text-on-iron">{untilText(at, now)}</span>
         </p>
       )}
-      <p className="mt-1 text-sm">{next.why}</p>
+      <p className={next.danger ? "mt-2 text-lg" : "mt-1 text-sm"}>{next.why}</p>
+      {by && (
+        <p className="mt-1 text-sm font-semibold">
+          {late
+            ? `The bake should have begun by ${clockTime(by, now)}: the table no longer vouches for it. Ask a competent person.`
+            : `Hard steel: into the oven by ${clockTime(by, now)}, ${untilText(by, now)}.`}
+        </p>
+      )}
+      {next.danger && (
+        <button
+          type="button"
+          className="btn mt-3 !min-h-16 w-full text-2xl"
+          onClick={() => void enter({ kind: "switch_off" } as Detail)}
+        >
+          It is off
+        </button>
+      )}
     </section>
+  );
+}
+
+/** What became otherwise in the plan since this bath was set up: told, and nothing more. */
+function Since({ run }: { run: RunOut }) {
+  if (run.head === run.revision || !run.since_planned.length) return null;
+  return (
+    <details className="border-l-4 border-hair bg-sheet p-2 text-sm" data-since>
+      <summary className="min-h-11 cursor-pointer py-2">
+        The plan has gone on to revision {run.head}; this bath keeps its own, {run.revision}.
+      </summary>
+      <ul>
+        {run.since_planned.map((d) => (
+          <li key={d.pointer} className="border-t border-hair py-1">
+            {d.name}: here {d.one}, in the plan now {d.other}
+          </li>
+        ))}
+      </ul>
+    </details>
   );
 }
 
@@ -156,7 +206,7 @@ function Hands({ run, enter, now, busy }: { run: RunOut; enter: Enter; now: Date
       {can("switch_on") && !open && (
         <Big onClick={() => void enter({ kind: "switch_on" } as Detail)}>Switched on</Big>
       )}
-      {run.state === "running" && run.actions[0]?.kind === "first_look" && !open && (
+      {run.state === "running" && nextKind(run) === "first_look" && !open && (
         <FirstLook enter={enter} />
       )}
       {run.state === "lifted" && <Lifted run={run} enter={enter} />}
@@ -181,7 +231,7 @@ function Hands({ run, enter, now, busy }: { run: RunOut; enter: Enter; now: Date
         <SimplePanel
           {...props}
           title="Lift the piece"
-          text="Power off first, then unclip, then lift; eyes and gloves. Rinse it and keep it wet."
+          text={`Power off first, then unclip, then lift; eyes and gloves. Rinse it${run.delicate ? " gently" : ""} and keep it wet.`}
           detail={{ kind: "lift" } as Detail}
           button="Power is off, the piece is out"
         />
@@ -211,6 +261,7 @@ function Hands({ run, enter, now, busy }: { run: RunOut; enter: Enter; now: Date
           )}
         </div>
       )}
+      {(run.state === "running" || run.state === "paused") && <Danger enter={enter} />}
       {run.state === "running" && <LookAgain run={run} enter={enter} />}
       {can("abandon") && !open && (
         <button type="button" className="btn btn-bare underline" onClick={() => setOpen("abandon")}>
@@ -252,13 +303,13 @@ function Do({ children, onClick }: { children: ReactNode; onClick: () => void })
 
 function Checklist({ run, enter }: { run: RunOut; enter: Enter }) {
   const [ticked, setTicked] = useState<string[]>([]);
-  const stops = run.plan.findings.filter((f) => f.severity === "stop");
+  const { stops } = run;
   if (stops.length)
     return (
       <section className="space-y-2">
         <ul className="space-y-2">
           {stops.map((f) => (
-            <Finding key={f.id} f={f} />
+            <Finding key={f.id + f.evidence} f={f} />
           ))}
         </ul>
         <p>
@@ -296,11 +347,37 @@ function Checklist({ run, enter }: { run: RunOut; enter: Enter }) {
   );
 }
 
+const nextKind = (run: RunOut) => run.actions.at(0)?.kind;
+
 const BUBBLES = [
   ["whole", "From the whole piece"],
+  ["one_side", "From one side only"],
   ["clip_only", "Only at the clip"],
   ["none", "None"],
 ] as const;
+
+/** Something that must not be: one press, and the first thing is to switch off. */
+function Danger({ enter }: { enter: Enter }) {
+  return (
+    <details className="border-t border-hair pt-2" data-danger-signs>
+      <summary className="min-h-11 cursor-pointer py-2 text-sm font-semibold">
+        Something is wrong: smoke, a smell, a touch
+      </summary>
+      <div className="grid grid-cols-2 gap-2">
+        {SIGNS.map(([key, name]) => (
+          <button
+            key={key}
+            type="button"
+            className="btn !min-h-14"
+            onClick={() => void enter({ kind: "look", bubbles: null, signs: [key] } as Detail)}
+          >
+            {name}
+          </button>
+        ))}
+      </div>
+    </details>
+  );
+}
 
 function FirstLook({ enter }: { enter: Enter }) {
   return (
@@ -311,7 +388,7 @@ function FirstLook({ enter }: { enter: Enter }) {
           key={key}
           type="button"
           className="btn !min-h-14 w-full text-lg"
-          onClick={() => void enter({ kind: "look", bubbles: key } as Detail)}
+          onClick={() => void enter({ kind: "look", bubbles: key, signs: [] } as Detail)}
         >
           {name}
         </button>
@@ -321,19 +398,19 @@ function FirstLook({ enter }: { enter: Enter }) {
 }
 
 function LookAgain({ run, enter }: { run: RunOut; enter: Enter }) {
-  if (run.actions[0]?.kind === "first_look") return null;
+  if (nextKind(run) === "first_look") return null;
   return (
     <details className="border-t border-hair pt-2">
       <summary className="min-h-11 cursor-pointer py-2 text-sm font-semibold">
         Only looked: where does gas come from?
       </summary>
-      <div className="grid grid-cols-3 gap-2">
+      <div className="grid grid-cols-2 gap-2">
         {BUBBLES.map(([key, name]) => (
           <button
             key={key}
             type="button"
             className="btn !px-1 text-sm"
-            onClick={() => void enter({ kind: "look", bubbles: key } as Detail)}
+            onClick={() => void enter({ kind: "look", bubbles: key, signs: [] } as Detail)}
           >
             {name}
           </button>
@@ -345,7 +422,7 @@ function LookAgain({ run, enter }: { run: RunOut; enter: Enter }) {
 
 function Lifted({ run, enter }: { run: RunOut; enter: Enter }) {
   const [again, setAgain] = useState(false);
-  const inspect = run.actions[0]?.kind === "inspect" || again;
+  const inspect = nextKind(run) === "inspect" || again;
   if (inspect) return <InspectionPanel run={run} enter={enter} done={() => setAgain(false)} />;
   return (
     <section className="space-y-2" aria-label="Decide">

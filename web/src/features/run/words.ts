@@ -14,6 +14,7 @@ export const STATE_WORDS: Record<string, string> = {
 
 export const CHANGES: readonly (readonly [string, string])[] = [
   ["turned", "Turned the piece"],
+  ["flipped", "Put it end for end"],
   ["scraped", "Scraped the scrap"],
   ["swapped_anodes", "Swapped the scrap"],
   ["topped_up", "Topped up with water"],
@@ -23,8 +24,17 @@ export const CHANGES: readonly (readonly [string, string])[] = [
   ["other", "Something else"],
 ];
 
+export const SIGNS: readonly (readonly [string, string])[] = [
+  ["touch", "Scrap and piece touch"],
+  ["smoke", "Smoke"],
+  ["smell", "A bad smell"],
+  ["sparks", "Sparks"],
+  ["hot", "Something too hot to touch"],
+];
+
 const BUBBLES: Record<string, string> = {
   whole: "Gas from the whole piece",
+  one_side: "Gas from one side only",
   clip_only: "Gas only at the clip",
   none: "No gas",
 };
@@ -44,7 +54,7 @@ export function lineWords(line: RunOut["log"][number], run: RunOut): string {
     case "reading":
       return readingWords(d);
     case "look":
-      return BUBBLES[String(d.bubbles)] ?? "Looked";
+      return lookWords(d);
     case "change":
       return changeWords(d);
     case "lift":
@@ -68,12 +78,20 @@ export function lineWords(line: RunOut["log"][number], run: RunOut): string {
   }
 }
 
+function lookWords(d: Record<string, unknown>): string {
+  const signs = ((d.signs as string[] | undefined) ?? []).map(
+    (s) => SIGNS.find(([k]) => k === s)?.[1] ?? s,
+  );
+  const gas = BUBBLES[String(d.bubbles)];
+  return [...(gas ? [gas] : []), ...signs].join("; ") || "Looked";
+}
+
 function readingWords(d: Record<string, unknown>): string {
   const parts = [
     d.current_a === null ? "no amps reading" : `${d.current_a} A`,
     ...(d.tank_v === null ? [] : [`${d.tank_v} V at the tank`]),
     ...(d.supply_v === null ? [] : [`${d.supply_v} V at the supply`]),
-    ...(d.bath_c === null ? [] : [`${d.bath_c} °C`]),
+    ...(d.bath ? [`bath ${d.bath}`] : d.bath_c === null ? [] : [`bath ${d.bath_c} °C`]),
   ];
   return `Read ${parts.join(", ")}`;
 }

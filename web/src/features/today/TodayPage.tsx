@@ -1,6 +1,16 @@
 import { useQuery } from "@tanstack/react-query";
+import { OctagonX } from "lucide-react";
 import { Link } from "react-router";
-import { api, ask, keys, type PlanOut, type RackItemOut } from "@/shared/api/client";
+import {
+  api,
+  ask,
+  keys,
+  type Plan,
+  type PlanOut,
+  type RackItemOut,
+  type Schemas,
+} from "@/shared/api/client";
+import { titleOf } from "@/shared/form/context";
 import { clockTime, dateOf, untilText } from "@/shared/time";
 import { DayStrip } from "@/shared/ui/DayStrip";
 import { SeverityIcon } from "@/shared/ui/Finding";
@@ -18,6 +28,10 @@ export function TodayPage() {
   });
   const plans = useQuery({ queryKey: keys.plans, queryFn: () => ask(api.GET("/api/plans")) });
   const book = useQuery({ queryKey: keys.book, queryFn: () => ask(api.GET("/api/book")) });
+  const unread = useQuery({
+    queryKey: keys.unread,
+    queryFn: () => ask(api.GET("/api/shop/unread")),
+  });
   const now = useNow();
   const error = rack.error ?? plans.error;
   if (error && !rack.data) return <Trouble error={error} again={() => void rack.refetch()} />;
@@ -26,7 +40,7 @@ export function TodayPage() {
   const written = new Set(book.data?.map((b) => b.entry.plan_id));
   const waiting = plans.data.filter((p) => !running.has(p.id) && !written.has(p.id));
   const made = plans.data.filter((p) => written.has(p.id) && !running.has(p.id));
-  if (!rack.data.length && !plans.data.length) return <EmptyShop />;
+  if (!rack.data.length && !plans.data.length && !unread.data?.length) return <EmptyShop />;
   return (
     <div className="mx-auto max-w-[1280px] space-y-6 p-3 sm:p-5">
       <section aria-labelledby="hands">
@@ -39,6 +53,7 @@ export function TodayPage() {
           ))}
         </ol>
       </section>
+      <Unread rows={unread.data ?? []} />
       <section aria-labelledby="plans">
         <h2 id="plans" className="mb-2 text-2xl">
           Plans
@@ -69,9 +84,42 @@ export function TodayPage() {
   );
 }
 
+const UNREAD = { plan: "Plan", run: "Bath", thing: "Of the kit", page: "Of the book" } as const;
+
+/** What is stored and cannot be read here: said, kept, and given away as a file. */
+function Unread({ rows }: { rows: Schemas["UnreadOut"][] }) {
+  if (!rows.length) return null;
+  return (
+    <section aria-labelledby="unread" data-unread>
+      <h2 id="unread" className="mb-2 text-2xl">
+        Cannot be read
+      </h2>
+      <ul className="border-t-2 border-line">
+        {rows.map((r) => (
+          <li
+            key={r.kind + r.id}
+            className="grid items-center gap-x-6 gap-y-1 border-b border-hair py-3 sm:grid-cols-[16rem_1fr_auto]"
+          >
+            <span className="sign text-xl">
+              {UNREAD[r.kind]}: {r.name || "without a name"}
+            </span>
+            <span className="text-sm">
+              {r.why} It stays as it is; the rest of the shop goes on.
+            </span>
+            <a className="btn btn-small" href={r.file} download>
+              Save it as a file
+            </a>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
 function Bath({ item, now }: { item: RackItemOut; now: Date }) {
   const at = item.next?.at ? new Date(item.next.at) : null;
   const due = item.state !== "running" || (at !== null && at <= now);
+  const danger = item.next?.danger ?? false;
   return (
     <li className="border-b border-hair">
       <Link
@@ -82,7 +130,11 @@ function Bath({ item, now }: { item: RackItemOut; now: Date }) {
           <TankShape scene={item.scene} share={item.share_done} size={64} />
         </span>
         <span className="order-3 col-span-2 sm:order-none sm:col-span-1">
-          {due ? (
+          {danger ? (
+            <span className="sign inline-flex items-center gap-2 bg-stop px-2 text-3xl text-on-stop">
+              <OctagonX size={28} aria-hidden="true" /> now
+            </span>
+          ) : due ? (
             <span className="sign inline-block bg-liquid px-2 text-3xl text-on-liquid">now</span>
           ) : (
             at && (
@@ -130,13 +182,13 @@ function PlanLine({ plan }: { plan: PlanOut }) {
         className="grid gap-x-6 gap-y-1 py-3 hover:bg-sheet sm:grid-cols-[16rem_1fr_auto]"
       >
         <span className="sign text-2xl">
-          {plan.read.document.pieces?.[0]?.name || plan.read.document.name || "Plan without a name"}
+          {titleOf(plan.read.document as Plan) || "Plan without a name"}
         </span>
         <span className="flex items-center gap-2">
           {stops.length > 0 ? (
             <>
               <SeverityIcon severity="stop" />
-              <span>{stops[0]?.title}</span>
+              <span>{stops.at(0)?.title}</span>
             </>
           ) : (
             <span>

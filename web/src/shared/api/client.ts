@@ -37,9 +37,41 @@ export class Away extends Error {
   }
 }
 
+/** The shop asks for its passcode; the frame asks for it, and what was typed waits. */
+export class Locked extends Away {
+  constructor() {
+    super();
+    this.message = "The shop asks for its passcode.";
+  }
+}
+
+/** Too much or too often: to be tried again later, and said so. */
+export class Later extends Away {
+  constructor(problem?: Problem) {
+    super();
+    if (problem?.detail) this.message = problem.detail;
+  }
+}
+
+const listeners = new Set<() => void>();
+
+/** Be told whenever the shop asks for its passcode. */
+export function onLocked(tell: () => void): () => void {
+  listeners.add(tell);
+  return () => void listeners.delete(tell);
+}
+
+function locked() {
+  for (const tell of listeners) tell();
+}
+
+// answers that say "not now" and nothing about what was sent
+const LATER = new Set([401, 413, 429]);
+
 /** Unwrap a call: data, or a Refused/Away error. */
 export async function ask<T>(
   call: Promise<{ data?: T; error?: unknown; response: Response }>,
+  atDoor: "ask" | "stay" = "ask",
 ): Promise<T> {
   let result: { data?: T; error?: unknown; response: Response };
   try {
@@ -49,6 +81,11 @@ export async function ask<T>(
   }
   if (result.data !== undefined) return result.data;
   const problem = result.error as Problem | undefined;
+  if (result.response.status === 401 && atDoor === "ask") {
+    locked();
+    throw new Locked();
+  }
+  if (LATER.has(result.response.status) && atDoor === "ask") throw new Later(problem);
   if (problem?.title) throw new Refused(problem);
   throw result.response.status >= 500 || result.response.status === 0
     ? new Away()
@@ -61,6 +98,8 @@ export async function sent(call: Promise<{ error?: unknown; response: Response }
 }
 
 export const keys = {
+  unread: ["unread"] as const,
+  session: ["session"] as const,
   rack: ["rack"] as const,
   plans: ["plans"] as const,
   plan: (id: string) => ["plans", id] as const,

@@ -3330,6 +3330,8 @@ export interface components {
             duration_s: number;
             /** Within S */
             within_s: number;
+            /** From Lift */
+            from_lift: boolean;
             /** Source */
             source: string;
             /** Choices */

@@ -1,5 +1,6 @@
 import { useCallback, useEffect, useRef, useState } from "react";
-import { Away, type Plan, type Problem, Refused, type Schemas } from "./client";
+import { Away, type Plan, Refused, type Schemas } from "./client";
+import { lines } from "./lines";
 
 export type SearchLine = Schemas["SearchLine"];
 
@@ -26,7 +27,11 @@ export function useSearch(path: `/api/plans/${"place" | "turns" | "counsel"}`) {
       control.current = mine;
       setRunning(true);
       try {
-        await told(path, doc, mine.signal, setLine);
+        await lines<SearchLine>(
+          path,
+          { body: JSON.stringify({ document: doc }), signal: mine.signal },
+          setLine,
+        );
       } catch (e) {
         if (!mine.signal.aborted) setError(e instanceof Refused ? e : new Away());
       } finally {
@@ -36,28 +41,4 @@ export function useSearch(path: `/api/plans/${"place" | "turns" | "counsel"}`) {
     [path, stop],
   );
   return { line, error, running, start, stop };
-}
-
-async function told(
-  path: string,
-  doc: Plan,
-  signal: AbortSignal,
-  each: (line: SearchLine) => void,
-): Promise<void> {
-  const response = await fetch(path, {
-    method: "POST",
-    headers: { "Content-Type": "application/json" },
-    body: JSON.stringify({ document: doc }),
-    signal,
-  });
-  if (!response.ok || !response.body) throw new Refused((await response.json()) as Problem);
-  const reader = response.body.pipeThrough(new TextDecoderStream()).getReader();
-  let rest = "";
-  for (;;) {
-    const { done, value } = await reader.read();
-    if (done) return;
-    const parts = (rest + value).split("\n");
-    rest = parts.pop() ?? "";
-    for (const part of parts) each(JSON.parse(part) as SearchLine);
-  }
 }

@@ -28,7 +28,14 @@ export function SupplyFields({ children }: { children?: React.ReactNode }) {
           label={kind === "transformer" ? "Amps of the range in use" : "Rated amps"}
         />
         {kind === "laboratory" && <Amount at="/supply/limit_a" label="Current limit set" />}
-        {battery && <Amount at="/supply/battery_ah" label="Battery" hint="Ampere-hours" />}
+        {battery && (
+          <Amount
+            at="/supply/battery_ah"
+            label="Battery"
+            placeholder="read its label"
+            hint="Ampere-hours"
+          />
+        )}
         {children}
       </Row>
       {kind === "transformer" && <RangeButtons />}

@@ -1,6 +1,6 @@
 import { RadioGroup, Switch } from "radix-ui";
 import { useId } from "react";
-import { usePlan, valueAt } from "@/shared/form/context";
+import { differs, places, usePlan, valueAt } from "@/shared/form/context";
 
 /** A number as a person types it, with any unit; the fault beside it where it cannot be read. */
 export function Amount({
@@ -16,8 +16,11 @@ export function Amount({
 }) {
   const { doc, read, type } = usePlan();
   const id = useId();
-  const fault = read?.faults[at];
-  const text = doc.typed?.[at] ?? read?.shown[at] ?? "";
+  const all = places(doc, at);
+  const fault = all.map((p) => read?.faults[p]).find(Boolean);
+  const texts = new Set(all.map((p) => doc.typed?.[p] ?? read?.shown[p] ?? ""));
+  const text = texts.size === 1 ? ([...texts].join() as string) : "";
+  const empty = texts.size > 1 ? "not alike" : placeholder;
   return (
     <div className="min-w-0">
       <label htmlFor={id} className="block text-sm font-semibold">
@@ -27,7 +30,7 @@ export function Amount({
         id={id}
         className="field"
         value={text}
-        placeholder={placeholder}
+        placeholder={empty}
         inputMode="text"
         autoComplete="off"
         spellCheck={false}
@@ -75,6 +78,7 @@ export function Choice({
     <div>
       <div id={id} className="mb-1 text-sm font-semibold">
         {label}
+        {differs(doc, at) && <span className="font-normal text-ink-2"> (not alike)</span>}
       </div>
       <RadioGroup.Root
         aria-labelledby={id}
@@ -91,6 +95,85 @@ export function Choice({
       </RadioGroup.Root>
       {hint && <p className="mt-0.5 text-xs text-ink-2">{hint}</p>}
     </div>
+  );
+}
+
+/** A question of safety: yes, no, or not answered yet. Nothing is taken for answered. */
+export function Ask({
+  at,
+  label,
+  hint,
+  words = ["Yes", "No"],
+}: {
+  at: string;
+  label: string;
+  hint?: string;
+  words?: readonly [string, string];
+}) {
+  const { doc, put } = usePlan();
+  const id = useId();
+  const value = valueAt(doc, at);
+  return (
+    <div>
+      <div id={id} className="text-sm font-semibold">
+        {label}
+      </div>
+      {hint && <p className="mb-1 text-xs text-ink-2">{hint}</p>}
+      <RadioGroup.Root
+        aria-labelledby={id}
+        value={typeof value === "boolean" ? String(value) : ""}
+        onValueChange={(v) => put(at, v === "true")}
+        className="flex flex-wrap items-center gap-1.5"
+        data-pointer={at}
+        data-answered={typeof value === "boolean"}
+      >
+        <RadioGroup.Item value="true" className="choice">
+          {words[0]}
+        </RadioGroup.Item>
+        <RadioGroup.Item value="false" className="choice">
+          {words[1]}
+        </RadioGroup.Item>
+        {typeof value !== "boolean" && <span className="text-xs text-ink-2">not answered</span>}
+      </RadioGroup.Root>
+    </div>
+  );
+}
+
+/** Any of some, none of them where nothing is marked. */
+export function Several({
+  at,
+  label,
+  options,
+}: {
+  at: string;
+  label: string;
+  options: readonly Option[];
+}) {
+  const { doc, put } = usePlan();
+  const id = useId();
+  const value = (valueAt(doc, at) as string[] | undefined) ?? [];
+  return (
+    <fieldset aria-labelledby={id} data-pointer={at}>
+      <div id={id} className="mb-1 text-sm font-semibold">
+        {label}
+      </div>
+      <div className="flex flex-wrap gap-1.5">
+        {options.map(([v, text]) => (
+          <button
+            key={v}
+            type="button"
+            className="choice"
+            aria-pressed={value.includes(v)}
+            data-state={value.includes(v) ? "checked" : "unchecked"}
+            onClick={() =>
+              put(at, value.includes(v) ? value.filter((x) => x !== v) : [...value, v])
+            }
+          >
+            {text}
+          </button>
+        ))}
+      </div>
+    </fieldset>
   );
 }
 
@@ -136,7 +219,7 @@ export function Text({
       <input
         id={id}
         className="field"
-        maxLength={80}
+        maxLength={200}
         value={String(valueAt(doc, at) ?? "")}
         placeholder={placeholder}
         data-pointer={at}

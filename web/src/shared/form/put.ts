@@ -1,15 +1,35 @@
 import type { Plan } from "@/shared/api/client";
+import { places } from "./context";
 
-/** A copy of a document with one place replaced; texts typed under that place go with it. */
+/** A copy of a document with one place replaced, or every one that a pointer with ``*`` names;
+ *  texts typed under them go with it. */
 export function putAt(doc: Plan, pointer: string, value: unknown): Plan {
-  const path = pointer.split("/").slice(1);
-  const copy = structuredClone(doc) as Plan;
-  let holder = copy as unknown as Record<string, unknown>;
-  for (const part of path.slice(0, -1)) holder = holder[part] as Record<string, unknown>;
-  holder[path.at(-1) as string] = value;
-  const typed = Object.entries(copy.typed ?? {}).filter(
-    ([p]) => p !== pointer && !p.startsWith(`${pointer}/`),
+  return putAll(
+    doc,
+    places(doc, pointer).map((p) => ({ pointer: p, value })),
   );
-  copy.typed = Object.fromEntries(typed);
+}
+
+/** The same for several places at once, as a mend sets them. */
+export function putAll(doc: Plan, sets: readonly { pointer: string; value?: unknown }[]): Plan {
+  const copy = structuredClone(doc) as Plan;
+  for (const { pointer, value } of sets) {
+    const path = pointer.split("/").slice(1);
+    let holder = copy as unknown as Record<string, unknown>;
+    for (const part of path.slice(0, -1)) {
+      holder[part] ??= {};
+      holder = holder[part] as Record<string, unknown>;
+    }
+    holder[path.at(-1) as string] = structuredClone(value);
+  }
+  const gone = (p: string) =>
+    sets.some(({ pointer }) => p === pointer || p.startsWith(`${pointer}/`));
+  copy.typed = Object.fromEntries(Object.entries(copy.typed ?? {}).filter(([p]) => !gone(p)));
   return copy;
+}
+
+/** A copy with a text typed into every place that a pointer names. */
+export function typeAt(doc: Plan, pointer: string, text: string): Plan {
+  const typed = Object.fromEntries(places(doc, pointer).map((p) => [p, text]));
+  return { ...doc, typed: { ...doc.typed, ...typed } };
 }

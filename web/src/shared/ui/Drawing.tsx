@@ -91,7 +91,6 @@ function Side({
 }: View & { x0: number; base: number; cleanShare: number }) {
   const wide = widest(scene) * k;
   const mid = x0 + wide / 2;
-  const first = mid + (scene.pieces[0]?.y_m ?? 0) * k;
   const h = scene.height_m * k;
   const half = (z: number) => halfAt(scene, z) * k;
   const upTo = (top: number) => {
@@ -102,8 +101,6 @@ function Side({
     return `M${[...left, ...right].join("L")}`;
   };
   const level = scene.level_m;
-  const { piece_y_m: py, piece_z_m: pz } = scene;
-  const pieceTop = base - (scene.piece_bottom_m + pz) * k;
   const barY = base - h - 5;
   return (
     <g>
@@ -113,7 +110,14 @@ function Side({
         stroke="var(--line)"
         strokeWidth="4"
       />
-      <path d={`M${first} ${barY}V${pieceTop}`} stroke="var(--ink)" strokeWidth="1.2" />
+      {scene.pieces.map((p) => (
+        <path
+          key={p.id}
+          d={`M${mid + p.y_m * k} ${barY}V${base - (p.bottom_m + p.size_z_m) * k}`}
+          stroke="var(--ink)"
+          strokeWidth="1.2"
+        />
+      ))}
       {scene.rods.map((r) => {
         const turn = (r.turn_deg * Math.PI) / 180;
         const half = Math.max(
@@ -134,36 +138,27 @@ function Side({
           />
         );
       })}
-      {scene.pieces.slice(1).map((p) => (
-        <rect
-          key={p.id}
-          x={mid + (p.y_m - p.size_y_m / 2) * k}
-          y={base - (p.bottom_m + p.size_z_m) * k}
-          width={p.size_y_m * k}
-          height={Math.max(p.size_z_m * k, 1.5)}
-          fill={`url(#${rusty})`}
-          stroke="var(--ink)"
-          strokeWidth="1.5"
-        />
-      ))}
-      <rect
-        x={first - (py * k) / 2}
-        y={pieceTop}
-        width={py * k}
-        height={Math.max(pz * k, 1.5)}
-        fill={`url(#${rusty})`}
-        stroke="var(--ink)"
-        strokeWidth="1.5"
-      />
-      {cleanShare > 0 && (
-        <rect
-          x={first - (py * k) / 2}
-          y={pieceTop}
-          width={py * k * Math.min(cleanShare, 1)}
-          height={Math.max(pz * k, 1.5)}
-          fill="var(--ink)"
-        />
-      )}
+      {scene.pieces.map((p) => {
+        const at = {
+          x: mid + (p.y_m - p.size_y_m / 2) * k,
+          y: base - (p.bottom_m + p.size_z_m) * k,
+          height: Math.max(p.size_z_m * k, 1.5),
+        };
+        const wide = p.size_y_m * k;
+        const clean = Math.min(cleanShare, 1);
+        return (
+          <g key={p.id}>
+            <rect
+              {...at}
+              width={wide}
+              fill={`url(#${rusty})`}
+              stroke="var(--ink)"
+              strokeWidth="1.5"
+            />
+            {clean > 0 && <rect {...at} width={wide * clean} fill="var(--ink)" />}
+          </g>
+        );
+      })}
       <path d={upTo(scene.height_m)} fill="none" stroke="var(--line)" strokeWidth="2.5" />
       <path
         d={`M${mid - half(level) - 6} ${base - level * k}H${mid + half(level) + 6}`}
@@ -180,8 +175,6 @@ function Above({ rusty, scene, k, cx, cy }: View & { cx: number; cy: number }) {
   const at = (a: number, b: number) => (a + (b - a) * share) * k;
   const w = at(scene.floor_x_m, scene.rim_x_m);
   const d = 2 * halfAt(scene, scene.level_m) * k;
-  const first = scene.pieces[0];
-  const { piece_y_m: py } = scene;
   const shape = { fill: "var(--liquid)", stroke: "var(--line)", strokeWidth: 2.5 };
   return (
     <g>
@@ -212,16 +205,19 @@ function Above({ rusty, scene, k, cx, cy }: View & { cx: number; cy: number }) {
         .map((r) => (
           <Scrap key={r.id} r={r} k={k} cx={cx} cy={cy} />
         ))}
-      <text
-        x={cx + (first?.x_m ?? 0) * k}
-        y={cy - (first?.y_m ?? 0) * k - Math.max(py * k, 2) / 2 - 4}
-        textAnchor="middle"
-        className="sign"
-        fontSize="14"
-        fill="var(--on-liquid)"
-      >
-        −
-      </text>
+      {scene.pieces.map((p) => (
+        <text
+          key={p.id}
+          x={cx + p.x_m * k}
+          y={cy - p.y_m * k - Math.max(p.size_y_m * k, 2) / 2 - 4}
+          textAnchor="middle"
+          className="sign"
+          fontSize="14"
+          fill="var(--on-liquid)"
+        >
+          −
+        </text>
+      ))}
     </g>
   );
 }

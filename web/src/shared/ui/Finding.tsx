@@ -24,7 +24,7 @@ export function Finding({
   onChange,
 }: {
   f: FindingOut;
-  onChange?: (pointer: string, value: string | boolean) => void;
+  onChange?: (change: FindingOut["changes"][number]) => void;
 }) {
   const look = LOOK[f.severity];
   return (
@@ -39,17 +39,20 @@ export function Finding({
             {f.evidence} {f.reason}
           </p>
           <p className="text-sm font-semibold">{f.fix}</p>
-          {onChange &&
-            f.changes.map((c) => (
-              <button
-                key={c.label}
-                type="button"
-                className="btn btn-small"
-                onClick={() => onChange(c.pointer, c.value)}
-              >
-                {c.label}
-              </button>
-            ))}
+          {onChange && f.changes.length > 0 && (
+            <div className="flex flex-wrap gap-2 py-0.5">
+              {f.changes.map((c) => (
+                <button
+                  key={c.label}
+                  type="button"
+                  className="btn btn-small"
+                  onClick={() => onChange(c)}
+                >
+                  {c.label}
+                </button>
+              ))}
+            </div>
+          )}
           {f.differ && <p className="text-xs">{f.differ}</p>}
           <p className="text-xs text-ink-2">Source: {f.source}</p>
         </div>

@@ -1,5 +1,5 @@
 import { usePlan } from "@/shared/form/context";
-import { Amount, Choice, Toggle } from "@/shared/form/fields";
+import { Amount, Ask, Choice, Toggle } from "@/shared/form/fields";
 import { More, Row } from "@/shared/form/layout";
 import { clockTime } from "@/shared/time";
 import { Num } from "@/shared/ui/Num";
@@ -69,13 +69,13 @@ export function AirSection() {
       )}
       {read?.answer?.warmth && <Warmth warmth={read.answer.warmth} />}
       <div className="grid gap-3 sm:grid-cols-3">
-        <Toggle at="/place/lid" label="A lid or cover is on" />
-        <Toggle
+        <Ask at="/place/lid" label="A lid or cover on while it runs?" />
+        <Ask
           at="/place/flames"
-          label="Flames or sparks near"
+          label="Flames or sparks near?"
           hint="Grinder, welder, pilot light, smoking."
         />
-        <Toggle at="/place/visitors" label="Children or pets get near" />
+        <Ask at="/place/visitors" label="Can children or pets get near?" />
       </div>
       <More title="Humidity, a filter loop">
         <Row>

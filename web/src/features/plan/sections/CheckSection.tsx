@@ -1,10 +1,11 @@
 import type { ReactNode } from "react";
 import { usePlan } from "@/shared/form/context";
+import { putAll } from "@/shared/form/put";
 import { Finding } from "@/shared/ui/Finding";
-import { isAmount, Section } from "./Section";
+import { Section } from "./Section";
 
 export function CheckSection({ footer }: { footer: ReactNode }) {
-  const { read, put, type } = usePlan();
+  const { doc, read, replace } = usePlan();
   const found = read?.answer?.findings ?? [];
   const stops = found.filter((f) => f.severity === "stop").length;
   return (
@@ -19,7 +20,7 @@ export function CheckSection({ footer }: { footer: ReactNode }) {
           <Finding
             key={f.id + f.evidence}
             f={f}
-            onChange={(p, v) => (typeof v === "string" && isAmount(p) ? type(p, v) : put(p, v))}
+            onChange={(c) => replace(putAll(read?.document ?? doc, c.sets))}
           />
         ))}
       </ul>

@@ -145,6 +145,7 @@ export function MixSection() {
             <Row>
               <Amount at="/mix/kept_bicarbonate_kg" label="and baking soda left in it" />
               <Amount at="/mix/strip_ph" label="pH by a strip" placeholder="not read" />
+              <Amount at="/mix/kept_chloride_kg" label="Salt that got into it" />
             </Row>
           </>
         )}

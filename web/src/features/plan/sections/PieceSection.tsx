@@ -1,7 +1,7 @@
 import { useState } from "react";
 import type { Plan } from "@/shared/api/client";
 import { usePlan } from "@/shared/form/context";
-import { Amount, Choice, type Option, Text } from "@/shared/form/fields";
+import { Amount, Ask, Choice, type Option, Several, Text, Toggle } from "@/shared/form/fields";
 import { More, Row } from "@/shared/form/layout";
 import { Faces } from "../Faces";
 import { GRADES } from "../grades";
@@ -119,6 +119,7 @@ export function PieceSection() {
   const s = `${p}/shape`;
   const mesh = shape === "mesh" || bringing;
   const sizes = SIZES[shape] ?? [];
+  const painted = (pieces[k]?.paint ?? "none") !== "none";
   return (
     <Section id="piece" title="Piece" lead="What a tape can tell.">
       <PieceTabs k={k} choose={setChosen} />
@@ -149,14 +150,16 @@ export function PieceSection() {
       <Choice at={`${p}/fragility`} label="How sound is it?" options={FRAGILITY} />
       <Choice at={`${p}/metal`} label="Metal" options={METALS} />
       <More title="More about the piece: other metals, paint, grease, hollows, how it hangs">
-        <Choice
-          at={`${p}/other_metal`}
-          label="Another metal on it?"
+        <Several
+          at={`${p}/other_metals`}
+          label="Other metals on it? Mark each"
           options={[
-            ["none", "None"],
             ["copper", "Copper, brass, bronze"],
-            ["zinc", "Zinc or tin"],
+            ["zinc", "Zinc plating"],
+            ["tin", "Tin"],
+            ["cadmium", "Cadmium plating"],
             ["aluminium", "Aluminium"],
+            ["magnesium", "Magnesium"],
             ["lead", "Lead"],
             ["chrome", "Chrome plating"],
           ]}
@@ -170,6 +173,13 @@ export function PieceSection() {
             ["most", "Mostly painted"],
           ]}
         />
+        {painted && (
+          <Ask
+            at={`${p}/lead_paint`}
+            label="Lead in the paint?"
+            hint="Old paint may hold it; a test stick from the paint shop tells."
+          />
+        )}
         <Choice
           at={`${p}/grease`}
           label="Grease or oil"
@@ -257,6 +267,7 @@ export function PieceSection() {
           <Amount at={`${p}/tilt_deg`} label="Tilted about its length" />
           <Amount at={`${p}/contact_ohm`} label="Clip and hanger" hint="Ohms, where measured" />
         </Row>
+        <Toggle at={`${p}/flipped`} label="Hung by its other end" />
         <Faces k={k} />
         <Choice
           at={`${p}/hanger`}

@@ -1,5 +1,5 @@
 import { usePlan } from "@/shared/form/context";
-import { Amount, Toggle } from "@/shared/form/fields";
+import { Amount, Ask, Toggle } from "@/shared/form/fields";
 import { More, Row } from "@/shared/form/layout";
 import { SupplyFields } from "@/shared/form/SupplyFields";
 import { Num } from "@/shared/ui/Num";
@@ -11,6 +11,7 @@ export function PowerSection() {
   const f = read?.answer?.figures;
   const kind = doc.supply?.kind ?? "transformer";
   const battery = kind === "battery" || kind === "smart";
+  const charger = kind === "transformer" || kind === "smart";
   return (
     <Section id="power" title="Power" lead="+ to the scrap (anode), − to the piece (cathode).">
       <FromKit of="supply" />
@@ -44,15 +45,22 @@ export function PowerSection() {
           <Toggle at="/supply/line_switch" label="A switch in the line" />
         </div>
       )}
+      {charger && (
+        <Ask
+          at="/supply/start_range"
+          label="Is the engine-start or boost range switched on?"
+          hint="40 A and more, made for seconds: never for a bath."
+        />
+      )}
       <div className="grid gap-3 sm:grid-cols-2">
-        <Toggle
+        <Ask
           at="/supply/polarity_tested"
-          label="Polarity tested"
+          label="Polarity tested?"
           hint="Two steel wires in soda water: the minus one gases about twice as much."
         />
-        <Toggle
+        <Ask
           at="/supply/rcd"
-          label="Residual-current socket"
+          label="Residual-current socket?"
           hint="Also called ground-fault interrupter."
         />
       </div>

@@ -1,11 +1,28 @@
 import type { Plan } from "@/shared/api/client";
-import { usePlan } from "@/shared/form/context";
-import { Amount, Choice, Toggle } from "@/shared/form/fields";
+import { usePlan, valueAt } from "@/shared/form/context";
+import { Amount, Ask, Choice, type Option } from "@/shared/form/fields";
 import { More, Row } from "@/shared/form/layout";
 import { Num } from "@/shared/ui/Num";
 import { FromKit } from "../FromKit";
 import { ScrapJudge } from "../ScrapJudge";
 import { Section } from "./Section";
+
+const METALS: readonly Option[] = [
+  ["plain_steel", "Plain bare steel"],
+  ["cast_iron", "Cast iron"],
+  ["painted", "Painted steel"],
+  ["unknown", "Not sure"],
+  ["stainless", "Stainless"],
+  ["chromed", "Chromed"],
+  ["galvanised", "Galvanised"],
+  ["copper", "Copper"],
+  ["brass", "Brass"],
+  ["lead", "Lead"],
+  ["aluminium", "Aluminium"],
+  ["graphite", "Graphite"],
+  ["coated_titanium", "Coated titanium"],
+  ["titanium", "Bare titanium"],
+];
 
 export function ScrapSection() {
   const { doc, read, put } = usePlan();
@@ -13,8 +30,10 @@ export function ScrapSection() {
   const gap = f?.["scrap.gap"];
   const ring = doc.placing?.arrangement === "ring";
   const byHand = doc.placing?.arrangement === "by_hand";
-  const kind = doc.anodes?.[0]?.kind ?? "rod";
-  const placed = kind === "rod" || kind === "plate";
+  const kind = String(valueAt(doc, "/anodes/*/kind") ?? "");
+  const placed = (doc.anodes ?? []).some((a) => a.kind === "rod" || a.kind === "plate");
+  const is = (...kinds: string[]) => (doc.anodes ?? []).some((a) => kinds.includes(a.kind));
+  const tubes = (doc.pieces ?? []).filter((p) => p.shape?.kind === "tube");
   return (
     <Section
       id="scrap"
@@ -22,40 +41,34 @@ export function ScrapSection() {
       lead="The plus side (anodes): plain steel or iron, plenty of it."
     >
       <FromKit of="anode" />
-      <Choice
-        at="/anodes/0/material"
-        label="What is it made of?"
-        options={[
-          ["plain_steel", "Plain bare steel"],
-          ["cast_iron", "Cast iron"],
-          ["painted", "Painted steel"],
-          ["unknown", "Not sure"],
-          ["stainless", "Stainless"],
-          ["chromed", "Chromed"],
-          ["galvanised", "Galvanised"],
-          ["copper", "Copper"],
-          ["brass", "Brass"],
-          ["lead", "Lead"],
-          ["aluminium", "Aluminium"],
-          ["graphite", "Graphite"],
-          ["coated_titanium", "Coated titanium"],
-          ["titanium", "Bare titanium"],
-        ]}
-      />
+      <Choice at="/anodes/*/material" label="What is it made of?" options={METALS} />
       <ScrapJudge />
       <Choice
-        at="/anodes/0/kind"
+        at="/anodes/*/kind"
         label="What shape?"
         options={[
           ["rod", "Rods"],
           ["plate", "Flats, plates or sheets"],
           ["floor", "A plate on the floor"],
           ["ring", "A ring round the wall"],
-          ...(doc.pieces?.[0]?.shape?.kind === "tube"
-            ? ([["bore", "A rod through the bore"]] as const)
-            : []),
+          ...(tubes.length ? ([["bore", "A rod through the bore"]] as const) : []),
         ]}
+        onPick={(v) => {
+          const tube = tubes.at(-1)?.id ?? null;
+          const piece = v === "bore" ? tube : null;
+          put(
+            "/anodes",
+            (doc.anodes ?? []).map((a) => ({ ...a, kind: v, piece })),
+          );
+        }}
       />
+      {kind === "bore" && tubes.length > 1 && (
+        <Choice
+          at="/anodes/*/piece"
+          label="Through which of the tubes?"
+          options={tubes.map((p, k) => [p.id, p.name || `Tube ${k + 1}`] as const)}
+        />
+      )}
       {placed && (
         <Choice
           at="/placing/arrangement"
@@ -75,22 +88,20 @@ export function ScrapSection() {
       )}
       <Row>
         {ring && placed && <Amount at="/placing/count" label="How many round it" />}
-        {(kind === "rod" || kind === "ring" || kind === "bore") && (
-          <Amount at="/anodes/0/diameter_m" label="Rod diameter" />
-        )}
-        {(kind === "plate" || kind === "floor") && (
+        {is("rod", "ring", "bore") && <Amount at="/anodes/*/diameter_m" label="Rod diameter" />}
+        {is("plate", "floor") && (
           <>
-            <Amount at="/anodes/0/width_m" label="Width" />
-            {kind === "floor" && <Amount at="/anodes/0/depth_m" label="Length" />}
-            <Amount at="/anodes/0/thickness_m" label="Thickness" />
+            <Amount at="/anodes/*/width_m" label="Width" />
+            {is("floor") && <Amount at="/anodes/*/depth_m" label="Length" />}
+            <Amount at="/anodes/*/thickness_m" label="Thickness" />
           </>
         )}
-        {((placed && !byHand) || kind === "ring") && (
+        {((placed && !byHand) || is("ring")) && (
           <Amount at="/placing/wall_gap_m" label="Middle to the wall" />
         )}
         {kind !== "bore" && (
           <Amount
-            at="/anodes/0/floor_gap_m"
+            at="/anodes/*/floor_gap_m"
             label={kind === "ring" ? "Height above the floor" : "Gap to the floor"}
           />
         )}
@@ -98,13 +109,11 @@ export function ScrapSection() {
       {byHand && placed && <Spots />}
       <More title="More about the scrap: perforated sheet, sleeves, a poor clip">
         <Row>
-          {(kind === "plate" || kind === "floor") && (
-            <Amount at="/anodes/0/open_share" label="Holes in the sheet" />
+          {is("plate", "floor") && <Amount at="/anodes/*/open_share" label="Holes in the sheet" />}
+          {is("rod", "plate") && (
+            <Amount at="/anodes/*/sleeve_m" label="Insulated from the surface down" />
           )}
-          {(kind === "rod" || kind === "plate") && (
-            <Amount at="/anodes/0/sleeve_m" label="Insulated from the surface down" />
-          )}
-          <Amount at="/anodes/0/contact_ohm" label="Clip and lead" hint="Ohms, where measured" />
+          <Amount at="/anodes/*/contact_ohm" label="Clip and lead" hint="Ohms, where measured" />
         </Row>
       </More>
       {gap && (
@@ -122,10 +131,10 @@ export function ScrapSection() {
           )}
         </p>
       )}
-      <Toggle
+      <Ask
         at="/placing/joint_clear"
-        label="The joint is clear of the liquid"
-        hint="Also with the piece in, froth and top-up."
+        label="Is the plus joint clear of the liquid?"
+        hint="Also with the piece in, froth on it, and topped up."
       />
     </Section>
   );
@@ -138,9 +147,13 @@ function Spots() {
   return (
     <div className="space-y-2">
       {anodes.map((_, k) => (
-        // biome-ignore lint/suspicious/noArrayIndexKey: its place in the list is its pointer
-        <div key={k} className="grid grid-cols-[2rem_1fr_1fr_auto] items-end gap-3">
+        <div
+          // biome-ignore lint/suspicious/noArrayIndexKey: its place in the list is its pointer
+          key={k}
+          className="grid grid-cols-[2rem_1fr_1fr] items-end gap-x-3 gap-y-1 border-t border-hair pt-1 sm:grid-cols-[2rem_1fr_1fr_1fr_auto]"
+        >
           <span className="sign pb-2 text-lg">{k + 1}</span>
+          <Metal k={k} />
           <Amount at={`/anodes/${k}/x_m`} label="Right of the middle" />
           <Amount at={`/anodes/${k}/y_m`} label="Behind the middle" />
           <button
@@ -168,6 +181,29 @@ function Spots() {
         Add one
       </button>
     </div>
+  );
+}
+
+/** What one of several is made of: each is judged by its own. */
+function Metal({ k }: { k: number }) {
+  const { doc, put } = usePlan();
+  const at = `/anodes/${k}/material`;
+  return (
+    <label className="col-span-2 block text-sm font-semibold sm:col-span-1">
+      Metal
+      <select
+        className="field"
+        data-pointer={at}
+        value={String(valueAt(doc, at) ?? "plain_steel")}
+        onChange={(e) => put(at, e.target.value)}
+      >
+        {METALS.map(([v, text]) => (
+          <option key={v} value={v}>
+            {text}
+          </option>
+        ))}
+      </select>
+    </label>
   );
 }
 

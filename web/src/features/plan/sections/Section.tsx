@@ -1,5 +1,6 @@
 import type { ReactNode } from "react";
 import { usePlan } from "@/shared/form/context";
+import { putAll } from "@/shared/form/put";
 import { Finding } from "@/shared/ui/Finding";
 
 export function Section({
@@ -13,7 +14,7 @@ export function Section({
   lead: string;
   children: ReactNode;
 }) {
-  const { read, put, type } = usePlan();
+  const { doc, read, replace } = usePlan();
   const mine = read?.answer?.findings.filter((f) => f.mark === id && f.severity === "stop") ?? [];
   return (
     <section id={id} aria-labelledby={`${id}-h`} className="sheet space-y-4">
@@ -27,9 +28,9 @@ export function Section({
         <ul className="space-y-2">
           {mine.map((f) => (
             <Finding
-              key={f.id}
+              key={f.id + f.evidence}
               f={f}
-              onChange={(p, v) => (typeof v === "string" && isAmount(p) ? type(p, v) : put(p, v))}
+              onChange={(c) => replace(putAll(read?.document ?? doc, c.sets))}
             />
           ))}
         </ul>
@@ -37,9 +38,4 @@ export function Section({
       {children}
     </section>
   );
-}
-
-/** Fields that hold amounts end in their unit. */
-export function isAmount(pointer: string): boolean {
-  return /_(m|m2|m3|kg|kg_m3|a|v|c|kwh)$/.test(pointer);
 }

@@ -119,7 +119,8 @@ export function Solid(props: SolidProps) {
     const [x, y] = spot(e);
     const found = view.current?.pick(x, y);
     const named = scene.pieces.some((p) => p.id === found?.id);
-    const one = found?.kind === "piece" && !named ? scene.pieces[0]?.id : found?.id;
+    const [only] = scene.pieces;
+    const one = found?.kind === "piece" && !named ? only?.id : found?.id;
     if (!found || !one) return select(null);
     const face = named ? found.face : undefined;
     const grip: Grip =

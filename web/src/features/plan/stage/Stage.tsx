@@ -354,7 +354,7 @@ function useShift(
   solvedFor: { pieces?: { x_m?: number; y_m?: number }[] } | null,
   scene: AnswerOut["scene"],
 ) {
-  const [now, then] = [bath.pieces?.[0], solvedFor?.pieces?.[0]];
+  const [[now], [then]] = [bath.pieces ?? [], solvedFor?.pieces ?? []];
   if (!now || !then || scene.pieces.length > 1) return { x: 0, y: 0, z: 0 };
   return {
     x: (now.x_m ?? 0) - (then.x_m ?? 0),

@@ -313,7 +313,7 @@ export function Dims({ side, scene, p, selected, system }: OrthoProps & { p: Pap
   }
   const q =
     scene.pieces.find((x) => selected && "id" in selected && x.id === selected.id) ??
-    scene.pieces[0];
+    [...scene.pieces].sort((a, b) => a.bottom_m - b.bottom_m).at(0);
   const wall = p.x(-halfAt(scene, scene.height_m)[side === "front" ? 0 : 1]);
   const floor = p.y(0);
   return (
