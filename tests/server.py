@@ -22,15 +22,21 @@ def free_port() -> int:
 
 
 class Server:
-    """``yellowbath serve`` or ``demo`` on a folder."""
+    """``yellowbath serve`` or ``demo`` on a folder; with a passcode, as others reach it."""
 
-    def __init__(self, data: Path, command: str = "serve") -> None:
-        self.data, self.command, self.port = data, command, free_port()
+    def __init__(self, data: Path, command: str = "serve", passcode: str = "") -> None:
+        self.data, self.command, self.passcode, self.port = data, command, passcode, free_port()
         self.base = f"http://127.0.0.1:{self.port}"
         self.process: subprocess.Popen[bytes] | None = None
 
     def start(self) -> Server:
-        args = [sys.executable, "-m", "yellowbath.cli", self.command, "--data", str(self.data)]
+        program = [sys.executable, "-m", "yellowbath.cli"]
+        where = ["--data", str(self.data)]
+        args = [*program, self.command, *where]
+        if self.passcode:
+            subprocess.run([*program, "passcode", *where], input=self.passcode, text=True,
+                           check=True, stdout=subprocess.DEVNULL)  # fmt: skip
+            args += ["--host", "0.0.0.0"]  # noqa: S104
         self.process = subprocess.Popen(
             [*args, "--port", str(self.port)], stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL
         )
@@ -39,6 +45,8 @@ class Server:
             try:
                 self.get("/shop")
                 return self
+            except HTTPError:
+                return self  # it asks for its passcode
             except (URLError, ConnectionError):
                 time.sleep(0.05)
         self.kill()
@@ -55,11 +63,12 @@ class Server:
         with urllib.request.urlopen(f"{self.base}/api{path}", timeout=10) as answer:
             return json.load(answer)
 
-    def post(self, path: str, body: Any) -> Any:
+    def post(self, path: str, body: Any, method: str = "POST") -> Any:
         request = urllib.request.Request(
             f"{self.base}/api{path}",
             data=json.dumps(body).encode(),
             headers={"content-type": "application/json"},
+            method=method,
         )
         try:
             with urllib.request.urlopen(request, timeout=10) as answer:

@@ -92,6 +92,12 @@ def tanks() -> Iterator[tuple[str, Document]]:
     yield "scrap touches the piece", {"pieces": [block], "placing": {"wall_gap_m": 0.06,
                                       "joint_clear": True}}  # fmt: skip
     yield "longer than the tank", {"pieces": [{"shape": {"kind": "bar", "length_m": 0.5}}]}
+    yield "the second longer than the tank", {"pieces": second(
+        shape={"kind": "bar", "length_m": 0.5})}  # fmt: skip
+    narrow = {"shape": {"kind": "tube", "length_m": 0.2, "outer_diameter_m": 0.03,
+              "inner_diameter_m": 0.014}}  # fmt: skip
+    bore = [{"id": "a1"}, {"id": "a2", "kind": "bore", "piece": "p1"}]
+    yield "a rod as thick as the bore", {"anodes": bore, "pieces": [narrow]}
     yield "two in one place", {"pieces": [{"id": "p1", "y_m": 0.001}, {"id": "p2", "y_m": 0.004}]}
     hand = {"arrangement": "by_hand", "joint_clear": True}
     yield "scrap in the wall", {"placing": hand, "anodes": [{"id": "a1", "x_m": 0.127}]}
@@ -140,8 +146,10 @@ def places() -> Iterator[tuple[str, Document]]:
     yield "a lid", {"place": {**OUT, "lid": True}}
     yield "a lid indoors", {"place": {"lid": True, "flames": False}}
     yield "a pilot light", {"place": {**OUT, "flames": True}}
+    yield "a pilot light, nobody knows of a lid", {"place": {"where": "outdoors", "flames": True}}
+    yield "a lid over two pieces", {"pieces": second(), "place": {**OUT, "lid": True}}
     long = {"pieces": [{"grade": "scaled"}]}
-    for room in (3, 3.2):
+    for room in (2.5, 3):
         yield f"a closet of {room} m3", {**long, "place": {**OUT, "where": "closed_room",
                                          "room_m3": room}}  # fmt: skip
 
@@ -158,22 +166,20 @@ class Attempts(ApiCase):
 
     def attempt(self, document: Document) -> None:
         made = self.http.post("/api/plans", json={"document": document})
-        if made.status_code == 422:
-            return  # it is no plan at all
+        self.assertEqual(made.status_code, 201, made.text[:200])
         plan = made.json()
         stops = [f for f in plan["read"]["answer"]["findings"] if f["severity"] == "stop"]
         self.assertTrue(stops)
         for f in stops:
             self.assertTrue(f["changes"], f"{f['id']} has no mend that works")
         begun = self.http.post("/api/runs", json={"plan_id": plan["id"]})
-        if begun.status_code == 422:
-            return  # there is no current path
+        self.assertEqual(begun.status_code, 201, begun.text[:200])
         run = begun.json()
         path = f"/api/runs/{run['id']}/entries"
         ticked = [p["id"] for p in run["points"]]
         for entry in (self.entry(1, "checklist", ticked=ticked), self.entry(2, "switch_on")):
             got = self.http.post(path, json=entry)
-            self.assertEqual(got.status_code, 409, got.text)
+            self.assertEqual(got.status_code, 409, got.text[:200])
         self.assertEqual(self.get(f"/runs/{run['id']}")["state"], "planned")
 
     def test_a_sound_bath_is(self) -> None:
@@ -239,7 +245,7 @@ class Attempts(ApiCase):
     def test_a_kept_mix_remembers_its_salt_whatever_the_plan_says(self) -> None:
         detail = {"kind": "mix", "product": "soda_anhydrous", "water_m3": 0.02, "salts_kg": 0.1,
                   "chloride_kg": 0.004}  # fmt: skip
-        kept = self.post("/kit", {"thing": {"name": "Old mix", "detail": detail}}, 201)
+        kept = self.post("/kit", {"thing": {"name": "Old mix", "detail": detail}}, 200)
         self.assertTrue(any("salt" in line for line in kept["lines"]))
         self.assertEqual(kept["mix"]["salts_kg"], 0.1)
         frail = {**QUIET, "pieces": [{"fragility": "relic"}],
@@ -251,7 +257,7 @@ class Attempts(ApiCase):
         self.assertIn("chloride_relic", {f["id"] for f in got["data"]["findings"]})
         # poured into another, it goes along
         clean = {**detail, "chloride_kg": 0.0}
-        other = self.post("/kit", {"thing": {"name": "Clean mix", "detail": clean}}, 201)
+        other = self.post("/kit", {"thing": {"name": "Clean mix", "detail": clean}}, 200)
         poured = self.post(
             f"/kit/{other['id']}/done", {"what": "poured_in", "other": kept["id"]}, 200
         )

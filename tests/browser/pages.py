@@ -27,6 +27,7 @@ class BrowserCase(unittest.TestCase):
     """One browser and one server a class; a fresh context a test."""
 
     command: ClassVar[str] = "serve"
+    passcode: ClassVar[str] = ""
     args: ClassVar[tuple[str, ...]] = ("--no-sandbox",)
     server: ClassVar[Server]
     browser: ClassVar[Browser]
@@ -36,7 +37,9 @@ class BrowserCase(unittest.TestCase):
     def setUpClass(cls) -> None:
         folder = tempfile.TemporaryDirectory()
         cls.addClassCleanup(folder.cleanup)
-        cls.server = Server(Path(folder.name) / "shop", cls.command).start()
+        cls.server = Server(
+            Path(folder.name) / "shop", cls.command, cls.passcode
+        ).start()
         cls.addClassCleanup(lambda: cls.server.kill())
         cls.playwright = sync_playwright().start()
         cls.addClassCleanup(cls.playwright.stop)

@@ -26,6 +26,10 @@ class WholeJob(BrowserCase):
         page.locator('[data-mark="scrap"][data-verdict="stop"]').wait_for()
         self.assertTrue(page.get_by_role("button", name="Set up this bath").is_disabled())
         page.get_by_role("button", name="Use plain steel of the same size").first.click()
+        page.locator('[data-mark="scrap"][data-verdict="caution"]').wait_for()
+
+        # What nobody answered stays a question until it is.
+        page.get_by_role("radiogroup", name="plus joint").get_by_role("radio", name="Yes").click()
         page.locator('[data-mark="scrap"][data-verdict="clear"]').wait_for()
 
         # Switched on, looked at, read.

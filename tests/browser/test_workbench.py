@@ -217,7 +217,8 @@ class EmptyShop(BrowserCase):
                 page.keyboard.press("Tab")
                 name = page.evaluate(
                     f"({focused}.getAttribute('aria-label') ?? '') + ' ' + {focused}.textContent"
-                    f" + ' ' + ({focused}.dataset.pointer ?? '') + ({focused}.dataset.grip ?? '')"
+                    f" + ' ' + ({focused}.closest('[data-pointer]')?.dataset.pointer ?? '')"
+                    f" + ({focused}.dataset.grip ?? '')"
                 )
                 if words in name:
                     return
@@ -236,7 +237,7 @@ class EmptyShop(BrowserCase):
         page.keyboard.type("Boat hook")
         tab_to("/pieces/0/shape/length_m")
         page.keyboard.type("180 mm")
-        tab_to("Not sure")
+        tab_to("/mix/product")
         page.keyboard.press("ArrowRight")
         page.get_by_role("radio", name="Washing soda, dry grains", checked=True).wait_for()
         page.wait_for_selector("#stage[data-live=settled]", timeout=60_000)

@@ -363,7 +363,7 @@ class Supply(Doc):
 
 class Place(Doc):
     where: Literal["outdoors", "open_door", "closed_room"] = "open_door"
-    room_m3: float = number("room", 40.0, 3.0, 5000.0, "Room")
+    room_m3: float = number("room", 40.0, 0.5, 5000.0, "Room")
     lid: bool | None = None
     flames: bool | None = None
     filter_loop: bool = False

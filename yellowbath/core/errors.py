@@ -58,7 +58,7 @@ class InvalidDocumentError(InputError):
 
     def __init__(self, faults: Sequence[tuple[str, str]]) -> None:
         self.faults = list(faults)
-        first = "; ".join(f"{where}: {what}" for where, what in self.faults[:3])
+        first = "; ".join(f"{where}: {what.rstrip('.')}" for where, what in self.faults[:3])
         super().__init__(
             f"The plan cannot be used as it is: {first}.", remedy="Mend the marked fields."
         )

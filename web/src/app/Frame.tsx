@@ -3,7 +3,7 @@ import { BookOpen, Hammer, OctagonX, Plus, Ruler, Settings } from "lucide-react"
 import { useEffect, useState } from "react";
 import { NavLink, Outlet, useLocation, useRouteError } from "react-router";
 import { api, ask, keys, onLocked, type RackItemOut } from "@/shared/api/client";
-import { flush, usePending } from "@/shared/api/outbox";
+import { flush, onSent, usePending } from "@/shared/api/outbox";
 import { clockTime } from "@/shared/time";
 import { Trouble } from "@/shared/ui/States";
 import { TankShape } from "@/shared/ui/Tank";
@@ -17,28 +17,41 @@ export function Frame() {
   useEffect(() => {
     window.scrollTo(0, 0);
   }, [pathname]);
+  const queries = useQueryClient();
+  useEffect(
+    () =>
+      onSent((run) => {
+        queries.setQueryData(keys.run(run.id), run);
+        void queries.invalidateQueries({ queryKey: keys.rack });
+        if (run.closed) void queries.invalidateQueries({ queryKey: keys.book });
+      }),
+    [queries],
+  );
   useEffect(() => {
     void flush();
     const timer = setInterval(() => void flush(), 15_000);
     return () => clearInterval(timer);
   }, []);
   const door = useDoor();
-  if (door.locked) return <Passcode waiting={door.waiting} done={door.open} />;
   return (
-    <div className="flex min-h-dvh flex-col pb-[76px] sm:pb-0">
-      <a href="#main" className="sr-only focus:not-sr-only">
-        To the page
-      </a>
-      <Rack />
-      <Away />
-      <main id="main" className="flex-1">
-        <Outlet />
-      </main>
-      <footer className="no-print border-t border-hair px-4 py-3 text-xs text-ink-2">
-        Figures are estimates from the sizes and words typed in. Hydrogen, mains power and alkaline
-        liquid can hurt: local codes and licensed practice come first.
-      </footer>
-    </div>
+    <>
+      {door.locked && <Passcode waiting={door.waiting} done={door.open} />}
+      {/* the page stays as it is behind the door: what is half typed on it is not lost */}
+      <div hidden={door.locked} className="flex min-h-dvh flex-col pb-[76px] sm:pb-0">
+        <a href="#main" className="sr-only focus:not-sr-only">
+          To the page
+        </a>
+        <Rack />
+        <Away />
+        <main id="main" className="flex-1">
+          <Outlet />
+        </main>
+        <footer className="no-print border-t border-hair px-4 py-3 text-xs text-ink-2">
+          Figures are estimates from the sizes and words typed in. Hydrogen, mains power and
+          alkaline liquid can hurt: local codes and licensed practice come first.
+        </footer>
+      </div>
+    </>
   );
 }
 

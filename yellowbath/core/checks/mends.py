@@ -19,6 +19,7 @@ from yellowbath.core.data import param
 from yellowbath.core.document import Anode, BoxTank, Hang, Piece, Plan, Tube
 from yellowbath.core.errors import YellowBathError
 from yellowbath.core.geometry.fit import scrap_fits
+from yellowbath.core.geometry.piece import posed
 from yellowbath.core.plan.answer import FIELD_MODEL, answer
 from yellowbath.core.plan.arrange import positions
 from yellowbath.core.plan.entries import read_plan
@@ -53,7 +54,9 @@ def offered(c: Context, found: Sequence[Finding]) -> list[Finding]:
         for change in _candidates(c, finding):
             if before is None:
                 before = _stops(c, found)
-            told = change.label in {x.label for x in changes}
+            told = any(
+                change.label == x.label or dict(change.sets) == dict(x.sets) for x in changes
+            )
             if not told and len(changes) < MOST and works(c.plan, finding, change, before):
                 changes.append(change)
         out.append(replace(finding, changes=tuple(changes)))
@@ -169,20 +172,22 @@ def _fit(c: Context, finding: Finding) -> Iterator[Change]:
     yield Change(middle, "Hang it in the middle" if len(plan.pieces) == 1 else "Hang them apart")
     yield Change((*middle, *free), "Hang it where it is covered")
     for hang in get_args(Hang):
-        yield Change((*middle, *free, *_hung(plan, finding, hang)), _HANGS[hang])
+        sets = (*middle, *free, *_hung(plan, finding, hang))
+        hung = [plan.pieces[k].model_copy(update={"hang": hang}) for k in _at(plan, finding)]
+        out = any(posed(p)[2] > c.fill.level.value for p in hung)
+        yield Change(sets, ("Dip it end by end: " if out else "Hang it ") + _HANGS[hang])
     fits = [goes_into(plan.pieces[k], plan.tank, plan.placing) for k in _at(plan, finding)]
-    posed = tuple(
+    the_way = tuple(
         pair
         for k, f in zip(_at(plan, finding), fits, strict=True)
         for pair in ((f"/pieces/{k}/hang", f.hang), (f"/pieces/{k}/turn_deg", f.turn_deg))
     )
-    yield Change((*middle, *free, *posed), "Hang it the way it fits")
+    yield Change((*middle, *free, *the_way), "Hang it the way it fits")
     yield from _larger_tank(c)
 
 
 _HANGS: Mapping[str, str] = {
-    "long_across": "Hang it long side across", "long_down": "Hang it long side down",
-    "flat": "Lay it flat",
+    "long_across": "long side across", "long_down": "long side down", "flat": "flat",
 }  # fmt: skip
 
 

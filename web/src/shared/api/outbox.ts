@@ -60,6 +60,14 @@ export function takeOut(clientId: string) {
   keep(items.filter((p) => p.entry.client_id !== clientId));
 }
 
+const sent = new Set<(run: RunOut) => void>();
+
+/** Be told of a run as the server sees it after each entry, whenever that was sent. */
+export function onSent(tell: (run: RunOut) => void): () => void {
+  sent.add(tell);
+  return () => void sent.delete(tell);
+}
+
 /** Send what waits, oldest first; returns the last run as the server sees it. */
 export async function flush(): Promise<RunOut | null> {
   if (sending) return null;
@@ -77,6 +85,7 @@ export async function flush(): Promise<RunOut | null> {
           }),
         );
         takeOut(next.entry.client_id);
+        for (const tell of sent) tell(last);
       } catch (error) {
         if (error instanceof Away) {
           again();
