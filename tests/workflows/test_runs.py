@@ -119,6 +119,30 @@ class Writing(ShopCase):
         self.assertEqual(again.progress.powered_s, 99 * 60)
 
 
+class Dips(ShopCase):
+    """A bar longer than its bucket is deep, solved in both poses."""
+
+    def test_what_was_under_in_each_dip_gets_the_dose(self) -> None:
+        bar = {"shape": {"kind": "bar", "length_m": 0.38, "diameter_m": 0.02}, "hang": "long_down"}
+        run_id = self.running(pieces=[bar])
+        self.write(run_id, 1, "look", bubbles="whole")
+        one = self.write(run_id, 121, "switch_off")
+        first = one.progress.parts_ah_m2
+        self.assertTrue(view_run(self.shop, run_id).answer)
+        self.assertIn(0.0, first, "what hangs dry gets nothing")
+        self.write(run_id, 125, "change", what="flipped")
+        self.write(run_id, 126, "switch_on")
+        self.write(run_id, 126, "look", bubbles="whole")
+        second = self.write(run_id, 246, "switch_off").progress.parts_ah_m2
+        fresh = [b for a, b in zip(first, second, strict=True) if a == 0.0 < b]
+        self.assertTrue(fresh, "the fresh end begins at nothing and gets its share")
+        # one dip is as good as the other: the bar is the same from both ends
+        self.assertAlmostEqual(max(fresh) / max(first), 1.0, delta=0.1)
+        # in the middle both dips count, at each end one
+        self.assertTrue(any(b > 1.5 * a > 0 for a, b in zip(first, second, strict=True)))
+        self.assertTrue(any(b == a > 0 for a, b in zip(first, second, strict=True)))
+
+
 class Closing(ShopCase):
     def finish(self, **close: object) -> str:
         run_id = self.running()

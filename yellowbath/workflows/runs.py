@@ -265,9 +265,10 @@ def _known_since(
         return _Known(plan, answered.findings, before, design_differences(plan, newest))
     model = _model(row)
     try:
-        judged = find(known, answer(known, model or FIELD_MODEL), mends=False)
+        now_worked = answer(known, model or FIELD_MODEL)
     except NoAnswerError:
-        judged = answered.findings
+        now_worked = worked  # its figures are the run's own; the facts are judged all the same
+    judged = find(known, now_worked, mends=False)
     return _Known(known, judged, before, design_differences(plan, newest))
 
 
