@@ -36,7 +36,7 @@ class Server:
         if self.passcode:
             subprocess.run([*program, "passcode", *where], input=self.passcode, text=True,
                            check=True, stdout=subprocess.DEVNULL)  # fmt: skip
-            args += ["--host", "0.0.0.0"]  # noqa: S104
+            args += ["--host", "0.0.0.0"]
         self.process = subprocess.Popen(
             [*args, "--port", str(self.port)], stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL
         )

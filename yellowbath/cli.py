@@ -106,7 +106,9 @@ def _run(settings: Settings, seeded: bool) -> int:
     warming = threading.Timer(2.0, _warm_up, [app.state.meshes.ready])
     warming.daemon = True
     warming.start()
-    uvicorn.run(app, host=settings.host, port=settings.port, log_level="warning")
+    uvicorn.run(
+        app, host=settings.host, port=settings.port, log_level="warning", server_header=False
+    )
     return 0
 
 

@@ -6,6 +6,7 @@ import sys
 import unittest
 from pathlib import Path
 from typing import Any
+from unittest.mock import patch
 
 from fastapi.testclient import TestClient
 
@@ -35,6 +36,7 @@ class Names(GateCase):
             ("127.0.0.1:8650", 200), ("localhost:8650", 200), ("[::1]:8650", 200),
             ("192.168.1.20:8650", 200), ("shed.local:8650", 200), ("SHED.local.", 200),
             ("rebound.example", 421), ("127.0.0.1.nip.example", 421), ("", 421),
+            ("[", 421), ("[::1", 421), ("a b", 421),
             ("localhost.example", 421), ("shed.local@evil.example", 421),
         ):  # fmt: skip
             with self.subTest(host):
@@ -50,6 +52,7 @@ class Pages(GateCase):
         for headers, status in (
             ({}, 201), ({"origin": HERE}, 201), ({"sec-fetch-site": "same-origin"}, 201),
             ({"origin": "http://evil.example"}, 403), ({"origin": "null"}, 403),
+            ({"origin": "http://["}, 403), ({"origin": ""}, 403),
             ({"origin": "http://127.0.0.1:9999"}, 403), ({"sec-fetch-site": "cross-site"}, 403),
             ({"origin": HERE, "sec-fetch-site": "same-site"}, 403),
         ):  # fmt: skip
@@ -97,9 +100,19 @@ class Pages(GateCase):
         for got in answers:
             for name, value in HEADERS.items():
                 self.assertEqual(got.headers.get(name), value, f"{got.url} {got.status_code}")
+            if got.url.path.startswith("/api/"):
+                self.assertEqual(got.headers.get_list("cache-control"), ["no-store"])
         policy = HEADERS["Content-Security-Policy"]
         self.assertNotIn("script-src 'self' 'unsafe", policy)
         self.assertIn("frame-ancestors 'none'", policy)
+
+    def test_what_was_not_foreseen_tells_nothing_of_the_inside(self) -> None:
+        http = TestClient(make_app(self.shop), base_url=HERE, raise_server_exceptions=False)
+        with patch("yellowbath.workflows.plans.list_plans", side_effect=KeyError("the inside")):
+            got = http.get("/api/plans")
+        self.assertEqual((got.status_code, got.json()["type"]), (500, "urn:yellowbath:unforeseen"))
+        self.assertNotIn("inside", got.text)
+        self.assertEqual(got.headers["x-content-type-options"], "nosniff")
 
 
 class Passcodes(GateCase):
@@ -140,7 +153,7 @@ class Passcodes(GateCase):
     def test_a_forged_cookie_does_not(self) -> None:
         self.enter("rusty gate")
         good = self.http.cookies[COOKIE]
-        for bad in ("", "x", good[:-2], good + "x", good.replace(good[0], "A", 1) + "="):
+        for bad in ("", "x", "[;=", good[:-2], good + "x", good.replace(good[0], "A", 1) + "="):
             http = self.client(sessions=self.sessions)
             http.cookies.set(COOKIE, bad)
             self.assertEqual(http.get("/api/plans").status_code, 401, bad)

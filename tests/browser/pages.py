@@ -37,9 +37,7 @@ class BrowserCase(unittest.TestCase):
     def setUpClass(cls) -> None:
         folder = tempfile.TemporaryDirectory()
         cls.addClassCleanup(folder.cleanup)
-        cls.server = Server(
-            Path(folder.name) / "shop", cls.command, cls.passcode
-        ).start()
+        cls.server = Server(Path(folder.name) / "shop", cls.command, cls.passcode).start()
         cls.addClassCleanup(lambda: cls.server.kill())
         cls.playwright = sync_playwright().start()
         cls.addClassCleanup(cls.playwright.stop)

@@ -11,9 +11,9 @@ import json
 import re
 from collections.abc import Awaitable, Callable, Iterable, Mapping, MutableMapping, Sequence
 from functools import cached_property
-from http.cookies import SimpleCookie
+from http.cookies import CookieError, SimpleCookie
 from typing import Any
-from urllib.parse import urlsplit
+from urllib.parse import SplitResult, urlsplit
 
 from fastapi import FastAPI
 from starlette.exceptions import HTTPException
@@ -66,6 +66,12 @@ class RefusalError(HTTPException):
         }  # fmt: skip
 
 
+_UNFORESEEN = RefusalError(
+    500, "unforeseen", "Something went wrong here that nobody foresaw.",
+    "Try it once more. If it stays, the server's log says where.",
+)  # fmt: skip
+
+
 class Gate:
     """The way in. ``names`` are host names besides addresses and localhost that are ours;
     ``sessions`` asks for the passcode, where there is one."""
@@ -80,7 +86,7 @@ class Gate:
         if scope["type"] != "http":
             await self._app(scope, receive, send)
             return
-        told = _with_headers(send)
+        told = _Told(send, kept=not scope["path"].startswith("/api/"))
         try:
             headers = {k.decode("latin-1"): v.decode("latin-1") for k, v in scope["headers"]}
             self._host(headers)
@@ -90,11 +96,14 @@ class Gate:
             await self._app(scope, _limited(receive, most), told)
         except RefusalError as refusal:
             await _refuse(refusal, told)
+        except Exception:
+            if not told.begun:
+                await _refuse(_UNFORESEEN, told)
+            raise  # so that it stands in the server's log
 
     def _host(self, headers: Mapping[str, str]) -> None:
         """An address, localhost or a given name: no page elsewhere can point its own name here."""
-        host = headers.get("host", "")
-        name = urlsplit(f"//{host}").hostname or ""
+        name = _parts(f"//{headers.get('host', '')}").hostname or ""
         if name == "localhost" or name.rstrip(".") in self._names or _is_address(name):
             return
         raise RefusalError(
@@ -107,7 +116,7 @@ class Gate:
         if method in _SAFE:
             return
         origin, site = headers.get("origin"), headers.get("sec-fetch-site")
-        ours = origin is None or urlsplit(origin).netloc == headers.get("host")
+        ours = origin is None or _parts(origin).netloc == headers.get("host")
         if not ours or site not in (None, "same-origin", "none"):
             raise RefusalError(403, "origin", "That request comes from another page.",
                           "Do it on the shop's own page.")  # fmt: skip
@@ -115,8 +124,7 @@ class Gate:
     def _known(self, path: str, headers: Mapping[str, str]) -> None:
         if self._sessions is None or not path.startswith("/api/") or _OPEN.match(path):
             return
-        cookie = SimpleCookie(headers.get("cookie", "")).get(COOKIE)
-        if cookie is None or not self._sessions.valid(cookie.value):
+        if not self._sessions.valid(_cookie(headers.get("cookie", ""))):
             raise RefusalError(401, "passcode", "This shop asks for its passcode.", "Type it once.")
 
     def _kind(self, method: str, path: str, headers: Mapping[str, str]) -> int:
@@ -153,6 +161,23 @@ class Gate:
         return found
 
 
+def _parts(url: str) -> SplitResult:
+    """A URL's parts; of what is none, nothing."""
+    try:
+        return urlsplit(url)
+    except ValueError:
+        return urlsplit("")
+
+
+def _cookie(header: str) -> str:
+    """Our cookie's value; empty where there is none, or no cookie at all."""
+    try:
+        found = SimpleCookie(header).get(COOKIE)
+    except CookieError:
+        return ""
+    return found.value if found else ""
+
+
 def _is_address(name: str) -> bool:
     try:
         ipaddress.ip_address(name)
@@ -181,13 +206,19 @@ def _limited(receive: Receive, most: int) -> Receive:
     return limited
 
 
-def _with_headers(send: Send) -> Send:
-    async def told(message: Message) -> None:
-        if message["type"] == "http.response.start":
-            message["headers"] = [*message.get("headers", []), *_encoded(HEADERS.items())]
-        await send(message)
+class _Told:
+    """An answer with the headers that every one has, and whether it was begun; the shop's own
+    figures are kept by no browser."""
 
-    return told
+    def __init__(self, send: Send, kept: bool) -> None:
+        self._send, self.begun = send, False
+        self._added = HEADERS if kept else {**HEADERS, "Cache-Control": "no-store"}
+
+    async def __call__(self, message: Message) -> None:
+        if message["type"] == "http.response.start":
+            self.begun = True
+            message["headers"] = [*message.get("headers", []), *_encoded(self._added.items())]
+        await self._send(message)
 
 
 def _encoded(pairs: Iterable[tuple[str, str]]) -> list[tuple[bytes, bytes]]:
@@ -197,7 +228,7 @@ def _encoded(pairs: Iterable[tuple[str, str]]) -> list[tuple[bytes, bytes]]:
 async def _refuse(refusal: RefusalError, send: Send) -> None:
     body = json.dumps(refusal.problem()).encode()
     headers = {"Content-Type": "application/problem+json", "Content-Length": str(len(body)),
-               "Cache-Control": "no-store", **(refusal.headers or {})}  # fmt: skip
+               **(refusal.headers or {})}  # fmt: skip
     await send({"type": "http.response.start", "status": refusal.status_code,
                 "headers": _encoded(headers.items())})  # fmt: skip
     await send({"type": "http.response.body", "body": body})

@@ -20,8 +20,8 @@ from argon2.exceptions import InvalidHashError, VerificationError
 from itsdangerous import BadSignature, URLSafeTimedSerializer
 
 COOKIE = "yellowbath"
-SHORTEST = 6
-_DAYS = 90
+SHORTEST = 8
+_DAYS = 30
 _WINDOW_S = 60.0
 _TRIES, _TRIES_IN_ALL = 5, 30  # wrong ones within the window
 _HASHER = PasswordHasher()
