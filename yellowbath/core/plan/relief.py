@@ -82,9 +82,6 @@ class Relief:
         )
 
 
-WITHIN_S = 4 * 3600.0  # of the lift it begins; the table's own
-BETTER_S = 3600.0
-_UNDER_TEMPER = 50.0
 _PLATED = {"cadmium", "zinc", "tin", "lead"}
 
 
@@ -174,7 +171,7 @@ def _under_temper(
 ) -> tuple[float, float, Literal["not_known", "leaves_room", "limits", "forbids"]]:
     if tempered is None:
         return low, high, "not_known"
-    most = tempered - _UNDER_TEMPER
+    most = tempered - param("bake_under_temper").value
     if most >= high:
         return low, high, "leaves_room"
     if most >= low:

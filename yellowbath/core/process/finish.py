@@ -6,9 +6,9 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
-from yellowbath.core.data import HONESTY, require_provenance, table
+from yellowbath.core.data import HONESTY, param, require_provenance, table
 from yellowbath.core.document import Piece, Plan
-from yellowbath.core.plan.relief import WITHIN_S, Relief, relief
+from yellowbath.core.plan.relief import Relief, relief
 from yellowbath.core.process.run import Run
 
 
@@ -108,7 +108,7 @@ def _step(row: Mapping[str, object], plan: Plan, group: Sequence[Piece]) -> Step
         how=str(row["how"]).format(relief=made.words(plan.system) if made else ""),
         why=str(row["why"]),
         duration_s=made.duration_s if made else float(str(row["duration_s"])),
-        within_s=WITHIN_S if made else float(str(row["within_s"])),
+        within_s=param("bake_within_s").value if made else float(str(row["within_s"])),
         source=honesty if row["source"] == "-" else f"{row['source']} ({honesty})",
         choices=_protections(group[0]) if row["id"] == "protect" else (),
         from_lift=made is not None,
