@@ -15,10 +15,13 @@ function clockTimes(run: RunOut): [Date, Date, Date] | undefined {
 export function Standing({ run, now }: { run: RunOut; now: Date }) {
   const gives = run.plan.figures["amps.gives"] as FigureOut;
   const at = clockTimes(run);
-  const upcoming: ActionOut[] = run.state === "running" ? run.actions : [];
+  // no hours to come and no later hands while it has to go off at once
+  const [next] = run.actions;
+  const goesOn = !next?.danger;
+  const upcoming: ActionOut[] = run.state === "running" && goesOn ? run.actions : [];
   return (
     <section className="sheet space-y-3" aria-label="How it stands">
-      {run.window && run.state !== "finishing" && !run.closed && (
+      {goesOn && run.window && run.state !== "finishing" && !run.closed && (
         <div data-testid="window">
           <h2 className="text-xl">
             {run.window.left_s.high <= 0 ? "Likely clean" : "Likely clean after"}
