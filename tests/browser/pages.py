@@ -82,13 +82,17 @@ class BrowserCase(unittest.TestCase):
         """From a plan's page to a bath under power; the run's address."""
         page.get_by_role("button", name="Set up this bath").click()
         page.wait_for_url("**/runs/*")
+        self.under_power(page)
+        return page.url.removeprefix(self.server.base)
+
+    def under_power(self, page: Page) -> None:
+        """From a run's switch-on list to the first look."""
         page.get_by_role("button", name="still open").wait_for()
         for box in page.get_by_label("Switch-on list").get_by_role("checkbox").all():
             box.check()
         page.get_by_role("button", name="All checked").click()
         page.get_by_role("button", name="Switched on").click()
         page.get_by_role("button", name="From the whole piece").wait_for()
-        return page.url.removeprefix(self.server.base)
 
     def read_amps(self, page: Page, amps: str) -> None:
         page.get_by_role("button", name="Reading", exact=True).click()

@@ -26,18 +26,16 @@ class Danger(BrowserCase):
         run: str = self.server.post("/runs", {"plan_id": plan["id"]})["id"]
         return run
 
-    def under_power(self, page: Page) -> None:
-        page.get_by_role("button", name="still open").wait_for()
-        for box in page.get_by_label("Switch-on list").get_by_role("checkbox").all():
-            box.check()
-        page.get_by_role("button", name="All checked").click()
-        page.get_by_role("button", name="Switched on").click()
+    def gassing(self, run: str) -> Page:
+        """A run's page on a phone, under power, gas seen from the whole piece."""
+        page = self.page(f"/runs/{run}", self.context(PHONE))
+        self.under_power(page)
         page.get_by_role("button", name="From the whole piece").click()
+        return page
 
     def test_a_reading_of_danger_turns_the_next_box_into_switch_off_now(self) -> None:
         run = self.run_of()
-        page = self.page(f"/runs/{run}", self.context(PHONE))
-        self.under_power(page)
+        page = self.gassing(run)
         page.get_by_role("button", name="Reading", exact=True).click()
         page.get_by_label("Amps", exact=True).fill("40")
         page.get_by_role("button", name="Write it down").click()
@@ -68,8 +66,7 @@ class Danger(BrowserCase):
             page.get_by_role("radio", name="US").or_(page.get_by_role("button", name="US")).click()
         self.addCleanup(lambda: self.server.post("/shop", shop, "PUT"))
         run = self.run_of()
-        page = self.page(f"/runs/{run}", self.context(PHONE))
-        self.under_power(page)
+        page = self.gassing(run)
         page.get_by_role("button", name="Reading", exact=True).click()
         page.get_by_label("Amps", exact=True).fill("3")
         page.get_by_label("Bath").fill("75")
@@ -97,8 +94,7 @@ class Danger(BrowserCase):
 
     def test_an_entry_is_kept_when_the_server_will_not_have_it_now(self) -> None:
         run = self.run_of()
-        page = self.page(f"/runs/{run}", self.context(PHONE))
-        self.under_power(page)
+        page = self.gassing(run)
         for status, slug in ((413, "too-large"), (429, "too-many")):
             with self.subTest(status):
                 path = "**/api/runs/*/entries"

@@ -2,7 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { BookOpen, Hammer, OctagonX, Plus, Ruler, Settings } from "lucide-react";
 import { useEffect, useState } from "react";
 import { NavLink, Outlet, useLocation, useRouteError } from "react-router";
-import { api, ask, keys, onLocked, type RackItemOut } from "@/shared/api/client";
+import { api, ask, keys, onLocked, opened, type RackItemOut } from "@/shared/api/client";
 import { flush, onSent, usePending } from "@/shared/api/outbox";
 import { clockTime } from "@/shared/time";
 import { Trouble } from "@/shared/ui/States";
@@ -62,6 +62,7 @@ function useDoor() {
   const waiting = usePending().filter((p) => !p.refused).length;
   useEffect(() => onLocked(() => setLocked(true)), []);
   const open = () => {
+    opened();
     setLocked(false);
     void queries.invalidateQueries();
     void flush();

@@ -10,22 +10,18 @@ export interface PanelProps {
   done: () => void;
 }
 
-/** A number off a meter. Text until it is sent, so that nothing typed is lost. */
-export function MeterInput({
-  label,
-  unit,
-  value,
-  onChange,
-  max,
-}: {
+interface TypedProps {
   label: string;
   unit: string;
   value: string;
   onChange: (text: string) => void;
-  max: number;
-}) {
+  fault: string;
+  mode: "decimal" | "text";
+}
+
+/** A large field with its unit beside it. Text until it is sent, so that nothing typed is lost. */
+function Typed({ label, unit, value, onChange, fault, mode }: TypedProps) {
   const id = useId();
-  const fault = meterFault(value, max, unit);
   return (
     <div>
       <label htmlFor={id} className="block text-sm font-semibold">
@@ -35,7 +31,7 @@ export function MeterInput({
         <input
           id={id}
           className="field sign !min-h-12 !text-2xl"
-          inputMode="decimal"
+          inputMode={mode}
           value={value}
           aria-invalid={fault ? true : undefined}
           onChange={(e) => onChange(e.target.value)}
@@ -45,6 +41,14 @@ export function MeterInput({
       {fault && <p className="text-sm font-semibold text-stop">{fault}</p>}
     </div>
   );
+}
+
+/** A number off a meter. */
+export function MeterInput({
+  max,
+  ...typed
+}: Omit<TypedProps, "fault" | "mode"> & { max: number }) {
+  return <Typed mode="decimal" fault={meterFault(typed.value, max, typed.unit)} {...typed} />;
 }
 
 /** The number typed, null where nothing was, undefined where it cannot be used. */
@@ -68,39 +72,9 @@ function withUnit(text: string, unit: string): string {
 }
 
 /** The bath's warmth, read in the shop's unit, which stands beside it. */
-function BathInput({
-  unit,
-  value,
-  onChange,
-}: {
-  unit: string;
-  value: string;
-  onChange: (text: string) => void;
-}) {
-  const id = useId();
-  return (
-    <div>
-      <label htmlFor={id} className="block text-sm font-semibold">
-        Bath
-      </label>
-      <div className="flex items-center gap-2">
-        <input
-          id={id}
-          className="field sign !min-h-12 !text-2xl"
-          inputMode="text"
-          value={value}
-          aria-invalid={temperature(value) ? undefined : true}
-          onChange={(e) => onChange(e.target.value)}
-        />
-        <span className="sign w-8 text-xl">{unit}</span>
-      </div>
-      {!temperature(value) && (
-        <p className="text-sm font-semibold text-stop">
-          A number in {unit}, or with its unit: 24 °C, 75 °F.
-        </p>
-      )}
-    </div>
-  );
+function BathInput({ unit, value, onChange }: Omit<TypedProps, "label" | "fault" | "mode">) {
+  const fault = temperature(value) ? "" : `A number in ${unit}, or with its unit: 24 °C, 75 °F.`;
+  return <Typed label="Bath" mode="text" {...{ unit, value, onChange, fault }} />;
 }
 
 function meterFault(text: string, max: number, unit: string): string {

@@ -61,8 +61,15 @@ export function onLocked(tell: () => void): () => void {
   return () => void listeners.delete(tell);
 }
 
-function locked() {
-  for (const tell of listeners) tell();
+let openings = 0;
+
+/** The passcode was given: what was asked before that says nothing of the door any more. */
+export function opened() {
+  openings += 1;
+}
+
+function locked(asked: number) {
+  if (asked === openings) for (const tell of listeners) tell();
 }
 
 // answers that say "not now" and nothing about what was sent
@@ -73,6 +80,7 @@ export async function ask<T>(
   call: Promise<{ data?: T; error?: unknown; response: Response }>,
   atDoor: "ask" | "stay" = "ask",
 ): Promise<T> {
+  const asked = openings;
   let result: { data?: T; error?: unknown; response: Response };
   try {
     result = await call;
@@ -82,7 +90,7 @@ export async function ask<T>(
   if (result.data !== undefined) return result.data;
   const problem = result.error as Problem | undefined;
   if (result.response.status === 401 && atDoor === "ask") {
-    locked();
+    locked(asked);
     throw new Locked();
   }
   if (LATER.has(result.response.status) && atDoor === "ask") throw new Later(problem);
