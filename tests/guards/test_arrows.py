@@ -27,7 +27,6 @@ FLOORS = (
     {"errors"},
     {"data", "units"},
     {"figures", "document"},
-    {"upgrade"},
     {"geometry", "chemistry", "power"},
     {"field"},
     {"dose"},

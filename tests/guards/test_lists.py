@@ -7,7 +7,7 @@ from pathlib import Path
 
 ROOT = Path(__file__).parents[2]
 LISTS = {"pieces", "anodes", "leads", "baths", "regions", "marks", "kit", "rods"}
-OWN = {"core/document.py"}  # the document's own accessors
+OWN = {"core/document/plan.py"}  # the document's own accessors
 
 
 def by_number(source: str) -> list[str]:

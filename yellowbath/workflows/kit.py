@@ -16,6 +16,7 @@ from yellowbath.core.chemistry.batch import Queued, in_turn, to_add
 from yellowbath.core.chemistry.electrolyte import product
 from yellowbath.core.data import param
 from yellowbath.core.document import Plan
+from yellowbath.core.document.upgrade import upgrade_thing
 from yellowbath.core.errors import (
     InputError,
     InvalidDocumentError,
@@ -28,7 +29,6 @@ from yellowbath.core.plan.entries import fields_of, locate, read_plan, read_text
 from yellowbath.core.plan.wear import rust_share
 from yellowbath.core.process.progress import Progress
 from yellowbath.core.units import System, parse, show
-from yellowbath.core.upgrade import upgrade_thing
 from yellowbath.store import kit as store
 from yellowbath.store import plans as plan_store
 from yellowbath.store import runs as run_store

@@ -32,6 +32,7 @@ from yellowbath.core.document import (
     Wheel,
     Wrench,
 )
+from yellowbath.core.document.upgrade import upgrade
 from yellowbath.core.errors import (
     CaseError,
     InputError,
@@ -41,7 +42,6 @@ from yellowbath.core.errors import (
 from yellowbath.core.geometry.piece import measure
 from yellowbath.core.plan.arrange import settle
 from yellowbath.core.units import System, parse, show
-from yellowbath.core.upgrade import upgrade
 
 
 @dataclass

@@ -10,7 +10,7 @@ from collections.abc import Callable, Mapping, Sequence
 from copy import deepcopy
 from typing import Any
 
-from yellowbath.core.document import SCHEMA_VERSION
+from yellowbath.core.document.plan import SCHEMA_VERSION
 from yellowbath.core.errors import InvalidDocumentError, LaterVersionError
 
 Document = dict[str, Any]

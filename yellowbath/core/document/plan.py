@@ -1,0 +1,86 @@
+"""A plan for one bath: a versioned value; workflows store it as immutable revisions."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import Field
+
+from yellowbath.core.document.base import Doc
+from yellowbath.core.document.mix import Mix
+from yellowbath.core.document.piece import Piece, Tube
+from yellowbath.core.document.room import Place
+from yellowbath.core.document.scrap import Anode, Placing, Scrap
+from yellowbath.core.document.supply import Supply
+from yellowbath.core.document.tank import Tank
+from yellowbath.core.units import System
+
+SCHEMA_VERSION: Literal[2] = 2
+"""What is written now; older documents are brought up by upgrade.py."""
+
+
+class KitRef(Doc):
+    """A thing of the shop's own that the plan was made with."""
+
+    role: Literal["tank", "supply", "lead", "anode", "chemical", "scoop", "batch"]
+    ref: str
+
+
+class Plan(Doc):
+    """A plan for one bath; the unit of saving, comparing and running.
+
+    Pieces and anodes are asked for by what is wanted of them; nothing else reads a list by number.
+    """
+
+    schema_version: Literal[2] = SCHEMA_VERSION
+    name: str = Field(default="", max_length=200)
+    system: System = "metric"
+    pieces: list[Piece] = Field(default_factory=lambda: [Piece()], min_length=1, max_length=20)
+    tank: Tank = Field(default_factory=Tank)
+    mix: Mix = Field(default_factory=Mix)
+    placing: Placing = Field(default_factory=Placing)
+    anodes: list[Anode] = Field(
+        default_factory=lambda: [Anode(id="a1")], min_length=1, max_length=40
+    )
+    supply: Supply = Field(default_factory=Supply)
+    place: Place = Field(default_factory=Place)
+    kit: list[KitRef] = Field(default_factory=list)
+    typed: dict[str, str] = Field(default_factory=dict)
+
+    @property
+    def title(self) -> str:
+        """What a person would call the bath: by its pieces, else by the plan's own name."""
+        names = [p.name for p in self.pieces if p.name]
+        if len(names) > 2:
+            return f"{names[0]}, {names[1]} and {len(self.pieces) - 2} more"
+        return " and ".join(names) or self.name
+
+    def piece(self, piece_id: str) -> Piece | None:
+        """The piece of that id."""
+        return next((p for p in self.pieces if p.id == piece_id), None)
+
+    def called(self, piece: Piece) -> str:
+        """A piece by its name, else by where it stands in the list."""
+        return piece.name or f"piece {1 + self.pieces.index(piece)}"
+
+    def bored(self, anode: Anode) -> Piece | None:
+        """The piece whose bore an anode runs through: as named, else the only tube."""
+        if anode.piece is not None:
+            return self.piece(anode.piece)
+        tubes = [p for p in self.pieces if isinstance(p.shape, Tube)]
+        return tubes[0] if len(tubes) == 1 else None
+
+    @property
+    def metals(self) -> frozenset[Scrap]:
+        """Everything that hangs on the plus side."""
+        return frozenset(a.material for a in self.anodes)
+
+    @property
+    def mixed_scrap(self) -> bool:
+        """Whether the anodes are not all alike."""
+        return len({repr(a.pattern) for a in self.anodes}) > 1
+
+    @property
+    def sample(self) -> Anode:
+        """One of the anodes, where they are all alike."""
+        return next(iter(self.anodes))
