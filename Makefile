@@ -46,12 +46,20 @@ test: $(STAMPS)/python $(STAMPS)/web chromium pango ## set up where missing, the
 dev: setup                             ## server and page with reload, on demo data
 	(.venv/bin/yellowbath demo & echo $$! > $(STAMPS)/dev.pid; cd web && npm run --silent dev; kill $$(cat ../$(STAMPS)/dev.pid))
 
-check: setup                           ## linters and types, Python and TypeScript
-	.venv/bin/ruff check . && .venv/bin/ruff format --check . && .venv/bin/mypy && cd web && npm run --silent check
+$(STAMPS)/tools: web/tools/package-lock.json
+	cd web/tools && npm ci --no-audit --no-fund --loglevel=error
+	@mkdir -p $(STAMPS) && touch $@
 
-types: $(STAMPS)/python                ## the TypeScript client's types from OpenAPI
+$(STAMPS)/schema.d.ts: setup $(STAMPS)/tools
 	.venv/bin/yellowbath openapi > $(STAMPS)/openapi.json
-	cd web/tools && npm ci --no-audit --no-fund --loglevel=error && npx openapi-typescript ../../$(STAMPS)/openapi.json -o ../src/shared/api/schema.d.ts
+	cd web/tools && npx openapi-typescript ../../$(STAMPS)/openapi.json -o ../../$@
+
+check: $(STAMPS)/schema.d.ts           ## linters and types, Python and TypeScript, and the client's types against the API
+	.venv/bin/ruff check . && .venv/bin/ruff format --check . && .venv/bin/mypy && cd web && npm run --silent check
+	@cmp $< web/src/shared/api/schema.d.ts || (echo "The API has changed: make types"; exit 1)
+
+types: $(STAMPS)/schema.d.ts           ## the TypeScript client's types from OpenAPI
+	cp $< web/src/shared/api/schema.d.ts
 
 bench: $(STAMPS)/python $(STAMPS)/web  ## measure; see docs/bench.md
 	$(PY) -m tests.bench

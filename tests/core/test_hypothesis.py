@@ -12,7 +12,7 @@ from tests.core.test_properties import CHOICES, SHAPES
 from yellowbath.core import document as d
 from yellowbath.core.checks import find
 from yellowbath.core.chemistry.liquid import BICARBONATE, SALT, SODA, Liquid
-from yellowbath.core.document import Supply
+from yellowbath.core.document import Transformer
 from yellowbath.core.errors import InvalidDocumentError, YellowBathError
 from yellowbath.core.figures import evaluate, figure, typed
 from yellowbath.core.geometry.tank import level_of, volume_at
@@ -151,7 +151,9 @@ class Physics(unittest.TestCase):
     def test_a_longer_lead_never_drops_less(self, length: float, area: float, amps: float) -> None:
         current = figure("i", "I", amps, "current", "i", [typed("i", "i", amps, "current")], "ohm")
         drops = [
-            drop_figure(lead_figure(Supply(lead_length_m=far, lead_area_m2=area)), current).value
+            drop_figure(
+                lead_figure(Transformer(lead_length_m=far, lead_area_m2=area)), current
+            ).value
             for far in (length, length + 1)
         ]
         self.assertLessEqual(drops[0], drops[1])

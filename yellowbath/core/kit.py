@@ -18,7 +18,16 @@ from yellowbath.core.chemistry.batch import Batch
 from yellowbath.core.chemistry.brew import INERT
 from yellowbath.core.chemistry.electrolyte import product
 from yellowbath.core.data import param
-from yellowbath.core.document import SCHEMA_VERSION, Anode, Doc, Product, Supply, Tank, number
+from yellowbath.core.document import (
+    SCHEMA_VERSION,
+    Anode,
+    Doc,
+    Product,
+    Supply,
+    Tank,
+    Transformer,
+    number,
+)
 
 
 class KitTank(Doc):
@@ -28,7 +37,7 @@ class KitTank(Doc):
 
 class KitSupply(Doc):
     kind: Literal["supply"] = "supply"
-    supply: Supply = Field(default_factory=Supply)
+    supply: Supply = Field(default_factory=Transformer)
 
 
 class KitLead(Doc):

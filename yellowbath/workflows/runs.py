@@ -29,7 +29,6 @@ from yellowbath.core.plan.answer import FIELD_MODEL, Answer, answer
 from yellowbath.core.plan.compare import Difference
 from yellowbath.core.plan.entries import read_plan
 from yellowbath.core.plan.facts import design_differences, with_facts
-from yellowbath.core.power.supply import has_battery
 from yellowbath.core.process.advice import Advice, advise
 from yellowbath.core.process.book import BookEntry, book_entry
 from yellowbath.core.process.finish import Step, delicate, finish_steps
@@ -306,7 +305,7 @@ def basis_of(plan: Plan, revision: int, worked: Answer, halves: Coverage | None 
         expected_high_a=gives.high if gives.high is not None else gives.value,
         wetted_area_m2=worked.wetted_area.value,
         coverage=halves or worked.coverage,
-        rated_a=math.inf if has_battery(supply) else supply.rated_a,
+        rated_a=math.inf if supply.on_battery else supply.rated_a,
         other_a=supply.other_a,
         fuse_a=supply.fuse_a,
         limit_c=plan.tank.limit_c,

@@ -87,6 +87,25 @@ class Reading(unittest.TestCase):
             self.assertTrue(any(p.startswith(place) for p, _ in caught.exception.faults))
 
 
+class Faults(unittest.TestCase):
+    def test_a_fault_stands_where_the_field_does(self) -> None:
+        """A kind is no place in the document, though the schema names it on the way."""
+        for document, pointer, words in (
+            ({"supply": {"kind": "fixed", "rated_a": 0}}, "/supply/rated_a", "0.2"),
+            ({"supply": {"rated_a": 0}}, "/supply/rated_a", "0.2"),
+            ({"supply": {"kind": "dynamo"}}, "/supply", "allowed: transformer, laboratory"),
+            ({"supply": []}, "/supply", "kind"),
+            ({"pieces": [{"shape": {"kind": "tube", "bore_m": 1}}]}, "/pieces/0/shape/bore_m",
+             "not known"),
+            ({"tank": {"shape": {"kind": "box", "length_m": -1}}}, "/tank/shape/length_m", "0.03"),
+        ):  # fmt: skip
+            with self.subTest(document), self.assertRaises(InvalidDocumentError) as caught:
+                read_plan(document)
+            ((where, what),) = caught.exception.faults
+            self.assertEqual(where, pointer)
+            self.assertIn(words, what)
+
+
 class Fields(unittest.TestCase):
     def test_every_shown_text_reads_back_to_its_value(self) -> None:
         """Showing and typing are inverse: retyping every field changes nothing by more than 1 %."""

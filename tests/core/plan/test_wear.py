@@ -5,13 +5,12 @@ import unittest
 from tests.published import rows
 from tests.shops import QUIET
 from yellowbath.core.data import param
-from yellowbath.core.document import Piece, Plan, Supply
+from yellowbath.core.document import Battery, Fixed, Piece, Plan, Smart, Transformer
 from yellowbath.core.figures import Figure, figure, typed
 from yellowbath.core.plan.answer import Answer
 from yellowbath.core.plan.relief import brittle, relief, tensile_of
 from yellowbath.core.power.around import hang_figure
 from yellowbath.core.power.supply import (
-    asleep,
     battery_figure,
     battery_lasts_figure,
     given_figure,
@@ -86,7 +85,7 @@ class Bars(unittest.TestCase):
 
 class Batteries(unittest.TestCase):
     def test_the_charger_gives_up_to_its_rating_and_the_battery_the_rest(self) -> None:
-        smart = Supply(kind="smart", battery_ah=60, buffer_battery=True, rated_a=2)
+        smart = Smart(battery_ah=60, buffer_battery=True, rated_a=2)
         out = battery_figure(smart, amps(3.5))
         assert out is not None
         self.assertAlmostEqual(out.value, 1.5)
@@ -98,7 +97,7 @@ class Batteries(unittest.TestCase):
 
     def test_alone_it_gives_all(self) -> None:
         """Common practice, no source: 2-4 A for 15 h is 30-60 Ah."""
-        alone = Supply(kind="battery", battery_ah=120)
+        alone = Battery(battery_ah=120)
         lasts = battery_lasts_figure(alone, battery_figure(alone, amps(4.0)))
         assert lasts is not None
         self.assertAlmostEqual(lasts.value / 3600, 15)
@@ -110,7 +109,7 @@ class Batteries(unittest.TestCase):
         )
         self.assertEqual(off.gives.value, 0)
         self.assertGreater(on.gives.value, 1)
-        self.assertTrue(asleep(Supply(kind="smart")))
+        self.assertTrue(Smart().asleep)
 
 
 class Supplies(unittest.TestCase):
@@ -119,7 +118,7 @@ class Supplies(unittest.TestCase):
             ("foldback", 20, False), ("hiccup", 5, False), ("hiccup", 7, True), ("fuse", 7, False),
             ("fuse", 9, True),
         ):  # fmt: skip
-            supply = Supply(kind="fixed", rated_a=6, protection=protection)
+            supply = Fixed(rated_a=6, protection=protection)
             with self.subTest(protection, wanted=wanted):
                 self.assertEqual(trips(supply, wanted), off)
 
@@ -136,7 +135,7 @@ class Supplies(unittest.TestCase):
 
     def test_two_like_baths_on_one_charger_add_up(self) -> None:
         """Conservation: E = (I + I) Rs + V0 + I (Rb + Rl), by hand."""
-        supply = Supply(rated_a=6)
+        supply = Transformer(rated_a=6)
         inner = source_of(supply).inner.value
         one = (15 - 2.0) / (3.0 + 0.1 + 2 * inner)
         ohm = [

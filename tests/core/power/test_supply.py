@@ -3,7 +3,7 @@
 import unittest
 
 from yellowbath.core.data import param
-from yellowbath.core.document import Supply
+from yellowbath.core.document import Battery, Fixed, Laboratory, Smart, Transformer
 from yellowbath.core.figures import Figure, figure, typed
 from yellowbath.core.power.supply import (
     bath_volts_figure,
@@ -24,29 +24,30 @@ def ohms(value: float) -> Figure:
 class Supplies(unittest.TestCase):
     def test_a_transformer_gives_nominal_volts_at_rated_amps(self) -> None:
         """Open volts 1.25 x nominal, linear droop: the point (12 V, 6 A) lies on its line."""
-        supply = Supply(kind="transformer", nominal_v=12, rated_a=6)
+        supply = Transformer(nominal_v=12, rated_a=6)
         bath = ohms((12 - V0.value) / 6)
         self.assertAlmostEqual(given_figure(supply, V0, bath, ohms(0.0)).value, 6.0)
 
     def test_a_higher_range_gives_more(self) -> None:
         amps = [
-            given_figure(Supply(rated_a=r), V0, ohms(2.0), ohms(0.05)).value for r in (2, 6, 10)
+            given_figure(Transformer(rated_a=r), V0, ohms(2.0), ohms(0.05)).value
+            for r in (2, 6, 10)
         ]
         self.assertEqual(amps, sorted(amps))
 
     def test_a_laboratory_supply_holds_volts_then_amps(self) -> None:
-        supply = Supply(kind="laboratory", nominal_v=12, rated_a=10, limit_a=3)
+        supply = Laboratory(nominal_v=12, rated_a=10, limit_a=3)
         self.assertAlmostEqual(given_figure(supply, V0, ohms(5), ohms(0)).value, 2.0)
         self.assertAlmostEqual(given_figure(supply, V0, ohms(1), ohms(0)).value, 3.0)
 
     def test_between_large_sheets_the_supply_sets_the_amps(self) -> None:
         """Common practice, no source: at 24 V and a low bath resistance the limit rules."""
-        supply = Supply(kind="fixed", nominal_v=24, rated_a=20)
+        supply = Fixed(nominal_v=24, rated_a=20)
         self.assertEqual(given_figure(supply, V0, ohms(0.3), ohms(0.05)).value, 20)
 
     def test_a_buffered_smart_charger_shows_the_battery_to_the_bath(self) -> None:
-        smart = Supply(kind="smart", buffer_battery=True, rated_a=2)
-        battery = Supply(kind="battery", rated_a=2)
+        smart = Smart(buffer_battery=True, rated_a=2)
+        battery = Battery(rated_a=2)
         for r in (0.5, 4.0):
             self.assertEqual(
                 given_figure(smart, V0, ohms(r), ohms(0)).value,
@@ -55,7 +56,7 @@ class Supplies(unittest.TestCase):
         self.assertGreater(given_figure(battery, V0, ohms(0.2), ohms(0)).value, 40)
 
     def test_below_the_threshold_the_answer_is_zero(self) -> None:
-        supply = Supply(kind="laboratory", nominal_v=1.5, limit_a=3)
+        supply = Laboratory(nominal_v=1.5, limit_a=3)
         self.assertEqual(given_figure(supply, V0, ohms(1), ohms(0)).value, 0)
         self.assertEqual(wanted_figure(supply, V0, ohms(1), ohms(0)).value, 0)
         still = given_figure(supply, V0, ohms(1), ohms(0))
@@ -63,7 +64,7 @@ class Supplies(unittest.TestCase):
 
     def test_the_loop_adds_up(self) -> None:
         """Conservation: threshold, bath, leads and inner resistance take the source's volts."""
-        supply, leads, bath = Supply(), ohms(0.2), ohms(3.0)
+        supply, leads, bath = Transformer(), ohms(0.2), ohms(3.0)
         i = given_figure(supply, V0, bath, leads)
         inner = 0.25 * supply.nominal_v / supply.rated_a
         total = bath_volts_figure(V0, bath, i).value + drop_figure(leads, i).value + i.value * inner
@@ -77,12 +78,12 @@ class Leads(unittest.TestCase):
 
         The 0.16 V often quoted is for class 5 strand at its limit, 7.98 ohm/km (IEC 60228).
         """
-        made = lead_figure(Supply(lead_length_m=1.0, lead_area_m2=2.5e-6))
+        made = lead_figure(Transformer(lead_length_m=1.0, lead_area_m2=2.5e-6))
         copper = made.value - param("contact_ohm").value
         self.assertAlmostEqual(copper * 10, 0.138, places=3)
         self.assertLess(copper * 10, 0.16)
 
     def test_contacts_are_most_of_the_spread(self) -> None:
-        made = lead_figure(Supply())
+        made = lead_figure(Transformer())
         assert made.low is not None and made.high is not None
         self.assertAlmostEqual(made.high - made.low, 0.29)

@@ -451,7 +451,7 @@ def _more(c: Context, finding: Finding) -> Iterator[Change]:
     free = supply.rated_a - supply.other_a
     if amps > free:
         return
-    if supply.kind == "laboratory" and amps > supply.limit_a:
+    if supply.limited and amps > supply.limit_a:
         words = show(amps, "current", c.plan.system)
         yield Change((("/supply/limit_a", round(amps, 2)),), f"Limit at {words}")
         return

@@ -10,7 +10,7 @@ from yellowbath.core.checks.words import when, word
 from yellowbath.core.data import param
 from yellowbath.core.plan.answer import threshold_of
 from yellowbath.core.power.cords import ampacity
-from yellowbath.core.power.supply import asleep, has_battery, next_fuse, sags, trips
+from yellowbath.core.power.supply import next_fuse, trips
 
 
 @check("polarity")
@@ -32,7 +32,7 @@ def _edges(c: Context) -> tuple[float, float]:
     """Load at the edges of what the bath may take [-]; nought where the supply cannot give more
     than its rating, or has a battery before it."""
     supply, gives = c.plan.supply, c.answer.gives
-    if not sags(supply):
+    if not supply.sags:
         return 0.0, 0.0
     low, high = (
         (gives.value if edge is None else edge) + supply.other_a for edge in (gives.low, gives.high)
@@ -55,7 +55,7 @@ def overload_far(c: Context) -> Iterator[Evidence]:
 @check("start_range")
 def start_range(c: Context) -> Iterator[Evidence]:
     supply = c.plan.supply
-    big = sags(supply) and supply.rated_a >= limit("start_range", "rating")
+    big = supply.sags and supply.rated_a >= limit("start_range", "rating")
     return when(
         big or supply.start_range is True, rated=c.show(supply.rated_a, "current")
     )  # fmt: skip
@@ -74,7 +74,7 @@ def underload(c: Context) -> Iterator[Evidence]:
 @check("no_current")
 def no_current(c: Context) -> Iterator[Evidence]:
     supply = c.plan.supply
-    silent = asleep(supply) or trips(supply, c.answer.draws.value)
+    silent = supply.asleep or trips(supply, c.answer.draws.value)
     return when(
         c.answer.gives.value <= 0 and not silent,
         volts=c.show(c.plan.supply.nominal_v, "voltage"),
@@ -97,13 +97,12 @@ def too_fierce(c: Context) -> Iterator[Evidence]:
 
 @check("smart_alone")
 def smart_alone(c: Context) -> Iterator[Evidence]:
-    return when(asleep(c.plan.supply))
+    return when(c.plan.supply.asleep)
 
 
 @check("manual_mode")
 def manual_mode(c: Context) -> Iterator[Evidence]:
-    supply = c.plan.supply
-    return when(supply.kind == "smart" and supply.manual_mode and not supply.buffer_battery)
+    return when(c.plan.supply.by_hand)
 
 
 @check("supply_trips")
@@ -147,7 +146,7 @@ def rcd(c: Context) -> Iterator[Evidence]:
     said = "The mains socket is marked as having none."
     if supply.rcd is None:
         said = "Whether the mains socket has one is not answered yet."
-    return when(not supply.rcd and supply.kind != "battery", said=said)
+    return when(supply.on_mains and not supply.rcd, said=said)
 
 
 # --- Battery ----------------------------------------------------------------------------------
@@ -160,24 +159,25 @@ def battery_bare(c: Context) -> Iterator[Evidence]:
         *(["a fuse"] if supply.fuse_a is None else []),
         *([] if supply.line_switch else ["a switch"]),
     ]
-    return when(has_battery(supply) and bool(parts), missing=" and ".join(parts))
+    return when(supply.on_battery and bool(parts), missing=" and ".join(parts))
 
 
 @check("battery_unknown")
 def battery_unknown(c: Context) -> Iterator[Evidence]:
-    return when(has_battery(c.plan.supply) and c.plan.supply.battery_ah is None)
+    return when(c.plan.supply.on_battery and c.plan.supply.battery_ah is None)
 
 
 @check("battery_flat")
 def battery_flat(c: Context) -> Iterator[Evidence]:
     supply = c.plan.supply
-    flat = supply.kind == "smart" and supply.buffer_battery
-    return when(flat and c.answer.gives.value > supply.rated_a, **_load(c))
+    return when(
+        supply.on_battery and supply.on_mains and c.answer.gives.value > supply.rated_a, **_load(c)
+    )
 
 
 @check("battery_only")
 def battery_only(c: Context) -> Iterator[Evidence]:
-    return when(c.plan.supply.kind == "battery", **_load(c))
+    return when(not c.plan.supply.on_mains, **_load(c))
 
 
 @check("battery_short")
@@ -245,7 +245,7 @@ def lead_far(c: Context) -> Iterator[Evidence]:
 def lead_drop(c: Context) -> Iterator[Evidence]:
     drop, volts = c.answer.drop.value, c.plan.supply.nominal_v
     return when(
-        drop > limit("lead_drop", "share") * volts and not asleep(c.plan.supply),
+        drop > limit("lead_drop", "share") * volts and not c.plan.supply.asleep,
         drop=c.show(drop, "voltage"),
         volts=c.show(volts, "voltage"),
     )

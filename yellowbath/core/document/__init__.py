@@ -34,7 +34,15 @@ from yellowbath.core.document.piece import (
 from yellowbath.core.document.plan import SCHEMA_VERSION, KitRef, Plan
 from yellowbath.core.document.room import Place
 from yellowbath.core.document.scrap import Anode, AnodeKind, Placing, Scrap
-from yellowbath.core.document.supply import Supply
+from yellowbath.core.document.supply import (
+    Battery,
+    Fixed,
+    Laboratory,
+    Smart,
+    Supply,
+    SupplyBase,
+    Transformer,
+)
 from yellowbath.core.document.tank import BoxTank, BucketTank, DrumTank, Mark, Tank
 
 __all__ = [
@@ -44,15 +52,18 @@ __all__ = [
     "Anode",
     "AnodeKind",
     "Bar",
+    "Battery",
     "Box",
     "BoxTank",
     "BucketTank",
     "Doc",
     "DrumTank",
+    "Fixed",
     "Fragility",
     "Grade",
     "Hang",
     "KitRef",
+    "Laboratory",
     "Mark",
     "Mesh",
     "Metal",
@@ -69,10 +80,13 @@ __all__ = [
     "Ring",
     "Scrap",
     "Shape",
+    "Smart",
     "Stepped",
     "Supply",
+    "SupplyBase",
     "Tank",
     "Taped",
+    "Transformer",
     "Tube",
     "Wheel",
     "Wrench",

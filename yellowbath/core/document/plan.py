@@ -11,7 +11,7 @@ from yellowbath.core.document.mix import Mix
 from yellowbath.core.document.piece import Piece, Tube
 from yellowbath.core.document.room import Place
 from yellowbath.core.document.scrap import Anode, Placing, Scrap
-from yellowbath.core.document.supply import Supply
+from yellowbath.core.document.supply import Supply, Transformer
 from yellowbath.core.document.tank import Tank
 from yellowbath.core.units import System
 
@@ -42,7 +42,7 @@ class Plan(Doc):
     anodes: list[Anode] = Field(
         default_factory=lambda: [Anode(id="a1")], min_length=1, max_length=40
     )
-    supply: Supply = Field(default_factory=Supply)
+    supply: Supply = Field(default_factory=Transformer)
     place: Place = Field(default_factory=Place)
     kit: list[KitRef] = Field(default_factory=list)
     typed: dict[str, str] = Field(default_factory=dict)

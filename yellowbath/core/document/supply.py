@@ -1,17 +1,25 @@
-"""What feeds the bath, its leads and what guards them."""
+"""What feeds the bath, its leads and what guards them: a class for each kind of supply.
+
+A new kind is a class here, its source in ``core/power/supply.py`` and its words; an unknown one is
+refused when a document is read, and by the type checker where it is handled.
+"""
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Annotated, Any, Literal
 
-from pydantic import Field
+from pydantic import Discriminator, Field, Tag
 
 from yellowbath.core.document.base import Doc, number
 
+USUAL_KIND = "transformer"
 
-class Supply(Doc):
+
+class SupplyBase(Doc):
+    """What every supply has. What a kind does otherwise stands in its class."""
+
     id: str = "s1"
-    kind: Literal["transformer", "laboratory", "smart", "fixed", "battery"] = "transformer"
+    kind: str
     nominal_v: float = number("voltage", 12.0, 1.5, 48.0, "Volts")
     rated_a: float = number("current", 6.0, 0.2, 100.0, "Amps of the range in use")
     limit_a: float = number("current", 3.0, 0.05, 100.0, "Current limit")
@@ -27,3 +35,165 @@ class Supply(Doc):
     lead_area_m2: float = number("wire", 2.5e-6, 2e-7, 70e-6, "Lead size")
     polarity_tested: bool | None = None
     rcd: bool | None = None
+
+    @property
+    def on_mains(self) -> bool:
+        """Whether it is plugged into the wall."""
+        return True
+
+    @property
+    def on_battery(self) -> bool:
+        """Whether the bath hangs on a battery, which has no limit and no switch of its own."""
+        return False
+
+    @property
+    def may_have_battery(self) -> bool:
+        """Whether a battery belongs to this kind, or may."""
+        return False
+
+    @property
+    def asleep(self) -> bool:
+        """Whether it finds no battery and stays off (common practice, no source)."""
+        return False
+
+    @property
+    def by_hand(self) -> bool:
+        """Whether it is a charger of its own mind that was put into manual mode."""
+        return False
+
+    @property
+    def sags(self) -> bool:
+        """Whether nothing but its own droop holds its amps."""
+        return False
+
+    @property
+    def rectified(self) -> bool:
+        """Whether its current comes in the pulses of a rectifier."""
+        return False
+
+    @property
+    def limited(self) -> bool:
+        """Whether it holds a limit of current that was set."""
+        return False
+
+    @property
+    def lets_go(self) -> bool:
+        """Whether it gives up over its rating, and holds no current."""
+        return False
+
+    @property
+    def charges_a(self) -> float:
+        """What is charged into a battery behind it [A]."""
+        return self.rated_a
+
+    @property
+    def other_v(self) -> float | None:
+        """The other setting [V] that such a supply usually has."""
+        return None
+
+
+class Transformer(SupplyBase):
+    """A plain charger: open volts that droop with the amps."""
+
+    kind: Literal["transformer"] = "transformer"
+
+    @property
+    def sags(self) -> bool:
+        return True
+
+    @property
+    def rectified(self) -> bool:
+        return True
+
+    @property
+    def other_v(self) -> float | None:
+        return {6.0: 12.0, 12.0: 6.0}.get(self.nominal_v)
+
+
+class Laboratory(SupplyBase):
+    """Constant volts up to a limit that was set."""
+
+    kind: Literal["laboratory"] = "laboratory"
+
+    @property
+    def limited(self) -> bool:
+        return True
+
+
+class Smart(SupplyBase):
+    """An automatic charger: off without a battery, unless it has a manual mode."""
+
+    kind: Literal["smart"] = "smart"
+
+    @property
+    def on_battery(self) -> bool:
+        return self.buffer_battery
+
+    @property
+    def may_have_battery(self) -> bool:
+        return True
+
+    @property
+    def asleep(self) -> bool:
+        return not (self.buffer_battery or self.manual_mode)
+
+    @property
+    def by_hand(self) -> bool:
+        return self.manual_mode and not self.buffer_battery
+
+    @property
+    def sags(self) -> bool:
+        return self.by_hand
+
+    @property
+    def rectified(self) -> bool:
+        return not self.buffer_battery
+
+
+class Fixed(SupplyBase):
+    """A fixed or computer supply: holds its rating, or lets go over it."""
+
+    kind: Literal["fixed"] = "fixed"
+
+    @property
+    def lets_go(self) -> bool:
+        return self.protection != "foldback"
+
+
+class Battery(SupplyBase):
+    """A battery or bank with nothing that charges it."""
+
+    kind: Literal["battery"] = "battery"
+
+    @property
+    def on_mains(self) -> bool:
+        return False
+
+    @property
+    def on_battery(self) -> bool:
+        return True
+
+    @property
+    def may_have_battery(self) -> bool:
+        return True
+
+    @property
+    def charges_a(self) -> float:
+        return 0.0
+
+
+def _kind_of(value: Any) -> Any:
+    """The kind that a supply says it is; one that says nothing is of the usual one."""
+    if isinstance(value, dict):
+        return value.get("kind", USUAL_KIND)
+    return getattr(value, "kind", None)
+
+
+Supply = Annotated[
+    Annotated[Transformer, Tag("transformer")]
+    | Annotated[Laboratory, Tag("laboratory")]
+    | Annotated[Smart, Tag("smart")]
+    | Annotated[Fixed, Tag("fixed")]
+    | Annotated[Battery, Tag("battery")],
+    Discriminator(_kind_of),
+]

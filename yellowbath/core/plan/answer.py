@@ -400,7 +400,7 @@ def _weakest_box(plan: Plan) -> float:
 def _most(plan: Plan, gives: Figure) -> Figure:
     """The most this supply can give, which is what the air is reckoned for."""
     supply = plan.supply
-    if supply.kind == "laboratory":
+    if supply.limited:
         return replace(gives, value=max(min(supply.limit_a, supply.rated_a), gives.value))
     return replace(gives, value=max(supply.rated_a, gives.value), name="Amps of the supply")
 

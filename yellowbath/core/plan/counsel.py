@@ -228,12 +228,11 @@ def _mix(plan: Plan) -> Iterator[Proposal]:
 
 def _power(plan: Plan) -> Iterator[Proposal]:
     supply = plan.supply
-    if supply.kind == "transformer" and supply.nominal_v in (6.0, 12.0):
-        other = 18.0 - supply.nominal_v
+    if (other := supply.other_v) is not None:
         changed = supply.model_copy(update={"nominal_v": other})
         yield _with(plan, f"volts_{other:g}", f"The {other:g} V setting, where the charger has one",
                     supply=changed)  # fmt: skip
-    if supply.kind == "laboratory" and supply.limit_a < supply.rated_a:
+    if supply.limited and supply.limit_a < supply.rated_a:
         limit = min(supply.limit_a * 1.5, supply.rated_a)
         changed = supply.model_copy(update={"limit_a": limit})
         yield _with(plan, "limit", f"The limit at {limit:.2g} A", supply=changed)

@@ -8,7 +8,7 @@ half-typed plan is kept as it was typed.
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 from itertools import pairwise
@@ -32,6 +32,7 @@ from yellowbath.core.document import (
     Wheel,
     Wrench,
 )
+from yellowbath.core.document.supply import USUAL_KIND
 from yellowbath.core.document.upgrade import upgrade
 from yellowbath.core.errors import (
     CaseError,
@@ -69,7 +70,7 @@ def read_plan(document: Mapping[str, Any]) -> Read:
         plan = Plan.model_validate(upgrade(document))
     except ValidationError as error:
         raise InvalidDocumentError(
-            [("/" + "/".join(map(str, e["loc"])), _plainly(e)) for e in error.errors()]
+            [(_pointer(document, e["loc"]), _plainly(e)) for e in error.errors()]
         ) from None
     if clashes := list(misfits(plan)):
         raise InvalidDocumentError(clashes)
@@ -82,12 +83,34 @@ _WORDS = {
     "extra_forbidden": "is not known here: a slip of the pen, or from another version",
     "too_long": "holds too many",
     "missing": "is missing",
+    "union_tag_not_found": "says no kind",
 }
+
+
+def _pointer(document: Any, where: Sequence[int | str]) -> str:
+    """Where a fault stands in the document; the tag of a union is no place in it."""
+    places: list[str] = []
+    for step in where:
+        tag = isinstance(document, Mapping) and step not in document and (
+            step == document.get("kind", USUAL_KIND)
+        )  # fmt: skip
+        if tag:
+            continue
+        places.append(str(step))
+        inside = isinstance(document, Mapping) or isinstance(step, int)
+        try:
+            document = document[step] if inside else None
+        except (LookupError, TypeError):
+            document = None
+    return "/" + "/".join(places)
 
 
 def _plainly(error: Any) -> str:
     """What the schema says, in words; its own where there are none better."""
     words, limits = _WORDS.get(error["type"], error["msg"]), error.get("ctx", {})
+    if error["type"] == "union_tag_invalid":
+        kinds = str(limits["expected_tags"]).replace("'", "")
+        return f"{limits['tag']} is no kind that is known here; allowed: {kinds}"
     most = limits.get("max_length")
     return f"{words}; at most {most}" if most and error["type"] == "too_long" else words
 

@@ -276,7 +276,7 @@ class Trials:
 
 def _overrun(plan: Plan, draws: float) -> float:
     """Log of the amps drawn over the supply's; a limit held by itself is not overrun."""
-    if plan.supply.kind == "laboratory":
+    if plan.supply.limited:
         return 0.0
     return math.log(max(draws, 1e-9) / plan.supply.rated_a)
 

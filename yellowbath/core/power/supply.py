@@ -11,9 +11,17 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import singledispatch
 
 from yellowbath.core.data import Param, param
-from yellowbath.core.document import Supply
+from yellowbath.core.document import (
+    Battery,
+    Fixed,
+    Laboratory,
+    Smart,
+    SupplyBase,
+    Transformer,
+)
 from yellowbath.core.figures import Figure, Input, figure, typed, uses
 
 
@@ -26,24 +34,7 @@ class Source:
     ceiling: Input | None
 
 
-def has_battery(supply: Supply) -> bool:
-    """Whether the bath hangs on a battery, which has no limit and no switch of its own."""
-    return supply.kind == "battery" or (supply.kind == "smart" and supply.buffer_battery)
-
-
-def asleep(supply: Supply) -> bool:
-    """Whether an automatic charger finds no battery and stays off (common practice, no source)."""
-    return supply.kind == "smart" and not (supply.buffer_battery or supply.manual_mode)
-
-
-def sags(supply: Supply) -> bool:
-    """Whether nothing but its own droop holds its amps: a plain charger, or one in manual mode."""
-    return supply.kind == "transformer" or (
-        supply.kind == "smart" and supply.manual_mode and not supply.buffer_battery
-    )
-
-
-def battery_volts(supply: Supply) -> Input:
+def battery_volts(supply: SupplyBase) -> Input:
     """Volts of a battery or bank under load [V]: a 12 V battery's, by the volts typed."""
     one = param("battery_v")
     share = supply.nominal_v / 12
@@ -53,32 +44,64 @@ def battery_volts(supply: Supply) -> Input:
                  one.cite())  # fmt: skip
 
 
-def source_of(supply: Supply) -> Source:
-    """The source that the bath sees; a buffer battery hides the charger behind it."""
-    nominal = supply.nominal_v
-    if has_battery(supply):
-        return Source(battery_volts(supply), uses("Rs", param("battery_ohm")), None)
-    none = typed("Rs", "Inner resistance, held constant by the supply", 0.0, "resistance")
-    if supply.kind == "laboratory":
-        free = max(min(supply.limit_a, supply.rated_a - supply.other_a), 0.0)
-        limit = typed("Im", "Current limit, other baths taken off", free, "current")
-        return Source(typed("E", "Volts set", nominal, "voltage"), none, limit)
-    if supply.kind == "fixed":
-        free = max(supply.rated_a - supply.other_a, 0.0)
-        rating = typed("Im", "Rating of the supply, other baths taken off", free, "current")
-        return Source(typed("E", "Volts of the supply", nominal, "voltage"), none, rating)
+@singledispatch
+def source_of(supply: SupplyBase) -> Source:
+    """The source that the bath sees, by the kind of supply; TypeError for one that has none."""
+    raise TypeError(f"no source is known of a supply of kind {supply.kind}")
+
+
+@source_of.register
+def _(supply: Transformer) -> Source:
+    return _drooping(supply)
+
+
+@source_of.register
+def _(supply: Laboratory) -> Source:
+    free = max(min(supply.limit_a, supply.rated_a - supply.other_a), 0.0)
+    limit = typed("Im", "Current limit, other baths taken off", free, "current")
+    return Source(typed("E", "Volts set", supply.nominal_v, "voltage"), _held(), limit)
+
+
+@source_of.register
+def _(supply: Smart) -> Source:
+    """A buffer battery hides the charger behind it."""
+    return _battery(supply) if supply.buffer_battery else _drooping(supply)
+
+
+@source_of.register
+def _(supply: Fixed) -> Source:
+    free = max(supply.rated_a - supply.other_a, 0.0)
+    rating = typed("Im", "Rating of the supply, other baths taken off", free, "current")
+    return Source(typed("E", "Volts of the supply", supply.nominal_v, "voltage"), _held(), rating)
+
+
+@source_of.register
+def _(supply: Battery) -> Source:
+    return _battery(supply)
+
+
+def _battery(supply: SupplyBase) -> Source:
+    return Source(battery_volts(supply), uses("Rs", param("battery_ohm")), None)
+
+
+def _held() -> Input:
+    return typed("Rs", "Inner resistance, held constant by the supply", 0.0, "resistance")
+
+
+def _drooping(supply: SupplyBase) -> Source:
     factor = param("transformer_oc")
+    volts = factor.value * supply.nominal_v
     return Source(
-        Input("E", "Open volts of the charger", factor.value * nominal, "voltage", factor.cite()),
+        Input("E", "Open volts of the charger", volts, "voltage", factor.cite()),
         Input(
             "Rs", "Inner resistance of the charger",
-            (factor.value - 1) * nominal / supply.rated_a, "resistance", factor.cite(),
+            (factor.value - 1) * supply.nominal_v / supply.rated_a, "resistance", factor.cite(),
         ),
         None,
     )  # fmt: skip
 
 
-def lead_figure(supply: Supply) -> Figure:
+def lead_figure(supply: SupplyBase) -> Figure:
     """Resistance of both leads, clips and contacts [ohm]; copper at 20 C, ASTM B258 sizes.
 
     Lead length one way 0.1-30 m, copper area 0.2-70 mm2.
@@ -99,7 +122,7 @@ def lead_figure(supply: Supply) -> Figure:
     return made.with_window(copper + contact.low, copper + contact.high)
 
 
-def wanted_figure(supply: Supply, threshold: Param, bath: Figure, leads: Figure) -> Figure:
+def wanted_figure(supply: SupplyBase, threshold: Param, bath: Figure, leads: Figure) -> Figure:
     """What the bath would draw [A] at the supply's nominal volts, were the supply no limit."""
     value = max(supply.nominal_v - threshold.value, 0.0) / (bath.value + leads.value)
     return figure(
@@ -112,7 +135,7 @@ def wanted_figure(supply: Supply, threshold: Param, bath: Figure, leads: Figure)
     )  # fmt: skip
 
 
-def given_figure(supply: Supply, threshold: Param, bath: Figure, leads: Figure) -> Figure:
+def given_figure(supply: SupplyBase, threshold: Param, bath: Figure, leads: Figure) -> Figure:
     """What this supply gives [A]: its own line met with the bath's, under its ceiling.
 
     Zero below the threshold, which is an answer and not an error.
@@ -127,7 +150,7 @@ def given_figure(supply: Supply, threshold: Param, bath: Figure, leads: Figure) 
     if others > 0:
         rule = "max(E - Io*Rs - V0, 0)/(Rb + Rl + Rs)"
         inputs.append(typed("Io", "Other baths on this supply", supply.other_a, "current"))
-    off = "It finds no battery and stays off." if asleep(supply) else ""
+    off = "It finds no battery and stays off." if supply.asleep else ""
     if source.ceiling is not None:
         inputs.append(source.ceiling)
         if trips(supply, value):
@@ -139,9 +162,9 @@ def given_figure(supply: Supply, threshold: Param, bath: Figure, leads: Figure) 
     return figure("amps.gives", "This supply gives", value, "current", rule, inputs, "ohm")
 
 
-def trips(supply: Supply, wanted_a: float) -> bool:
+def trips(supply: SupplyBase, wanted_a: float) -> bool:
     """Whether a fixed supply that does not fold back gives up at this current."""
-    if supply.kind != "fixed" or supply.protection == "foldback":
+    if not supply.lets_go:
         return False
     return wanted_a + supply.other_a > supply.rated_a * param(f"trips_{supply.protection}").value
 
@@ -157,7 +180,7 @@ def bath_volts_figure(threshold: Param, bath: Figure, current: Figure) -> Figure
     )  # fmt: skip
 
 
-def load_figure(supply: Supply, current: Figure) -> Figure:
+def load_figure(supply: SupplyBase, current: Figure) -> Figure:
     """Share of the supply's rating in use [-]."""
     inputs = [uses("I", current), typed("Ir", "Rated amps", supply.rated_a, "current")]
     rule = "I/Ir"
@@ -176,11 +199,10 @@ def drop_figure(leads: Figure, current: Figure) -> Figure:
     )  # fmt: skip
 
 
-def lead_heat_figure(supply: Supply, leads: Figure, current: Figure) -> Figure:
+def lead_heat_figure(supply: SupplyBase, leads: Figure, current: Figure) -> Figure:
     """Heat in leads and clips [W]; a rectified charger heats by the RMS of its pulses."""
-    rectified = supply.kind in ("transformer", "smart") and not has_battery(supply)
     form = param("form_factor")
-    f = uses("f", form) if rectified else typed("f", "Smooth current", 1.0, "number")
+    f = uses("f", form) if supply.rectified else typed("f", "Smooth current", 1.0, "number")
     return figure(
         "power.lead_heat", "Heat in the leads", (f.value * current.value) ** 2 * leads.value,
         "power", "(f*I)**2*Rl", [f, uses("I", current), uses("Rl", leads)], "ohm",
@@ -206,11 +228,11 @@ def next_fuse(least_a: float) -> float:
     return next((s for s in standard_fuses() if s >= least_a), least_a)
 
 
-def battery_figure(supply: Supply, current: Figure) -> Figure | None:
+def battery_figure(supply: SupplyBase, current: Figure) -> Figure | None:
     """Amps that come out of the battery itself [A]: all, or what the charger does not give."""
-    if not has_battery(supply):
+    if not supply.on_battery:
         return None
-    charger = 0.0 if supply.kind == "battery" else supply.rated_a
+    charger = supply.charges_a
     return figure(
         "battery.gives", "Out of the battery", max(current.value + supply.other_a - charger, 0.0),
         "current", "max(I + Io - Ic, 0)",
@@ -223,7 +245,7 @@ def battery_figure(supply: Supply, current: Figure) -> Figure | None:
     )  # fmt: skip
 
 
-def battery_lasts_figure(supply: Supply, out: Figure | None) -> Figure | None:
+def battery_lasts_figure(supply: SupplyBase, out: Figure | None) -> Figure | None:
     """Time until half of the battery is gone [s]; None where the charger carries it all, or where
     nobody has said how much the battery holds."""
     if out is None or out.value <= 0 or supply.battery_ah is None:

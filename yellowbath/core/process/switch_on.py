@@ -30,7 +30,7 @@ def points(plan: Plan, findings: Sequence[Finding]) -> list[Point]:
     ]
     if plan.place.visitors is None:
         found.append(Point("visitors", "Children and pets cannot get at it"))
-    if plan.supply.kind in ("smart", "battery"):
+    if plan.supply.may_have_battery:
         found.append(Point("battery", "Fuse near the battery, switch in the line"))
     found += [
         Point(f"caution.{f.id}", f"{f.title}: {f.fix}") for f in findings if f.severity == "caution"

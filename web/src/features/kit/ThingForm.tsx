@@ -20,7 +20,7 @@ import type { Kind } from "./kinds";
 
 const EMPTY: Record<Kind, Thing["detail"]> = {
   tank: { kind: "tank", tank: {} as Schemas["Tank"] },
-  supply: { kind: "supply", supply: {} as Schemas["Supply"] },
+  supply: { kind: "supply", supply: {} as Schemas["Transformer"] },
   lead: { kind: "lead" } as Thing["detail"],
   anode: {
     kind: "anode",

@@ -1085,6 +1085,84 @@ export interface components {
             diameter_m: number;
         };
         /**
+         * Battery
+         * @description A battery or bank with nothing that charges it.
+         */
+        Battery: {
+            /**
+             * Id
+             * @default s1
+             */
+            id: string;
+            /**
+             * Kind
+             * @default battery
+             * @constant
+             */
+            kind: "battery";
+            /**
+             * Volts
+             * @default 12
+             */
+            nominal_v: number;
+            /**
+             * Amps of the range in use
+             * @default 6
+             */
+            rated_a: number;
+            /**
+             * Current limit
+             * @default 3
+             */
+            limit_a: number;
+            /**
+             * Protection
+             * @default foldback
+             * @enum {string}
+             */
+            protection: "foldback" | "hiccup" | "fuse";
+            /**
+             * Manual Mode
+             * @default false
+             */
+            manual_mode: boolean;
+            /**
+             * Buffer Battery
+             * @default false
+             */
+            buffer_battery: boolean;
+            /** Battery, ampere-hours */
+            battery_ah?: number | null;
+            /** The engine-start range is chosen */
+            start_range?: boolean | null;
+            /**
+             * Other baths on this supply draw
+             * @default 0
+             */
+            other_a: number;
+            /** Fuse near the battery */
+            fuse_a?: number | null;
+            /**
+             * Line Switch
+             * @default false
+             */
+            line_switch: boolean;
+            /**
+             * Lead length, one way
+             * @default 1.5
+             */
+            lead_length_m: number;
+            /**
+             * Lead size
+             * @default 0.0000025
+             */
+            lead_area_m2: number;
+            /** Polarity Tested */
+            polarity_tested?: boolean | null;
+            /** Rcd */
+            rcd?: boolean | null;
+        };
+        /**
          * BookEntry
          * @description One finished run. SI; times [s], charge [Ah], doses [Ah/m2], currents [A], money plain.
          */
@@ -1804,6 +1882,84 @@ export interface components {
             choice: string;
         };
         /**
+         * Fixed
+         * @description A fixed or computer supply: holds its rating, or lets go over it.
+         */
+        Fixed: {
+            /**
+             * Id
+             * @default s1
+             */
+            id: string;
+            /**
+             * Kind
+             * @default fixed
+             * @constant
+             */
+            kind: "fixed";
+            /**
+             * Volts
+             * @default 12
+             */
+            nominal_v: number;
+            /**
+             * Amps of the range in use
+             * @default 6
+             */
+            rated_a: number;
+            /**
+             * Current limit
+             * @default 3
+             */
+            limit_a: number;
+            /**
+             * Protection
+             * @default foldback
+             * @enum {string}
+             */
+            protection: "foldback" | "hiccup" | "fuse";
+            /**
+             * Manual Mode
+             * @default false
+             */
+            manual_mode: boolean;
+            /**
+             * Buffer Battery
+             * @default false
+             */
+            buffer_battery: boolean;
+            /** Battery, ampere-hours */
+            battery_ah?: number | null;
+            /** The engine-start range is chosen */
+            start_range?: boolean | null;
+            /**
+             * Other baths on this supply draw
+             * @default 0
+             */
+            other_a: number;
+            /** Fuse near the battery */
+            fuse_a?: number | null;
+            /**
+             * Line Switch
+             * @default false
+             */
+            line_switch: boolean;
+            /**
+             * Lead length, one way
+             * @default 1.5
+             */
+            lead_length_m: number;
+            /**
+             * Lead size
+             * @default 0.0000025
+             */
+            lead_area_m2: number;
+            /** Polarity Tested */
+            polarity_tested?: boolean | null;
+            /** Rcd */
+            rcd?: boolean | null;
+        };
+        /**
          * FoundStopped
          * @description A silent stop discovered later; the entry's time is when the current stopped.
          */
@@ -2047,7 +2203,8 @@ export interface components {
              * @enum {string}
              */
             kind: "supply";
-            supply?: components["schemas"]["Supply"];
+            /** Supply */
+            supply?: components["schemas"]["Transformer"] | components["schemas"]["Laboratory"] | components["schemas"]["Smart"] | components["schemas"]["Fixed"] | components["schemas"]["Battery"];
         };
         /** KitTank */
         KitTank: {
@@ -2057,6 +2214,84 @@ export interface components {
              */
             kind: "tank";
             tank?: components["schemas"]["Tank"];
+        };
+        /**
+         * Laboratory
+         * @description Constant volts up to a limit that was set.
+         */
+        Laboratory: {
+            /**
+             * Id
+             * @default s1
+             */
+            id: string;
+            /**
+             * Kind
+             * @default laboratory
+             * @constant
+             */
+            kind: "laboratory";
+            /**
+             * Volts
+             * @default 12
+             */
+            nominal_v: number;
+            /**
+             * Amps of the range in use
+             * @default 6
+             */
+            rated_a: number;
+            /**
+             * Current limit
+             * @default 3
+             */
+            limit_a: number;
+            /**
+             * Protection
+             * @default foldback
+             * @enum {string}
+             */
+            protection: "foldback" | "hiccup" | "fuse";
+            /**
+             * Manual Mode
+             * @default false
+             */
+            manual_mode: boolean;
+            /**
+             * Buffer Battery
+             * @default false
+             */
+            buffer_battery: boolean;
+            /** Battery, ampere-hours */
+            battery_ah?: number | null;
+            /** The engine-start range is chosen */
+            start_range?: boolean | null;
+            /**
+             * Other baths on this supply draw
+             * @default 0
+             */
+            other_a: number;
+            /** Fuse near the battery */
+            fuse_a?: number | null;
+            /**
+             * Line Switch
+             * @default false
+             */
+            line_switch: boolean;
+            /**
+             * Lead length, one way
+             * @default 1.5
+             */
+            lead_length_m: number;
+            /**
+             * Lead size
+             * @default 0.0000025
+             */
+            lead_area_m2: number;
+            /** Polarity Tested */
+            polarity_tested?: boolean | null;
+            /** Rcd */
+            rcd?: boolean | null;
         };
         /**
          * Lift
@@ -2703,7 +2938,8 @@ export interface components {
             placing?: components["schemas"]["Placing"];
             /** Anodes */
             anodes?: components["schemas"]["Anode"][];
-            supply?: components["schemas"]["Supply"];
+            /** Supply */
+            supply?: components["schemas"]["Transformer"] | components["schemas"]["Laboratory"] | components["schemas"]["Smart"] | components["schemas"]["Fixed"] | components["schemas"]["Battery"];
             place?: components["schemas"]["Place"];
             /** Kit */
             kit?: components["schemas"]["KitRef"][];
@@ -3287,6 +3523,84 @@ export interface components {
             p95: components["schemas"]["FigureOut"];
         };
         /**
+         * Smart
+         * @description An automatic charger: off without a battery, unless it has a manual mode.
+         */
+        Smart: {
+            /**
+             * Id
+             * @default s1
+             */
+            id: string;
+            /**
+             * Kind
+             * @default smart
+             * @constant
+             */
+            kind: "smart";
+            /**
+             * Volts
+             * @default 12
+             */
+            nominal_v: number;
+            /**
+             * Amps of the range in use
+             * @default 6
+             */
+            rated_a: number;
+            /**
+             * Current limit
+             * @default 3
+             */
+            limit_a: number;
+            /**
+             * Protection
+             * @default foldback
+             * @enum {string}
+             */
+            protection: "foldback" | "hiccup" | "fuse";
+            /**
+             * Manual Mode
+             * @default false
+             */
+            manual_mode: boolean;
+            /**
+             * Buffer Battery
+             * @default false
+             */
+            buffer_battery: boolean;
+            /** Battery, ampere-hours */
+            battery_ah?: number | null;
+            /** The engine-start range is chosen */
+            start_range?: boolean | null;
+            /**
+             * Other baths on this supply draw
+             * @default 0
+             */
+            other_a: number;
+            /** Fuse near the battery */
+            fuse_a?: number | null;
+            /**
+             * Line Switch
+             * @default false
+             */
+            line_switch: boolean;
+            /**
+             * Lead length, one way
+             * @default 1.5
+             */
+            lead_length_m: number;
+            /**
+             * Lead size
+             * @default 0.0000025
+             */
+            lead_area_m2: number;
+            /** Polarity Tested */
+            polarity_tested?: boolean | null;
+            /** Rcd */
+            rcd?: boolean | null;
+        };
+        /**
          * SolverOut
          * @description Seconds for which the solver has been getting ready since the start; none once it is.
          */
@@ -3398,81 +3712,6 @@ export interface components {
             source: "read" | "between" | "expected" | "unsure";
             /** Plan Revision */
             plan_revision: number;
-        };
-        /** Supply */
-        Supply: {
-            /**
-             * Id
-             * @default s1
-             */
-            id: string;
-            /**
-             * Kind
-             * @default transformer
-             * @enum {string}
-             */
-            kind: "transformer" | "laboratory" | "smart" | "fixed" | "battery";
-            /**
-             * Volts
-             * @default 12
-             */
-            nominal_v: number;
-            /**
-             * Amps of the range in use
-             * @default 6
-             */
-            rated_a: number;
-            /**
-             * Current limit
-             * @default 3
-             */
-            limit_a: number;
-            /**
-             * Protection
-             * @default foldback
-             * @enum {string}
-             */
-            protection: "foldback" | "hiccup" | "fuse";
-            /**
-             * Manual Mode
-             * @default false
-             */
-            manual_mode: boolean;
-            /**
-             * Buffer Battery
-             * @default false
-             */
-            buffer_battery: boolean;
-            /** Battery, ampere-hours */
-            battery_ah?: number | null;
-            /** The engine-start range is chosen */
-            start_range?: boolean | null;
-            /**
-             * Other baths on this supply draw
-             * @default 0
-             */
-            other_a: number;
-            /** Fuse near the battery */
-            fuse_a?: number | null;
-            /**
-             * Line Switch
-             * @default false
-             */
-            line_switch: boolean;
-            /**
-             * Lead length, one way
-             * @default 1.5
-             */
-            lead_length_m: number;
-            /**
-             * Lead size
-             * @default 0.0000025
-             */
-            lead_area_m2: number;
-            /** Polarity Tested */
-            polarity_tested?: boolean | null;
-            /** Rcd */
-            rcd?: boolean | null;
         };
         /** SwitchOff */
         SwitchOff: {
@@ -3626,6 +3865,84 @@ export interface components {
              * Format: date-time
              */
             high: string;
+        };
+        /**
+         * Transformer
+         * @description A plain charger: open volts that droop with the amps.
+         */
+        Transformer: {
+            /**
+             * Id
+             * @default s1
+             */
+            id: string;
+            /**
+             * Kind
+             * @default transformer
+             * @constant
+             */
+            kind: "transformer";
+            /**
+             * Volts
+             * @default 12
+             */
+            nominal_v: number;
+            /**
+             * Amps of the range in use
+             * @default 6
+             */
+            rated_a: number;
+            /**
+             * Current limit
+             * @default 3
+             */
+            limit_a: number;
+            /**
+             * Protection
+             * @default foldback
+             * @enum {string}
+             */
+            protection: "foldback" | "hiccup" | "fuse";
+            /**
+             * Manual Mode
+             * @default false
+             */
+            manual_mode: boolean;
+            /**
+             * Buffer Battery
+             * @default false
+             */
+            buffer_battery: boolean;
+            /** Battery, ampere-hours */
+            battery_ah?: number | null;
+            /** The engine-start range is chosen */
+            start_range?: boolean | null;
+            /**
+             * Other baths on this supply draw
+             * @default 0
+             */
+            other_a: number;
+            /** Fuse near the battery */
+            fuse_a?: number | null;
+            /**
+             * Line Switch
+             * @default false
+             */
+            line_switch: boolean;
+            /**
+             * Lead length, one way
+             * @default 1.5
+             */
+            lead_length_m: number;
+            /**
+             * Lead size
+             * @default 0.0000025
+             */
+            lead_area_m2: number;
+            /** Polarity Tested */
+            polarity_tested?: boolean | null;
+            /** Rcd */
+            rcd?: boolean | null;
         };
         /** Tube */
         Tube: {
