@@ -1,5 +1,7 @@
 """Docs and generated files keep up; the front end's features keep apart."""
 
+import contextlib
+import io
 import json
 import re
 import subprocess
@@ -81,6 +83,14 @@ class Docs(unittest.TestCase):
 
 
 class Examples(unittest.TestCase):
+    def test_the_readmes_example_says_what_it_says(self) -> None:
+        text = (ROOT / "README.md").read_text("utf-8")
+        code, said = text.split("```python\n", 1)[1].split("```\n\n```\n", 1)
+        out = io.StringIO()
+        with contextlib.redirect_stdout(out):
+            exec(compile(code, "README.md", "exec"), {})
+        self.assertEqual(out.getvalue(), said.split("```", 1)[0])
+
     def test_docstring_examples_run(self) -> None:
         import doctest
         import importlib

@@ -7,24 +7,24 @@ from fastapi import APIRouter, Body, Query, Request
 from fastapi.responses import Response, StreamingResponse
 from pydantic import BaseModel, Field
 
-from yellowbath.api.behind_shown import (
+from yellowbath.api.deps import ShopDep, attached
+from yellowbath.api.lines import LineResponse
+from yellowbath.api.problems import Problem
+from yellowbath.api.views.behind import (
     DoseCurveOut,
     WhichTankOut,
     dose_curve_out,
     which_tank_out,
 )
-from yellowbath.api.deps import ShopDep, attached
-from yellowbath.api.field_shown import (
+from yellowbath.api.views.field import (
     FieldOut,
     LiveOut,
     field_out,
     live_out,
 )
-from yellowbath.api.lines import LineResponse
-from yellowbath.api.mesh_shown import MeshLine, mesh_lines
-from yellowbath.api.problems import Problem
-from yellowbath.api.search_shown import SearchLine, begun
-from yellowbath.api.shown import CompareOut, PlanOut, ReadOut, compare_out, plan_out, read_out
+from yellowbath.api.views.mesh import MeshLine, mesh_lines
+from yellowbath.api.views.plan import CompareOut, PlanOut, ReadOut, compare_out, plan_out, read_out
+from yellowbath.api.views.search import SearchLine, begun
 from yellowbath.core.document import Plan
 from yellowbath.core.plan.scrap import judge
 from yellowbath.core.units import System

@@ -10,7 +10,7 @@ from pydantic import BaseModel
 
 from yellowbath.api.deps import ShopDep, attached
 from yellowbath.api.problems import Problem
-from yellowbath.api.shown import (
+from yellowbath.api.views.plan import (
     AnswerOut,
     DifferenceOut,
     FigureOut,

@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import BaseModel
 
-from yellowbath.api.shown import FigureOut, ReadOut, figure_out, read_out
+from yellowbath.api.views.plan import FigureOut, ReadOut, figure_out, read_out
 from yellowbath.core.document import Piece
 from yellowbath.core.dose import effective_rate, region_figure
 from yellowbath.core.field.model import Number

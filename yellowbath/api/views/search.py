@@ -10,9 +10,9 @@ from typing import TYPE_CHECKING, Any
 from pydantic import BaseModel
 from pydantic_core import to_jsonable_python
 
-from yellowbath.api.field_shown import region_names
 from yellowbath.api.lines import LineResponse
-from yellowbath.api.shown import FigureOut, figure_out
+from yellowbath.api.views.field import region_names
+from yellowbath.api.views.plan import FigureOut, figure_out
 from yellowbath.core.document import Anode, Hang
 from yellowbath.core.figures import figure, typed
 from yellowbath.core.geometry.piece import footprint
