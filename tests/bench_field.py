@@ -21,11 +21,11 @@ from typing import Any
 import numpy as np
 import trimesh
 
-from yellowbath.core.field.assemble import Kept
-from yellowbath.core.field.bath import Bath
-from yellowbath.core.field.case import kinetic, read_case
-from yellowbath.core.field.case_solve import build, green_of, solve_case
-from yellowbath.core.field.solve import solve
+from yellowbath.core.field.assembly.assemble import Kept
+from yellowbath.core.field.case.case import kinetic, read_case
+from yellowbath.core.field.case.case_solve import build, green_of, solve_case
+from yellowbath.core.field.solver.bath import Bath
+from yellowbath.core.field.solver.solve import solve
 from yellowbath.workflows.field import solve_file
 
 CASES = json.loads((Path(__file__).parent / "published" / "field_cases.json").read_text("utf-8"))[

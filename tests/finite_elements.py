@@ -21,7 +21,7 @@ from skfem import Basis, BilinearForm, ElementTetP2, FacetBasis, LinearForm, Mes
 from skfem.helpers import dot, grad
 
 from yellowbath.core.errors import CaseError
-from yellowbath.core.field.case import read_case
+from yellowbath.core.field.case.case import read_case
 
 Case = dict[str, Any]
 

@@ -34,6 +34,9 @@ FLOORS = (
     {"checks"},
     {"process", "tables", "kit"},
 )
+# Rooms of the field behind its front door, ground first; the door's files may use them all.
+FIELD = ("integrals", "mesh", "assembly", "solver", "case")
+OUT_OF = {"case": {"model"}}  # what a room may take from the door itself
 
 
 def imports(path: Path) -> Iterator[str]:
@@ -105,6 +108,17 @@ class Arrows(unittest.TestCase):
                 if name.startswith("yellowbath.core."):
                     target = name.split(".")[2]
                     self.assertLessEqual(floor[target], floor[parts[0]], f"{path.name}: {name}")
+
+    def test_the_field_is_built_room_on_room(self) -> None:
+        field = ROOT / "core" / "field"
+        self.assertEqual({p.name for p in field.iterdir() if (p / "__init__.py").exists()},
+                         set(FIELD))  # fmt: skip
+        for room in FIELD:
+            below = {*FIELD[: FIELD.index(room) + 1], *OUT_OF.get(room, ())}
+            for path in sorted((field / room).glob("*.py")):
+                for name in imports(path):
+                    if name.startswith("yellowbath.core.field."):
+                        self.assertIn(name.split(".")[3], below, f"{room}/{path.name}: {name}")
 
     def test_routes_do_not_catch(self) -> None:
         for path in (ROOT / "api" / "routes").glob("*.py"):

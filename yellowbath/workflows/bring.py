@@ -58,8 +58,8 @@ def bring(
 
     Raises CaseError where the file is no mesh, too large, broken, or of no possible size.
     """
-    from yellowbath.core.field.import_mesh import UNITS, clean, plausible
-    from yellowbath.core.field.mesh_files import read_bytes
+    from yellowbath.core.field.mesh.import_mesh import UNITS, clean, plausible
+    from yellowbath.core.field.mesh.mesh_files import read_bytes
 
     if unit and unit not in UNITS:
         raise CaseError(f"{unit} is no unit of length here.", allowed=", ".join(UNITS) + ".")

@@ -34,7 +34,7 @@ from yellowbath.core.plan.filling import COVERED, bottoms_of
 from yellowbath.workflows.plans import Answered, answer_document
 
 if TYPE_CHECKING:
-    from yellowbath.core.field.assemble import Kept
+    from yellowbath.core.field.assembly.assemble import Kept
     from yellowbath.core.field.live import LiveField
     from yellowbath.core.field.plan_bath import PieceField
 
@@ -46,8 +46,8 @@ def solve_file(
 
     Raises NotFoundError without a file, CaseError where it cannot be read.
     """
-    from yellowbath.core.field.case import kinetic, read_case
-    from yellowbath.core.field.case_solve import solve_case
+    from yellowbath.core.field.case.case import kinetic, read_case
+    from yellowbath.core.field.case.case_solve import solve_case
 
     if not path.is_file():
         raise NotFoundError(f"There is no file {path}.", remedy="Give the path of a case in JSON.")
@@ -73,7 +73,7 @@ def load_mesh(folder: Path, name: str) -> tuple[Any, Any]:
     path = folder / name
     if path.resolve().parent != folder.resolve() or not path.is_file():
         raise NotFoundError(f"There is no mesh {name} beside the case.")
-    from yellowbath.core.field.mesh_files import read_bytes
+    from yellowbath.core.field.mesh.mesh_files import read_bytes
 
     read = read_bytes(name, path.read_bytes())
     return read.vertices, read.faces
@@ -245,7 +245,7 @@ _live_lock = threading.Lock()
 
 @cache
 def _live_blocks() -> Kept:
-    from yellowbath.core.field.assemble import Kept
+    from yellowbath.core.field.assembly.assemble import Kept
 
     return Kept(150_000_000)
 
@@ -359,7 +359,7 @@ def _cached(plan: Plan, worked: Answer, quality: str, drag: Drag | None) -> Piec
 @cache
 def _blocks() -> Kept:
     """What facets do to one another, kept between requests; guarded by the lock."""
-    from yellowbath.core.field.assemble import Kept
+    from yellowbath.core.field.assembly.assemble import Kept
 
     return Kept()
 

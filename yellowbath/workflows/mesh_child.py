@@ -36,7 +36,7 @@ def _say(out: IO[str], **line: Any) -> None:
 
 def _ready(out: IO[str]) -> None:
     """Import what takes long before the first job comes."""
-    from yellowbath.core.field import import_mesh, mesh_files  # noqa: F401
+    from yellowbath.core.field.mesh import import_mesh, mesh_files  # noqa: F401
 
     _say(out, ready=True)
 

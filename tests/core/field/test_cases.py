@@ -9,8 +9,8 @@ from typing import Any
 
 from tests.core.field import finite_volume
 from yellowbath.core.errors import CaseError, NoAnswerError
-from yellowbath.core.field.case import kinetic, read_case
-from yellowbath.core.field.case_solve import solve_case
+from yellowbath.core.field.case.case import kinetic, read_case
+from yellowbath.core.field.case.case_solve import solve_case
 from yellowbath.core.field.estimate import shape_factor
 from yellowbath.core.field.model import Layout
 

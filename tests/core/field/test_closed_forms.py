@@ -7,14 +7,14 @@ from dataclasses import replace
 import numpy as np
 import trimesh
 
-from yellowbath.core.field.assemble import Kept
-from yellowbath.core.field.bath import Bath, Body
-from yellowbath.core.field.green import box_green
-from yellowbath.core.field.grouping import cut, grouped
-from yellowbath.core.field.result import Share
-from yellowbath.core.field.shapes import BoxBody, CylinderBody, mesh
-from yellowbath.core.field.solve import solve
-from yellowbath.core.field.surfaces import Rod, Surface, graded, join, moved, quad_grid
+from yellowbath.core.field.assembly.assemble import Kept
+from yellowbath.core.field.integrals.green import box_green
+from yellowbath.core.field.mesh.grouping import cut, grouped
+from yellowbath.core.field.mesh.shapes import BoxBody, CylinderBody, mesh
+from yellowbath.core.field.mesh.surfaces import Rod, Surface, graded, join, moved, quad_grid
+from yellowbath.core.field.solver.bath import Bath, Body
+from yellowbath.core.field.solver.result import Share
+from yellowbath.core.field.solver.solve import solve
 
 SIGMA = 1.3
 FILM = 0.004

@@ -6,9 +6,9 @@ import unittest
 import numpy as np
 from scipy.special import k0
 
-from yellowbath.core.field import green, kernels
-from yellowbath.core.field.assemble import layers_of
-from yellowbath.core.field.surfaces import Surface, box_surface, clipped, graded, snapped
+from yellowbath.core.field.assembly.assemble import layers_of
+from yellowbath.core.field.integrals import green, kernels
+from yellowbath.core.field.mesh.surfaces import Surface, box_surface, clipped, graded, snapped
 
 TRIANGLE = np.array([[0.0, 0.0, 0.0], [0.03, 0.0, 0.0], [0.005, 0.02, 0.004]])
 BOX = (0.4, 0.3, 0.25)

@@ -8,7 +8,7 @@ import numpy as np
 
 from tests.core.test_properties import any_document
 from tests.shops import QUIET
-from yellowbath.core.field.assemble import Kept
+from yellowbath.core.field.assembly.assemble import Kept
 from yellowbath.core.field.live import LiveField, solve_live
 from yellowbath.core.field.plan_bath import solve_plan
 from yellowbath.core.plan.filling import bottoms_of

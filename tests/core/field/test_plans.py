@@ -20,9 +20,9 @@ from yellowbath.core.document import (
     Wrench,
 )
 from yellowbath.core.errors import NoAnswerError
+from yellowbath.core.field.mesh.solids import solid
 from yellowbath.core.field.plan_bath import PieceField, solve_plan
 from yellowbath.core.field.reference import reference
-from yellowbath.core.field.solids import solid
 from yellowbath.core.geometry.piece import measure
 from yellowbath.core.plan.filling import bottoms_of
 from yellowbath.workflows.plans import answer_document

@@ -6,9 +6,9 @@ from itertools import pairwise
 import numpy as np
 import trimesh
 
+from yellowbath.core.field.mesh.surfaces import Rod, box_surface
 from yellowbath.core.field.model import REACH, SLICES, Coverage, profile_of, sliced
 from yellowbath.core.field.sight import Blockers, openness, sight
-from yellowbath.core.field.surfaces import Rod, box_surface
 
 
 def triangles(mesh: trimesh.Trimesh) -> np.ndarray:

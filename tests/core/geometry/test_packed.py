@@ -9,7 +9,7 @@ from pydantic import ValidationError
 
 from yellowbath.core.document import Mesh
 from yellowbath.core.errors import CaseError
-from yellowbath.core.field.solids import solid
+from yellowbath.core.field.mesh.solids import solid
 from yellowbath.core.geometry.packed import measured, pack, unpack
 from yellowbath.core.geometry.piece import measure
 

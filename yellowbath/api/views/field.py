@@ -19,7 +19,7 @@ from yellowbath.core.plan.answer import Answer
 from yellowbath.workflows.field import Live, PlanField
 
 if TYPE_CHECKING:
-    from yellowbath.core.field.surfaces import Surface
+    from yellowbath.core.field.mesh.surfaces import Surface
 
 
 class RegionFieldOut(BaseModel):

@@ -13,13 +13,13 @@ import numpy as np
 
 from yellowbath.core.document import Plan
 from yellowbath.core.errors import NoAnswerError
-from yellowbath.core.field.assemble import Kept
+from yellowbath.core.field.assembly.assemble import Kept
 from yellowbath.core.field.live import FINE
+from yellowbath.core.field.mesh.surfaces import join
 from yellowbath.core.field.plan_bath import quantiles_of
 from yellowbath.core.field.plan_shapes import build
-from yellowbath.core.field.result import Share
-from yellowbath.core.field.solve import solve
-from yellowbath.core.field.surfaces import join
+from yellowbath.core.field.solver.result import Share
+from yellowbath.core.field.solver.solve import solve
 
 
 @dataclass(frozen=True)

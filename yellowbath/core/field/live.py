@@ -14,8 +14,8 @@ from typing import Any
 import numpy as np
 
 from yellowbath.core.document import Plan
-from yellowbath.core.field.assemble import Kept, operator_key
-from yellowbath.core.field.bath import Bath
+from yellowbath.core.field.assembly.assemble import Kept, operator_key
+from yellowbath.core.field.mesh.surfaces import Surface, join
 from yellowbath.core.field.model import Number
 from yellowbath.core.field.plan_bath import (
     brought,
@@ -26,10 +26,10 @@ from yellowbath.core.field.plan_bath import (
     scrap_share,
 )
 from yellowbath.core.field.plan_shapes import Frame, build
-from yellowbath.core.field.result import Share
-from yellowbath.core.field.solve import solve
 from yellowbath.core.field.solved import FieldSummary
-from yellowbath.core.field.surfaces import Surface, join
+from yellowbath.core.field.solver.bath import Bath
+from yellowbath.core.field.solver.result import Share
+from yellowbath.core.field.solver.solve import solve
 from yellowbath.core.power.warming import Warm
 
 FINE, COARSE = 440, 110  # asked of the mesher, which gives up to twice as many of a few

@@ -13,16 +13,16 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from yellowbath.core.document import Plan
-from yellowbath.core.field.assemble import Kept
-from yellowbath.core.field.bath import Bath, Body
+from yellowbath.core.field.assembly.assemble import Kept
+from yellowbath.core.field.mesh.surfaces import Surface, join, moved
 from yellowbath.core.field.model import DRUM, SHARED, STEP, Number
 from yellowbath.core.field.plan_shapes import Frame, build, pose_of, region_names
 from yellowbath.core.field.reference import carrier, reference, wetted_areas
-from yellowbath.core.field.result import Share
 from yellowbath.core.field.sight import Sight, sight, triangles_of
-from yellowbath.core.field.solve import Solved, solve
 from yellowbath.core.field.solved import FieldSummary
-from yellowbath.core.field.surfaces import Surface, join, moved
+from yellowbath.core.field.solver.bath import Bath, Body
+from yellowbath.core.field.solver.result import Share
+from yellowbath.core.field.solver.solve import Solved, solve
 from yellowbath.core.power.warming import Warm
 
 FACETS = {"preview": 300, "settled": 700}

@@ -30,11 +30,10 @@ from yellowbath.core.document import (
     Shape,
     Tube,
 )
-from yellowbath.core.field.bath import Bath, Body
-from yellowbath.core.field.green import Green, box_green, slab_green
-from yellowbath.core.field.grouping import Fine, below, cut, grouped
-from yellowbath.core.field.lines import segments_for
-from yellowbath.core.field.shapes import (
+from yellowbath.core.field.assembly.lines import segments_for
+from yellowbath.core.field.integrals.green import Green, box_green, slab_green
+from yellowbath.core.field.mesh.grouping import Fine, below, cut, grouped
+from yellowbath.core.field.mesh.shapes import (
     BoxBody,
     CylinderBody,
     area_of,
@@ -43,9 +42,10 @@ from yellowbath.core.field.shapes import (
     round_wall,
     wetted,
 )
-from yellowbath.core.field.shapes import Shape as Solid
-from yellowbath.core.field.solids import solid
-from yellowbath.core.field.surfaces import Rod, Surface, moved, wall_surface
+from yellowbath.core.field.mesh.shapes import Shape as Solid
+from yellowbath.core.field.mesh.solids import solid
+from yellowbath.core.field.mesh.surfaces import Rod, Surface, moved, wall_surface
+from yellowbath.core.field.solver.bath import Bath, Body
 from yellowbath.core.geometry.anode import bore_axis, facing, foot, ring_radius, through
 from yellowbath.core.geometry.piece import measure, posed, sizes, turn_of
 from yellowbath.core.geometry.tank import plan_size

@@ -17,12 +17,12 @@ from scipy.spatial import cKDTree
 
 from yellowbath.core.document import Piece, Shape
 from yellowbath.core.errors import NoAnswerError
-from yellowbath.core.field.assemble import Kept
-from yellowbath.core.field.grouping import cut, grouped
-from yellowbath.core.field.result import Share
+from yellowbath.core.field.assembly.assemble import Kept
+from yellowbath.core.field.mesh.grouping import cut, grouped
+from yellowbath.core.field.mesh.solids import solid
+from yellowbath.core.field.mesh.surfaces import Surface, clip_polygons, moved, split_areas
 from yellowbath.core.field.sight import BORE, RECESS, openness
-from yellowbath.core.field.solids import solid
-from yellowbath.core.field.surfaces import Surface, clip_polygons, moved, split_areas
+from yellowbath.core.field.solver.result import Share
 
 Array = NDArray[np.float64]
 

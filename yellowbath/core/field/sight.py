@@ -15,7 +15,7 @@ from embreex import rtcore_scene
 from embreex.mesh_construction import TriangleMesh
 from numpy.typing import NDArray
 
-from yellowbath.core.field.surfaces import Rod, Surface
+from yellowbath.core.field.mesh.surfaces import Rod, Surface
 
 Array = NDArray[np.float64]
 _OFF = 1e-5  # from a surface to where its rays begin [m]

@@ -24,13 +24,13 @@ from yellowbath.core.data import param
 from yellowbath.core.document import Anode, Plan
 from yellowbath.core.dose import hours_per_need
 from yellowbath.core.errors import NoAnswerError
-from yellowbath.core.field.assemble import Kept, operator
-from yellowbath.core.field.lines import Lines, line_blocks
+from yellowbath.core.field.assembly.assemble import Kept, operator
+from yellowbath.core.field.assembly.lines import Lines, line_blocks
+from yellowbath.core.field.mesh.surfaces import join
 from yellowbath.core.field.model import profile_of
 from yellowbath.core.field.plan_shapes import Frame, build, standing_rod
-from yellowbath.core.field.result import Share
-from yellowbath.core.field.surfaces import join
-from yellowbath.core.field.system import System
+from yellowbath.core.field.solver.result import Share
+from yellowbath.core.field.solver.system import System
 from yellowbath.core.geometry.anode import Point, apart, clearance, facing, line_radius
 from yellowbath.core.geometry.tank import standing_size
 from yellowbath.core.plan.answer import Answer, threshold_of

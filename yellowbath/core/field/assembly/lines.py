@@ -17,10 +17,10 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.linalg import lu_solve
 
-from yellowbath.core.field.assemble import Kept, Operator, layers_of
-from yellowbath.core.field.green import Green
-from yellowbath.core.field.kernels import lines_at
-from yellowbath.core.field.surfaces import Rod, Surface
+from yellowbath.core.field.assembly.assemble import Kept, Operator, layers_of
+from yellowbath.core.field.integrals.green import Green
+from yellowbath.core.field.integrals.kernels import lines_at
+from yellowbath.core.field.mesh.surfaces import Rod, Surface
 
 Array = NDArray[np.float64]
 _APART = 4.0  # element sizes from which a segment and an element are well apart

@@ -15,7 +15,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.spatial import cKDTree
 
-from yellowbath.core.field.surfaces import Surface
+from yellowbath.core.field.mesh.surfaces import Surface
 
 Array = NDArray[np.float64]
 

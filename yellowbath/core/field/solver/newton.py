@@ -10,9 +10,9 @@ from numpy.typing import NDArray
 from scipy.linalg import lu_factor, lu_solve
 
 from yellowbath.core.errors import NoConvergenceError
-from yellowbath.core.field.assemble import Kept
-from yellowbath.core.field.bath import Kinetics
-from yellowbath.core.field.system import System, bordered
+from yellowbath.core.field.assembly.assemble import Kept
+from yellowbath.core.field.solver.bath import Kinetics
+from yellowbath.core.field.solver.system import System, bordered
 
 Array = NDArray[np.float64]
 

@@ -18,7 +18,7 @@ import trimesh
 from numpy.typing import NDArray
 
 from yellowbath.core.errors import CaseError
-from yellowbath.core.field.kernels import winding
+from yellowbath.core.field.integrals.kernels import winding
 
 Array = NDArray[np.float64]
 Indices = NDArray[np.int64]

@@ -8,13 +8,10 @@ from typing import Any
 
 import numpy as np
 
-from yellowbath.core.field.bath import Bath, Body
-from yellowbath.core.field.case import Case
-from yellowbath.core.field.green import Green, box_green, slab_green
-from yellowbath.core.field.lines import segments_for
-from yellowbath.core.field.model import STEP, Number
-from yellowbath.core.field.result import Share, patches
-from yellowbath.core.field.shapes import (
+from yellowbath.core.field.assembly.lines import segments_for
+from yellowbath.core.field.case.case import Case
+from yellowbath.core.field.integrals.green import Green, box_green, slab_green
+from yellowbath.core.field.mesh.shapes import (
     BoxBody,
     CylinderBody,
     MeshPart,
@@ -25,8 +22,11 @@ from yellowbath.core.field.shapes import (
     mesh,
     round_wall,
 )
-from yellowbath.core.field.solve import Solved, solve
-from yellowbath.core.field.surfaces import Rod, Surface
+from yellowbath.core.field.mesh.surfaces import Rod, Surface
+from yellowbath.core.field.model import STEP, Number
+from yellowbath.core.field.solver.bath import Bath, Body
+from yellowbath.core.field.solver.result import Share, patches
+from yellowbath.core.field.solver.solve import Solved, solve
 
 FACETS = {"settled": 800, "preview": 350}
 

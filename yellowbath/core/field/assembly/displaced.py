@@ -14,9 +14,9 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
-from yellowbath.core.field.assemble import Operator
-from yellowbath.core.field.lines import Lines, rows_at
-from yellowbath.core.field.surfaces import Rod
+from yellowbath.core.field.assembly.assemble import Operator
+from yellowbath.core.field.assembly.lines import Lines, rows_at
+from yellowbath.core.field.mesh.surfaces import Rod
 
 Array = NDArray[np.float64]
 _PLACES = (0.25, 0.75)  # along a rod where the field about it is taken

@@ -13,12 +13,12 @@ from numpy.typing import NDArray
 from scipy.linalg import lu_factor
 
 from yellowbath.core.errors import NoAnswerError
-from yellowbath.core.field.assemble import Kept, Operator, operator
-from yellowbath.core.field.bath import Bath
-from yellowbath.core.field.displaced import displaced_loss
-from yellowbath.core.field.lines import LineBlocks, Lines, line_blocks
-from yellowbath.core.field.newton import with_overpotentials
-from yellowbath.core.field.system import System, bordered
+from yellowbath.core.field.assembly.assemble import Kept, Operator, operator
+from yellowbath.core.field.assembly.displaced import displaced_loss
+from yellowbath.core.field.assembly.lines import LineBlocks, Lines, line_blocks
+from yellowbath.core.field.solver.bath import Bath
+from yellowbath.core.field.solver.newton import with_overpotentials
+from yellowbath.core.field.solver.system import System, bordered
 
 Array = NDArray[np.float64]
 

@@ -15,9 +15,8 @@ import numpy as np
 
 from yellowbath.core.data import param
 from yellowbath.core.errors import CaseError, NoAnswerError
-from yellowbath.core.field.bath import Kinetics
-from yellowbath.core.field.import_mesh import UNITS, clean
-from yellowbath.core.field.shapes import (
+from yellowbath.core.field.mesh.import_mesh import UNITS, clean
+from yellowbath.core.field.mesh.shapes import (
     BoxBody,
     CylinderBody,
     MeshPart,
@@ -26,6 +25,7 @@ from yellowbath.core.field.shapes import (
     overlap,
     wetted,
 )
+from yellowbath.core.field.solver.bath import Kinetics
 
 _MM = 1e-3
 _AROUND = 1.15  # the insulated box round a bucket, in diameters

@@ -13,10 +13,10 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from yellowbath.core.field.grouping import Fine, below, cut, grouped
-from yellowbath.core.field.import_mesh import MeshBody
-from yellowbath.core.field.kernels import winding
-from yellowbath.core.field.surfaces import (
+from yellowbath.core.field.integrals.kernels import winding
+from yellowbath.core.field.mesh.grouping import Fine, below, cut, grouped
+from yellowbath.core.field.mesh.import_mesh import MeshBody
+from yellowbath.core.field.mesh.surfaces import (
     Rod,
     Surface,
     box_surface,

@@ -14,8 +14,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from yellowbath.core.field.green import Green
-from yellowbath.core.field.surfaces import Rod, Surface
+from yellowbath.core.field.integrals.green import Green
+from yellowbath.core.field.mesh.surfaces import Rod, Surface
 
 Array = NDArray[np.float64]
 

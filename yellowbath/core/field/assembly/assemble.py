@@ -21,9 +21,9 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.linalg import lu_factor, lu_solve
 
-from yellowbath.core.field.green import Green
-from yellowbath.core.field.kernels import elements_at, elements_pair
-from yellowbath.core.field.surfaces import Elements, Surface
+from yellowbath.core.field.integrals.green import Green
+from yellowbath.core.field.integrals.kernels import elements_at, elements_pair
+from yellowbath.core.field.mesh.surfaces import Elements, Surface
 
 Array = NDArray[np.float64]
 T = TypeVar("T")

@@ -11,9 +11,9 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.linalg import lu_factor, lu_solve
 
-from yellowbath.core.field.assemble import Kept, Operator
-from yellowbath.core.field.bath import Bath
-from yellowbath.core.field.lines import LineBlocks, Lines
+from yellowbath.core.field.assembly.assemble import Kept, Operator
+from yellowbath.core.field.assembly.lines import LineBlocks, Lines
+from yellowbath.core.field.solver.bath import Bath
 
 Array = NDArray[np.float64]
 

@@ -1,0 +1,1 @@
+"""Field cases from files, for ``yellowbath field``: read, solved, reported."""
