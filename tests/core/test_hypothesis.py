@@ -16,8 +16,8 @@ from yellowbath.core.document import Transformer
 from yellowbath.core.errors import InvalidDocumentError, YellowBathError
 from yellowbath.core.figures import evaluate, figure, typed
 from yellowbath.core.geometry.tank import level_of, volume_at
-from yellowbath.core.plan.answer import answer
-from yellowbath.core.plan.entries import locate, read_plan, texts
+from yellowbath.core.plan.reading.entries import locate, read_plan, texts
+from yellowbath.core.plan.results.answer import answer
 from yellowbath.core.power.supply import drop_figure, lead_figure
 from yellowbath.workflows.field import live, warm_up
 

@@ -12,8 +12,8 @@ from yellowbath.core import document as d
 from yellowbath.core.checks import find
 from yellowbath.core.dose import prior_need
 from yellowbath.core.errors import InvalidDocumentError, NoAnswerError, StepRefusedError
-from yellowbath.core.plan.answer import answer
-from yellowbath.core.plan.entries import locate, read_plan, texts
+from yellowbath.core.plan.reading.entries import locate, read_plan, texts
+from yellowbath.core.plan.results.answer import answer
 from yellowbath.core.process.finish import finish_steps
 from yellowbath.core.process.log import Entry
 from yellowbath.core.process.progress import progress

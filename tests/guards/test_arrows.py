@@ -34,9 +34,12 @@ FLOORS = (
     {"checks"},
     {"process", "tables", "kit"},
 )
-# Rooms of the field behind its front door, ground first; the door's files may use them all.
-FIELD = ("integrals", "mesh", "assembly", "solver", "case")
-OUT_OF = {"case": {"model"}}  # what a room may take from the door itself
+# Rooms within a room, ground first; files of its front door may use them all.
+ROOMS = {
+    "field": ("integrals", "mesh", "assembly", "solver", "case"),
+    "plan": ("reading", "comparison", "results", "placement", "advice"),
+}
+OUT_OF = {"case": {"model"}}  # what a room may take from the front door
 
 
 def imports(path: Path) -> Iterator[str]:
@@ -109,16 +112,17 @@ class Arrows(unittest.TestCase):
                     target = name.split(".")[2]
                     self.assertLessEqual(floor[target], floor[parts[0]], f"{path.name}: {name}")
 
-    def test_the_field_is_built_room_on_room(self) -> None:
-        field = ROOT / "core" / "field"
-        self.assertEqual({p.name for p in field.iterdir() if (p / "__init__.py").exists()},
-                         set(FIELD))  # fmt: skip
-        for room in FIELD:
-            below = {*FIELD[: FIELD.index(room) + 1], *OUT_OF.get(room, ())}
-            for path in sorted((field / room).glob("*.py")):
-                for name in imports(path):
-                    if name.startswith("yellowbath.core.field."):
-                        self.assertIn(name.split(".")[3], below, f"{room}/{path.name}: {name}")
+    def test_rooms_within_rooms_stand_on_those_before(self) -> None:
+        for house, rooms in ROOMS.items():
+            home = ROOT / "core" / house
+            found = {p.name for p in home.iterdir() if (p / "__init__.py").exists()}
+            self.assertEqual(found, set(rooms), house)
+            for k, room in enumerate(rooms):
+                below = {*rooms[: k + 1], *OUT_OF.get(room, ())}
+                for path in sorted((home / room).glob("*.py")):
+                    for name in imports(path):
+                        if name.startswith(f"yellowbath.core.{house}."):
+                            self.assertIn(name.split(".")[3], below, f"{room}/{path.name}: {name}")
 
     def test_routes_do_not_catch(self) -> None:
         for path in (ROOT / "api" / "routes").glob("*.py"):

@@ -20,7 +20,7 @@ from tests.shops import QUIET
 from yellowbath.api.deps import attached
 from yellowbath.core.document import Plan
 from yellowbath.core.errors import InvalidDocumentError
-from yellowbath.core.plan.entries import read_plan
+from yellowbath.core.plan.reading.entries import read_plan
 from yellowbath.workflows.sheets import KINDS, Asked, make
 
 # what a PDF, a drawing or a mesh must not carry

@@ -19,8 +19,8 @@ from pypdf.generic import ContentStream
 
 from tests.shops import QUIET
 from yellowbath.core.errors import NoAnswerError
-from yellowbath.core.plan.answer import answer
-from yellowbath.core.plan.entries import read_plan
+from yellowbath.core.plan.reading.entries import read_plan
+from yellowbath.core.plan.results.answer import answer
 from yellowbath.sheets.band import CLEAR, band
 from yellowbath.workflows.field import field_of
 from yellowbath.workflows.sheets import KINDS, Asked, make, reachable

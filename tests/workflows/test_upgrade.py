@@ -10,8 +10,8 @@ from yellowbath.core.checks import find
 from yellowbath.core.document import SCHEMA_VERSION, Plan
 from yellowbath.core.document.upgrade import STEPS, THING_STEPS, upgrade, upgrade_thing
 from yellowbath.core.errors import InvalidDocumentError, LaterVersionError, YellowBathError
-from yellowbath.core.plan.answer import answer
-from yellowbath.core.plan.entries import read_plan
+from yellowbath.core.plan.reading.entries import read_plan
+from yellowbath.core.plan.results.answer import answer
 from yellowbath.workflows.kit import read_thing
 
 STORED = Path(__file__).parents[1] / "stored"

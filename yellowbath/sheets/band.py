@@ -15,7 +15,7 @@ from dataclasses import dataclass
 from yellowbath.core.document import Anode, Plan
 from yellowbath.core.errors import NoAnswerError
 from yellowbath.core.geometry.tank import plan_size
-from yellowbath.core.plan.answer import Answer
+from yellowbath.core.plan.results.answer import Answer
 from yellowbath.sheets.templates import filled
 
 UNDER = 25.0  # of the band below the fill line

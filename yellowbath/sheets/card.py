@@ -11,7 +11,7 @@ from markupsafe import Markup
 from yellowbath.core.checks.registry import Finding
 from yellowbath.core.document import Piece, Plan
 from yellowbath.core.figures import Figure
-from yellowbath.core.plan.answer import Answer
+from yellowbath.core.plan.results.answer import Answer
 from yellowbath.core.process.switch_on import Point
 from yellowbath.core.units import show
 from yellowbath.sheets.drawing import Layout

@@ -15,8 +15,8 @@ from yellowbath.core.geometry.anode import facing, foot, ring_radius
 from yellowbath.core.geometry.fit import corners, outline
 from yellowbath.core.geometry.piece import posed
 from yellowbath.core.geometry.tank import plan_size
-from yellowbath.core.plan.answer import Answer
-from yellowbath.core.plan.filling import bottoms_of
+from yellowbath.core.plan.results.answer import Answer
+from yellowbath.core.plan.results.filling import bottoms_of
 from yellowbath.core.units import show
 
 Point = tuple[float, float]

@@ -27,10 +27,10 @@ from yellowbath.core.errors import (
     YellowBathError,
 )
 from yellowbath.core.field.solved import FieldSummary, SolvedField
-from yellowbath.core.plan.answer import Answer, answer, readied
-from yellowbath.core.plan.compare import Difference, differences
-from yellowbath.core.plan.entries import Read, read_plan
-from yellowbath.core.plan.filling import COVERED, bottoms_of
+from yellowbath.core.plan.comparison.compare import Difference, differences
+from yellowbath.core.plan.reading.entries import Read, read_plan
+from yellowbath.core.plan.results.answer import Answer, answer, readied
+from yellowbath.core.plan.results.filling import COVERED, bottoms_of
 from yellowbath.workflows.plans import Answered, answer_document
 
 if TYPE_CHECKING:

@@ -24,9 +24,9 @@ from yellowbath.core.errors import (
     YellowBathError,
 )
 from yellowbath.core.kit import KitEvent, KitMix, Stands, Thing, batch_of, stands
-from yellowbath.core.plan.answer import Answer
-from yellowbath.core.plan.entries import fields_of, locate, read_plan, read_text
-from yellowbath.core.plan.wear import rust_share
+from yellowbath.core.plan.reading.entries import fields_of, locate, read_plan, read_text
+from yellowbath.core.plan.results.answer import Answer
+from yellowbath.core.plan.results.wear import rust_share
 from yellowbath.core.process.progress import Progress
 from yellowbath.core.units import System, parse, show
 from yellowbath.store import kit as store

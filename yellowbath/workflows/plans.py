@@ -17,8 +17,8 @@ from yellowbath.core.errors import (
     YellowBathError,
 )
 from yellowbath.core.field.model import FieldModel
-from yellowbath.core.plan.answer import FIELD_MODEL, Answer, answer
-from yellowbath.core.plan.entries import Read, read_plan
+from yellowbath.core.plan.reading.entries import Read, read_plan
+from yellowbath.core.plan.results.answer import FIELD_MODEL, Answer, answer
 from yellowbath.store import plans as store
 from yellowbath.store.engine import reading, writing
 from yellowbath.store.plans import Revision

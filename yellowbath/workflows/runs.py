@@ -25,10 +25,10 @@ from yellowbath.core.errors import (
 )
 from yellowbath.core.field.model import Coverage
 from yellowbath.core.field.solved import FieldSummary, SolvedField
-from yellowbath.core.plan.answer import FIELD_MODEL, Answer, answer
-from yellowbath.core.plan.compare import Difference
-from yellowbath.core.plan.entries import read_plan
-from yellowbath.core.plan.facts import design_differences, with_facts
+from yellowbath.core.plan.comparison.compare import Difference
+from yellowbath.core.plan.comparison.facts import design_differences, with_facts
+from yellowbath.core.plan.reading.entries import read_plan
+from yellowbath.core.plan.results.answer import FIELD_MODEL, Answer, answer
 from yellowbath.core.process.advice import Advice, advise
 from yellowbath.core.process.book import BookEntry, book_entry
 from yellowbath.core.process.finish import Step, delicate, finish_steps

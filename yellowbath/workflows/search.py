@@ -16,14 +16,14 @@ from yellowbath.core.document import Piece, Plan
 from yellowbath.core.dose import wanted_by_region
 from yellowbath.core.errors import NoAnswerError
 from yellowbath.core.geometry.piece import largest
-from yellowbath.core.plan.filling import bottoms_of
+from yellowbath.core.plan.results.filling import bottoms_of
 from yellowbath.workflows.field import PlanField, answer_plan, field_of, solvable, solve_answered
 from yellowbath.workflows.plans import answer_document
 
 if TYPE_CHECKING:
-    from yellowbath.core.plan.counsel import Effect, Proposal
-    from yellowbath.core.plan.dosing import Curve
-    from yellowbath.core.plan.turning import Turning
+    from yellowbath.core.plan.advice.changes import Effect, Proposal
+    from yellowbath.core.plan.advice.dosing import Curve
+    from yellowbath.core.plan.placement.turning import Turning
 
 MOST_S = 20.0  # that a search may take
 
@@ -82,7 +82,7 @@ class Counselled:
 
 def counsel(document: Mapping[str, Any]) -> Iterator[Step | Counselled]:
     """Solve every change that might help a plan; a step a change. Raises as ``field_of`` does."""
-    from yellowbath.core.plan.counsel import BEST, helps, proposals, why_not
+    from yellowbath.core.plan.advice.changes import BEST, helps, proposals, why_not
 
     before = field_of(document, "preview")
     own = _effect(before)
@@ -104,7 +104,7 @@ def counsel(document: Mapping[str, Any]) -> Iterator[Step | Counselled]:
 
 
 def _effect(solved: PlanField) -> Effect:
-    from yellowbath.core.plan.counsel import Effect, poorest
+    from yellowbath.core.plan.advice.changes import Effect, poorest
 
     a = solved.answer
     region, worst = poorest({k: n.value for k, n in solved.field.regions.items()})
@@ -124,7 +124,7 @@ def place(document: Mapping[str, Any]) -> Iterator[Step | Placed]:
 
     Raises as ``field_of`` does, NoAnswerError where the scrap has one place only.
     """
-    from yellowbath.core.plan.placing import Trials, search
+    from yellowbath.core.plan.placement.placing import Trials, search
 
     before = field_of(document, "preview")
     plan, answer = before.plan, before.answer
@@ -150,7 +150,7 @@ def place(document: Mapping[str, Any]) -> Iterator[Step | Placed]:
 
 def _cost(solved: PlanField) -> float:
     """The search's own measure of a plan solved in full."""
-    from yellowbath.core.plan.placing import cost_of
+    from yellowbath.core.plan.placement.placing import cost_of
 
     return cost_of(solved.plan, solved.answer)
 
@@ -162,7 +162,7 @@ def turns(document: Mapping[str, Any], piece_id: str = "") -> Iterator[Step | Tu
     Raises as ``field_of`` does; a pose that leaves more of the piece dry is not considered.
     """
     from yellowbath.core.field.plan_bath import needs_of
-    from yellowbath.core.plan.turning import Served, best_turning, poses_of
+    from yellowbath.core.plan.placement.turning import Served, best_turning, poses_of
 
     first = field_of(document, "preview")
     plan, wet = first.plan, first.answer.fill.wetted_share
@@ -195,7 +195,7 @@ def dose_curve(document: Mapping[str, Any]) -> tuple[Plan, Curve, float]:
     Raises NoAnswerError where there is nothing to solve, InvalidDocumentError as elsewhere.
     """
     from yellowbath.core.field.doses import solve_doses
-    from yellowbath.core.plan.dosing import curve
+    from yellowbath.core.plan.advice.dosing import curve
 
     quick = answer_document(document)
     if quick.answer is None or not solvable(quick):

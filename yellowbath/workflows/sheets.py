@@ -11,7 +11,7 @@ from typing import Any
 
 from yellowbath.core.document import Plan
 from yellowbath.core.errors import NoAnswerError, NotFoundError
-from yellowbath.core.plan.answer import Answer
+from yellowbath.core.plan.results.answer import Answer
 from yellowbath.core.process.switch_on import points
 from yellowbath.workflows.field import PlanField, answer_solved, field_of
 from yellowbath.workflows.plans import Answered, answer_document

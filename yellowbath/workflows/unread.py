@@ -13,7 +13,7 @@ from pydantic import ValidationError
 from sqlalchemy import Connection
 
 from yellowbath.core.errors import YellowBathError
-from yellowbath.core.plan.entries import read_plan
+from yellowbath.core.plan.reading.entries import read_plan
 from yellowbath.core.process.book import BookEntry
 from yellowbath.store import kit as kit_store
 from yellowbath.store import plans as plan_store

@@ -8,8 +8,8 @@ from typing import Any
 
 from yellowbath.core.document import BoxTank, Hang
 from yellowbath.core.kit import KitTank
-from yellowbath.core.plan.entries import read_plan
-from yellowbath.core.plan.fitting import Fits, best_owned, smallest
+from yellowbath.core.plan.placement.fitting import Fits, best_owned, smallest
+from yellowbath.core.plan.reading.entries import read_plan
 from yellowbath.core.units import System
 from yellowbath.workflows.kit import kit
 from yellowbath.workflows.shop import Shop

@@ -13,8 +13,8 @@ from tests.core.process.test_run import BASIS, Book
 from yellowbath.core.checks import find
 from yellowbath.core.checks.mends import changed
 from yellowbath.core.data import params, table
-from yellowbath.core.plan.answer import answer
-from yellowbath.core.plan.entries import read_plan
+from yellowbath.core.plan.reading.entries import read_plan
+from yellowbath.core.plan.results.answer import answer
 from yellowbath.core.process.advice import advise
 from yellowbath.core.process.run import replay
 

@@ -18,8 +18,8 @@ from yellowbath.core.checks.registry import Finding
 from yellowbath.core.checks.scrap import REFUSED
 from yellowbath.core.document import Plan
 from yellowbath.core.errors import NoAnswerError
-from yellowbath.core.plan.answer import Answer, answer
-from yellowbath.core.plan.entries import read_plan
+from yellowbath.core.plan.reading.entries import read_plan
+from yellowbath.core.plan.results.answer import Answer, answer
 from yellowbath.core.process.finish import finish_steps
 
 FEW = settings(max_examples=60, deadline=None, suppress_health_check=list(HealthCheck),

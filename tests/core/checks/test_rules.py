@@ -8,8 +8,8 @@ from yellowbath.core.checks import find
 from yellowbath.core.checks.limits import check_rows
 from yellowbath.core.checks.mends import changed
 from yellowbath.core.checks.registry import Finding, registered, stops
-from yellowbath.core.plan.answer import answer
-from yellowbath.core.plan.entries import read_plan
+from yellowbath.core.plan.reading.entries import read_plan
+from yellowbath.core.plan.results.answer import answer
 
 # A bath with nothing to say about it.
 QUIET: dict[str, Any] = {

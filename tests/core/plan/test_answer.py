@@ -7,8 +7,8 @@ from typing import Any
 
 from yellowbath.core.errors import NoAnswerError
 from yellowbath.core.figures import evaluate
-from yellowbath.core.plan.answer import Answer, answer
-from yellowbath.core.plan.entries import read_plan
+from yellowbath.core.plan.reading.entries import read_plan
+from yellowbath.core.plan.results.answer import Answer, answer
 
 SODA: dict[str, Any] = {"mix": {"product": "soda_anhydrous"}}
 

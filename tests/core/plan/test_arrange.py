@@ -4,7 +4,7 @@ import math
 import unittest
 
 from yellowbath.core.document import BoxTank, Plan
-from yellowbath.core.plan.arrange import positions, settle
+from yellowbath.core.plan.reading.arrange import positions, settle
 
 
 def plan(arrangement: str, box: bool, count: int = 6) -> Plan:

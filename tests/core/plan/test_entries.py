@@ -4,7 +4,7 @@ import unittest
 
 from yellowbath.core.document import Plan
 from yellowbath.core.errors import InvalidDocumentError
-from yellowbath.core.plan.entries import locate, read_plan, texts
+from yellowbath.core.plan.reading.entries import locate, read_plan, texts
 
 LENGTH = "/pieces/0/shape/length_m"
 

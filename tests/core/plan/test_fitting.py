@@ -5,7 +5,7 @@ from typing import Any
 
 from tests.shops import QUIET
 from yellowbath.core.document import BoxTank, Piece, Placing, Tank
-from yellowbath.core.plan.fitting import best_owned, goes_into, smallest
+from yellowbath.core.plan.placement.fitting import best_owned, goes_into, smallest
 from yellowbath.workflows.plans import answer_document
 
 

@@ -9,9 +9,9 @@ import numpy as np
 from yellowbath.core.document import Piece, Plan
 from yellowbath.core.errors import NoAnswerError
 from yellowbath.core.field.plan_bath import solve_plan
-from yellowbath.core.plan.filling import bottoms_of
-from yellowbath.core.plan.placing import Found, Score, Trials, search
-from yellowbath.core.plan.turning import Pose, Served, best_turning, poses_of
+from yellowbath.core.plan.placement.placing import Found, Score, Trials, search
+from yellowbath.core.plan.placement.turning import Pose, Served, best_turning, poses_of
+from yellowbath.core.plan.results.filling import bottoms_of
 from yellowbath.workflows.plans import answer_document
 
 BOX = {"shape": {"kind": "box"}}

@@ -6,7 +6,7 @@ import unittest
 from pathlib import Path
 
 from yellowbath.core.data import table
-from yellowbath.core.plan.entries import read_plan
+from yellowbath.core.plan.reading.entries import read_plan
 from yellowbath.workflows.field import live, warm_up
 
 DOCS = Path(__file__).parents[3] / "docs"

@@ -7,8 +7,8 @@ from tests.shops import QUIET
 from yellowbath.core.data import param
 from yellowbath.core.document import Battery, Fixed, Piece, Plan, Smart, Transformer
 from yellowbath.core.figures import Figure, figure, typed
-from yellowbath.core.plan.answer import Answer
-from yellowbath.core.plan.relief import brittle, relief, tensile_of
+from yellowbath.core.plan.results.answer import Answer
+from yellowbath.core.plan.results.relief import brittle, relief, tensile_of
 from yellowbath.core.power.around import hang_figure
 from yellowbath.core.power.supply import (
     battery_figure,

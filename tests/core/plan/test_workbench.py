@@ -6,12 +6,12 @@ from typing import Any
 from tests.shops import QUIET
 from yellowbath.core.data import param, table
 from yellowbath.core.errors import InputError, InvalidDocumentError, LaterVersionError
-from yellowbath.core.plan.answer import answer
-from yellowbath.core.plan.compare import differences
-from yellowbath.core.plan.counsel import Effect, helps, proposals, why_not
-from yellowbath.core.plan.dips import dip_plans
-from yellowbath.core.plan.entries import read_plan
-from yellowbath.core.plan.scrap import items, judge
+from yellowbath.core.plan.advice.changes import Effect, helps, proposals, why_not
+from yellowbath.core.plan.comparison.compare import differences
+from yellowbath.core.plan.placement.dips import dip_plans
+from yellowbath.core.plan.reading.entries import read_plan
+from yellowbath.core.plan.results.answer import answer
+from yellowbath.core.plan.results.scrap import items, judge
 from yellowbath.workflows.field import answer_plan, solvable, solve_answered
 from yellowbath.workflows.search import Counselled, counsel
 

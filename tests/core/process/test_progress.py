@@ -8,9 +8,9 @@ from tests.core.process.test_run import BASIS, START, Book, at, running
 from yellowbath.core import dose
 from yellowbath.core.checks import find
 from yellowbath.core.document import Piece, Plan
-from yellowbath.core.plan.answer import answer
-from yellowbath.core.plan.arrange import settle
-from yellowbath.core.plan.relief import relief
+from yellowbath.core.plan.reading.arrange import settle
+from yellowbath.core.plan.results.answer import answer
+from yellowbath.core.plan.results.relief import relief
 from yellowbath.core.process.advice import advise
 from yellowbath.core.process.finish import Step, finish_steps, next_step
 from yellowbath.core.process.progress import Progress, charge_ah, doses_at, progress

@@ -26,7 +26,7 @@ from yellowbath.api.views.mesh import MeshLine, mesh_lines
 from yellowbath.api.views.plan import CompareOut, PlanOut, ReadOut, compare_out, plan_out, read_out
 from yellowbath.api.views.search import SearchLine, begun
 from yellowbath.core.document import Plan
-from yellowbath.core.plan.scrap import judge
+from yellowbath.core.plan.results.scrap import judge
 from yellowbath.core.units import System
 from yellowbath.workflows import field as solving
 from yellowbath.workflows import plans as work

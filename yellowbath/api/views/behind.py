@@ -5,8 +5,8 @@ from __future__ import annotations
 from pydantic import BaseModel
 
 from yellowbath.core.document import Hang, Plan, Tank
-from yellowbath.core.plan.dosing import Curve, Point
-from yellowbath.core.plan.fitting import Fits
+from yellowbath.core.plan.advice.dosing import Curve, Point
+from yellowbath.core.plan.placement.fitting import Fits
 from yellowbath.core.units import show
 from yellowbath.workflows.which import WhichTank
 

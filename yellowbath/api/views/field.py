@@ -15,7 +15,7 @@ from yellowbath.api.views.plan import FigureOut, ReadOut, figure_out, read_out
 from yellowbath.core.document import Piece
 from yellowbath.core.dose import effective_rate, region_figure
 from yellowbath.core.field.model import Number
-from yellowbath.core.plan.answer import Answer
+from yellowbath.core.plan.results.answer import Answer
 from yellowbath.workflows.field import Live, PlanField
 
 if TYPE_CHECKING:

@@ -16,9 +16,9 @@ from yellowbath.core.figures import Figure
 from yellowbath.core.geometry.anode import bore_axis, facing, foot, ring_radius, through
 from yellowbath.core.geometry.piece import footprint, posed, sizes
 from yellowbath.core.geometry.tank import plan_size, profile
-from yellowbath.core.plan.answer import Answer
-from yellowbath.core.plan.dips import DipPlan, dip_plans
-from yellowbath.core.plan.filling import bottoms_of
+from yellowbath.core.plan.placement.dips import DipPlan, dip_plans
+from yellowbath.core.plan.results.answer import Answer
+from yellowbath.core.plan.results.filling import bottoms_of
 from yellowbath.core.power.around import course_of
 from yellowbath.core.process.finish import Step, finish_steps
 from yellowbath.core.process.switch_on import points

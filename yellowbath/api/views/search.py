@@ -21,7 +21,7 @@ from yellowbath.workflows.field import PlanField
 from yellowbath.workflows.search import Counselled, Placed, Step, Turned, Weighed
 
 if TYPE_CHECKING:
-    from yellowbath.core.plan.counsel import Effect
+    from yellowbath.core.plan.advice.changes import Effect
 
 
 class SideOut(BaseModel):

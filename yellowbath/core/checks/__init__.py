@@ -6,8 +6,8 @@ from yellowbath.core.checks import air, mix, piece, power, scrap, tank  # noqa: 
 from yellowbath.core.checks.mends import offered
 from yellowbath.core.checks.registry import Context, Finding, run_checks
 from yellowbath.core.document import Plan
-from yellowbath.core.plan.answer import Answer
-from yellowbath.core.plan.filling import Fill
+from yellowbath.core.plan.results.answer import Answer
+from yellowbath.core.plan.results.filling import Fill
 
 
 def find(plan: Plan, answer: Answer, mends: bool = True) -> Sequence[Finding]:

@@ -20,11 +20,11 @@ from yellowbath.core.document import Anode, BoxTank, Hang, Piece, Plan, Tube
 from yellowbath.core.errors import YellowBathError
 from yellowbath.core.geometry.fit import scrap_fits
 from yellowbath.core.geometry.piece import posed
-from yellowbath.core.plan.answer import FIELD_MODEL, answer
-from yellowbath.core.plan.arrange import positions
-from yellowbath.core.plan.entries import read_plan
-from yellowbath.core.plan.fitting import goes_into, smallest
-from yellowbath.core.plan.mend import dose_for
+from yellowbath.core.plan.advice.dose_for import dose_for
+from yellowbath.core.plan.placement.fitting import goes_into, smallest
+from yellowbath.core.plan.reading.arrange import positions
+from yellowbath.core.plan.reading.entries import read_plan
+from yellowbath.core.plan.results.answer import FIELD_MODEL, answer
 from yellowbath.core.power.cords import ampacity, thickness_for
 from yellowbath.core.power.supply import next_fuse, standard_fuses
 from yellowbath.core.units import show

@@ -8,7 +8,7 @@ from yellowbath.core.checks.limits import limit
 from yellowbath.core.checks.registry import Context, Evidence, check
 from yellowbath.core.checks.words import when, word
 from yellowbath.core.data import param
-from yellowbath.core.plan.answer import threshold_of
+from yellowbath.core.plan.results.answer import threshold_of
 from yellowbath.core.power.cords import ampacity
 from yellowbath.core.power.supply import next_fuse, trips
 

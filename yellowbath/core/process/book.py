@@ -11,7 +11,7 @@ from pydantic import BaseModel, ConfigDict
 from yellowbath.core.document import Plan
 from yellowbath.core.dose import neediest
 from yellowbath.core.figures import Figure
-from yellowbath.core.plan.answer import Answer
+from yellowbath.core.plan.results.answer import Answer
 from yellowbath.core.process.finish import finish_steps
 from yellowbath.core.process.log import Change, Close, Entry, Inspection, Reading, in_order
 from yellowbath.core.process.progress import Progress

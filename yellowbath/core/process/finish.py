@@ -8,7 +8,7 @@ from datetime import datetime, timedelta
 
 from yellowbath.core.data import HONESTY, param, require_provenance, table
 from yellowbath.core.document import Piece, Plan
-from yellowbath.core.plan.relief import Relief, relief
+from yellowbath.core.plan.results.relief import Relief, relief
 from yellowbath.core.process.run import Run
 
 

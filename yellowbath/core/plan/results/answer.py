@@ -17,9 +17,9 @@ from yellowbath.core.figures import Figure, Input, figure, typed, uses
 from yellowbath.core.geometry import anode as anodes
 from yellowbath.core.geometry import piece as pieces
 from yellowbath.core.geometry.tank import plan_size
-from yellowbath.core.plan.beyond import beyond
-from yellowbath.core.plan.filling import Fill, fill, wetted_share
-from yellowbath.core.plan.scrap import scrap_area_figure, scrap_life_figure
+from yellowbath.core.plan.results.beyond import beyond
+from yellowbath.core.plan.results.filling import Fill, fill, wetted_share
+from yellowbath.core.plan.results.scrap import scrap_area_figure, scrap_life_figure
 from yellowbath.core.power import supply as power
 from yellowbath.core.power import warming
 

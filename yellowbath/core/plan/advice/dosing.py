@@ -13,7 +13,7 @@ from yellowbath.core.chemistry.electrolyte import product
 from yellowbath.core.chemistry.liquid import dissolves
 from yellowbath.core.data import param
 from yellowbath.core.document import Plan
-from yellowbath.core.plan.answer import Answer, threshold_of
+from yellowbath.core.plan.results.answer import Answer, threshold_of
 from yellowbath.core.power.supply import given_figure, load_figure, wanted_figure
 
 if TYPE_CHECKING:  # brings the numerical stack, which the page does not wait for

@@ -17,8 +17,8 @@ from yellowbath.core.geometry.anode import clearance
 from yellowbath.core.geometry.fit import scrap_fits
 from yellowbath.core.geometry.piece import largest, posed
 from yellowbath.core.geometry.tank import standing_size
-from yellowbath.core.plan.answer import Answer
-from yellowbath.core.plan.filling import COVERED
+from yellowbath.core.plan.results.answer import Answer
+from yellowbath.core.plan.results.filling import COVERED
 
 BEST = 3
 WORTH = 0.05  # of the log of the cost: a change that saves less is not worth the hands; judged

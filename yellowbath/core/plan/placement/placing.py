@@ -33,7 +33,7 @@ from yellowbath.core.field.solver.result import Share
 from yellowbath.core.field.solver.system import System
 from yellowbath.core.geometry.anode import Point, apart, clearance, facing, line_radius
 from yellowbath.core.geometry.tank import standing_size
-from yellowbath.core.plan.answer import Answer, threshold_of
+from yellowbath.core.plan.results.answer import Answer, threshold_of
 from yellowbath.core.power.supply import given_figure, lead_figure, wanted_figure
 
 Array = NDArray[np.float64]

@@ -41,7 +41,7 @@ from yellowbath.core.errors import (
     OutOfRangeError,
 )
 from yellowbath.core.geometry.piece import measure
-from yellowbath.core.plan.arrange import settle
+from yellowbath.core.plan.reading.arrange import settle
 from yellowbath.core.units import System, parse, show
 
 

@@ -8,13 +8,13 @@ from typing import TYPE_CHECKING
 from yellowbath.core.chemistry import brew
 from yellowbath.core.document import Plan
 from yellowbath.core.figures import Figure
-from yellowbath.core.plan import wear
+from yellowbath.core.plan.results import wear
 from yellowbath.core.power import around
 from yellowbath.core.power import supply as power
 from yellowbath.core.power.heat import Bath
 
 if TYPE_CHECKING:
-    from yellowbath.core.plan.answer import Answer
+    from yellowbath.core.plan.results.answer import Answer
 
 
 def beyond(plan: Plan, a: Answer) -> Iterator[Figure]:

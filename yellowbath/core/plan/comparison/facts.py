@@ -10,7 +10,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from yellowbath.core.document import Plan
-from yellowbath.core.plan.compare import Difference, differences
+from yellowbath.core.plan.comparison.compare import Difference, differences
 
 _PIECE = (
     "other_metals", "hollow", "ordnance", "paint", "lead_paint", "hardness_hrc", "treatment",

@@ -10,8 +10,8 @@ from dataclasses import replace
 
 from yellowbath.core.document import Plan
 from yellowbath.core.field.estimate import ClosedFormEstimate
-from yellowbath.core.plan.answer import Answer, layout, threshold_of
-from yellowbath.core.plan.dosing import conductivities
+from yellowbath.core.plan.advice.dosing import conductivities
+from yellowbath.core.plan.results.answer import Answer, layout, threshold_of
 from yellowbath.core.power.supply import source_of
 
 _WEAKEST, _STRONGEST = 0.5, 15.0  # g/L between which a dose is proposed; stronger only wastes soda

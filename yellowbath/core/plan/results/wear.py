@@ -11,7 +11,7 @@ from yellowbath.core.data import param
 from yellowbath.core.document import Piece, Plan
 from yellowbath.core.figures import Figure, figure, typed, uses
 from yellowbath.core.geometry.piece import measure
-from yellowbath.core.plan.relief import brittle
+from yellowbath.core.plan.results.relief import brittle
 
 
 def scrape_figure(scrap_area: Figure, current: Figure) -> Figure | None:

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from yellowbath.core.document import Plan
-from yellowbath.core.plan.entries import locate
+from yellowbath.core.plan.reading.entries import locate
 from yellowbath.core.units import System, show
 
 _LEFT_OUT = {"id", "typed", "kit", "schema_version", "regions", "vertices", "faces", "notes"}
