@@ -107,7 +107,7 @@ def tanks() -> Iterator[tuple[str, Document]]:
 
 
 def supplies() -> Iterator[tuple[str, Document]]:
-    for kind in ("transformer", "laboratory", "fixed"):
+    for kind in ("transformer", "selector", "laboratory", "fixed"):
         for volts in (31, 36, 48):
             yield f"{kind} of {volts} V", {"supply": {**SUPPLY, "kind": kind, "nominal_v": volts}}
     yield "a bank of 36 V", {"supply": {**BATTERY, "nominal_v": 36}}

@@ -60,7 +60,7 @@ DOCUMENT = st.fixed_dictionaries({
         "id": st.just("a1"), "kind": _one_of("rod", "plate", "floor", "ring"),
         "material": st.sampled_from(get_args(d.Scrap))}).map(lambda a: [a]),
     "supply": st.fixed_dictionaries({
-        "kind": _one_of("transformer", "laboratory", "smart", "fixed", "battery"),
+        "kind": _one_of("transformer", "selector", "laboratory", "smart", "fixed", "battery"),
         "nominal_v": st.floats(1.5, 48), "rated_a": st.floats(0.2, 100),
         "protection": _one_of("foldback", "hiccup", "fuse"), "other_a": st.floats(0, 100),
         "buffer_battery": st.booleans(), "manual_mode": st.booleans(),

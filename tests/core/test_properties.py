@@ -61,7 +61,9 @@ def _drawn(rng: random.Random) -> dict[str, Any]:
             "placing": {"arrangement": rng.choice(["one_side", "opposite", "corners", "ring"])},
             "anodes": [{"id": "a1", "material": rng.choice(get_args(d.Scrap))}],
             "supply": {
-                "kind": rng.choice(["transformer", "laboratory", "smart", "fixed", "battery"])
+                "kind": rng.choice(
+                    ["transformer", "selector", "laboratory", "smart", "fixed", "battery"]
+                )
             },
             "place": {"where": rng.choice(["outdoors", "open_door", "closed_room"])},
         }

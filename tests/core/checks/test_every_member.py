@@ -59,7 +59,7 @@ BATH = st.fixed_dictionaries({
         "where": _of("outdoors", "open_door", "closed_room"), "room_m3": _of(3.0, 40.0),
         "lid": _of(None, True, False)}),
     "supply": st.fixed_dictionaries({
-        "kind": _of("transformer", "laboratory", "smart", "fixed", "battery"),
+        "kind": _of("transformer", "selector", "laboratory", "smart", "fixed", "battery"),
         "nominal_v": _of(6.0, 12.0, 24.0, 36.0), "rated_a": _of(0.5, 6.0, 40.0),
         "fuse_a": _of(None, 5.0, 80.0), "lead_area_m2": _of(0.3e-6, 2.5e-6),
         "protection": _of("foldback", "hiccup"), "other_a": _of(0.0, 2.0)}),

@@ -44,7 +44,7 @@ class Ways(unittest.TestCase):
         self.assertEqual(products, {*table("products"), "unknown"})
         self.assertEqual(
             {p["supply"]["kind"] for p in plans},
-            {"transformer", "laboratory", "smart", "fixed", "battery"},
+            {"transformer", "selector", "laboratory", "smart", "fixed", "battery"},
         )
         self.assertEqual({p["tank"]["shape"]["kind"] for p in plans}, {"box", "bucket", "drum"})
         self.assertEqual(

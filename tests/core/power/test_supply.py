@@ -3,7 +3,15 @@
 import unittest
 
 from yellowbath.core.data import param
-from yellowbath.core.document import Battery, Fixed, Laboratory, Smart, Transformer
+from yellowbath.core.document import (
+    Battery,
+    Fixed,
+    Laboratory,
+    Selector,
+    Smart,
+    SupplyBase,
+    Transformer,
+)
 from yellowbath.core.figures import Figure, figure, typed
 from yellowbath.core.power.supply import (
     bath_volts_figure,
@@ -11,6 +19,7 @@ from yellowbath.core.power.supply import (
     given_figure,
     lead_figure,
     load_figure,
+    source_of,
     wanted_figure,
 )
 
@@ -27,6 +36,20 @@ class Supplies(unittest.TestCase):
         supply = Transformer(nominal_v=12, rated_a=6)
         bath = ohms((12 - V0.value) / 6)
         self.assertAlmostEqual(given_figure(supply, V0, bath, ohms(0.0)).value, 6.0)
+
+    def test_a_selector_droops_as_a_plain_charger_and_knows_its_other_positions(self) -> None:
+        plain, chosen = Transformer(nominal_v=24, rated_a=4), Selector(nominal_v=24, rated_a=4)
+        one, other = (given_figure(s, V0, ohms(2.0), ohms(0.05)).value for s in (plain, chosen))
+        self.assertEqual(one, other)
+        self.assertEqual(chosen.other_settings_v, (6.0, 12.0))
+        self.assertEqual(Selector(nominal_v=9).other_settings_v, ())
+
+    def test_a_kind_without_a_source_is_an_error_and_not_a_transformer(self) -> None:
+        class Dynamo(SupplyBase):
+            kind: str = "dynamo"
+
+        with self.assertRaises(TypeError):
+            source_of(Dynamo())
 
     def test_a_higher_range_gives_more(self) -> None:
         amps = [

@@ -87,9 +87,9 @@ class SupplyBase(Doc):
         return self.rated_a
 
     @property
-    def other_v(self) -> float | None:
-        """The other setting [V] that such a supply usually has."""
-        return None
+    def other_settings_v(self) -> tuple[float, ...]:
+        """The other settings [V] that such a supply has, or usually has."""
+        return ()
 
 
 class Transformer(SupplyBase):
@@ -106,8 +106,26 @@ class Transformer(SupplyBase):
         return True
 
     @property
-    def other_v(self) -> float | None:
-        return {6.0: 12.0, 12.0: 6.0}.get(self.nominal_v)
+    def other_settings_v(self) -> tuple[float, ...]:
+        return _others(self.nominal_v, (6.0, 12.0))
+
+
+class Selector(SupplyBase):
+    """A plain charger with a selector; ``nominal_v`` and ``rated_a`` are those of its position."""
+
+    kind: Literal["selector"] = "selector"
+
+    @property
+    def sags(self) -> bool:
+        return True
+
+    @property
+    def rectified(self) -> bool:
+        return True
+
+    @property
+    def other_settings_v(self) -> tuple[float, ...]:
+        return _others(self.nominal_v, (6.0, 12.0, 24.0))
 
 
 class Laboratory(SupplyBase):
@@ -182,6 +200,10 @@ class Battery(SupplyBase):
         return 0.0
 
 
+def _others(volts: float, settings: tuple[float, ...]) -> tuple[float, ...]:
+    return tuple(v for v in settings if v != volts) if volts in settings else ()
+
+
 def _kind_of(value: Any) -> Any:
     """The kind that a supply says it is; one that says nothing is of the usual one."""
     if isinstance(value, dict):
@@ -191,6 +213,7 @@ def _kind_of(value: Any) -> Any:
 
 Supply = Annotated[
     Annotated[Transformer, Tag("transformer")]
+    | Annotated[Selector, Tag("selector")]
     | Annotated[Laboratory, Tag("laboratory")]
     | Annotated[Smart, Tag("smart")]
     | Annotated[Fixed, Tag("fixed")]

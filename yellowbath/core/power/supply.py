@@ -18,6 +18,7 @@ from yellowbath.core.document import (
     Battery,
     Fixed,
     Laboratory,
+    Selector,
     Smart,
     SupplyBase,
     Transformer,
@@ -52,6 +53,11 @@ def source_of(supply: SupplyBase) -> Source:
 
 @source_of.register
 def _(supply: Transformer) -> Source:
+    return _drooping(supply)
+
+
+@source_of.register
+def _(supply: Selector) -> Source:
     return _drooping(supply)
 
 

@@ -2204,7 +2204,7 @@ export interface components {
              */
             kind: "supply";
             /** Supply */
-            supply?: components["schemas"]["Transformer"] | components["schemas"]["Laboratory"] | components["schemas"]["Smart"] | components["schemas"]["Fixed"] | components["schemas"]["Battery"];
+            supply?: components["schemas"]["Transformer"] | components["schemas"]["Selector"] | components["schemas"]["Laboratory"] | components["schemas"]["Smart"] | components["schemas"]["Fixed"] | components["schemas"]["Battery"];
         };
         /** KitTank */
         KitTank: {
@@ -2939,7 +2939,7 @@ export interface components {
             /** Anodes */
             anodes?: components["schemas"]["Anode"][];
             /** Supply */
-            supply?: components["schemas"]["Transformer"] | components["schemas"]["Laboratory"] | components["schemas"]["Smart"] | components["schemas"]["Fixed"] | components["schemas"]["Battery"];
+            supply?: components["schemas"]["Transformer"] | components["schemas"]["Selector"] | components["schemas"]["Laboratory"] | components["schemas"]["Smart"] | components["schemas"]["Fixed"] | components["schemas"]["Battery"];
             place?: components["schemas"]["Place"];
             /** Kit */
             kit?: components["schemas"]["KitRef"][];
@@ -3425,6 +3425,84 @@ export interface components {
             placed?: components["schemas"]["PlaceOut"] | null;
             turns?: components["schemas"]["TurnsOut"] | null;
             counsel?: components["schemas"]["CounselOut"] | null;
+        };
+        /**
+         * Selector
+         * @description A plain charger with a selector; ``nominal_v`` and ``rated_a`` are those of its position.
+         */
+        Selector: {
+            /**
+             * Id
+             * @default s1
+             */
+            id: string;
+            /**
+             * Kind
+             * @default selector
+             * @constant
+             */
+            kind: "selector";
+            /**
+             * Volts
+             * @default 12
+             */
+            nominal_v: number;
+            /**
+             * Amps of the range in use
+             * @default 6
+             */
+            rated_a: number;
+            /**
+             * Current limit
+             * @default 3
+             */
+            limit_a: number;
+            /**
+             * Protection
+             * @default foldback
+             * @enum {string}
+             */
+            protection: "foldback" | "hiccup" | "fuse";
+            /**
+             * Manual Mode
+             * @default false
+             */
+            manual_mode: boolean;
+            /**
+             * Buffer Battery
+             * @default false
+             */
+            buffer_battery: boolean;
+            /** Battery, ampere-hours */
+            battery_ah?: number | null;
+            /** The engine-start range is chosen */
+            start_range?: boolean | null;
+            /**
+             * Other baths on this supply draw
+             * @default 0
+             */
+            other_a: number;
+            /** Fuse near the battery */
+            fuse_a?: number | null;
+            /**
+             * Line Switch
+             * @default false
+             */
+            line_switch: boolean;
+            /**
+             * Lead length, one way
+             * @default 1.5
+             */
+            lead_length_m: number;
+            /**
+             * Lead size
+             * @default 0.0000025
+             */
+            lead_area_m2: number;
+            /** Polarity Tested */
+            polarity_tested?: boolean | null;
+            /** Rcd */
+            rcd?: boolean | null;
         };
         /**
          * SessionOut

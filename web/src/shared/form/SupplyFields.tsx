@@ -8,6 +8,7 @@ export function SupplyFields({ children }: { children?: React.ReactNode }) {
   const s = doc.supply;
   const kind = s?.kind ?? "transformer";
   const battery = kind === "battery" || (kind === "smart" && s?.buffer_battery);
+  const plain = kind === "transformer" || kind === "selector";
   return (
     <>
       <Choice
@@ -15,6 +16,7 @@ export function SupplyFields({ children }: { children?: React.ReactNode }) {
         label="What feeds it?"
         options={[
           ["transformer", "Plain transformer charger"],
+          ["selector", "Charger with a selector"],
           ["laboratory", "Laboratory supply"],
           ["smart", "Smart or automatic charger"],
           ["fixed", "Fixed or computer supply"],
@@ -23,10 +25,7 @@ export function SupplyFields({ children }: { children?: React.ReactNode }) {
       />
       <Row>
         <Amount at="/supply/nominal_v" label="Volts" />
-        <Amount
-          at="/supply/rated_a"
-          label={kind === "transformer" ? "Amps of the range in use" : "Rated amps"}
-        />
+        <Amount at="/supply/rated_a" label={plain ? "Amps of the range in use" : "Rated amps"} />
         {kind === "laboratory" && <Amount at="/supply/limit_a" label="Current limit set" />}
         {battery && (
           <Amount
@@ -38,7 +37,12 @@ export function SupplyFields({ children }: { children?: React.ReactNode }) {
         )}
         {children}
       </Row>
-      {kind === "transformer" && <RangeButtons />}
+      {kind === "selector" && (
+        <Buttons lead="It stands at:" at="/supply/nominal_v" texts={["6 V", "12 V", "24 V"]} />
+      )}
+      {plain && (
+        <Buttons lead="Usual ranges:" at="/supply/rated_a" texts={["2 A", "6 A", "10 A"]} />
+      )}
       {kind === "fixed" && (
         <Choice
           at="/supply/protection"
@@ -70,19 +74,14 @@ export function SupplyFields({ children }: { children?: React.ReactNode }) {
   );
 }
 
-function RangeButtons() {
+function Buttons({ lead, at, texts }: { lead: string; at: string; texts: string[] }) {
   const { type } = usePlan();
   return (
     <div className="flex flex-wrap items-center gap-2 text-sm">
-      Usual ranges:
-      {["2 A", "6 A", "10 A"].map((r) => (
-        <button
-          key={r}
-          type="button"
-          className="btn btn-small"
-          onClick={() => type("/supply/rated_a", r)}
-        >
-          {r}
+      {lead}
+      {texts.map((text) => (
+        <button key={text} type="button" className="btn btn-small" onClick={() => type(at, text)}>
+          {text}
         </button>
       ))}
     </div>

@@ -228,7 +228,7 @@ def _mix(plan: Plan) -> Iterator[Proposal]:
 
 def _power(plan: Plan) -> Iterator[Proposal]:
     supply = plan.supply
-    if (other := supply.other_v) is not None:
+    for other in supply.other_settings_v:
         changed = supply.model_copy(update={"nominal_v": other})
         yield _with(plan, f"volts_{other:g}", f"The {other:g} V setting, where the charger has one",
                     supply=changed)  # fmt: skip

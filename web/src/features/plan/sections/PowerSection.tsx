@@ -11,7 +11,7 @@ export function PowerSection() {
   const f = read?.answer?.figures;
   const kind = doc.supply?.kind ?? "transformer";
   const battery = kind === "battery" || kind === "smart";
-  const charger = kind === "transformer" || kind === "smart";
+  const charger = ["transformer", "selector", "smart"].includes(kind);
   return (
     <Section id="power" title="Power" lead="+ to the scrap (anode), − to the piece (cathode).">
       <FromKit of="supply" />
