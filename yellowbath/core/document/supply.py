@@ -6,7 +6,7 @@ refused when a document is read, and by the type checker where it is handled.
 
 from __future__ import annotations
 
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, ClassVar, Literal
 
 from pydantic import Discriminator, Field, Tag
 
@@ -92,10 +92,10 @@ class SupplyBase(Doc):
         return ()
 
 
-class Transformer(SupplyBase):
-    """A plain charger: open volts that droop with the amps."""
+class PlainCharger(SupplyBase):
+    """Open volts that droop with the amps; the settings [V] that such a one has."""
 
-    kind: Literal["transformer"] = "transformer"
+    settings_v: ClassVar[tuple[float, ...]]
 
     @property
     def sags(self) -> bool:
@@ -107,25 +107,22 @@ class Transformer(SupplyBase):
 
     @property
     def other_settings_v(self) -> tuple[float, ...]:
-        return _others(self.nominal_v, (6.0, 12.0))
+        known = self.nominal_v in self.settings_v
+        return tuple(v for v in self.settings_v if v != self.nominal_v) if known else ()
 
 
-class Selector(SupplyBase):
+class Transformer(PlainCharger):
+    """A plain charger; many have a 6 V setting."""
+
+    kind: Literal["transformer"] = "transformer"
+    settings_v = (6.0, 12.0)
+
+
+class Selector(PlainCharger):
     """A plain charger with a selector; ``nominal_v`` and ``rated_a`` are those of its position."""
 
     kind: Literal["selector"] = "selector"
-
-    @property
-    def sags(self) -> bool:
-        return True
-
-    @property
-    def rectified(self) -> bool:
-        return True
-
-    @property
-    def other_settings_v(self) -> tuple[float, ...]:
-        return _others(self.nominal_v, (6.0, 12.0, 24.0))
+    settings_v = (6.0, 12.0, 24.0)
 
 
 class Laboratory(SupplyBase):
@@ -198,10 +195,6 @@ class Battery(SupplyBase):
     @property
     def charges_a(self) -> float:
         return 0.0
-
-
-def _others(volts: float, settings: tuple[float, ...]) -> tuple[float, ...]:
-    return tuple(v for v in settings if v != volts) if volts in settings else ()
 
 
 def _kind_of(value: Any) -> Any:

@@ -18,10 +18,9 @@ from yellowbath.core.document import (
     Battery,
     Fixed,
     Laboratory,
-    Selector,
+    PlainCharger,
     Smart,
     SupplyBase,
-    Transformer,
 )
 from yellowbath.core.figures import Figure, Input, figure, typed, uses
 
@@ -52,12 +51,7 @@ def source_of(supply: SupplyBase) -> Source:
 
 
 @source_of.register
-def _(supply: Transformer) -> Source:
-    return _drooping(supply)
-
-
-@source_of.register
-def _(supply: Selector) -> Source:
+def _(supply: PlainCharger) -> Source:
     return _drooping(supply)
 
 

@@ -1,4 +1,4 @@
-import { type Problem, Refused } from "./client";
+import { Away, ask } from "./client";
 
 /** Post something that is answered line by line; whoever aborts ends it on the server too. */
 export async function lines<T>(
@@ -16,7 +16,9 @@ export async function lines<T>(
     body,
     signal,
   });
-  if (!response.ok || !response.body) throw new Refused((await response.json()) as Problem);
+  // told as everywhere: the passcode is asked for, "not now" is no refusal
+  if (!response.ok) await ask(response.json().then((error) => ({ error, response })));
+  if (!response.body) throw new Away();
   const reader = response.body.pipeThrough(new TextDecoderStream()).getReader();
   let rest = "";
   for (;;) {

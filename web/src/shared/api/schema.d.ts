@@ -3946,7 +3946,7 @@ export interface components {
         };
         /**
          * Transformer
-         * @description A plain charger: open volts that droop with the amps.
+         * @description A plain charger; many have a 6 V setting.
          */
         Transformer: {
             /**

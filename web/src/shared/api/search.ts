@@ -33,7 +33,8 @@ export function useSearch(path: `/api/plans/${"place" | "turns" | "counsel"}`) {
           setLine,
         );
       } catch (e) {
-        if (!mine.signal.aborted) setError(e instanceof Refused ? e : new Away());
+        if (!mine.signal.aborted)
+          setError(e instanceof Refused || e instanceof Away ? e : new Away());
       } finally {
         if (control.current === mine) setRunning(false);
       }
