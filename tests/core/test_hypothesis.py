@@ -47,7 +47,7 @@ DOCUMENT = st.fixed_dictionaries({
         "bar": _one_of("wood", "steel_bar", "steel_tube"), "limit_c": st.floats(30, 95),
     }),
     "mix": st.fixed_dictionaries({
-        "product": st.sampled_from(get_args(d.Product)), "dose_kg_m3": st.floats(0.2, 60),
+        "product": st.sampled_from(d.PRODUCTS), "dose_kg_m3": st.floats(0.2, 60),
         "temperature_c": st.floats(0, 60), "source": _one_of("fresh", "reuse"),
         "kept_kg": st.none() | st.floats(0, 50), "kept_bicarbonate_kg": st.floats(0, 50),
         "strip_ph": st.none() | st.floats(2, 14), "vinegar_share": st.floats(0, 0.3),

@@ -11,12 +11,13 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from typing import Annotated, Literal
 
-from pydantic import AwareDatetime, BaseModel, ConfigDict, Field
+from pydantic import AfterValidator, AwareDatetime, BaseModel, ConfigDict, Field
 
 from yellowbath.core.chemistry import batch as batches
 from yellowbath.core.chemistry.batch import Batch
 from yellowbath.core.chemistry.brew import INERT
 from yellowbath.core.chemistry.electrolyte import product
+from yellowbath.core.chemistry.liquid import SODA
 from yellowbath.core.data import param
 from yellowbath.core.document import (
     SCHEMA_VERSION,
@@ -28,6 +29,7 @@ from yellowbath.core.document import (
     Transformer,
     number,
 )
+from yellowbath.core.errors import OutOfRangeError
 
 
 class KitTank(Doc):
@@ -56,9 +58,17 @@ class KitAnode(Doc):
     now_kg: float | None = number("mass", None, 0.0, 200.0, "Weighed now")
 
 
+def _may_be_kept(key: str) -> str:
+    try:
+        batches.heap(product(key).salt)
+    except OutOfRangeError as error:
+        raise ValueError(str(error)) from None
+    return key
+
+
 class KitMix(Doc):
     kind: Literal["mix"] = "mix"
-    product: Product = "soda_anhydrous"
+    product: Annotated[Product, AfterValidator(_may_be_kept)] = "soda_anhydrous"
     water_m3: float = number("volume", 0.02, 0.0005, 5.0, "Liquid")
     salts_kg: float = number("mass", 0.1, 0.0, 200.0, "Dry salts in it")
     bicarbonate_kg: float = number("mass", 0.0, 0.0, 200.0, "of that baking soda")
@@ -205,14 +215,12 @@ def surface_of(anode: Anode) -> float:
 def batch_of(detail: KitMix, log: Sequence[KitEvent]) -> Batch:
     """What is in a mix after its log."""
     key = product(detail.product).salt
-    soda = detail.salts_kg - detail.bicarbonate_kg
     made = Batch(detail.water_m3, chloride=detail.chloride_kg)
-    if key == "sodium_chloride":
-        made = replace(made, chloride=made.chloride + detail.salts_kg)
-    elif key == "sodium_bicarbonate":
-        made = replace(made, bicarbonate=detail.salts_kg)
+    if key == SODA:
+        soda = max(detail.salts_kg - detail.bicarbonate_kg, 0.0)
+        made = replace(made, soda=soda, bicarbonate=detail.bicarbonate_kg)
     else:
-        made = replace(made, soda=max(soda, 0.0), bicarbonate=detail.bicarbonate_kg)
+        made = batches.added(made, key, detail.salts_kg)
     for e in log:
         made = _after(made, e, key)
     return made

@@ -8,6 +8,8 @@ from yellowbath.core.checks.limits import limit
 from yellowbath.core.checks.registry import Context, Evidence, check
 from yellowbath.core.checks.words import about, metal, when, word
 from yellowbath.core.chemistry import brew
+from yellowbath.core.chemistry.electrolyte import product
+from yellowbath.core.chemistry.liquid import BICARBONATE
 from yellowbath.core.data import param
 from yellowbath.core.document import Piece
 from yellowbath.core.geometry.tank import volume_at
@@ -15,10 +17,6 @@ from yellowbath.core.geometry.tank import volume_at
 
 def _frail(c: Context) -> list[Piece]:
     return [p for p in c.plan.pieces if p.fragility in ("relic", "thin")]
-
-
-def _acid(c: Context) -> bool:
-    return c.plan.mix.product == "vinegar_salt"
 
 
 def _dissolves(c: Context) -> str:
@@ -35,7 +33,8 @@ def product_unknown(c: Context) -> Iterator[Evidence]:
 def salt(c: Context) -> Iterator[Evidence]:
     where, got_in = c.plan.place.where, _kept_salt(c)
     allowed = brew.all_inert(c.plan) and where == "outdoors" and not _frail(c)
-    table, much = c.plan.mix.product == "table_salt", got_in >= limit("salt", "got_in")
+    table = brew.salty(c.plan) and not brew.acid(c.plan.mix)
+    much = got_in >= limit("salt", "got_in")
     holds = f"holds {c.show(got_in, 'concentration')} of salt from before"
     return when(
         (table or much) and not allowed,
@@ -48,17 +47,17 @@ def salt(c: Context) -> Iterator[Evidence]:
 @check("acid_anode")
 def acid_anode(c: Context) -> Iterator[Evidence]:
     those = [a for a in c.plan.anodes if a.material not in brew.INERT]
-    return about(those, metal=_dissolves(c)) if _acid(c) else when(False)
+    return about(those, metal=_dissolves(c)) if brew.acid(c.plan.mix) else when(False)
 
 
 @check("acid_relic")
 def acid_relic(c: Context) -> Iterator[Evidence]:
-    return about(_frail(c)) if _acid(c) else when(False)
+    return about(_frail(c)) if brew.acid(c.plan.mix) else when(False)
 
 
 @check("acid_works_on")
 def acid_works_on(c: Context) -> Iterator[Evidence]:
-    return when(_acid(c))
+    return when(brew.acid(c.plan.mix))
 
 
 def _kept_salt(c: Context) -> float:
@@ -138,7 +137,7 @@ def bake_unfinished(c: Context) -> Iterator[Evidence]:
 def bicarbonate_turns(c: Context) -> Iterator[Evidence]:
     days = param("bicarbonate_half_life_d")
     return when(
-        c.plan.mix.product == "baking_soda",
+        product(c.plan.mix.product).salt == BICARBONATE,
         low=f"{days.low:.0f}",
         high=f"{days.high:.0f}",
     )

@@ -13,6 +13,7 @@ from dataclasses import dataclass, replace
 from yellowbath.core.chemistry.electrolyte import salt
 from yellowbath.core.chemistry.liquid import BICARBONATE, SODA, Liquid, turned_by_ph
 from yellowbath.core.data import param
+from yellowbath.core.errors import OutOfRangeError
 
 _TURNS = 0.63085  # soda left of baking soda by mass, molar masses
 
@@ -77,9 +78,21 @@ def topped_up(batch: Batch, water: float) -> Batch:
 
 
 def added(batch: Batch, salt_key: str, mass: float) -> Batch:
-    """Dry salt in."""
-    name = {SODA: "soda", BICARBONATE: "bicarbonate"}.get(salt_key, "chloride")
+    """Dry salt in. Raises OutOfRangeError for one that no kept mix is made of."""
+    name = heap(salt_key)
     return replace(batch, **{name: getattr(batch, name) + mass})
+
+
+def heap(salt_key: str) -> str:
+    """What a salt is booked as in a kept mix; raises OutOfRangeError for one that is not kept."""
+    name = str(salt(salt_key).get("heap", ""))
+    if not name:
+        raise OutOfRangeError(
+            f"A kept mix is not made of {salt(salt_key)['name']}.",
+            allowed="Soda, baking soda or salt.",
+            remedy="Use washing soda.",
+        )
+    return name
 
 
 def by_strip(batch: Batch, reading: float, temperature_c: float) -> Batch:

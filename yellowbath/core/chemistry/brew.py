@@ -15,17 +15,21 @@ from yellowbath.core.chemistry.liquid import (
     turned_by_ph,
 )
 from yellowbath.core.data import param, source_text
-from yellowbath.core.document import Mix, Plan, Product, Scrap
+from yellowbath.core.document import Mix, Plan, Scrap
 from yellowbath.core.errors import OutOfRangeError
 from yellowbath.core.figures import Figure, Input, figure, typed, uses
 
 INERT: frozenset[Scrap] = frozenset({"graphite", "coated_titanium"})
-SALTY: frozenset[Product] = frozenset({"table_salt", "vinegar_salt"})
 
 
 def salty(plan: Plan) -> bool:
     """Whether the mix is one of salt."""
-    return plan.mix.product in SALTY
+    return product(plan.mix.product).is_chloride
+
+
+def acid(mix: Mix) -> bool:
+    """Whether vinegar goes into it."""
+    return product(mix.product).vinegar
 
 
 def chloride(plan: Plan) -> bool:
@@ -60,7 +64,7 @@ def liquid_of(mix: Mix, concentration: Figure, water: Figure) -> Liquid:
     books how much of it has turned. An unfinished bake brings what it left.
     """
     key, dose = product(mix.product).salt, concentration.value
-    if mix.product == "vinegar_salt":
+    if acid(mix):
         return Liquid({SALT: dose}, param("vinegar_percent").value * mix.vinegar_share)
     salts = {key: dose}
     share = oven_share(mix)
@@ -82,7 +86,7 @@ def liquid_of(mix: Mix, concentration: Figure, water: Figure) -> Liquid:
 def oven_share(mix: Mix) -> float | None:
     """Share turned in the oven by its weights; None where it was not weighed or cannot be so."""
     before, after = mix.baked_before_kg, mix.baked_after_kg
-    if mix.product != "soda_baked" or before is None or after is None:
+    if not product(mix.product).oven or before is None or after is None:
         return None
     try:
         return baked_share(before, after)
@@ -110,7 +114,7 @@ def mixed_conductivity(
         return conductivity_figure(mix, concentration, temperature, bubbles)
     source = source_text("mixture")
     inputs = [
-        Input(f"k{n}", f"{_NAMES[key]}, at the mixture's ionic strength", value, "conductivity",
+        Input(f"k{n}", f"{_name(key)}, at the mixture's ionic strength", value, "conductivity",
               source)
         for n, (key, value) in enumerate(liquid.parts(temperature.value).items(), start=1)
     ]  # fmt: skip
@@ -124,9 +128,8 @@ def mixed_conductivity(
     return made.with_window(value * 0.93, value * 1.07)
 
 
-_NAMES = {
-    SODA: "Soda", BICARBONATE: "Baking soda", SALT: "Salt", "acetic_acid": "Acetic acid",
-}  # fmt: skip
+def _name(part: str) -> str:
+    return "Acetic acid" if part == "acetic_acid" else str(salt(part)["short"])
 
 
 def ph_figure(liquid: Liquid, temperature: Figure) -> Figure:
@@ -171,7 +174,7 @@ def chlorine_figure(plan: Plan, current: Figure) -> Figure | None:
 
 def vinegar_figure(plan: Plan, water: Figure) -> Figure | None:
     """Household vinegar to pour in [m3]."""
-    if plan.mix.product != "vinegar_salt":
+    if not acid(plan.mix):
         return None
     share = plan.mix.vinegar_share
     return figure(

@@ -23,7 +23,11 @@ STAND_IN = "soda_anhydrous"
 
 @dataclass(frozen=True)
 class Product:
-    """What the box says: the salt, its share by mass and its bulk density [kg/m3]."""
+    """What the box says: the salt, its share by mass and its bulk density [kg/m3].
+
+    ``oven``: made at home, weighed before and after; ``vinegar``: is poured on with it;
+    ``refused``: the check that stops it, where it is no mix for a bath.
+    """
 
     key: str
     name: str
@@ -33,6 +37,14 @@ class Product:
     bulk_low: float
     bulk_high: float
     cite: str
+    oven: bool = False
+    vinegar: bool = False
+    refused: str = ""
+
+    @property
+    def is_chloride(self) -> bool:
+        """Whether what is mixed in brings chloride."""
+        return bool(salt(self.salt)["chloride"])
 
 
 def product(key: str) -> Product:
@@ -42,7 +54,8 @@ def product(key: str) -> Product:
     require_provenance(f"products.{key}", row)
     return Product(
         key, row["name"], row["salt"], row["share"], row["bulk"], row["bulk_low"],
-        row["bulk_high"], f"{row['source']}, {row['honesty']}",
+        row["bulk_high"], f"{row['source']}, {row['honesty']}", row.get("oven", False),
+        row.get("vinegar", False), row.get("refused", ""),
     )  # fmt: skip
 
 
@@ -57,7 +70,8 @@ def conductivity(salt_key: str, concentration_kg_m3: float, temperature_c: float
     """Conductivity [S/m] of one salt in water.
 
     Concentration [g/L] of anhydrous salt per litre of solution at 20 C, 0.2 to 60 (under 1 g/L
-    an extrapolation towards the limiting law); temperature 0 to 60 [C]. About 4 % at 10-40 C.
+    an extrapolation towards the limiting law); temperature 0 to 60 [C]. About 4 % at 10-40 C, to
+    the ``known_to`` of its row, and its ``error_beyond`` above that.
     Raises OutOfRangeError outside. Source: closed form fitted to PHREEQC 3.8.6.
 
     >>> round(conductivity("sodium_carbonate", 10, 20), 3)
@@ -106,7 +120,8 @@ def conductivity_figure(
         " + a3*(T - 20)**3)*(1 - e)**1.5",
         inputs, "conductivity",
     )  # fmt: skip
-    error = float(k["relative_error"])
+    known = concentration.value <= float(k["known_to"])
+    error = float(k["relative_error" if known else "error_beyond"])
     return made.with_window(value * (1 - error), value * (1 + error))
 
 

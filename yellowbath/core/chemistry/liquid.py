@@ -19,7 +19,6 @@ from yellowbath.core.errors import OutOfRangeError
 
 SODA, BICARBONATE, SALT = "sodium_carbonate", "sodium_bicarbonate", "sodium_chloride"
 MOST = 60.0  # g/L of any one salt at which the closed forms end
-_STRENGTH = {SODA: 3.0, BICARBONATE: 1.0, SALT: 1.0}  # ionic strength a mole a litre
 _ACETIC_MOLAR = 60.052
 _THINS = 0.0018  # of what a salt adds to the density, by degree; fitted to the same rows
 
@@ -38,7 +37,10 @@ class Liquid:
 
     def strength(self) -> float:
         """Ionic strength of the salts [mol/L], all of them dissociated."""
-        return sum(_STRENGTH[k] * c / float(salt(k)["molar_g"]) for k, c in self.salts.items())
+        return sum(
+            c * float(salt(k)["strength"]) / float(salt(k)["molar_g"])
+            for k, c in self.salts.items()
+        )
 
     def parts(self, temperature_c: float) -> dict[str, float]:
         """What each salt, and the acid, adds to the conductivity [S/m].
@@ -48,7 +50,8 @@ class Liquid:
         strength, out = self.strength(), {}
         for key, c in self.salts.items():
             if c > 0:
-                alone = min(strength / _STRENGTH[key] * float(salt(key)["molar_g"]), MOST)
+                row = salt(key)
+                alone = min(strength / float(row["strength"]) * float(row["molar_g"]), MOST)
                 out[key] = conductivity(key, alone, temperature_c) * c / alone
         if self.acid_percent > 0:
             out["acetic_acid"] = acetic_conductivity(self.acid_percent, temperature_c)
@@ -60,16 +63,20 @@ class Liquid:
 
     def ph(self, temperature_c: float) -> float:
         """pH, closed to the air."""
-        moles = {k: c / salt(k)["molar_g"] for k, c in self.salts.items()}
-        soda, bicarbonate, chloride = (moles.get(k, 0.0) for k in (SODA, BICARBONATE, SALT))
         return ph(
             Dissolved(
-                sodium=2 * soda + bicarbonate + chloride,
-                carbonate=soda + bicarbonate,
+                sodium=self._moles("sodium"),
+                carbonate=self._moles("carbonate"),
                 acetate=10 * self.acid_percent / _ACETIC_MOLAR,
-                chloride=chloride,
+                chloride=self._moles("chloride"),
             ),
             temperature_c,
+        )
+
+    def _moles(self, ion: str) -> float:
+        """What its salts bring of an ion [mol/L]."""
+        return sum(
+            c / float(salt(k)["molar_g"]) * float(salt(k)[ion]) for k, c in self.salts.items()
         )
 
     def density(self, temperature_c: float) -> float:

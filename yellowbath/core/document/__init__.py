@@ -7,7 +7,7 @@ documents of the version before it under ``tests/stored``.
 """
 
 from yellowbath.core.document.base import Doc, number
-from yellowbath.core.document.mix import Mix, Product
+from yellowbath.core.document.mix import PRODUCTS, Mix, Product
 from yellowbath.core.document.piece import (
     Aim,
     Angle,
@@ -48,6 +48,7 @@ from yellowbath.core.document.supply import (
 from yellowbath.core.document.tank import BoxTank, BucketTank, DrumTank, Mark, Tank
 
 __all__ = [
+    "PRODUCTS",
     "SCHEMA_VERSION",
     "Aim",
     "Angle",

@@ -2,22 +2,25 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import AfterValidator, Field, WithJsonSchema
 
+from yellowbath.core.data import table
 from yellowbath.core.document.base import Doc, number
 
-Product = Literal[
-    "unknown",
-    "soda_anhydrous",
-    "soda_monohydrate",
-    "soda_decahydrate",
-    "soda_light_ash",
-    "soda_baked",
-    "baking_soda",
-    "table_salt",
-    "vinegar_salt",
+PRODUCTS = ("unknown", *table("products"))
+"""What a box may say: the rows of data/products.toml, and not knowing."""
+
+
+def _known(value: str) -> str:
+    if value not in PRODUCTS:
+        raise ValueError(f"{value} is no product that is known here; allowed: {PRODUCTS}")
+    return value
+
+
+Product = Annotated[
+    str, AfterValidator(_known), WithJsonSchema({"type": "string", "enum": list(PRODUCTS)})
 ]
 
 
