@@ -76,6 +76,7 @@ CALLED: dict[str, dict[str, Any]] = {
     "anode_unknown": {"anodes": [{"id": "a1", "material": "unknown"}]},
     "anode_painted": {"anodes": [{"id": "a1", "material": "painted"}]},
     "product_unknown": {"mix": {"product": "unknown"}},
+    "mix_refused": {"mix": {"product": "lye"}},
     "salt": {"mix": {"product": "table_salt"}},
     "dose_high": {"mix": {"product": "soda_anhydrous", "dose_kg_m3": 30}},
     "dose_low": {"mix": {"product": "soda_anhydrous", "dose_kg_m3": 1}},

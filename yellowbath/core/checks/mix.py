@@ -29,6 +29,12 @@ def product_unknown(c: Context) -> Iterator[Evidence]:
     return when(c.plan.mix.product == "unknown")
 
 
+@check("mix_refused")
+def mix_refused(c: Context) -> Iterator[Evidence]:
+    box = product(c.plan.mix.product)
+    return when(bool(box.refused), name=box.name, why=box.refused)
+
+
 @check("salt")
 def salt(c: Context) -> Iterator[Evidence]:
     where, got_in = c.plan.place.where, _kept_salt(c)

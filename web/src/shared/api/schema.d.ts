@@ -2119,7 +2119,7 @@ export interface components {
              * @default soda_anhydrous
              * @enum {string}
              */
-            product: "unknown" | "soda_anhydrous" | "soda_monohydrate" | "soda_decahydrate" | "soda_light_ash" | "soda_baked" | "baking_soda" | "table_salt" | "vinegar_salt";
+            product: "unknown" | "soda_anhydrous" | "soda_monohydrate" | "soda_decahydrate" | "soda_light_ash" | "soda_baked" | "baking_soda" | "table_salt" | "vinegar_salt" | "lye";
             /**
              * On the shelf
              * @default 1
@@ -2161,7 +2161,7 @@ export interface components {
              * @default soda_anhydrous
              * @enum {string}
              */
-            product: "unknown" | "soda_anhydrous" | "soda_monohydrate" | "soda_decahydrate" | "soda_light_ash" | "soda_baked" | "baking_soda" | "table_salt" | "vinegar_salt";
+            product: "unknown" | "soda_anhydrous" | "soda_monohydrate" | "soda_decahydrate" | "soda_light_ash" | "soda_baked" | "baking_soda" | "table_salt" | "vinegar_salt" | "lye";
             /**
              * Liquid
              * @default 0.02
@@ -2466,7 +2466,7 @@ export interface components {
              * @default unknown
              * @enum {string}
              */
-            product: "unknown" | "soda_anhydrous" | "soda_monohydrate" | "soda_decahydrate" | "soda_light_ash" | "soda_baked" | "baking_soda" | "table_salt" | "vinegar_salt";
+            product: "unknown" | "soda_anhydrous" | "soda_monohydrate" | "soda_decahydrate" | "soda_light_ash" | "soda_baked" | "baking_soda" | "table_salt" | "vinegar_salt" | "lye";
             /**
              * Dose, as dry soda
              * @default 5

@@ -26,6 +26,7 @@ export function MixSection() {
           ["unknown", "Not sure"],
           ...PRODUCTS,
           ["vinegar_salt", "Salt and vinegar (advanced)"],
+          ["lye", "Lye (sodium hydroxide)"],
         ]}
       />
       <Row>
