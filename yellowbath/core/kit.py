@@ -23,7 +23,10 @@ from yellowbath.core.document import (
     SCHEMA_VERSION,
     Anode,
     Doc,
+    FloorAnode,
+    PlateAnode,
     Product,
+    RodAnode,
     Supply,
     Tank,
     Transformer,
@@ -52,7 +55,7 @@ class KitAnode(Doc):
     """Some like pieces of scrap, weighed together; masses of all of them."""
 
     kind: Literal["anode"] = "anode"
-    anode: Anode = Field(default_factory=lambda: Anode(id="a1"))
+    anode: Anode = Field(default_factory=lambda: RodAnode(id="a1"))
     count: int = number("count", 2, 1, 40, "How many alike")
     new_kg: float | None = number("mass", None, 0.005, 200.0, "All of them weighed, new")
     now_kg: float | None = number("mass", None, 0.0, 200.0, "Weighed now")
@@ -205,9 +208,9 @@ def _scrap(detail: KitAnode, log: Sequence[KitEvent], show: Shows) -> Stands:
 def surface_of(anode: Anode) -> float:
     """Surface of one piece of scrap, so much of a rod or a flat taken as wet [m2]."""
     length = param("scrap_wet_m").value
-    if anode.kind == "floor":
+    if isinstance(anode, FloorAnode):
         return 2 * anode.width_m * anode.depth_m
-    if anode.kind == "plate":
+    if isinstance(anode, PlateAnode):
         return 2 * (anode.width_m + anode.thickness_m) * length
     return math.pi * anode.diameter_m * length
 

@@ -12,7 +12,7 @@ import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
-from yellowbath.core.document import Anode, Plan
+from yellowbath.core.document import Anode, DrumTank, Plan
 from yellowbath.core.errors import NoAnswerError
 from yellowbath.core.geometry.tank import plan_size
 from yellowbath.core.plan.results.answer import Answer
@@ -64,7 +64,7 @@ class Band:
 def band(plan: Plan, answer: Answer) -> Band:
     """The band of a plan's tank; raises NoAnswerError for a lying drum."""
     shape = plan.tank.shape
-    if shape.kind == "drum":
+    if isinstance(shape, DrumTank):
         raise NoAnswerError(
             "A lying drum has no wall to lay a band round.",
             remedy="Take the layout: its dimensions run from the edges of the cut.",
@@ -81,13 +81,9 @@ def band(plan: Plan, answer: Answer) -> Band:
     holes = (hole + 4.0, hole + 4.0 + _TIES) if hole + _TIES + 8 < rim else (hole + 4.0,)
     top = [1000 * s for s in plan_size(plan.tank, shape.height_m)]
     floor = [1000 * s for s in plan_size(plan.tank, 0.0)]
-    around = _round if shape.kind == "bucket" else _boxed
+    around = _round if shape.is_round else _boxed
     flat, length, folds, along, tilted = around(top, floor, rim)
-    marks = [
-        Mark(k, along(a), holes)
-        for k, a in enumerate(plan.anodes, start=1)
-        if a.kind in ("rod", "plate")
-    ]
+    marks = [Mark(k, along(a), holes) for k, a in enumerate(plan.anodes, start=1) if a.stands]
     if not marks:
         raise NoAnswerError("This scrap is not tied to the wall.", remedy="Use the layout.")
     return Band(flat, length, low, fill, hole, rim, marks, folds, tilted)

@@ -10,7 +10,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from yellowbath.core.document import Plan
+from yellowbath.core.document import Anode, FloorAnode, Plan, PlateAnode, RingAnode, RodAnode
 from yellowbath.core.geometry.anode import facing, foot, ring_radius
 from yellowbath.core.geometry.fit import corners, outline
 from yellowbath.core.geometry.piece import posed
@@ -109,8 +109,8 @@ class Layout:
             ]
         for k, anode in enumerate(self.plan.anodes, start=1):
             low = 1000 * foot(anode, self.plan.tank)
-            if anode.kind in ("rod", "plate"):
-                half = 500 * (anode.diameter_m if anode.kind == "rod" else self._wide(k - 1))
+            if anode.stands:
+                half = 500 * self._wide(anode)
                 x = 1000 * anode.x_m
                 box = [(x - half, low), (x + half, low), (x + half, h + 12), (x - half, h + 12)]
                 self.items += [
@@ -124,8 +124,10 @@ class Layout:
         self._rule((right, 0), (right, low), self._show(low))
         self._rule((right + 2.4 * self.text, 0), (right + 2.4 * self.text, h), self._show(h))
 
-    def _wide(self, k: int) -> float:
-        anode = self.plan.anodes[k]
+    def _wide(self, anode: Anode) -> float:
+        """How wide it looks from the front [m]."""
+        if not isinstance(anode, PlateAnode):
+            return anode.across_m
         turn = facing(anode, self.plan.tank)
         return abs(math.sin(turn)) * anode.width_m + abs(math.cos(turn)) * anode.thickness_m
 
@@ -136,7 +138,7 @@ class Layout:
 
     def _above(self) -> None:
         plan, tank = self.plan, self.plan.tank
-        if tank.shape.kind == "bucket":
+        if tank.shape.is_round:
             self.items += [
                 Round("tank", (0, -self.drop), self.rim[0] / 2),
                 Round("tank", (0, -self.drop), self.floor[0] / 2, dashed=True),
@@ -150,10 +152,10 @@ class Layout:
             points = [self._down(x, y) for x, y in outline(piece)]
             self.items.append(Path("piece", points, closed=True))
         for k, anode in enumerate(plan.anodes, start=1):
-            self._scrap(k, anode.kind)
+            self._scrap(k, anode)
         rim_y = self.rim[1] / 2
         ranked = sorted(plan.anodes, key=lambda a: a.x_m)
-        standing = [a for a in ranked if a.kind in ("rod", "plate")][:6]
+        standing = [a for a in ranked if a.stands][:6]
         foot_at = -self.drop - rim_y - 2.2 * self.text
         for k, x in enumerate(sorted({round(1000 * a.x_m, 1) for a in standing})):
             y = foot_at - k * 2.2 * self.text
@@ -164,25 +166,23 @@ class Layout:
         lowest = foot_at - 2.2 * self.text * max(len({round(a.x_m, 4) for a in standing}), 1)
         self.items.append(Words("words", (0, lowest - self.text), "From above", self.text))
 
-    def _scrap(self, number: int, kind: str) -> None:
-        anode, tank = self.plan.anodes[number - 1], self.plan.tank
-        at = self._down(anode.x_m, anode.y_m)
-        if kind == "rod":
-            self.items.append(Round("scrap", at, 500 * anode.diameter_m))
-        elif kind == "plate":
-            points = corners((anode.x_m, anode.y_m), (anode.thickness_m, anode.width_m),
-                             facing(anode, tank))  # fmt: skip
-            self.items.append(Path("scrap", [self._down(*p) for p in points], closed=True))
-        elif kind == "floor":
-            points = corners((anode.x_m, anode.y_m), (anode.depth_m, anode.width_m), 0.0)
-            self.items.append(
-                Path("scrap", [self._down(*p) for p in points], closed=True, dashed=True)
-            )
-        elif kind == "ring":
-            self.items.append(Round("scrap", (0, -self.drop), 1000 * ring_radius(anode, self.plan)))
-        if kind in ("rod", "plate"):
+    def _scrap(self, number: int, anode: Anode) -> None:
+        at, middle = self._down(anode.x_m, anode.y_m), (anode.x_m, anode.y_m)
+        match anode:
+            case RodAnode():
+                self.items.append(Round("scrap", at, 500 * anode.diameter_m))
+            case PlateAnode():
+                points = corners(middle, anode.outline_m, facing(anode, self.plan.tank))
+                self.items.append(Path("scrap", [self._down(*p) for p in points], closed=True))
+            case FloorAnode():
+                points = [self._down(*p) for p in corners(middle, anode.outline_m, 0.0)]
+                self.items.append(Path("scrap", points, closed=True, dashed=True))
+            case RingAnode():
+                radius = 1000 * ring_radius(anode, self.plan)
+                self.items.append(Round("scrap", (0, -self.drop), radius))
+        if anode.stands:
             far = math.hypot(anode.x_m, anode.y_m) or 1.0
-            off = 1.5 * self.text + 500 * (anode.diameter_m if kind == "rod" else 0.02)
+            off = 1.5 * self.text + (10 if isinstance(anode, PlateAnode) else 500 * anode.across_m)
             inward = (at[0] - anode.x_m / far * off, at[1] - anode.y_m / far * off - self.text / 2)
             self.items.append(Words("words", inward, f"+{number}", self.text))
 
@@ -198,7 +198,7 @@ class Layout:
 
     def _placed(self, k: int) -> Placed:
         anode = self.plan.anodes[k]
-        fixed = anode.kind in ("ring", "floor", "bore")
+        fixed = not anode.stands
         words = {"rod": "rod", "plate": "flat", "floor": "floor plate", "ring": "ring",
                  "bore": "rod in the bore"}  # fmt: skip
         return Placed(

@@ -6,7 +6,16 @@ import random
 import unittest
 from typing import Any
 
-from yellowbath.core.document import Anode, BoxTank, BucketTank, DrumTank, Piece, Plan, Plate, Tank
+from yellowbath.core.document import (
+    BoxTank,
+    BucketTank,
+    DrumTank,
+    Piece,
+    Plan,
+    Plate,
+    RodAnode,
+    Tank,
+)
 from yellowbath.core.geometry.anode import clearance
 from yellowbath.core.geometry.fit import (
     corners,
@@ -57,7 +66,7 @@ class Outlines(unittest.TestCase):
     def test_a_turned_piece_leaves_room_where_its_straight_box_would_not(self) -> None:
         """A plate on the diagonal: a rod beside its broad side is as far off as it is."""
         plate = Piece(shape=Plate(length_m=0.2, width_m=0.1, thickness_m=0.004), turn_deg=45)
-        rod = Anode(id="a1", diameter_m=0.01, x_m=0.05, y_m=-0.05)
+        rod = RodAnode(id="a1", diameter_m=0.01, x_m=0.05, y_m=-0.05)
         dx, dy, reach = clearance(rod, Plan(pieces=[plate], anodes=[rod]), 0.1)
         self.assertLess(dx, 0)
         self.assertAlmostEqual(dy - reach, math.hypot(0.05, 0.05) - 0.002 - 0.005, places=9)
@@ -77,7 +86,7 @@ class Tanks(unittest.TestCase):
         for x, y in itertools.product((-1, 0, 1), repeat=2):
             piece = Piece(x_m=x * 0.12, y_m=y * 0.15)
             self.assertEqual(piece_fits(piece, tank, 0.1), x == 0 and y == 0)
-            rod = Anode(id="a1", x_m=x * 0.196, y_m=y * 0.146)
+            rod = RodAnode(id="a1", x_m=x * 0.196, y_m=y * 0.146)
             self.assertEqual(scrap_fits(rod, tank, 0.3), x == 0 and y == 0)
         self.assertFalse(piece_fits(Piece(), tank, -0.01))
 
@@ -85,5 +94,5 @@ class Tanks(unittest.TestCase):
         two = Plan(pieces=[Piece(id="p1"), Piece(id="p2", y_m=0.002)])
         self.assertTrue(pieces_meet(two, {"p1": 0.1, "p2": 0.12}))
         self.assertFalse(pieces_meet(two, {"p1": 0.1, "p2": 0.3}))
-        rods = Plan(anodes=[Anode(id="a1", x_m=0.1), Anode(id="a2", x_m=0.105)])
+        rods = Plan(anodes=[RodAnode(id="a1", x_m=0.1), RodAnode(id="a2", x_m=0.105)])
         self.assertTrue(scrap_meets(rods))

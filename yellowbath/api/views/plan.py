@@ -11,7 +11,7 @@ from typing import Any, Literal
 from pydantic import BaseModel
 
 from yellowbath.core.checks.registry import Finding
-from yellowbath.core.document import Anode, Plan
+from yellowbath.core.document import Anode, BoreAnode, FloorAnode, Plan, PlateAnode, RingAnode
 from yellowbath.core.figures import Figure
 from yellowbath.core.geometry.anode import bore_axis, facing, foot, ring_radius, through
 from yellowbath.core.geometry.piece import footprint, posed, sizes
@@ -313,7 +313,7 @@ def scene_out(plan: Plan, answer: Answer) -> SceneOut:
     fill = answer.fill
     floor, rim = (plan_size(plan.tank, z) for z in (0.0, plan.tank.shape.height_m))
     return SceneOut(
-        round=plan.tank.shape.kind == "bucket",
+        round=plan.tank.shape.is_round,
         floor_x_m=floor[0],
         floor_y_m=floor[1],
         rim_x_m=rim[0],
@@ -331,20 +331,21 @@ def scene_out(plan: Plan, answer: Answer) -> SceneOut:
 
 def _rod_out(anode: Anode, plan: Plan, bottoms: Mapping[str, float]) -> RodOut:
     d, low = anode.diameter_m, foot(anode, plan.tank)
-    half, turn, high = (d / 2, d / 2), 0.0, None
-    if anode.kind == "plate":
-        half, turn = (anode.thickness_m / 2, anode.width_m / 2), facing(anode, plan.tank)
-    elif anode.kind == "floor":
-        half, high = (anode.depth_m / 2, anode.width_m / 2), low + anode.thickness_m
-    elif anode.kind == "ring":
-        radius = ring_radius(anode, plan)
-        half, high = (radius, radius), low + d
-    elif anode.kind == "bore":
-        piece = through(anode, plan)
-        x, y, z = (abs(c) * sizes(piece)[0] / 2 for c in bore_axis(anode, plan))
-        middle = bottoms[piece.id] + posed(piece)[2] / 2
-        half = (max(x, d / 2), max(y, d / 2))
-        low, high = middle - max(z, d / 2), middle + max(z, d / 2)
+    half, turn, high = (anode.outline_m[0] / 2, anode.outline_m[1] / 2), 0.0, None
+    match anode:
+        case PlateAnode():
+            turn = facing(anode, plan.tank)
+        case FloorAnode():
+            high = low + anode.thickness_m
+        case RingAnode():
+            radius = ring_radius(anode, plan)
+            half, high = (radius, radius), low + d
+        case BoreAnode():
+            piece = through(anode, plan)
+            x, y, z = (abs(c) * sizes(piece)[0] / 2 for c in bore_axis(anode, plan))
+            middle = bottoms[piece.id] + posed(piece)[2] / 2
+            half = (max(x, d / 2), max(y, d / 2))
+            low, high = middle - max(z, d / 2), middle + max(z, d / 2)
     return RodOut(
         id=anode.id, kind=anode.kind, x_m=anode.x_m, y_m=anode.y_m, diameter_m=d,
         half_x_m=half[0], half_y_m=half[1], turn_deg=math.degrees(turn), low_m=low, high_m=high,

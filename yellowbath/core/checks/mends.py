@@ -16,7 +16,17 @@ from yellowbath.core.checks.registry import Change, Context, Finding, run_checks
 from yellowbath.core.checks.scrap import REFUSED
 from yellowbath.core.chemistry import brew
 from yellowbath.core.data import param
-from yellowbath.core.document import Anode, BoxTank, Hang, Piece, Plan, Tube
+from yellowbath.core.document import (
+    Anode,
+    BoreAnode,
+    BoxTank,
+    FloorAnode,
+    Hang,
+    Piece,
+    Plan,
+    Sheet,
+    Tube,
+)
 from yellowbath.core.errors import YellowBathError
 from yellowbath.core.geometry.fit import scrap_fits
 from yellowbath.core.geometry.piece import posed
@@ -230,12 +240,12 @@ def _larger_tank(c: Context) -> Iterator[Change]:
 def _at_walls(plan: Plan, box: BoxTank) -> Sets:
     """The scrap set out anew for a box: like anodes opposite, unlike ones in their order along its
     long walls."""
-    if not plan.mixed_scrap and plan.sample.kind in ("rod", "plate"):
+    if not plan.mixed_scrap and plan.sample.stands:
         return (("/placing/arrangement", "opposite"),)
     if not plan.mixed_scrap:
         return ()
     sets: list[tuple[str, Any]] = [("/placing/arrangement", "by_hand")]
-    standing = [k for k, a in enumerate(plan.anodes) if a.kind in ("rod", "plate")]
+    standing = [k for k, a in enumerate(plan.anodes) if a.stands]
     half = (len(standing) + 1) // 2
     gap = plan.placing.wall_gap_m
     for n, k in enumerate(standing):
@@ -293,7 +303,7 @@ def _inside(c: Context, finding: Finding) -> Iterator[Change]:
     def fits(anode: Anode) -> bool:
         return scrap_fits(anode, plan.tank, level)
 
-    if plan.placing.arrangement != "by_hand" and plan.sample.kind in ("rod", "plate"):
+    if plan.placing.arrangement != "by_hand" and plan.sample.stands:
         for step in range(1, 61):
             gap = round(plan.placing.wall_gap_m + 0.005 * step, 3)
             spots = positions(plan.placing.model_copy(update={"wall_gap_m": gap}), plan.tank)
@@ -324,10 +334,9 @@ def _inside(c: Context, finding: Finding) -> Iterator[Change]:
 
 
 def _smaller(anode: Anode, share: float) -> dict[str, float]:
-    if anode.kind == "rod":
+    if not isinstance(anode, Sheet):
         return {"diameter_m": max(round(anode.diameter_m * share, 4), 0.002)}
-    names = ("width_m", "depth_m") if anode.kind == "floor" else ("width_m",)
-    return {n: max(round(getattr(anode, n) * share, 3), 0.005) for n in names}
+    return {n: max(round(getattr(anode, n) * share, 3), 0.005) for n in anode.sizes}
 
 
 def _first(
@@ -351,7 +360,7 @@ def _spread(c: Context, _: Finding) -> Iterator[Change]:
             (("/placing/arrangement", "opposite"), ("/anodes/0/width_m", 0.05)),
             "Take narrower flats, on opposite sides",
         )
-    standing = [k for k, a in enumerate(plan.anodes) if a.kind in ("rod", "plate")]
+    standing = [k for k, a in enumerate(plan.anodes) if a.stands]
     around = plan.placing.model_copy(update={"arrangement": "ring", "count": max(len(standing), 3)})
     spots = positions(around, plan.tank)
     sets: list[tuple[str, Any]] = [("/placing/arrangement", "by_hand")]
@@ -360,9 +369,9 @@ def _spread(c: Context, _: Finding) -> Iterator[Change]:
     yield Change(tuple(sets), "Spread it round the wall")
     kept = [
         a for k, a in enumerate(plan.anodes)
-        if a.kind not in ("rod", "plate") or all(
-            max(abs(a.x_m - b.x_m), abs(a.y_m - b.y_m)) > _reach(a) + _reach(b)
-            for b in plan.anodes[:k] if b.kind in ("rod", "plate")
+        if not a.stands or all(
+            max(abs(a.x_m - b.x_m), abs(a.y_m - b.y_m)) > (a.across_m + b.across_m) / 2
+            for b in plan.anodes[:k] if b.stands
         )
     ]  # fmt: skip
     left = [a.model_dump(mode="json") for a in kept]
@@ -370,10 +379,6 @@ def _spread(c: Context, _: Finding) -> Iterator[Change]:
         (("/placing/arrangement", "by_hand"), ("/anodes", left)), "Take out those in the way"
     )
     yield from _larger_tank(c)
-
-
-def _reach(anode: Anode) -> float:
-    return (anode.diameter_m if anode.kind == "rod" else anode.width_m) / 2
 
 
 @mends("short")
@@ -385,11 +390,11 @@ def _apart(c: Context, finding: Finding) -> Iterator[Change]:
     bored: list[tuple[str, Any]] = []
     lying: list[tuple[str, Any]] = []
     for k, anode in enumerate(plan.anodes):
-        through = plan.bored(anode) if anode.kind == "bore" else None
+        through = plan.bored(anode) if isinstance(anode, BoreAnode) else None
         if through is not None and isinstance(through.shape, Tube):
             fine = min(anode.diameter_m, round(0.4 * through.shape.inner_diameter_m, 4))
             bored.append((f"/anodes/{k}/diameter_m", max(fine, 0.002)))
-        if anode.kind == "floor":
+        if isinstance(anode, FloorAnode):
             lying += [(f"/anodes/{k}/floor_gap_m", 0.0), (f"/anodes/{k}/thickness_m", 0.001)]
     if bored:
         yield Change(tuple(bored), "Take a thinner rod through the bore")
@@ -399,7 +404,7 @@ def _apart(c: Context, finding: Finding) -> Iterator[Change]:
     if plan.placing.arrangement == "by_hand" and not plan.mixed_scrap:
         yield Change((("/placing/arrangement", "opposite"),), "Set it out at the walls")
     yield from _fit(c, finding)
-    others = [a for a in plan.anodes if a.kind != "bore"]
+    others = [a for a in plan.anodes if not isinstance(a, BoreAnode)]
     if others and len(others) < len(plan.anodes):
         left = [a.model_dump(mode="json") for a in others]
         yield Change((("/anodes", left),), "Leave the rod in the bore out")

@@ -8,7 +8,7 @@ from yellowbath.core.checks.limits import limit
 from yellowbath.core.checks.registry import Context, Evidence, check
 from yellowbath.core.checks.words import about, metal, numbers, when
 from yellowbath.core.chemistry import brew
-from yellowbath.core.document import Anode
+from yellowbath.core.document import Anode, FloorAnode
 from yellowbath.core.geometry.anode import wet
 from yellowbath.core.geometry.fit import scrap_fits, scrap_meets
 from yellowbath.core.geometry.piece import posed, sizes
@@ -93,7 +93,7 @@ def anode_painted(c: Context) -> Iterator[Evidence]:
 
 @check("floor_only")
 def floor_only(c: Context) -> Iterator[Evidence]:
-    if any(a.kind != "floor" for a in c.plan.anodes):
+    if any(not isinstance(a, FloorAnode) for a in c.plan.anodes):
         return
     plate = max(a.depth_m for a in c.plan.anodes)
     for piece in c.plan.pieces:
@@ -104,7 +104,7 @@ def floor_only(c: Context) -> Iterator[Evidence]:
 
 @check("scrap_short")
 def scrap_short(c: Context) -> Iterator[Evidence]:
-    standing = [a for a in c.plan.anodes if a.kind in ("rod", "plate")]
+    standing = [a for a in c.plan.anodes if a.stands]
     foot = min((a.floor_gap_m for a in standing), default=0.0)
     if not standing or c.fill.level.value <= foot:
         return

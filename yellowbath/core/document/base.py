@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Any
 
 from pydantic import BaseModel, ConfigDict, Field
@@ -12,6 +13,17 @@ def number(quantity: str, default: float | None, low: float, high: float, title:
     return Field(
         default=default, ge=low, le=high, title=title, json_schema_extra={"quantity": quantity}
     )
+
+
+def kind_or(usual: str) -> Callable[[Any], Any]:
+    """The kind that a part of the document says it is; one that says nothing is of the usual."""
+
+    def kind(value: Any) -> Any:
+        if isinstance(value, dict):
+            return value.get("kind", usual)
+        return getattr(value, "kind", None)
+
+    return kind
 
 
 class Doc(BaseModel):

@@ -10,7 +10,7 @@ from yellowbath.core.document.base import Doc
 from yellowbath.core.document.mix import Mix
 from yellowbath.core.document.piece import Piece, Tube
 from yellowbath.core.document.room import Place
-from yellowbath.core.document.scrap import Anode, Placing, Scrap
+from yellowbath.core.document.scrap import Anode, AnodeBase, Placing, RodAnode, Scrap
 from yellowbath.core.document.supply import Supply, Transformer
 from yellowbath.core.document.tank import Tank
 from yellowbath.core.units import System
@@ -26,6 +26,10 @@ class KitRef(Doc):
     ref: str
 
 
+def _one_rod() -> list[Anode]:
+    return [RodAnode(id="a1")]
+
+
 class Plan(Doc):
     """A plan for one bath; the unit of saving, comparing and running.
 
@@ -39,9 +43,7 @@ class Plan(Doc):
     tank: Tank = Field(default_factory=Tank)
     mix: Mix = Field(default_factory=Mix)
     placing: Placing = Field(default_factory=Placing)
-    anodes: list[Anode] = Field(
-        default_factory=lambda: [Anode(id="a1")], min_length=1, max_length=40
-    )
+    anodes: list[Anode] = Field(default_factory=_one_rod, min_length=1, max_length=40)
     supply: Supply = Field(default_factory=Transformer)
     place: Place = Field(default_factory=Place)
     kit: list[KitRef] = Field(default_factory=list)
@@ -63,7 +65,7 @@ class Plan(Doc):
         """A piece by its name, else by where it stands in the list."""
         return piece.name or f"piece {1 + self.pieces.index(piece)}"
 
-    def bored(self, anode: Anode) -> Piece | None:
+    def bored(self, anode: AnodeBase) -> Piece | None:
         """The piece whose bore an anode runs through: as named, else the only tube."""
         if anode.piece is not None:
             return self.piece(anode.piece)

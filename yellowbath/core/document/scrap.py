@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from typing import Annotated, Any, ClassVar, Literal
 
-from pydantic import Field
+from pydantic import Discriminator, Field, Tag
 
-from yellowbath.core.document.base import Doc, number
+from yellowbath.core.document.base import Doc, kind_or, number
 
 Scrap = Literal[
     "plain_steel",
@@ -27,18 +27,17 @@ Scrap = Literal[
 
 
 AnodeKind = Literal["rod", "plate", "floor", "ring", "bore"]
+USUAL_ANODE = "rod"
 
 
-class Anode(Doc):
+class AnodeBase(Doc):
     """A piece of scrap on the plus side; ``x_m``/``y_m`` of its middle, from the centre line.
 
-    ``rod`` stands; ``plate`` (flat bar, plate, sheet) stands with its broad side to the middle;
-    ``floor`` lies; ``ring`` goes round the wall at the height of its gap to the floor; ``bore``
-    runs on spacers through the middle of the piece that ``piece`` names.
+    Every form keeps the fields of all, so that a change of form and back loses nothing.
     """
 
     id: str
-    kind: AnodeKind = "rod"
+    kind: str
     material: Scrap = "plain_steel"
     diameter_m: float = number("length", 0.012, 0.002, 0.2, "Rod diameter")
     width_m: float = number("length", 0.10, 0.005, 3.0, "Plate width")
@@ -52,10 +51,105 @@ class Anode(Doc):
     contact_ohm: float = number("resistance", 0.0, 0.0, 5.0, "Clip and lead, resistance")
     piece: str | None = Field(default=None, max_length=40, title="Through the bore of")
 
+    sizes: ClassVar[tuple[str, ...]] = ("diameter_m",)
+    """The fields that say how large it is from above."""
+
     @property
     def pattern(self) -> dict[str, Any]:
         """What it is, whichever place it has."""
         return self.model_dump(exclude={"id", "x_m", "y_m"})
+
+    @property
+    def stands(self) -> bool:
+        """Whether it stands where ``x_m`` and ``y_m`` put it, and can be moved there."""
+        return False
+
+    @property
+    def across_m(self) -> float:
+        """Its broad side from above [m]."""
+        return self.diameter_m
+
+    @property
+    def line_radius_m(self) -> float:
+        """Radius of the round rod that draws like it [m]: a strip draws like a rod of a quarter
+        its width (conformal mapping of the ellipse, two dimensions; from memory)."""
+        return self.diameter_m / 2
+
+    @property
+    def outline_m(self) -> tuple[float, float]:
+        """Its box from above [m], the side that faces the middle second."""
+        return self.diameter_m, self.diameter_m
+
+
+class Sheet(AnodeBase):
+    """What has a broad side: flat bar, plate, sheet."""
+
+    sizes: ClassVar[tuple[str, ...]] = ("width_m",)
+
+    @property
+    def across_m(self) -> float:
+        return self.width_m
+
+    @property
+    def line_radius_m(self) -> float:
+        return self.width_m / 4
+
+
+class RodAnode(AnodeBase):
+    """A rod that stands."""
+
+    kind: Literal["rod"] = "rod"
+
+    @property
+    def stands(self) -> bool:
+        return True
+
+
+class PlateAnode(Sheet):
+    """Flat bar, plate or sheet that stands with its broad side to the middle."""
+
+    kind: Literal["plate"] = "plate"
+
+    @property
+    def stands(self) -> bool:
+        return True
+
+    @property
+    def outline_m(self) -> tuple[float, float]:
+        return self.thickness_m, self.width_m
+
+
+class FloorAnode(Sheet):
+    """A plate that lies on the floor or over it."""
+
+    kind: Literal["floor"] = "floor"
+    sizes: ClassVar[tuple[str, ...]] = ("width_m", "depth_m")
+
+    @property
+    def outline_m(self) -> tuple[float, float]:
+        return self.depth_m, self.width_m
+
+
+class RingAnode(AnodeBase):
+    """A rod bent round the wall, at the height of its gap to the floor."""
+
+    kind: Literal["ring"] = "ring"
+
+
+class BoreAnode(AnodeBase):
+    """A rod on spacers through the middle of the tube that ``piece`` names."""
+
+    kind: Literal["bore"] = "bore"
+
+
+Anode = Annotated[
+    Annotated[RodAnode, Tag("rod")]
+    | Annotated[PlateAnode, Tag("plate")]
+    | Annotated[FloorAnode, Tag("floor")]
+    | Annotated[RingAnode, Tag("ring")]
+    | Annotated[BoreAnode, Tag("bore")],
+    Discriminator(kind_or(USUAL_ANODE)),
+]
 
 
 class Placing(Doc):

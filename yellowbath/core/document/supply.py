@@ -6,17 +6,20 @@ refused when a document is read, and by the type checker where it is handled.
 
 from __future__ import annotations
 
-from typing import Annotated, Any, ClassVar, Literal
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import Discriminator, Field, Tag
 
-from yellowbath.core.document.base import Doc, number
+from yellowbath.core.document.base import Doc, kind_or, number
 
 USUAL_KIND = "transformer"
 
 
 class SupplyBase(Doc):
-    """What every supply has. What a kind does otherwise stands in its class."""
+    """What every supply has. What a kind does otherwise stands in its class.
+
+    Every kind keeps the fields of all, so that a change of kind and back loses nothing.
+    """
 
     id: str = "s1"
     kind: str
@@ -197,13 +200,6 @@ class Battery(SupplyBase):
         return 0.0
 
 
-def _kind_of(value: Any) -> Any:
-    """The kind that a supply says it is; one that says nothing is of the usual one."""
-    if isinstance(value, dict):
-        return value.get("kind", USUAL_KIND)
-    return getattr(value, "kind", None)
-
-
 Supply = Annotated[
     Annotated[Transformer, Tag("transformer")]
     | Annotated[Selector, Tag("selector")]
@@ -211,5 +207,5 @@ Supply = Annotated[
     | Annotated[Smart, Tag("smart")]
     | Annotated[Fixed, Tag("fixed")]
     | Annotated[Battery, Tag("battery")],
-    Discriminator(_kind_of),
+    Discriminator(kind_or(USUAL_KIND)),
 ]

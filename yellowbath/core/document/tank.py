@@ -16,7 +16,16 @@ class Mark(Doc):
     volume_m3: float = number("volume", 0.005, 0.00001, 5.0, "Litres at the mark")
 
 
-class BoxTank(Doc):
+class Straight(Doc):
+    """A tank whose outline from above is a rectangle."""
+
+    @property
+    def is_round(self) -> bool:
+        """Whether its outline from above is a circle."""
+        return False
+
+
+class BoxTank(Straight):
     kind: Literal["box"] = "box"
     length_m: float = number("length", 0.40, 0.03, 5.0, "Inside length at the floor")
     width_m: float = number("length", 0.30, 0.03, 3.0, "Inside width at the floor")
@@ -31,8 +40,13 @@ class BucketTank(Doc):
     rim_diameter_m: float = number("length", 0.29, 0.03, 3.0, "Inside diameter at the rim")
     height_m: float = number("length", 0.37, 0.03, 3.0, "Inside height")
 
+    @property
+    def is_round(self) -> bool:
+        """Whether its outline from above is a circle."""
+        return True
 
-class DrumTank(Doc):
+
+class DrumTank(Straight):
     """A drum lying on its side, its upper part cut away at a height."""
 
     kind: Literal["drum"] = "drum"

@@ -20,13 +20,18 @@ from yellowbath.core.data import param
 from yellowbath.core.document import (
     Anode,
     Bar,
+    BoreAnode,
     Box,
     BucketTank,
     DrumTank,
+    FloorAnode,
     Piece,
     Pile,
     Plan,
     Plate,
+    PlateAnode,
+    RingAnode,
+    RodAnode,
     Shape,
     Tube,
 )
@@ -271,14 +276,14 @@ def scrap(
     rods: list[Rod] = []
     bodies: list[Body] = []
     for anode in plan.anodes:
-        match anode.kind:
-            case "rod":
+        match anode:
+            case RodAnode():
                 rods += standing_rod(anode, plan, frame)
-            case "ring":
+            case RingAnode():
                 rods += _ring(anode, plan, frame)
-            case "bore":
+            case BoreAnode():
                 rods += _bore_rod(anode, plan, frame, bottoms)
-            case "plate" | "floor":
+            case PlateAnode() | FloorAnode():
                 surface = _plate(anode, plan, frame, facets)
                 if surface is not None:
                     film = param("film_anode_ohm_m2").value / (1 - anode.open_share)
@@ -328,7 +333,7 @@ def _bore_rod(anode: Anode, plan: Plan, frame: Frame, bottoms: Mapping[str, floa
 
 
 def _plate(anode: Anode, plan: Plan, frame: Frame, facets: int) -> Surface | None:
-    depth, flat = frame.size[2], anode.kind == "floor"
+    depth, flat = frame.size[2], isinstance(anode, FloorAnode)
     floor = frame.lift + foot(anode, plan.tank)
     top = floor + anode.thickness_m if flat else depth - anode.sleeve_m
     low = max(floor, 0.002 if flat else 0.0)

@@ -9,7 +9,18 @@ import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from yellowbath.core.document import Anode, Piece, Plan, Tank, Tube
+from yellowbath.core.document import (
+    Anode,
+    BoreAnode,
+    FloorAnode,
+    Piece,
+    Plan,
+    PlateAnode,
+    RingAnode,
+    RodAnode,
+    Tank,
+    Tube,
+)
 from yellowbath.core.geometry.piece import footprint, largest, posed, sizes, turn_of
 from yellowbath.core.geometry.tank import floor_at, plan_size, standing_size
 
@@ -29,22 +40,22 @@ def wet(anode: Anode, plan: Plan, level: float) -> Wet:
     """The wet part of an anode at a level; a perforated sheet counts its metal."""
     standing = max(level - foot(anode, plan.tank) - anode.sleeve_m, 0.0)
     d, w, t = anode.diameter_m, anode.width_m, anode.thickness_m
-    match anode.kind:
-        case "rod":
+    match anode:
+        case RodAnode():
             cap = math.pi / 4 * d**2 if anode.floor_gap_m > 0 else 0.0
             return Wet(standing, math.pi * d * standing + cap, math.pi / 4 * d**2 * standing)
-        case "plate":
+        case PlateAnode():
             metal = 1 - anode.open_share
             return Wet(standing, metal * (2 * (w + t) * standing + w * t), metal * w * t * standing)
-        case "floor":
+        case FloorAnode():
             n, metal = anode.depth_m, 1 - anode.open_share
             under = 1 if level > foot(anode, plan.tank) + t else 0
             area = 2 * w * n + 2 * (w + n) * t
             return Wet(n * under, metal * area * under, metal * w * n * t * under)
-        case "ring":
+        case RingAnode():
             length = 2 * math.pi * ring_radius(anode, plan) if level > anode.floor_gap_m else 0.0
             return Wet(length, math.pi * d * length, math.pi / 4 * d**2 * length)
-        case "bore":
+        case BoreAnode():
             length = sizes(through(anode, plan))[0]
             return Wet(length, math.pi * d * length, math.pi / 4 * d**2 * length)
 
@@ -52,12 +63,12 @@ def wet(anode: Anode, plan: Plan, level: float) -> Wet:
 def foot(anode: Anode, tank: Tank) -> float:
     """Lowest point of a standing or lying anode above the tank's lowest [m]."""
     reach = anode.y_m
-    if anode.kind == "floor":
+    if isinstance(anode, FloorAnode):
         reach = abs(anode.y_m) + anode.width_m / 2
-    elif anode.kind == "plate":
+    elif isinstance(anode, PlateAnode):
         half = anode.width_m / 2 * abs(math.cos(facing(anode, tank)))
         reach = abs(anode.y_m) + half
-    elif anode.kind == "ring":
+    elif isinstance(anode, RingAnode):
         reach = 0.0
     return floor_at(tank, reach) + anode.floor_gap_m
 
@@ -70,7 +81,7 @@ def ring_radius(anode: Anode, plan: Plan) -> float:
 
 def facing(anode: Anode, tank: Tank) -> float:
     """Direction [rad] from the centre line to a plate; square to the walls in a box."""
-    if tank.shape.kind == "bucket":
+    if tank.shape.is_round:
         return math.atan2(anode.y_m, anode.x_m)
     length, width = standing_size(tank)
     if abs(anode.x_m) / length > abs(anode.y_m) / width:
@@ -82,12 +93,14 @@ def spots(plan: Plan) -> Sequence[Point]:
     """Where the closed form sees rods: a ring, a floor plate and a bore as eight of them."""
     out: list[Point] = []
     for anode in plan.anodes:
-        if anode.kind in ("rod", "plate"):
+        if anode.stands:
             out.append((anode.x_m, anode.y_m))
             continue
         radius = ring_radius(anode, plan)
-        if anode.kind != "ring":
-            extent = posed(through(anode, plan) if anode.kind == "bore" else largest(plan.pieces))
+        if not isinstance(anode, RingAnode):
+            extent = posed(
+                through(anode, plan) if isinstance(anode, BoreAnode) else largest(plan.pieces)
+            )
             radius = min(radius, 0.6 * max(extent[0], extent[1]))
         angles = [2 * math.pi * (k + 0.5) / 8 for k in range(8)]
         out += [(radius * math.cos(a), radius * math.sin(a)) for a in angles]
@@ -96,15 +109,7 @@ def spots(plan: Plan) -> Sequence[Point]:
 
 def mean_line_radius(anodes: Sequence[Anode]) -> float:
     """One radius for all, by the mean of their logs, which is how they enter a line source [m]."""
-    return math.exp(sum(math.log(line_radius(a)) for a in anodes) / len(anodes))
-
-
-def line_radius(anode: Anode) -> float:
-    """Radius of the round rod that draws like it: a strip draws like a rod of a quarter its width.
-
-    Closed form for a strip in two dimensions (conformal mapping of the ellipse; from memory).
-    """
-    return anode.diameter_m / 2 if anode.kind in ("rod", "ring", "bore") else anode.width_m / 4
+    return math.exp(sum(math.log(a.line_radius_m) for a in anodes) / len(anodes))
 
 
 def apart(dx: float, dy: float) -> float:
@@ -126,19 +131,19 @@ def clearance(anode: Anode, plan: Plan, bottoms: Mapping[str, float]) -> tuple[f
         dx = abs(math.cos(turn) * x + math.sin(turn) * y) - extent[0] / 2
         dy = abs(math.cos(turn) * y - math.sin(turn) * x) - extent[1] / 2
         reach = anode.diameter_m / 2
-        if anode.kind == "plate":
+        if isinstance(anode, PlateAnode):
             along = facing(anode, plan.tank) - turn
             half, thin = anode.width_m / 2, anode.thickness_m / 2
             dx -= half * abs(math.sin(along)) + thin * abs(math.cos(along))
             dy -= half * abs(math.cos(along)) + thin * abs(math.sin(along))
             reach = 0.0
-        elif anode.kind == "floor":
+        elif isinstance(anode, FloorAnode):
             dx, dy = bottoms[piece.id] - foot(anode, plan.tank) - anode.thickness_m, -math.inf
             reach = 0.0
-        elif anode.kind == "ring":
+        elif isinstance(anode, RingAnode):
             dx = ring_radius(anode, plan) - math.hypot(extent[0], extent[1]) / 2
             dy = -math.inf
-        elif anode.kind == "bore":
+        elif isinstance(anode, BoreAnode):
             if piece != through(anode, plan):
                 continue
             shape = piece.shape

@@ -8,7 +8,7 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping, Sequence
 
-from yellowbath.core.document import Anode, Piece, Plan, Tank
+from yellowbath.core.document import Anode, FloorAnode, Piece, Plan, PlateAnode, RodAnode, Tank
 from yellowbath.core.geometry.anode import Point, facing, foot
 from yellowbath.core.geometry.piece import footprint, posed
 from yellowbath.core.geometry.tank import plan_size
@@ -32,7 +32,7 @@ def inside(tank: Tank, points: Sequence[Point], height: float) -> bool:
     """Whether points at a height are within the wall; above a drum's cut wall it is open."""
     height = min(max(height, 0.0), tank.shape.height_m)
     length, width = plan_size(tank, height)
-    if tank.shape.kind == "bucket":
+    if tank.shape.is_round:
         return all(math.hypot(*p) <= length / 2 + _SLACK for p in points)
     return all(abs(x) <= length / 2 + _SLACK and abs(y) <= width / 2 + _SLACK for x, y in points)
 
@@ -53,17 +53,18 @@ def piece_fits(piece: Piece, tank: Tank, bottom: float) -> bool:
 def scrap_fits(anode: Anode, tank: Tank, level: float) -> bool:
     """Whether an anode is within the wall from its foot to the liquid's surface."""
     middle, r = (anode.x_m, anode.y_m), anode.diameter_m
-    if anode.kind == "rod":
-        points = [(middle[0] + r / 2 * math.cos(a), middle[1] + r / 2 * math.sin(a))
-                  for a in (k * math.pi / 4 for k in range(8))]  # fmt: skip
-    elif anode.kind == "plate":
-        points = list(corners(middle, (anode.thickness_m, anode.width_m), facing(anode, tank)))
-    elif anode.kind == "floor":
-        points = list(corners(middle, (anode.depth_m, anode.width_m), 0.0))
-    else:
-        return True
+    match anode:
+        case RodAnode():
+            points = [(middle[0] + r / 2 * math.cos(a), middle[1] + r / 2 * math.sin(a))
+                      for a in (k * math.pi / 4 for k in range(8))]  # fmt: skip
+        case PlateAnode():
+            points = list(corners(middle, anode.outline_m, facing(anode, tank)))
+        case FloorAnode():
+            points = list(corners(middle, anode.outline_m, 0.0))
+        case _:
+            return True
     low = foot(anode, tank)
-    heights = (low, low if anode.kind == "floor" else level)
+    heights = (low, level if anode.stands else low)
     return all(inside(tank, points, z) for z in heights)
 
 
@@ -81,7 +82,7 @@ def pieces_meet(plan: Plan, bottoms: Mapping[str, float]) -> bool:
 
 def scrap_meets(plan: Plan) -> bool:
     """Whether two rods or flats stand in one place."""
-    standing = [a for a in plan.anodes if a.kind in ("rod", "plate")]
+    standing = [a for a in plan.anodes if a.stands]
     return any(
         overlap(_plan_of(one, plan.tank), _plan_of(other, plan.tank))
         for k, one in enumerate(standing)
@@ -90,10 +91,8 @@ def scrap_meets(plan: Plan) -> bool:
 
 
 def _plan_of(anode: Anode, tank: Tank) -> Sequence[Point]:
-    d = anode.diameter_m
-    size = (d, d) if anode.kind == "rod" else (anode.thickness_m, anode.width_m)
-    turn = 0.0 if anode.kind == "rod" else facing(anode, tank)
-    return corners((anode.x_m, anode.y_m), size, turn)
+    turn = facing(anode, tank) if isinstance(anode, PlateAnode) else 0.0
+    return corners((anode.x_m, anode.y_m), anode.outline_m, turn)
 
 
 def overlap(one: Sequence[Point], other: Sequence[Point]) -> bool:

@@ -124,7 +124,7 @@ def volume_formula(tank: Tank, level_m: float) -> tuple[str, list[Input], str]:
             typed("A", "Circle's segment up to the level", area, "area"),
         ]
         return "l*A", inputs, "geometry"
-    if tank.shape.kind == "bucket":
+    if tank.shape.is_round:
         floor, top = plan_size(tank, 0.0)[0], plan_size(tank, level_m)[0]
         inputs = [
             z,

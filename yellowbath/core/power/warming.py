@@ -55,7 +55,7 @@ def temperature_figure(plan: Plan, level: float, warm: Warm) -> Figure:
 def bubbles_input(plan: Plan, level: float, warm: Warm) -> Input:
     """Share of the liquid that is gas [-]: made by the current, gone as fast as it rises."""
     rise, high = param("bubble_rise_m_s"), plan_size(plan.tank, level)
-    surface = math.prod(high) * (math.pi / 4 if plan.tank.shape.kind == "bucket" else 1.0)
+    surface = math.prod(high) * (math.pi / 4 if plan.tank.shape.is_round else 1.0)
     share = min(_GAS * warm.amps / (surface * rise.value), 0.3)
     return Input("e", "Share of gas in the liquid, both gases at the amps expected", share, "ratio",
                  rise.cite())  # fmt: skip

@@ -24,7 +24,7 @@ const EMPTY: Record<Kind, Thing["detail"]> = {
   lead: { kind: "lead" } as Thing["detail"],
   anode: {
     kind: "anode",
-    anode: { id: "a1", kind: "rod", material: "plain_steel" } as Schemas["Anode"],
+    anode: { id: "a1", kind: "rod", material: "plain_steel" } as Schemas["RodAnode"],
   } as Thing["detail"],
   mix: { kind: "mix", product: "soda_anhydrous" } as Thing["detail"],
   chemical: { kind: "chemical", product: "soda_anhydrous" } as Thing["detail"],

@@ -920,82 +920,6 @@ export interface components {
             thickness_m: number;
         };
         /**
-         * Anode
-         * @description A piece of scrap on the plus side; ``x_m``/``y_m`` of its middle, from the centre line.
-         *
-         *     ``rod`` stands; ``plate`` (flat bar, plate, sheet) stands with its broad side to the middle;
-         *     ``floor`` lies; ``ring`` goes round the wall at the height of its gap to the floor; ``bore``
-         *     runs on spacers through the middle of the piece that ``piece`` names.
-         */
-        Anode: {
-            /** Id */
-            id: string;
-            /**
-             * Kind
-             * @default rod
-             * @enum {string}
-             */
-            kind: "rod" | "plate" | "floor" | "ring" | "bore";
-            /**
-             * Material
-             * @default plain_steel
-             * @enum {string}
-             */
-            material: "plain_steel" | "cast_iron" | "unknown" | "painted" | "stainless" | "chromed" | "galvanised" | "copper" | "brass" | "lead" | "aluminium" | "graphite" | "coated_titanium" | "titanium";
-            /**
-             * Rod diameter
-             * @default 0.012
-             */
-            diameter_m: number;
-            /**
-             * Plate width
-             * @default 0.1
-             */
-            width_m: number;
-            /**
-             * Plate length, lying
-             * @default 0.1
-             */
-            depth_m: number;
-            /**
-             * Plate thickness
-             * @default 0.004
-             */
-            thickness_m: number;
-            /**
-             * Open share of a perforated sheet
-             * @default 0
-             */
-            open_share: number;
-            /**
-             * Gap to the floor
-             * @default 0.02
-             */
-            floor_gap_m: number;
-            /**
-             * Insulated from the surface down
-             * @default 0
-             */
-            sleeve_m: number;
-            /**
-             * Across
-             * @default 0
-             */
-            x_m: number;
-            /**
-             * Along
-             * @default 0
-             */
-            y_m: number;
-            /**
-             * Clip and lead, resistance
-             * @default 0
-             */
-            contact_ohm: number;
-            /** Through the bore of */
-            piece?: string | null;
-        };
-        /**
          * AnswerIn
          * @description A document to answer: at once by the closed form (``quick``), or by the solved field.
          */
@@ -1251,6 +1175,78 @@ export interface components {
             mix_dry_kg: number;
             /** Mix Water M3 */
             mix_water_m3: number;
+        };
+        /**
+         * BoreAnode
+         * @description A rod on spacers through the middle of the tube that ``piece`` names.
+         */
+        BoreAnode: {
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @default bore
+             * @constant
+             */
+            kind: "bore";
+            /**
+             * Material
+             * @default plain_steel
+             * @enum {string}
+             */
+            material: "plain_steel" | "cast_iron" | "unknown" | "painted" | "stainless" | "chromed" | "galvanised" | "copper" | "brass" | "lead" | "aluminium" | "graphite" | "coated_titanium" | "titanium";
+            /**
+             * Rod diameter
+             * @default 0.012
+             */
+            diameter_m: number;
+            /**
+             * Plate width
+             * @default 0.1
+             */
+            width_m: number;
+            /**
+             * Plate length, lying
+             * @default 0.1
+             */
+            depth_m: number;
+            /**
+             * Plate thickness
+             * @default 0.004
+             */
+            thickness_m: number;
+            /**
+             * Open share of a perforated sheet
+             * @default 0
+             */
+            open_share: number;
+            /**
+             * Gap to the floor
+             * @default 0.02
+             */
+            floor_gap_m: number;
+            /**
+             * Insulated from the surface down
+             * @default 0
+             */
+            sleeve_m: number;
+            /**
+             * Across
+             * @default 0
+             */
+            x_m: number;
+            /**
+             * Along
+             * @default 0
+             */
+            y_m: number;
+            /**
+             * Clip and lead, resistance
+             * @default 0
+             */
+            contact_ohm: number;
+            /** Through the bore of */
+            piece?: string | null;
         };
         /** Box */
         Box: {
@@ -1960,6 +1956,78 @@ export interface components {
             rcd?: boolean | null;
         };
         /**
+         * FloorAnode
+         * @description A plate that lies on the floor or over it.
+         */
+        FloorAnode: {
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @default floor
+             * @constant
+             */
+            kind: "floor";
+            /**
+             * Material
+             * @default plain_steel
+             * @enum {string}
+             */
+            material: "plain_steel" | "cast_iron" | "unknown" | "painted" | "stainless" | "chromed" | "galvanised" | "copper" | "brass" | "lead" | "aluminium" | "graphite" | "coated_titanium" | "titanium";
+            /**
+             * Rod diameter
+             * @default 0.012
+             */
+            diameter_m: number;
+            /**
+             * Plate width
+             * @default 0.1
+             */
+            width_m: number;
+            /**
+             * Plate length, lying
+             * @default 0.1
+             */
+            depth_m: number;
+            /**
+             * Plate thickness
+             * @default 0.004
+             */
+            thickness_m: number;
+            /**
+             * Open share of a perforated sheet
+             * @default 0
+             */
+            open_share: number;
+            /**
+             * Gap to the floor
+             * @default 0.02
+             */
+            floor_gap_m: number;
+            /**
+             * Insulated from the surface down
+             * @default 0
+             */
+            sleeve_m: number;
+            /**
+             * Across
+             * @default 0
+             */
+            x_m: number;
+            /**
+             * Along
+             * @default 0
+             */
+            y_m: number;
+            /**
+             * Clip and lead, resistance
+             * @default 0
+             */
+            contact_ohm: number;
+            /** Through the bore of */
+            piece?: string | null;
+        };
+        /**
          * FoundStopped
          * @description A silent stop discovered later; the entry's time is when the current stopped.
          */
@@ -2096,7 +2164,8 @@ export interface components {
              * @enum {string}
              */
             kind: "anode";
-            anode?: components["schemas"]["Anode"];
+            /** Anode */
+            anode?: components["schemas"]["RodAnode"] | components["schemas"]["PlateAnode"] | components["schemas"]["FloorAnode"] | components["schemas"]["RingAnode"] | components["schemas"]["BoreAnode"];
             /**
              * How many alike
              * @default 2
@@ -2879,7 +2948,7 @@ export interface components {
             /** Solves */
             solves: number;
             /** Anodes */
-            anodes: components["schemas"]["Anode"][];
+            anodes: (components["schemas"]["RodAnode"] | components["schemas"]["PlateAnode"] | components["schemas"]["FloorAnode"] | components["schemas"]["RingAnode"] | components["schemas"]["BoreAnode"])[];
             before: components["schemas"]["SideOut"];
             after: components["schemas"]["SideOut"];
         };
@@ -2937,7 +3006,7 @@ export interface components {
             mix?: components["schemas"]["Mix"];
             placing?: components["schemas"]["Placing"];
             /** Anodes */
-            anodes?: components["schemas"]["Anode"][];
+            anodes?: (components["schemas"]["RodAnode"] | components["schemas"]["PlateAnode"] | components["schemas"]["FloorAnode"] | components["schemas"]["RingAnode"] | components["schemas"]["BoreAnode"])[];
             /** Supply */
             supply?: components["schemas"]["Transformer"] | components["schemas"]["Selector"] | components["schemas"]["Laboratory"] | components["schemas"]["Smart"] | components["schemas"]["Fixed"] | components["schemas"]["Battery"];
             place?: components["schemas"]["Place"];
@@ -2988,6 +3057,78 @@ export interface components {
              * @default 0.006
              */
             thickness_m: number;
+        };
+        /**
+         * PlateAnode
+         * @description Flat bar, plate or sheet that stands with its broad side to the middle.
+         */
+        PlateAnode: {
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @default plate
+             * @constant
+             */
+            kind: "plate";
+            /**
+             * Material
+             * @default plain_steel
+             * @enum {string}
+             */
+            material: "plain_steel" | "cast_iron" | "unknown" | "painted" | "stainless" | "chromed" | "galvanised" | "copper" | "brass" | "lead" | "aluminium" | "graphite" | "coated_titanium" | "titanium";
+            /**
+             * Rod diameter
+             * @default 0.012
+             */
+            diameter_m: number;
+            /**
+             * Plate width
+             * @default 0.1
+             */
+            width_m: number;
+            /**
+             * Plate length, lying
+             * @default 0.1
+             */
+            depth_m: number;
+            /**
+             * Plate thickness
+             * @default 0.004
+             */
+            thickness_m: number;
+            /**
+             * Open share of a perforated sheet
+             * @default 0
+             */
+            open_share: number;
+            /**
+             * Gap to the floor
+             * @default 0.02
+             */
+            floor_gap_m: number;
+            /**
+             * Insulated from the surface down
+             * @default 0
+             */
+            sleeve_m: number;
+            /**
+             * Across
+             * @default 0
+             */
+            x_m: number;
+            /**
+             * Along
+             * @default 0
+             */
+            y_m: number;
+            /**
+             * Clip and lead, resistance
+             * @default 0
+             */
+            contact_ohm: number;
+            /** Through the bore of */
+            piece?: string | null;
         };
         /** PointOut */
         PointOut: {
@@ -3246,6 +3387,150 @@ export interface components {
              * @default 0.02
              */
             bar_diameter_m: number;
+        };
+        /**
+         * RingAnode
+         * @description A rod bent round the wall, at the height of its gap to the floor.
+         */
+        RingAnode: {
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @default ring
+             * @constant
+             */
+            kind: "ring";
+            /**
+             * Material
+             * @default plain_steel
+             * @enum {string}
+             */
+            material: "plain_steel" | "cast_iron" | "unknown" | "painted" | "stainless" | "chromed" | "galvanised" | "copper" | "brass" | "lead" | "aluminium" | "graphite" | "coated_titanium" | "titanium";
+            /**
+             * Rod diameter
+             * @default 0.012
+             */
+            diameter_m: number;
+            /**
+             * Plate width
+             * @default 0.1
+             */
+            width_m: number;
+            /**
+             * Plate length, lying
+             * @default 0.1
+             */
+            depth_m: number;
+            /**
+             * Plate thickness
+             * @default 0.004
+             */
+            thickness_m: number;
+            /**
+             * Open share of a perforated sheet
+             * @default 0
+             */
+            open_share: number;
+            /**
+             * Gap to the floor
+             * @default 0.02
+             */
+            floor_gap_m: number;
+            /**
+             * Insulated from the surface down
+             * @default 0
+             */
+            sleeve_m: number;
+            /**
+             * Across
+             * @default 0
+             */
+            x_m: number;
+            /**
+             * Along
+             * @default 0
+             */
+            y_m: number;
+            /**
+             * Clip and lead, resistance
+             * @default 0
+             */
+            contact_ohm: number;
+            /** Through the bore of */
+            piece?: string | null;
+        };
+        /**
+         * RodAnode
+         * @description A rod that stands.
+         */
+        RodAnode: {
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @default rod
+             * @constant
+             */
+            kind: "rod";
+            /**
+             * Material
+             * @default plain_steel
+             * @enum {string}
+             */
+            material: "plain_steel" | "cast_iron" | "unknown" | "painted" | "stainless" | "chromed" | "galvanised" | "copper" | "brass" | "lead" | "aluminium" | "graphite" | "coated_titanium" | "titanium";
+            /**
+             * Rod diameter
+             * @default 0.012
+             */
+            diameter_m: number;
+            /**
+             * Plate width
+             * @default 0.1
+             */
+            width_m: number;
+            /**
+             * Plate length, lying
+             * @default 0.1
+             */
+            depth_m: number;
+            /**
+             * Plate thickness
+             * @default 0.004
+             */
+            thickness_m: number;
+            /**
+             * Open share of a perforated sheet
+             * @default 0
+             */
+            open_share: number;
+            /**
+             * Gap to the floor
+             * @default 0.02
+             */
+            floor_gap_m: number;
+            /**
+             * Insulated from the surface down
+             * @default 0
+             */
+            sleeve_m: number;
+            /**
+             * Across
+             * @default 0
+             */
+            x_m: number;
+            /**
+             * Along
+             * @default 0
+             */
+            y_m: number;
+            /**
+             * Clip and lead, resistance
+             * @default 0
+             */
+            contact_ohm: number;
+            /** Through the bore of */
+            piece?: string | null;
         };
         /**
          * RodOut

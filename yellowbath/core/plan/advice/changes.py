@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from functools import partial
 from itertools import chain
 
-from yellowbath.core.document import Anode, Hang, Piece, Plan
+from yellowbath.core.document import Anode, Hang, Piece, Plan, RodAnode
 from yellowbath.core.geometry.anode import clearance
 from yellowbath.core.geometry.fit import scrap_fits
 from yellowbath.core.geometry.piece import largest, posed
@@ -102,10 +102,10 @@ def _with(plan: Plan, name: str, words: str, **parts: object) -> Proposal:
 
 
 def _scrap(plan: Plan, answer: Answer, worst: str) -> Iterator[Proposal]:
-    movable = [a for a in plan.anodes if a.kind in ("rod", "plate")]
+    movable = [a for a in plan.anodes if a.stands]
     if not movable or len(plan.anodes) >= _MOST_SCRAP:
         return
-    name = "rod" if movable[0].kind == "rod" else "flat"
+    name = "rod" if isinstance(movable[0], RodAnode) else "flat"
     facing_it = _facing(plan, answer, worst, movable[0])
     if facing_it:
         yield _hand(plan, "one_more", f"One more {name} where the poorest side looks", [facing_it])
@@ -116,7 +116,7 @@ def _scrap(plan: Plan, answer: Answer, worst: str) -> Iterator[Proposal]:
         yield _hand(plan, "other_side", f"{many} {name}{s} across the middle", mirrored)
     if plan.placing.arrangement in ("one_side", "opposite"):
         length, width = standing_size(plan.tank)
-        f = math.sqrt(0.5) if plan.tank.shape.kind == "bucket" else 1.0
+        f = math.sqrt(0.5) if plan.tank.shape.is_round else 1.0
         gap = plan.placing.wall_gap_m
         x, y = f * (length / 2 - gap), f * (width / 2 - gap)
         spots = [(sx * x, sy * y) for sx in (-1, 1) for sy in (-1, 1)]
@@ -153,7 +153,7 @@ def _facing(plan: Plan, answer: Answer, worst: str, like: Anode) -> Anode | None
     )
     length, width = standing_size(plan.tank)
     gap = plan.placing.wall_gap_m
-    if plan.tank.shape.kind == "bucket":
+    if plan.tank.shape.is_round:
         reach = length / 2 - gap
     else:
         reach = min((length / 2 - gap) / max(abs(x), 1e-9), (width / 2 - gap) / max(abs(y), 1e-9))
@@ -166,7 +166,7 @@ def _placed(plan: Plan, answer: Answer, like: Anode, x: float, y: float) -> Anod
     dx, dy, reach = clearance(anode, plan, answer.fill.bottoms)
     gap = math.hypot(max(dx, 0.0), max(dy, 0.0)) - reach
     near = min(math.dist((a.x_m, a.y_m), (x, y)) for a in plan.anodes)
-    room = 0.03 + (anode.width_m if anode.kind == "plate" else anode.diameter_m)
+    room = 0.03 + anode.across_m
     fits = scrap_fits(anode, plan.tank, answer.fill.level.value)
     return anode if gap > 0.01 and near > room and fits else None
 

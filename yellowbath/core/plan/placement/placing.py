@@ -21,7 +21,7 @@ from numpy.typing import NDArray
 from scipy.linalg import lu_solve
 
 from yellowbath.core.data import param
-from yellowbath.core.document import Anode, Plan
+from yellowbath.core.document import Anode, Plan, RodAnode
 from yellowbath.core.dose import hours_per_need
 from yellowbath.core.errors import NoAnswerError
 from yellowbath.core.field.assembly.assemble import Kept, operator
@@ -31,7 +31,7 @@ from yellowbath.core.field.model import profile_of
 from yellowbath.core.field.plan_shapes import Frame, build, standing_rod
 from yellowbath.core.field.solver.result import Share
 from yellowbath.core.field.solver.system import System
-from yellowbath.core.geometry.anode import Point, apart, clearance, facing, line_radius
+from yellowbath.core.geometry.anode import Point, apart, clearance, facing
 from yellowbath.core.geometry.tank import standing_size
 from yellowbath.core.plan.results.answer import Answer, threshold_of
 from yellowbath.core.power.supply import given_figure, lead_figure, wanted_figure
@@ -45,7 +45,6 @@ _SEGMENTS = 8
 _CONTOURS = ((1.0, 40), (0.8, 24), (0.6, 16))  # distance from the middle, of that along the wall
 _APART = 0.02  # between two anodes [m]; judged
 _OVER = 4.0  # how much a tenth over a bound weighs against a tenth of the time; judged
-MOVABLE = ("rod", "plate")
 
 
 @dataclass(frozen=True)
@@ -92,7 +91,7 @@ class Trials:
         self, plan: Plan, answer: Answer, bottoms: Mapping[str, float], kept: Kept | None = None
     ) -> None:
         self.plan, self._answer = plan, answer
-        self.movable = [a for a in plan.anodes if a.kind in MOVABLE]
+        self.movable = [a for a in plan.anodes if a.stands]
         if not self.movable:
             raise NoAnswerError(
                 "This scrap has one place only.",
@@ -123,7 +122,7 @@ class Trials:
 
     def _system(self, bottoms: dict[str, float], kept: Kept) -> None:
         level, kappa = self._answer.fill.level.value, self.conductivity
-        fixed = [a for a in self.plan.anodes if a.kind not in MOVABLE]
+        fixed = [a for a in self.plan.anodes if not a.stands]
         rest = self.plan.model_copy(update={"anodes": fixed})
         bath, pieces = build(rest, bottoms, level, kappa, _FACETS)
         if not pieces:
@@ -135,13 +134,14 @@ class Trials:
         for number, kind in enumerate(self._kinds):
             for spot in self.allowed[number]:
                 self._rod_of[number, spot] = len(rods)
-                round_one = placed(kind, self.spots[spot]).model_copy(
-                    update={
-                        "id": f"{number}.{spot}",
-                        "kind": "rod",
-                        "diameter_m": 2 * line_radius(kind),
+                stands = placed(kind, self.spots[spot]).pattern
+                round_one = RodAnode.model_validate(
+                    {
+                        **stands, "kind": "rod", "id": f"{number}.{spot}",
+                        "x_m": self.spots[spot][0], "y_m": self.spots[spot][1],
+                        "diameter_m": 2 * kind.line_radius_m,
                     }
-                )
+                )  # fmt: skip
                 rods += standing_rod(round_one, self.plan, frame)
                 leads.append(kind.contact_ohm)
         if len(rods) < len(leads):
@@ -188,7 +188,7 @@ class Trials:
 
     def _reach(self, k: int) -> float:
         a = self.movable[k]
-        return (a.diameter_m if a.kind == "rod" else a.width_m) / 2
+        return a.across_m / 2
 
     def named(self, layout: Layout) -> Layout:
         """The same layout whichever of two like anodes hangs where."""
@@ -267,7 +267,7 @@ class Trials:
         """The plan with its scrap set out by hand at a layout's spots."""
         where = iter(layout)
         anodes = [
-            placed(a, self.spots[next(where)]) if a.kind in MOVABLE else a
+            placed(a, self.spots[next(where)]) if a.stands else a
             for a in self.plan.anodes
         ]  # fmt: skip
         placing = self.plan.placing.model_copy(update={"arrangement": "by_hand"})
@@ -365,7 +365,7 @@ def spots(plan: Plan) -> Sequence[Point]:
     out: list[Point] = []
     for share, count in _CONTOURS:
         a, b = half[0] * share, half[1] * share
-        if plan.tank.shape.kind == "bucket":
+        if plan.tank.shape.is_round:
             turns = [2 * math.pi * k / count - math.pi / 2 for k in range(count)]
             out += [(a * math.cos(t), b * math.sin(t)) for t in turns]
         else:
@@ -410,7 +410,7 @@ def _gap(anode: Anode, plan: Plan, bottoms: Mapping[str, float]) -> float:
 def _fits(anode: Anode, plan: Plan) -> bool:
     """Whether all of it stands within the floor's outline, a millimetre clear."""
     length, width = standing_size(plan.tank)
-    if anode.kind == "rod":
+    if isinstance(anode, RodAnode):
         ends = [(anode.x_m, anode.y_m)]
         reach = anode.diameter_m / 2
     else:
@@ -420,6 +420,6 @@ def _fits(anode: Anode, plan: Plan) -> bool:
                 for s in (-1, 1)]  # fmt: skip
         reach = anode.thickness_m / 2
     clear = reach + 0.001
-    if plan.tank.shape.kind == "bucket":
+    if plan.tank.shape.is_round:
         return all(math.hypot(*e) <= length / 2 - clear for e in ends)
     return all(abs(x) <= length / 2 - clear and abs(y) <= width / 2 - clear for x, y in ends)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 
-from yellowbath.core.document import Anode, Piece, Placing, Plan, Region, Tank
+from yellowbath.core.document import Anode, BoreAnode, Piece, Placing, Plan, Region, Tank
 from yellowbath.core.geometry.tank import standing_size
 
 _SIDES = (
@@ -34,7 +34,7 @@ def settle(plan: Plan) -> Plan:
 
 def _through(anode: Anode, plan: Plan) -> Anode:
     """An anode that names the piece it runs through, where it is a bore rod; none where not."""
-    piece = plan.bored(anode) if anode.kind == "bore" else None
+    piece = plan.bored(anode) if isinstance(anode, BoreAnode) else None
     return anode.model_copy(update={"piece": piece.id if piece else None})
 
 
@@ -74,11 +74,11 @@ def rods(plan: Plan) -> tuple[Placing, list[Anode]]:
     if placing.arrangement == "by_hand":
         return placing, _numbered(anodes, [(a.x_m, a.y_m) for a in anodes])
     if not plan.mixed_scrap:
-        if plan.sample.kind in ("floor", "ring", "bore"):
+        if not plan.sample.stands:
             return placing, _numbered([plan.sample], [(0.0, 0.0)])
         spots = positions(placing, plan.tank)
         return placing, _numbered([plan.sample] * len(spots), spots)
-    standing = [a for a in anodes if a.kind in ("rod", "plate")]
+    standing = [a for a in anodes if a.stands]
     spots = positions(placing, plan.tank)
     if len(standing) == len(anodes) == len(spots):
         return placing, _numbered(anodes, spots)
@@ -93,7 +93,7 @@ def _apart(plan: Plan, standing: Sequence[Anode]) -> list[tuple[float, float]]:
         return put
     around = plan.placing.model_copy(update={"arrangement": "ring", "count": max(len(standing), 3)})
     free = iter(positions(around, plan.tank))
-    return [next(free) if a.kind in ("rod", "plate") else (0.0, 0.0) for a in plan.anodes]
+    return [next(free) if a.stands else (0.0, 0.0) for a in plan.anodes]
 
 
 def _numbered(anodes: Sequence[Anode], spots: Sequence[tuple[float, float]]) -> list[Anode]:
@@ -108,7 +108,7 @@ def positions(placing: Placing, tank: Tank) -> list[tuple[float, float]]:
     length, width = standing_size(tank)
     half_x = max(length / 2 - placing.wall_gap_m, 0.0)
     half_y = max(width / 2 - placing.wall_gap_m, 0.0)
-    round_tank = tank.shape.kind == "bucket"
+    round_tank = tank.shape.is_round
     match placing.arrangement:
         case "one_side":
             return [(0.0, -half_y)]

@@ -20,6 +20,7 @@ from pydantic.fields import FieldInfo
 from yellowbath.core.chemistry.liquid import baked_share
 from yellowbath.core.document import (
     Angle,
+    BoreAnode,
     DrumTank,
     Mesh,
     Mix,
@@ -32,6 +33,7 @@ from yellowbath.core.document import (
     Wheel,
     Wrench,
 )
+from yellowbath.core.document.scrap import USUAL_ANODE
 from yellowbath.core.document.supply import USUAL_KIND
 from yellowbath.core.document.upgrade import upgrade
 from yellowbath.core.errors import (
@@ -91,10 +93,7 @@ def _pointer(document: Any, where: Sequence[int | str]) -> str:
     """Where a fault stands in the document; the tag of a union is no place in it."""
     places: list[str] = []
     for step in where:
-        tag = isinstance(document, Mapping) and step not in document and (
-            step == document.get("kind", USUAL_KIND)
-        )  # fmt: skip
-        if tag:
+        if isinstance(document, Mapping) and step not in document and _is_tag(document, step):
             continue
         places.append(str(step))
         inside = isinstance(document, Mapping) or isinstance(step, int)
@@ -103,6 +102,10 @@ def _pointer(document: Any, where: Sequence[int | str]) -> str:
         except (LookupError, TypeError):
             document = None
     return "/" + "/".join(places)
+
+
+def _is_tag(part: Mapping[str, Any], step: int | str) -> bool:
+    return step == part["kind"] if "kind" in part else step in (USUAL_KIND, USUAL_ANODE)
 
 
 def _plainly(error: Any) -> str:
@@ -164,7 +167,7 @@ def misfits(plan: Plan) -> Iterator[tuple[str, str]]:
 
 def _misbored(plan: Plan) -> Iterator[tuple[str, str]]:
     for k, anode in enumerate(plan.anodes):
-        if anode.kind != "bore":
+        if not isinstance(anode, BoreAnode):
             continue
         through = plan.bored(anode)
         if through is None and any(isinstance(p.shape, Tube) for p in plan.pieces):

@@ -263,7 +263,7 @@ def layout(plan: Plan, filled: Fill, wetted_area: float) -> Layout:
     length, width = plan_size(plan.tank, level / 2)
     arrangement = plan.placing.arrangement
     return Layout(
-        round_tank=plan.tank.shape.kind == "bucket",
+        round_tank=plan.tank.shape.is_round,
         tank_m=(length, width),
         depth_m=level,
         piece_m=(extent[0], extent[1], extent[2] * filled.shares[big.id]),
