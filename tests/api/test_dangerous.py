@@ -227,7 +227,7 @@ class Attempts(ApiCase):
         on = self.post(path, self.entry(2, "switch_on"), 200)
         self.assertEqual((on["state"], on["head"], on["revision"]), ("running", 2, 1))
         told = {d["name"]: (d["one"], d["other"]) for d in on["since_planned"]}
-        self.assertEqual(told["Mix: dose, as dry soda"], ("5 g/L", "8 g/L"))
+        self.assertEqual(told["Mix: how much soda, dry"], ("5 g/L", "8 g/L"))
 
     def test_what_becomes_known_while_it_runs_is_switch_off_now(self) -> None:
         plan = self.post("/plans", {"document": QUIET}, 201)

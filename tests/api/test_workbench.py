@@ -129,7 +129,7 @@ class Others(ApiCase):
         other = {**BOX, "pieces": [{"name": "Gate latch", "turn_deg": 30}]}
         found = self.post("/plans/compare", {"one": BOX, "other": other}, 200)
         named = {d["name"]: (d["one"], d["other"]) for d in found["differences"]}
-        self.assertEqual(named, {"Piece 1: turned about the upright": ("0 °", "30 °")})
+        self.assertEqual(named, {"Piece 1: turned, seen from above": ("0 °", "30 °")})
         one, two = (found[k]["answer"]["figures"]["amps.gives"]["value_si"]
                     for k in ("one", "other"))  # fmt: skip
         self.assertNotEqual(one, two)

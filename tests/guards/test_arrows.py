@@ -26,6 +26,7 @@ CLOCK_CALLS = {"now", "today", "utcnow"}
 FLOORS = (
     {"errors"},
     {"data", "units"},
+    {"words"},
     {"figures", "document"},
     {"geometry", "chemistry", "power"},
     {"field"},

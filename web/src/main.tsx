@@ -3,6 +3,7 @@ import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { createBrowserRouter, RouterProvider } from "react-router";
 import { Broken, Frame } from "@/app/Frame";
+import { Worded } from "@/app/Worded";
 import { BookEntryPage, BookPage } from "@/features/book/BookPage";
 import { KitPage } from "@/features/kit/KitPage";
 import { PlanPage } from "@/features/plan/PlanPage";
@@ -49,7 +50,9 @@ if (!root) throw new Error("no root");
 createRoot(root).render(
   <StrictMode>
     <QueryClientProvider client={queries}>
-      <RouterProvider router={router} />
+      <Worded>
+        <RouterProvider router={router} />
+      </Worded>
     </QueryClientProvider>
   </StrictMode>,
 );

@@ -13,7 +13,7 @@ from fastapi.staticfiles import StaticFiles
 from yellowbath import __version__
 from yellowbath.api import problems
 from yellowbath.api.gate import Gate
-from yellowbath.api.routes import book, kit, plans, runs, session, shop, tables
+from yellowbath.api.routes import book, kit, plans, runs, session, shop, tables, words
 from yellowbath.api.session import Sessions
 from yellowbath.core.errors import NotFoundError
 from yellowbath.workflows.mesh_worker import MeshWorker
@@ -45,7 +45,7 @@ def make_app(
     problems.install(app)
     app.add_middleware(Gate, api=app, names=names, sessions=sessions)
     api = APIRouter(prefix="/api")
-    for feature in (plans, runs, book, shop, kit, tables, session):
+    for feature in (plans, runs, book, shop, kit, tables, session, words):
         api.include_router(feature.router)
     app.include_router(api)
     _serve_page(app, web)

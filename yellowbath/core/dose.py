@@ -161,7 +161,7 @@ def need_figure(grade: str, aim: str) -> Figure:
     row, goal = table("needs")[grade], table("needs")["aims"][aim]
     need = prior_need(grade, aim)
     made = figure(
-        "dose.need", "Effective charge wanted", need.median, "charge_density", "n*f",
+        "dose.need", "Cleaning charge wanted", need.median, "charge_density", "n*f",
         [
             Input("n", f"Need, {row['name']}", row["median_ah_m2"], "charge_density",
                   f"{row['source']} ({row['honesty']})"),
@@ -316,8 +316,8 @@ def percentile_figure(density: Figure, spread: Figure, share: float) -> Figure:
     z = NORMAL.inv_cdf(share)
     return figure(
         f"density.p{round(share * 100)}",
-        "Least served twentieth of the surface" if share < 0.5
-        else "Most served twentieth of the surface",
+        "Slowest spots: 5 % of the surface" if share < 0.5
+        else "Fastest spots: 5 % of the surface",
         percentile(density.value, spread.value, share), "density", "j*exp(d*z - d**2/2)",
         [uses("j", density), uses("d", spread), Input("z", "Normal quantile", z, "number",
          "Standard normal distribution")],
@@ -330,8 +330,8 @@ def ratio_figure(density: Figure, quantiles: Sequence[float], share: float) -> F
     ratio = _quantile(quantiles, share)
     return figure(
         f"density.p{round(share * 100)}",
-        "Least served twentieth of the surface" if share < 0.5
-        else "Most served twentieth of the surface",
+        "Slowest spots: 5 % of the surface" if share < 0.5
+        else "Fastest spots: 5 % of the surface",
         density.value * ratio, "density", "j*r",
         [uses("j", density), Input("r", "Solved ratio to the mean", ratio, "number",
          source_text("field"))],

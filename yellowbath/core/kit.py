@@ -36,29 +36,33 @@ from yellowbath.core.errors import OutOfRangeError
 
 
 class KitTank(Doc):
+    part = "thing"
     kind: Literal["tank"] = "tank"
     tank: Tank = Field(default_factory=Tank)
 
 
 class KitSupply(Doc):
+    part = "thing"
     kind: Literal["supply"] = "supply"
     supply: Supply = Field(default_factory=Transformer)
 
 
 class KitLead(Doc):
+    part = "thing"
     kind: Literal["lead"] = "lead"
-    length_m: float = number("distance", 1.5, 0.1, 30.0, "Length, one way")
-    area_m2: float = number("wire", 2.5e-6, 2e-7, 70e-6, "Size")
+    length_m: float = number("distance", 1.5, 0.1, 30.0)
+    area_m2: float = number("wire", 2.5e-6, 2e-7, 70e-6)
 
 
 class KitAnode(Doc):
     """Some like pieces of scrap, weighed together; masses of all of them."""
 
+    part = "thing"
     kind: Literal["anode"] = "anode"
     anode: Anode = Field(default_factory=lambda: RodAnode(id="a1"))
-    count: int = number("count", 2, 1, 40, "How many alike")
-    new_kg: float | None = number("mass", None, 0.005, 200.0, "All of them weighed, new")
-    now_kg: float | None = number("mass", None, 0.0, 200.0, "Weighed now")
+    count: int = number("count", 2, 1, 40)
+    new_kg: float | None = number("mass", None, 0.005, 200.0)
+    now_kg: float | None = number("mass", None, 0.0, 200.0)
 
 
 def _may_be_kept(key: str) -> str:
@@ -70,19 +74,21 @@ def _may_be_kept(key: str) -> str:
 
 
 class KitMix(Doc):
+    part = "thing"
     kind: Literal["mix"] = "mix"
     product: Annotated[Product, AfterValidator(_may_be_kept)] = "soda_anhydrous"
-    water_m3: float = number("volume", 0.02, 0.0005, 5.0, "Liquid")
-    salts_kg: float = number("mass", 0.1, 0.0, 200.0, "Dry salts in it")
-    bicarbonate_kg: float = number("mass", 0.0, 0.0, 200.0, "of that baking soda")
-    chloride_kg: float = number("mass", 0.0, 0.0, 200.0, "Salt that got into it, beside those")
+    water_m3: float = number("volume", 0.02, 0.0005, 5.0)
+    salts_kg: float = number("mass", 0.1, 0.0, 200.0)
+    bicarbonate_kg: float = number("mass", 0.0, 0.0, 200.0)
+    chloride_kg: float = number("mass", 0.0, 0.0, 200.0)
 
 
 class KitChemical(Doc):
+    part = "thing"
     kind: Literal["chemical"] = "chemical"
     product: Product = "soda_anhydrous"
-    left_kg: float = number("mass", 1.0, 0.0, 200.0, "On the shelf")
-    low_kg: float = number("mass", 0.3, 0.0, 200.0, "Running low under")
+    left_kg: float = number("mass", 1.0, 0.0, 200.0)
+    low_kg: float = number("mass", 0.3, 0.0, 200.0)
 
 
 KitDetail = Annotated[

@@ -83,6 +83,9 @@ _VOLUME = {
     "ml": 1e-6,
     "m3": 1.0,
     "qt": US_GALLON / 4,
+    "fl oz": US_GALLON / 128,
+    "US fl oz": US_GALLON / 128,
+    "imp fl oz": IMPERIAL_GALLON / 160,
     "US gal": US_GALLON,
     "imp gal": IMPERIAL_GALLON,
 }
@@ -114,8 +117,8 @@ QUANTITIES: Mapping[str, Quantity] = {
             _VOLUME,
             {
                 "metric": (("L", _INF),),
-                "us": (("US gal", _INF),),
-                "imperial": (("imp gal", _INF),),
+                "us": (("US fl oz", 16), ("US gal", _INF)),
+                "imperial": (("imp fl oz", 20), ("imp gal", _INF)),
             },
             "18 L, 2 1/2 gal, 9 qt",
         ),
@@ -183,8 +186,9 @@ QUANTITIES: Mapping[str, Quantity] = {
                 "hour": 3600.0,
                 "d": 86400.0,
                 "days": 86400.0,
+                "years": 31557600.0,
             },
-            _same(("s", 90), ("min", 90), ("h", _INF)),
+            _same(("s", 90), ("min", 90), ("h", 100), ("days", 1000), ("years", _INF)),
             "6 h, 90 min, 2 days",
             plain="h",
         ),
@@ -224,6 +228,7 @@ _SHOWN_ONLY: Mapping[str, tuple[str, float]] = {
     "mass_rate": ("g/h", 1e-3 / 3600),
     "air_flow": ("m³/h", 1 / 3600),
     "air_per_current": ("m³/h per A", 1.0),
+    "stress": ("MPa", 1e6),
     "resistivity": ("µΩ·m", 1e-6),
     "mass_density": ("kg/m³", 1.0),
     "number": ("", 1.0),
@@ -345,16 +350,43 @@ def show(
     >>> str(show(0.0127, "length", "us"))
     '1/2 in'
     """
-    if quantity in _SHOWN_ONLY:
-        unit, factor = _SHOWN_ONLY[quantity]
-        return Shown(_digits(value / factor, digits), unit)
-    unit, scaled = _pick_unit(value, QUANTITIES[quantity], system, like)
+    unit, scaled = _in_unit(value, quantity, system, like)
     pretty = _PRETTY.get(unit, unit)
     if unit == "in":
         fraction = _fraction(scaled)
         if fraction:
             return Shown(fraction, pretty)
+    if unit == "%":  # a share of less than a hundredth of a per cent is none
+        scaled = round(scaled, 2)
     return Shown(_digits(scaled, digits), pretty)
+
+
+def window(
+    value: float, low: float, high: float, quantity: str, system: System = "metric"
+) -> tuple[Shown, Shown, Shown]:
+    """A value and its window in one unit, the value to no more figures than its spread supports.
+
+    >>> [str(s) for s in window(33720.0, 14760.0, 75600.0, "time")]
+    ['9 h', '4.1 h', '21 h']
+    """
+    digits = 2 if quantity == "number" else 3
+    main, least, most = (_in_unit(v, quantity, system, value)[1] for v in (value, low, high))
+    if main and most > least:
+        step = math.floor(math.log10((most - least) / 10))
+        digits = min(max(math.floor(math.log10(abs(main))) - step + 1, 1), digits)
+    return (
+        show(value, quantity, system, digits),
+        show(low, quantity, system, 2, like=value),
+        show(high, quantity, system, 2, like=value),
+    )
+
+
+def _in_unit(value: float, quantity: str, system: System, like: float | None) -> tuple[str, float]:
+    """The unit in which a value is shown, and the value in it."""
+    if quantity in _SHOWN_ONLY:
+        unit, factor = _SHOWN_ONLY[quantity]
+        return unit, value / factor
+    return _pick_unit(value, QUANTITIES[quantity], system, like)
 
 
 def _pick_unit(
@@ -371,7 +403,7 @@ def _pick_unit(
 
 
 def _digits(value: float, digits: int) -> str:
-    if value == 0:
+    if value == 0 or abs(value) < 5e-5:
         return "0"
     places = max(0, digits - 1 - math.floor(math.log10(abs(value))))
     text = f"{value:.{min(places, 4)}f}"

@@ -8,12 +8,14 @@ from dataclasses import dataclass
 import segno
 from markupsafe import Markup
 
+from yellowbath.core import units
 from yellowbath.core.checks.registry import Finding
 from yellowbath.core.document import Piece, Plan
 from yellowbath.core.figures import Figure
 from yellowbath.core.plan.results.answer import Answer
 from yellowbath.core.process.switch_on import Point
 from yellowbath.core.units import show
+from yellowbath.core.words import said
 from yellowbath.sheets.drawing import Layout
 from yellowbath.sheets.files import svg
 from yellowbath.sheets.templates import filled
@@ -65,6 +67,8 @@ _MOST = 8  # anodes that the card lists
 
 def written(f: Figure, plan: Plan) -> str:
     """A figure as the screen has it."""
+    if f.low is not None and f.high is not None:
+        return str(units.window(f.value, f.low, f.high, f.quantity, plan.system)[0])
     return str(show(f.value, f.quantity, plan.system, 2 if f.quantity == "number" else 3))
 
 
@@ -72,7 +76,7 @@ def window(f: Figure, plan: Plan) -> str:
     """A window as the screen has it; the value alone where there is none."""
     if f.low is None or f.high is None:
         return written(f, plan)
-    low, high = (show(v, f.quantity, plan.system, 2, like=f.value) for v in (f.low, f.high))
+    _, low, high = units.window(f.value, f.low, f.high, f.quantity, plan.system)
     return f"{low.text} to {high.text} {high.unit}"
 
 
@@ -97,10 +101,9 @@ def _hangs(plan: Plan, piece: Piece) -> str:
 
 def _hung(plan: Plan, a: Answer, piece: Piece) -> str:
     low = show(a.fill.bottoms[piece.id], "length", plan.system)
-    pose = {"long_across": "long side across", "long_down": "long side down", "flat": "flat"}
     turned = f", turned {piece.turn_deg:g}°" if piece.turn_deg else ""
     flipped = ", put end for end" if piece.flipped else ""
-    return f"{low} above the floor, {pose[piece.hang]}{turned}{flipped}"
+    return f"{low} above the floor, {said('piece.hang', piece.hang)}{turned}{flipped}"
 
 
 def _wiring(plan: Plan, a: Answer) -> Rows:

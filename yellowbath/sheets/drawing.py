@@ -18,6 +18,7 @@ from yellowbath.core.geometry.tank import plan_size
 from yellowbath.core.plan.results.answer import Answer
 from yellowbath.core.plan.results.filling import bottoms_of
 from yellowbath.core.units import show
+from yellowbath.core.words import said, word
 
 Point = tuple[float, float]
 LAYERS = ("tank", "liquid", "piece", "scrap", "dimensions", "words")
@@ -97,7 +98,7 @@ class Layout:
             Path("tank", [(-rim, h), (-floor, 0), (floor, 0), (rim, h)]),
             Path("liquid", [(-at, self.level), (at, self.level)], dashed=True),
             Path("tank", [(-rim - 20, h + 12), (rim + 20, h + 12)]),
-            Words("words", (0, -3.2 * self.text), "From the front", self.text),
+            Words("words", (0, -3.2 * self.text), word("view.front"), self.text),
         ]
         for piece in self.plan.pieces:
             x, _, z = (1000 * s for s in posed(piece))
@@ -164,7 +165,7 @@ class Layout:
             x = -self.rim[0] / 2 - (2.2 + 2.2 * k) * self.text
             self._rule((x, -self.drop - rim_y), (x, y - self.drop), self._show(y + rim_y))
         lowest = foot_at - 2.2 * self.text * max(len({round(a.x_m, 4) for a in standing}), 1)
-        self.items.append(Words("words", (0, lowest - self.text), "From above", self.text))
+        self.items.append(Words("words", (0, lowest - self.text), word("view.above"), self.text))
 
     def _scrap(self, number: int, anode: Anode) -> None:
         at, middle = self._down(anode.x_m, anode.y_m), (anode.x_m, anode.y_m)
@@ -199,11 +200,9 @@ class Layout:
     def _placed(self, k: int) -> Placed:
         anode = self.plan.anodes[k]
         fixed = not anode.stands
-        words = {"rod": "rod", "plate": "flat", "floor": "floor plate", "ring": "ring",
-                 "bore": "rod in the bore"}  # fmt: skip
         return Placed(
             k + 1,
-            words[anode.kind],
+            said("anode.kind", anode.kind),
             "middle" if fixed else self._show(1000 * anode.x_m + self.rim[0] / 2),
             "middle" if fixed else self._show(1000 * anode.y_m + self.rim[1] / 2),
             self._show(1000 * foot(anode, self.plan.tank)),

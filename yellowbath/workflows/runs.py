@@ -150,7 +150,7 @@ def _guard(view: RunView, entry: Entry, now: datetime) -> None:
     if isinstance(entry.detail, Void) and entry.detail.target not in {
         e.client_id for e in view.log
     }:
-        raise NotFoundError("There is no such entry to take back.")
+        raise NotFoundError("There is no such entry to strike out.")
     if isinstance(entry.detail, Checklist | SwitchOn):
         blocking = stops(view.judged)
         if blocking:

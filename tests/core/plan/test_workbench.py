@@ -98,8 +98,8 @@ class Variants(unittest.TestCase):
         found = {d.name: (d.one, d.other) for d in differences(one, other)}
         self.assertEqual(
             found,
-            {"Piece 1: rust": ("moderate", "heavy"),
-             "Power: amps of the range in use": ("6 A", "10 A")},
+            {"Piece 1: how rusty": ("orange all over", "crust and pits"),
+             "Power: charger setting": ("6 A", "10 A")},
         )  # fmt: skip
         self.assertEqual(differences(one, one), [])
 

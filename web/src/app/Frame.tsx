@@ -8,6 +8,7 @@ import { clockTime } from "@/shared/time";
 import { Trouble } from "@/shared/ui/States";
 import { TankShape } from "@/shared/ui/Tank";
 import { useNow } from "@/shared/useNow";
+import { word } from "@/shared/words";
 import { Passcode } from "./Passcode";
 
 /** The rack along the top (on a phone: along the bottom), and the page under it. */
@@ -141,21 +142,12 @@ function Rack() {
   );
 }
 
-const STATE_WORD: Record<string, string> = {
-  planned: "to check",
-  ready: "to switch on",
-  running: "",
-  paused: "off",
-  lifted: "lifted",
-  clean: "scrub now",
-  finishing: "finishing",
-};
-
 function RackTank({ item, now }: { item: RackItemOut; now: Date }) {
   const at = item.next?.at ? new Date(item.next.at) : null;
   const due = item.state !== "running" || (at !== null && at <= now);
   const danger = item.next?.danger ?? false;
-  const clock = item.state === "running" && at ? clockTime(at, now) : STATE_WORD[item.state];
+  const clock =
+    item.state === "running" && at ? clockTime(at, now) : word(`run.rack.${item.state}`);
   const when = danger ? "now" : clock;
   const look = danger ? "bg-stop text-on-stop px-1" : due ? "bg-liquid px-1 text-on-liquid" : "";
   return (

@@ -67,7 +67,7 @@ def _page(run_id: str, closed: datetime, e: BookEntry, system: System) -> PageOu
         ),
         PairOut(name="Time under power", planned=hours, happened=text(e.powered_s, "time")),
         PairOut(
-            name="Effective charge on the piece",
+            name="Cleaning charge on the piece",
             planned=text(e.planned_need_ah_m2, "charge_density"),
             happened=text(e.effective_ah_m2, "charge_density"),
         ),

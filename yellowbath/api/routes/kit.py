@@ -11,6 +11,7 @@ from yellowbath.api.deps import ShopDep, attached
 from yellowbath.api.problems import Problem
 from yellowbath.core.kit import KitAnode, KitChemical, KitEvent, Thing
 from yellowbath.core.units import System, show
+from yellowbath.core.words import word, words
 from yellowbath.workflows import kit as work
 from yellowbath.workflows.shop import get_settings
 
@@ -129,27 +130,15 @@ def read_out(read: work.ThingRead) -> ThingReadOut:
     return ThingReadOut(thing=read.thing, shown=read.shown, faults=read.faults)
 
 
-_WORDS = {
-    "scraped": "Scraped",
-    "weighed": "Weighed: {mass}",
-    "topped_up": "Topped up with {volume} of water",
-    "added": "{mass} put in",
-    "poured_out": "{volume} poured out",
-    "decanted": "Settled and decanted",
-    "strip": "Strip: pH {ph}",
-    "poured_in": "Another mix poured in",
-    "restocked": "{mass} bought",
-}
-
-
 def _words(event: KitEvent, system: System) -> str:
     if event.what == "used" and event.charge_ah:
         charge, time = (
             show(v, q, system) for v, q in ((event.charge_ah, "charge"), (event.seconds, "time"))
         )
-        return f"A bath: {charge}, {time}"
+        return word("kit.log.bath", charge=charge, time=time)
     amounts = {q: show(event.amount, q, system) for q in ("mass", "volume", "ph")}
-    return _WORDS.get(event.what, "{mass} used").format(**amounts)
+    key = f"kit.log.{event.what}"
+    return word(key if key in words() else f"kit.done.mix.{event.what}", **amounts)
 
 
 @router.get("", operation_id="kit")

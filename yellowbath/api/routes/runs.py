@@ -337,7 +337,7 @@ def _figures(view: RunView) -> dict[str, FigureOut]:
     need = p.need_ah_m2
     made.append(
         figure(
-            "run.effective", "Effective charge on the piece", p.effective_ah_m2,
+            "run.effective", "Cleaning charge on the piece", p.effective_ah_m2,
             "charge_density", "E",
             [typed("E", "Mean over the surface within reach of the integral of j/(1 + j/js)",
                    p.effective_ah_m2, "charge_density")],
@@ -346,7 +346,7 @@ def _figures(view: RunView) -> dict[str, FigureOut]:
     )  # fmt: skip
     made.append(
         figure(
-            "run.need", "Effective charge it is thought to want", need[1], "charge_density", "N",
+            "run.need", "Cleaning charge it is thought to want", need[1], "charge_density", "N",
             [typed("N", "Median of what is believed after the looks so far", need[1],
                    "charge_density")],
             "dose",

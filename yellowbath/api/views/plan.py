@@ -22,7 +22,7 @@ from yellowbath.core.plan.results.filling import bottoms_of
 from yellowbath.core.power.around import course_of
 from yellowbath.core.process.finish import Step, finish_steps
 from yellowbath.core.process.switch_on import points
-from yellowbath.core.units import System, show
+from yellowbath.core.units import Shown, System, show, window
 from yellowbath.workflows.field import Compared
 from yellowbath.workflows.plans import Answered, Kept
 
@@ -243,13 +243,16 @@ class PlanOut(BaseModel):
     read: ReadOut
 
 
+def written(f: Figure, system: System) -> tuple[Shown, Shown | None, Shown | None]:
+    """A figure and its window as a person reads them."""
+    if f.low is None or f.high is None:
+        return show(f.value, f.quantity, system, 2 if f.quantity == "number" else 3), None, None
+    return window(f.value, f.low, f.high, f.quantity, system)
+
+
 def figure_out(f: Figure, system: System, brief: bool = False) -> FigureOut:
     """A figure in the person's units; ``brief`` leaves out the inputs of its formula."""
-    main = show(f.value, f.quantity, system, 2 if f.quantity == "number" else 3)
-    low, high = (
-        None if edge is None else show(edge, f.quantity, system, 2, like=f.value)
-        for edge in (f.low, f.high)
-    )
+    main, low, high = written(f, system)
     return FigureOut(
         key=f.key,
         name=f.name,

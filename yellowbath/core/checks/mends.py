@@ -376,7 +376,7 @@ def _spread(c: Context, _: Finding) -> Iterator[Change]:
     ]  # fmt: skip
     left = [a.model_dump(mode="json") for a in kept]
     yield Change(
-        (("/placing/arrangement", "by_hand"), ("/anodes", left)), "Take out those in the way"
+        (("/placing/arrangement", "by_hand"), ("/anodes", left)), "Remove those in the way"
     )
     yield from _larger_tank(c)
 

@@ -6,13 +6,14 @@ from collections.abc import Iterator
 
 from yellowbath.core.checks.limits import limit
 from yellowbath.core.checks.registry import Context, Evidence, check
-from yellowbath.core.checks.words import about, metal, when, word
+from yellowbath.core.checks.words import about, when
 from yellowbath.core.chemistry import brew
 from yellowbath.core.chemistry.electrolyte import product
 from yellowbath.core.chemistry.liquid import BICARBONATE
 from yellowbath.core.data import param
 from yellowbath.core.document import Piece
 from yellowbath.core.geometry.tank import volume_at
+from yellowbath.core.words import said
 
 
 def _frail(c: Context) -> list[Piece]:
@@ -21,7 +22,7 @@ def _frail(c: Context) -> list[Piece]:
 
 def _dissolves(c: Context) -> str:
     """What on the plus side is not inert, in words."""
-    return " and ".join(metal(m) for m in sorted(c.plan.metals - brew.INERT))
+    return " and ".join(said("anode.material", m) for m in sorted(c.plan.metals - brew.INERT))
 
 
 @check("product_unknown")
@@ -45,8 +46,8 @@ def salt(c: Context) -> Iterator[Evidence]:
     return when(
         (table or much) and not allowed,
         mix="is table salt" if table else holds,
-        metal=" and ".join(metal(m) for m in sorted(c.plan.metals)),
-        place=word(where),
+        metal=" and ".join(said("anode.material", m) for m in sorted(c.plan.metals)),
+        place=said("place.where", where),
     )
 
 
@@ -95,7 +96,9 @@ def _chlorine(c: Context) -> str:
 def chlorine_indoors(c: Context) -> Iterator[Evidence]:
     makes = brew.chloride(c.plan) and brew.any_inert(c.plan)
     indoors = c.plan.place.where != "outdoors"
-    return when(makes and indoors, chlorine=_chlorine(c), place=word(c.plan.place.where))
+    return when(
+        makes and indoors, chlorine=_chlorine(c), place=said("place.where", c.plan.place.where)
+    )
 
 
 @check("chlorine_outdoors")

@@ -10,16 +10,13 @@ from collections.abc import Callable, Iterator
 
 from yellowbath.core.checks.limits import limit
 from yellowbath.core.checks.registry import Context, Evidence, check
-from yellowbath.core.checks.words import about, when, word
+from yellowbath.core.checks.words import about, when
 from yellowbath.core.document import Mesh, Piece, Pile, Tube
 from yellowbath.core.geometry.piece import mass_of, thinnest
 from yellowbath.core.plan.results.relief import relief
 from yellowbath.core.plan.results.wear import limited
+from yellowbath.core.words import said
 
-_DUTIES = {
-    "load": "a load", "pressure": "pressure", "firearm": "a firearm's working part",
-    "steering": "steering or brakes",
-}  # fmt: skip
 _OLD = ("relic", "thin")
 
 
@@ -90,7 +87,7 @@ def metal_cadmium(c: Context) -> Iterator[Evidence]:
 def metal_dissolves(c: Context) -> Iterator[Evidence]:
     for key in ("zinc", "tin", "lead"):
         those = _those(c, lambda p, key=key: key in p.other_metals)  # type: ignore[misc]
-        yield from about(those, metal=word(key), case=key)
+        yield from about(those, metal=said("piece.other_metals", key), case=key)
 
 
 @check("metal_copper")
@@ -109,7 +106,9 @@ def embrittlement(c: Context) -> Iterator[Evidence]:
         made = relief(piece)
         if made is not None:
             words = made.words(c.plan.system)
-            yield from about([piece], metal=word(piece.metal), hard=made.steel(), bake=words)
+            yield from about(
+                [piece], metal=said("piece.metal", piece.metal), hard=made.steel(), bake=words
+            )
 
 
 @check("thin_relic")
@@ -119,7 +118,7 @@ def thin_relic(c: Context) -> Iterator[Evidence]:
         yield from about(
             [piece],
             thinnest=c.show(thinnest(piece), "length"),
-            fragility=word(piece.fragility),
+            fragility=said("piece.fragility", piece.fragility),
         )
 
 
@@ -127,14 +126,14 @@ def thin_relic(c: Context) -> Iterator[Evidence]:
 def hanger_hard(c: Context) -> Iterator[Evidence]:
     for key in ("hard_wire", "chain"):
         those = _those(c, lambda p, key=key: p.hanger == key)  # type: ignore[misc]
-        yield from about(those, hanger=word(key))
+        yield from about(those, hanger=said("piece.hanger", key))
 
 
 @check("hanger_coated")
 def hanger_coated(c: Context) -> Iterator[Evidence]:
     for key in ("galvanised", "copper"):
         those = _those(c, lambda p, key=key: p.hanger == key)  # type: ignore[misc]
-        yield from about(those, hanger=word(key), case=key)
+        yield from about(those, hanger=said("piece.hanger", key), case=key)
 
 
 @check("overrun")
@@ -184,9 +183,9 @@ def drilled(c: Context) -> Iterator[Evidence]:
 
 @check("duty")
 def duty(c: Context) -> Iterator[Evidence]:
-    for key, name in _DUTIES.items():
+    for key in ("load", "pressure", "firearm", "steering"):
         those = _those(c, lambda p, key=key: p.duty == key)  # type: ignore[misc]
-        yield from about(those, duty=name)
+        yield from about(those, duty=said("piece.duty", key))
 
 
 @check("wheel_instead")

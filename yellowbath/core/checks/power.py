@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from yellowbath.core.checks.limits import limit
 from yellowbath.core.checks.registry import Context, Evidence, check
-from yellowbath.core.checks.words import when, word
+from yellowbath.core.checks.words import when
 from yellowbath.core.data import param
 from yellowbath.core.plan.results.answer import threshold_of
 from yellowbath.core.power.cords import ampacity
@@ -90,7 +90,7 @@ def too_fierce(c: Context) -> Iterator[Evidence]:
         p95 > bound,
         p95=c.show(p95, "density"),
         bound=c.show(bound, "density"),
-        fragility=word(c.answer.band.name),
+        fragility=c.answer.band.name,
         limit=c.show(gives * bound / p95 if p95 else 0.0, "current"),
     )
 

@@ -6,12 +6,13 @@ from collections.abc import Iterator
 
 from yellowbath.core.checks.limits import limit
 from yellowbath.core.checks.registry import Context, Evidence, check
-from yellowbath.core.checks.words import about, metal, numbers, when
+from yellowbath.core.checks.words import about, numbers, when
 from yellowbath.core.chemistry import brew
 from yellowbath.core.document import Anode, FloorAnode
 from yellowbath.core.geometry.anode import wet
 from yellowbath.core.geometry.fit import scrap_fits, scrap_meets
 from yellowbath.core.geometry.piece import posed, sizes
+from yellowbath.core.words import said
 
 _REFUSED = {
     "stainless": "Chromium dissolves, part of it hexavalent: poisonous liquid and sludge.",
@@ -74,7 +75,8 @@ def anode_refused(c: Context) -> Iterator[Evidence]:
         those = made_of(c, material)
         surface = sum(wet(a, c.plan, c.fill.level.value).area for a in those)
         yield from about(
-            those, case=material, which=numbers(c.plan, those), metal=metal(material),
+            those, case=material, which=numbers(c.plan, those),
+            metal=said("anode.material", material),
             why=_REFUSED[material], area=c.show(surface, "area"), instead=instead,
         )  # fmt: skip
 

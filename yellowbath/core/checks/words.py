@@ -7,50 +7,6 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from yellowbath.core.checks.registry import Evidence
 from yellowbath.core.document import Anode, Piece, Plan
 
-_WORDS = {
-    "spring": "spring steel",
-    "hard": "hard or high-strength steel",
-    "tool": "tool steel",
-    "hard_wire": "hard wire",
-    "chain": "lifting chain",
-    "galvanised": "galvanised wire",
-    "copper": "copper wire",
-    "zinc": "zinc plating",
-    "tin": "tin",
-    "lead": "lead",
-    "relic": "fragile",
-    "thin": "thin",
-    "sound": "sound",
-    "robust": "robust",
-    "outdoors": "outdoors",
-    "open_door": "by an open door",
-    "closed_room": "a closed room",
-    "mild": "mild steel",
-    "cast": "cast iron",
-    "wrought": "wrought iron",
-}
-_SCRAP = {
-    "plain_steel": "plain steel",
-    "cast_iron": "cast iron",
-    "unknown": "of a metal that is not known",
-    "painted": "painted steel",
-    "stainless": "stainless steel",
-    "chromed": "chromed steel",
-    "galvanised": "galvanised steel",
-    "titanium": "bare titanium",
-    "coated_titanium": "coated titanium",
-}
-
-
-def word(key: str) -> str:
-    """A choice of a piece or a place in words."""
-    return _WORDS.get(key, key.replace("_", " "))
-
-
-def metal(key: str) -> str:
-    """What scrap is made of, in words."""
-    return _SCRAP.get(key, key.replace("_", " "))
-
 
 def when(condition: bool, **evidence: str) -> Iterator[Evidence]:
     """Evidence of the bath as a whole, where a condition holds."""

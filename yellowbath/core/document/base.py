@@ -3,16 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Any
+from typing import Any, ClassVar
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from yellowbath.core.words import of_field
 
-def number(quantity: str, default: float | None, low: float, high: float, title: str) -> Any:
+
+def number(quantity: str, default: float | None, low: float, high: float) -> Any:
     """A field with its quantity and range [SI]; ``None`` as default makes it optional."""
-    return Field(
-        default=default, ge=low, le=high, title=title, json_schema_extra={"quantity": quantity}
-    )
+    return Field(default=default, ge=low, le=high, json_schema_extra={"quantity": quantity})
 
 
 def kind_or(usual: str) -> Callable[[Any], Any]:
@@ -28,3 +28,11 @@ def kind_or(usual: str) -> Callable[[Any], Any]:
 
 class Doc(BaseModel):
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+    part: ClassVar[str] = ""
+    """Under which its fields' words stand in data/words.toml."""
+
+    def field_word(self, name: str, what: str = "field") -> str:
+        """What a field of it is called; its own name where it has no word."""
+        found = of_field(what, self.part, name, str(getattr(self, "kind", "")))
+        return name if found is None else found

@@ -25,19 +25,21 @@ Product = Annotated[
 
 
 class Mix(Doc):
+    part = "mix"
+
     product: Product = "unknown"
-    dose_kg_m3: float = number("concentration", 5.0, 0.2, 60.0, "Dose, as dry soda")
+    dose_kg_m3: float = number("concentration", 5.0, 0.2, 60.0)
     spoon: Literal["metric", "us", "imperial"] = "metric"
-    scoop_name: str = Field(default="", max_length=40, title="My scoop is")
-    scoop_kg: float | None = number("mass", None, 0.0005, 2.0, "One level scoop weighs")
-    temperature_c: float = number("temperature", 18.0, 0.0, 60.0, "Water temperature")
+    scoop_name: str = Field(default="", max_length=40)
+    scoop_kg: float | None = number("mass", None, 0.0005, 2.0)
+    temperature_c: float = number("temperature", 18.0, 0.0, 60.0)
     warming: bool = True
-    vinegar_share: float = number("ratio", 0.036, 0.0, 0.30, "Household vinegar, by volume")
-    baked_before_kg: float | None = number("mass", None, 0.001, 20.0, "Before the oven")
-    baked_after_kg: float | None = number("mass", None, 0.001, 20.0, "After the oven")
+    vinegar_share: float = number("ratio", 0.036, 0.0, 0.30)
+    baked_before_kg: float | None = number("mass", None, 0.001, 20.0)
+    baked_after_kg: float | None = number("mass", None, 0.001, 20.0)
     source: Literal["fresh", "reuse"] = "fresh"
     batch_id: str | None = None
-    kept_kg: float | None = number("mass", None, 0.0, 50.0, "Soda already in it, as dry soda")
-    kept_bicarbonate_kg: float = number("mass", 0.0, 0.0, 50.0, "Baking soda left in it")
-    kept_chloride_kg: float = number("mass", 0.0, 0.0, 50.0, "Salt that got into it")
-    strip_ph: float | None = number("ph", None, 2.0, 14.0, "pH by a strip")
+    kept_kg: float | None = number("mass", None, 0.0, 50.0)
+    kept_bicarbonate_kg: float = number("mass", 0.0, 0.0, 50.0)
+    kept_chloride_kg: float = number("mass", 0.0, 0.0, 50.0)
+    strip_ph: float | None = number("ph", None, 2.0, 14.0)

@@ -36,6 +36,8 @@ class Plan(Doc):
     Pieces and anodes are asked for by what is wanted of them; nothing else reads a list by number.
     """
 
+    part = "plan"
+
     schema_version: Literal[2] = SCHEMA_VERSION
     name: str = Field(default="", max_length=200)
     system: System = "metric"

@@ -8,13 +8,15 @@ from yellowbath.core.document.base import Doc, number
 
 
 class Place(Doc):
+    part = "place"
+
     where: Literal["outdoors", "open_door", "closed_room"] = "open_door"
-    room_m3: float = number("room", 40.0, 0.5, 5000.0, "Room")
+    room_m3: float = number("room", 40.0, 0.5, 5000.0)
     lid: bool | None = None
     flames: bool | None = None
     filter_loop: bool = False
-    air_c: float | None = number("temperature", None, -10.0, 45.0, "Air")
-    humidity: float = number("ratio", 0.6, 0.1, 1.0, "Humidity of the air")
-    opening_m2: float | None = number("area", None, 0.0, 20.0, "Opening to the outside")
+    air_c: float | None = number("temperature", None, -10.0, 45.0)
+    humidity: float = number("ratio", 0.6, 0.1, 1.0)
+    opening_m2: float | None = number("area", None, 0.0, 20.0)
     visitors: bool | None = None
-    price_kwh: float = number("money", 0.30, 0.0, 10.0, "Price of a kilowatt-hour")
+    price_kwh: float = number("money", 0.30, 0.0, 10.0)

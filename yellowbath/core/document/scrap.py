@@ -36,20 +36,22 @@ class AnodeBase(Doc):
     Every form keeps the fields of all, so that a change of form and back loses nothing.
     """
 
+    part = "anode"
+
     id: str
     kind: str
     material: Scrap = "plain_steel"
-    diameter_m: float = number("length", 0.012, 0.002, 0.2, "Rod diameter")
-    width_m: float = number("length", 0.10, 0.005, 3.0, "Plate width")
-    depth_m: float = number("length", 0.10, 0.005, 3.0, "Plate length, lying")
-    thickness_m: float = number("length", 0.004, 0.001, 0.1, "Plate thickness")
-    open_share: float = number("ratio", 0.0, 0.0, 0.8, "Open share of a perforated sheet")
-    floor_gap_m: float = number("length", 0.02, 0.0, 1.0, "Gap to the floor")
-    sleeve_m: float = number("length", 0.0, 0.0, 3.0, "Insulated from the surface down")
-    x_m: float = number("length", 0.0, -3.0, 3.0, "Across")
-    y_m: float = number("length", 0.0, -3.0, 3.0, "Along")
-    contact_ohm: float = number("resistance", 0.0, 0.0, 5.0, "Clip and lead, resistance")
-    piece: str | None = Field(default=None, max_length=40, title="Through the bore of")
+    diameter_m: float = number("length", 0.012, 0.002, 0.2)
+    width_m: float = number("length", 0.10, 0.005, 3.0)
+    depth_m: float = number("length", 0.10, 0.005, 3.0)
+    thickness_m: float = number("length", 0.004, 0.001, 0.1)
+    open_share: float = number("ratio", 0.0, 0.0, 0.8)
+    floor_gap_m: float = number("length", 0.02, 0.0, 1.0)
+    sleeve_m: float = number("length", 0.0, 0.0, 3.0)
+    x_m: float = number("length", 0.0, -3.0, 3.0)
+    y_m: float = number("length", 0.0, -3.0, 3.0)
+    contact_ohm: float = number("resistance", 0.0, 0.0, 5.0)
+    piece: str | None = Field(default=None, max_length=40)
 
     sizes: ClassVar[tuple[str, ...]] = ("diameter_m",)
     """The fields that say how large it is from above."""
@@ -155,7 +157,9 @@ Anode = Annotated[
 class Placing(Doc):
     """How the rods were set out; the anode list is arranged from it."""
 
+    part = "placing"
+
     arrangement: Literal["one_side", "opposite", "corners", "ring", "by_hand"] = "opposite"
-    count: int = number("count", 6, 3, 16, "Rods in the ring")
-    wall_gap_m: float = number("length", 0.02, 0.002, 0.5, "Rod centre to the wall")
+    count: int = number("count", 6, 3, 16)
+    wall_gap_m: float = number("length", 0.02, 0.002, 0.5)
     joint_clear: bool | None = None

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from typing import Annotated, ClassVar, Literal
 
-from pydantic import Discriminator, Field, Tag
+from pydantic import Discriminator, Tag
 
 from yellowbath.core.document.base import Doc, kind_or, number
 
@@ -21,21 +21,23 @@ class SupplyBase(Doc):
     Every kind keeps the fields of all, so that a change of kind and back loses nothing.
     """
 
+    part = "supply"
+
     id: str = "s1"
     kind: str
-    nominal_v: float = number("voltage", 12.0, 1.5, 48.0, "Volts")
-    rated_a: float = number("current", 6.0, 0.2, 100.0, "Amps of the range in use")
-    limit_a: float = number("current", 3.0, 0.05, 100.0, "Current limit")
+    nominal_v: float = number("voltage", 12.0, 1.5, 48.0)
+    rated_a: float = number("current", 6.0, 0.2, 100.0)
+    limit_a: float = number("current", 3.0, 0.05, 100.0)
     protection: Literal["foldback", "hiccup", "fuse"] = "foldback"
     manual_mode: bool = False
     buffer_battery: bool = False
-    battery_ah: float | None = number("charge", None, 2.0, 400.0, "Battery, ampere-hours")
-    start_range: bool | None = Field(default=None, title="The engine-start range is chosen")
-    other_a: float = number("current", 0.0, 0.0, 100.0, "Other baths on this supply draw")
-    fuse_a: float | None = number("current", None, 0.5, 200.0, "Fuse near the battery")
+    battery_ah: float | None = number("charge", None, 2.0, 400.0)
+    start_range: bool | None = None
+    other_a: float = number("current", 0.0, 0.0, 100.0)
+    fuse_a: float | None = number("current", None, 0.5, 200.0)
     line_switch: bool = False
-    lead_length_m: float = number("distance", 1.5, 0.1, 30.0, "Lead length, one way")
-    lead_area_m2: float = number("wire", 2.5e-6, 2e-7, 70e-6, "Lead size")
+    lead_length_m: float = number("distance", 1.5, 0.1, 30.0)
+    lead_area_m2: float = number("wire", 2.5e-6, 2e-7, 70e-6)
     polarity_tested: bool | None = None
     rcd: bool | None = None
 

@@ -23,6 +23,7 @@ from yellowbath.core.document import (
     Plate,
     Ring,
     Shape,
+    Shaped,
     Stepped,
     Tube,
     Wheel,
@@ -74,6 +75,11 @@ def measure(shape: Shape) -> Measure:
             return _mesh(shape)
 
 
+def _named(symbol: str, shape: Shaped, name: str) -> tuple[str, str, float, str]:
+    """A size as its field is called."""
+    return _len(symbol, shape.field_word(name), float(getattr(shape, name)))
+
+
 def _block(l: float, w: float, h: float, third: str) -> Measure:  # noqa: E741
     return Measure(
         [_len("l", "Length", l), _len("w", "Width", w), _len("h", third, h)],
@@ -92,7 +98,8 @@ def _bar(shape: Bar) -> Measure:
 def _tube(shape: Tube) -> Measure:
     l, d, b = shape.length_m, shape.outer_diameter_m, shape.inner_diameter_m  # noqa: E741
     return Measure(
-        [_len("l", "Length", l), _len("d", "Outside diameter", d), _len("b", "Inside diameter", b)],
+        [_len("l", "Length", l), _named("d", shape, "outer_diameter_m"),
+         _named("b", shape, "inner_diameter_m")],
         "pi*((d + b)*l + (d**2 - b**2)/2)", math.pi * ((d + b) * l + (d**2 - b**2) / 2),
         math.pi / 4 * (d**2 - b**2) * l, (l, d, d), (d - b) / 2,
     )  # fmt: skip
@@ -111,7 +118,8 @@ def _angle(shape: Angle) -> Measure:
 def _ring(shape: Ring) -> Measure:
     d, b = shape.outer_diameter_m, shape.bar_diameter_m
     return Measure(
-        [_len("d", "Outside diameter", d), _len("b", "Bar diameter", b)], "pi**2*b*(d - b)",
+        [_named("d", shape, "outer_diameter_m"), _named("b", shape, "bar_diameter_m")],
+        "pi**2*b*(d - b)",
         math.pi**2 * b * (d - b), math.pi**2 / 4 * b**2 * (d - b), (d, d, b), b,
     )  # fmt: skip
 
@@ -126,9 +134,9 @@ def _wheel(shape: Wheel) -> Measure:
     volume = math.pi / 4 * (w * (d**2 - i**2) + k * h**2 + n * s**2 * (i - h) / 2)
     return Measure(
         [_len("d", "Diameter", d), _len("i", "Diameter inside the rim", i),
-         _len("w", "Width of the rim", w), _len("h", "Hub diameter", h),
-         _len("k", "Hub length", k), ("n", "Spokes", float(n), "count"),
-         _len("s", "Spoke diameter", s)],
+         _named("w", shape, "rim_width_m"), _named("h", shape, "hub_diameter_m"),
+         _named("k", shape, "hub_length_m"), ("n", "Spokes", float(n), "count"),
+         _named("s", shape, "spoke_diameter_m")],
         "pi*w*(d + i) + pi/2*(d**2 - i**2) + pi*h*k + pi/2*h**2"
         " + n*(pi*s*(i - h)/2 - pi/2*s**2)",
         rim + hub + spokes, volume, (d, d, max(w, k)), min(t, w, s),
@@ -165,8 +173,8 @@ def _stepped(shape: Stepped) -> Measure:
 def _pile(shape: Pile) -> Measure:
     n, l, d = shape.count, shape.item_length_m, shape.item_diameter_m  # noqa: E741
     return Measure(
-        [("n", "Pieces", float(n), "count"), _len("l", "Length of one", l),
-         _len("d", "Thickness of one", d)],
+        [("n", "Pieces", float(n), "count"), _named("l", shape, "item_length_m"),
+         _named("d", shape, "item_diameter_m")],
         "n*(pi*d*l + pi*d**2/2)", n * (math.pi * d * l + math.pi * d**2 / 2),
         n * math.pi / 4 * d**2 * l, (shape.length_m, shape.width_m, shape.height_m), d,
     )  # fmt: skip

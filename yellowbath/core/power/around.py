@@ -30,7 +30,7 @@ def hottest_figure(plan: Plan, bath: Bath, heat: Figure, window: Figure | None) 
     """Warmest the bath gets [C] by the end of the window, and where it would settle."""
     course = bath.course(heat.value, _lasts(window))
     top = max(course)
-    start = typed("T0", "Water temperature", plan.mix.temperature_c, "temperature")
+    start = typed("T0", plan.mix.field_word("temperature_c"), plan.mix.temperature_c, "temperature")
     rise = Input("R", f"Highest rise by {heat.value:.0f} W within the window, integrated",
                  top - start.value, "number", source_text("warming"))  # fmt: skip
     made = figure(

@@ -182,7 +182,10 @@ def bath_volts_figure(threshold: Param, bath: Figure, current: Figure) -> Figure
 
 def load_figure(supply: SupplyBase, current: Figure) -> Figure:
     """Share of the supply's rating in use [-]."""
-    inputs = [uses("I", current), typed("Ir", "Rated amps", supply.rated_a, "current")]
+    inputs = [
+        uses("I", current),
+        typed("Ir", supply.field_word("rated_a"), supply.rated_a, "current"),
+    ]
     rule = "I/Ir"
     if supply.other_a > 0:
         rule = "(I + Io)/Ir"

@@ -32,7 +32,7 @@ COLD = Warm(0.0, 0.0, 0.0)
 
 def temperature_figure(plan: Plan, level: float, warm: Warm) -> Figure:
     """Mean temperature of the bath over the run [C]; the water's own where warming is left out."""
-    start = typed("T0", "Water temperature", plan.mix.temperature_c, "temperature")
+    start = typed("T0", plan.mix.field_word("temperature_c"), plan.mix.temperature_c, "temperature")
     name = "Bath, mean over the run"
     if not plan.mix.warming or warm.heat_w <= 0 or warm.hours <= 0:
         return figure(

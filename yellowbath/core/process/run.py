@@ -16,6 +16,7 @@ from yellowbath.core.process.basis import Basis as Basis
 from yellowbath.core.process.basis import Source, Stretch
 from yellowbath.core.process.log import Change, Entry, FinishStep, Inspection, Reading, in_order
 from yellowbath.core.process.signs import Sign, alive, clears, dangers, silence, weak
+from yellowbath.core.words import small, word
 
 State = Literal[
     "planned", "ready", "running", "paused", "lifted", "clean", "finishing", "closed", "abandoned"
@@ -55,25 +56,6 @@ MOVES: Mapping[State, Mapping[str, State]] = {
     "finishing": {"finish_step": "finishing", "back_in": "paused", "close": "closed"},
     "closed": {},
     "abandoned": {},
-}
-_WORDS = {
-    "checklist": "tick the switch-on list",
-    "switch_on": "switch on",
-    "switch_off": "switch off",
-    "found_stopped": "enter a stop found later",
-    "reading": "enter a reading",
-    "look": "enter a look",
-    "change": "enter a change",
-    "lift": "lift the piece",
-    "back_in": "put the piece back in",
-    "inspection": "enter an inspection",
-    "clean": "call it clean",
-    "finish_start": "begin the finish",
-    "finish_step": "mark a finishing step",
-    "close": "write it into the book",
-    "abandon": "abandon the run",
-    "remark": "add a remark",
-    "void": "take an entry back",
 }
 
 
@@ -196,9 +178,9 @@ def _fall_silent(run: Run, at: datetime, basis: Basis, knots: list[_Knot]) -> No
 
 def refused(state: State, kind: str) -> StepRefusedError:
     """The error for a step that has no place, saying what has."""
-    can = ", ".join(_WORDS[k] for k in allowed(state))
+    can = ", ".join(word(f"run.move.{k}") for k in allowed(state))
     return StepRefusedError(
-        f"You cannot {_WORDS.get(kind, kind)} while the run is {state}.",
+        f"You cannot {word(f'run.move.{kind}')} now: {small(word(f'run.state.{state}'))}.",
         allowed=f"From here you can: {can}.",
         remedy="If the time is wrong, correct the time of the entry.",
     )

@@ -10,6 +10,7 @@ from yellowbath.core.data import param
 from yellowbath.core.process.finish import Step, bake_due, next_step
 from yellowbath.core.process.progress import Progress, nothing_gained
 from yellowbath.core.process.run import Run
+from yellowbath.core.words import word
 
 
 @dataclass(frozen=True)
@@ -150,7 +151,8 @@ def _running(run: Run, progress: Progress, ways: Ways, now: datetime) -> list[Ac
     found = [*_looks(start, seen), _lift_action(run, progress, ways, now)]
     if ways.by_halves and progress.here_s is not None and run.flips % 2 == 0:
         found.append(
-            Action("flip", now + timedelta(seconds=progress.here_s[1]), "Put it end for end",
+            Action("flip", now + timedelta(seconds=progress.here_s[1]),
+                   word("choice.run.change.flipped"),
                    "Power off first. The half that stood out starts at nothing; leave a hand's "
                    "breadth of overlap.")
         )  # fmt: skip

@@ -14,6 +14,7 @@ from typing import Literal
 from yellowbath.core.checks.limits import limit
 from yellowbath.core.process.basis import Basis
 from yellowbath.core.process.log import Change, Entry, Look, Reading
+from yellowbath.core.words import word
 
 
 @dataclass(frozen=True)
@@ -29,7 +30,7 @@ class Sign:
 
 _SEEN: Mapping[str, tuple[str, str]] = {
     "touch": (
-        "Scrap and piece touch",
+        word("choice.run.sign.touch"),
         "A short: the current goes through the touch and heats it. Off at the supply or its "
         "switch first; then move them apart so that they cannot swing together.",
     ),

@@ -3,19 +3,7 @@ import { Link, useParams } from "react-router";
 import { api, ask, keys, type PageOut } from "@/shared/api/client";
 import { dateOf } from "@/shared/time";
 import { Empty, Loading, Trouble } from "@/shared/ui/States";
-
-const GRADE: Record<string, string> = {
-  light: "light rust",
-  moderate: "orange all over",
-  heavy: "crust and pits",
-  scaled: "flaking layers",
-};
-const AIM: Record<string, string> = {
-  paint_ready: "ready for paint",
-  patina: "patina kept",
-  black: "black film left",
-  bright: "bright metal",
-};
+import { capital, said } from "@/shared/words";
 
 export function BookPage() {
   const book = useQuery({ queryKey: keys.book, queryFn: () => ask(api.GET("/api/book")) });
@@ -45,7 +33,7 @@ export function BookPage() {
                 Rust and aim
               </th>
               <th scope="col" className="py-1 pr-3 text-right">
-                Took, effective
+                Cleaning it took
               </th>
               <th scope="col" className="py-1 text-right">
                 Hands
@@ -67,7 +55,7 @@ export function BookPage() {
                   </span>
                 </th>
                 <td className="hidden py-2 pr-3 text-sm sm:table-cell">
-                  {GRADE[p.entry.grade]}, {AIM[p.entry.aim]}
+                  {said("piece.grade", p.entry.grade)}, {said("piece.aim", p.entry.aim)}
                 </td>
                 <td className="sign py-2 pr-3 text-right text-lg">{p.took}</td>
                 <td className="sign py-2 text-right text-lg">{p.hands}</td>
@@ -104,8 +92,8 @@ function EntryPage({ page }: { page: PageOut }) {
         </p>
         <h1 className="text-3xl">{e.piece}</h1>
         <p>
-          {capital(GRADE[e.grade])}, {AIM[e.aim]}. It took{" "}
-          <strong className="sign text-2xl">{page.took}</strong> effective; {e.looks}{" "}
+          {capital(said("piece.grade", e.grade))}, {said("piece.aim", e.aim)}. It took{" "}
+          <strong className="sign text-2xl">{page.took}</strong> of cleaning; {e.looks}{" "}
           {e.looks === 1 ? "look" : "looks"}, {e.stretches} stretches under power
           {e.stops_found_later > 0 && `, ${e.stops_found_later} silent stop found later`}.
         </p>
@@ -167,10 +155,6 @@ function EntryPage({ page }: { page: PageOut }) {
       </p>
     </article>
   );
-}
-
-function capital(words = ""): string {
-  return words.charAt(0).toUpperCase() + words.slice(1);
 }
 
 function Item({ name, value }: { name: string; value: string }) {

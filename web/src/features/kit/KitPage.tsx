@@ -4,7 +4,8 @@ import { Link } from "react-router";
 import { api, ask, keys, sent, type ThingOut } from "@/shared/api/client";
 import { dateOf } from "@/shared/time";
 import { Empty, Loading, Trouble } from "@/shared/ui/States";
-import { DONE, KINDS, type Kind } from "./kinds";
+import { known, word } from "@/shared/words";
+import { doneTo, KINDS, type Kind } from "./kinds";
 import { Picture } from "./Picture";
 import { ThingForm } from "./ThingForm";
 
@@ -34,7 +35,7 @@ export function KitPage() {
       </p>
       {gone && (
         <p role="status" className="mb-3 flex items-center gap-3 border-2 border-line bg-sheet p-2">
-          {gone.name} was put away.
+          {gone.name} was archived.
           <button type="button" className="btn btn-small" onClick={() => back.mutate(gone.id)}>
             Bring it back
           </button>
@@ -50,7 +51,7 @@ export function KitPage() {
         </Empty>
       )}
       <div className="grid gap-x-8 gap-y-5 pt-3 md:grid-cols-2">
-        {KINDS.map(([kind, title, lead]) => {
+        {KINDS.map((kind) => {
           const mine = things.filter((t) => t.read.thing.detail.kind === kind);
           return (
             <section
@@ -60,9 +61,9 @@ export function KitPage() {
             >
               <header className="flex flex-wrap items-baseline gap-x-3">
                 <h2 id={`kit-${kind}`} className="text-2xl">
-                  {title}
+                  {word(`kit.kind.${kind}`)}
                 </h2>
-                <p className="flex-1 text-xs text-ink-2">{lead}</p>
+                <p className="flex-1 text-xs text-ink-2">{word(`kit.about.${kind}`)}</p>
                 <button
                   type="button"
                   className="btn btn-small"
@@ -166,7 +167,7 @@ function Hung({
             </button>
           )}
           <button type="button" className="btn btn-small" onClick={() => away.mutate()}>
-            Put away
+            Archive
           </button>
           {away.error && (
             <p role="alert" className="w-full text-sm font-semibold text-stop">
@@ -174,7 +175,7 @@ function Hung({
             </p>
           )}
         </div>
-        {DONE[kind] && <Done thing={thing} kind={kind} mixes={mixes} fresh={fresh} />}
+        {doneTo(kind).length > 0 && <Done thing={thing} kind={kind} mixes={mixes} fresh={fresh} />}
         {kind === "mix" && <ToAdd id={thing.id} />}
         {open === "change" && (
           <ThingForm
@@ -213,11 +214,11 @@ function Done({
   mixes: readonly ThingOut[];
   fresh: () => void;
 }) {
-  const choices = (DONE[kind] ?? []).filter(([what]) => what !== "poured_in" || mixes.length);
+  const choices = doneTo(kind).filter(([what]) => what !== "poured_in" || mixes.length);
   const [what, setWhat] = useState(choices[0]?.[0] ?? "");
   const [amount, setAmount] = useState("");
   const [other, setOther] = useState("");
-  const unit = choices.find(([w]) => w === what)?.[2] ?? "";
+  const unit = known(`kit.amount.${what}`) ? word(`kit.amount.${what}`) : "";
   const write = useMutation({
     mutationFn: () =>
       ask(

@@ -12,10 +12,10 @@ import {
 import { PlanContext, type PlanEdit, usePlan, valueAt } from "@/shared/form/context";
 import { Amount, Choice } from "@/shared/form/fields";
 import { Row } from "@/shared/form/layout";
-import { PRODUCTS } from "@/shared/form/products";
 import { putAt } from "@/shared/form/put";
 import { SupplyFields } from "@/shared/form/SupplyFields";
 import { MoreOfTank, TankShapeFields } from "@/shared/form/TankFields";
+import { word } from "@/shared/words";
 import type { Kind } from "./kinds";
 
 const EMPTY: Record<Kind, Thing["detail"]> = {
@@ -102,7 +102,7 @@ export function ThingForm({
             className="field"
             maxLength={60}
             value={held.name ?? ""}
-            placeholder={PLACEHOLDER[kind]}
+            placeholder={word(`kit.example.${kind}`)}
             onChange={(e) => setHeld({ ...held, name: e.target.value })}
           />
         </div>
@@ -114,25 +114,16 @@ export function ThingForm({
         )}
         <div className="flex gap-2">
           <button type="submit" className="btn btn-main" disabled={save.isPending}>
-            {thing ? "Keep it so" : "Hang it up"}
+            {thing ? "Save" : "Add to the kit"}
           </button>
           <button type="button" className="btn" onClick={done}>
-            Leave it
+            Cancel
           </button>
         </div>
       </form>
     </PlanContext.Provider>
   );
 }
-
-const PLACEHOLDER: Record<Kind, string> = {
-  tank: "Blue crate",
-  supply: "Grey charger",
-  lead: "Red pair",
-  anode: "Four reinforcing bars",
-  mix: "Monday's liquid",
-  chemical: "Washing soda, cardboard box",
-};
 
 function Fields({ kind }: { kind: Kind }) {
   switch (kind) {
@@ -148,8 +139,8 @@ function Fields({ kind }: { kind: Kind }) {
     case "lead":
       return (
         <Row>
-          <Amount at="/length_m" label="Length, one way" />
-          <Amount at="/area_m2" label="Size" hint="2.5 mm² or 14 AWG" />
+          <Amount at="/length_m" />
+          <Amount at="/area_m2" />
         </Row>
       );
     case "anode":
@@ -157,21 +148,21 @@ function Fields({ kind }: { kind: Kind }) {
     case "mix":
       return (
         <>
-          <Choice at="/product" label="Made with" options={PRODUCTS} />
+          <Choice at="/product" />
           <Row>
-            <Amount at="/water_m3" label="Liquid" />
-            <Amount at="/salts_kg" label="Dry salts in it" />
-            <Amount at="/bicarbonate_kg" label="of that baking soda" />
+            <Amount at="/water_m3" />
+            <Amount at="/salts_kg" />
+            <Amount at="/bicarbonate_kg" />
           </Row>
         </>
       );
     case "chemical":
       return (
         <>
-          <Choice at="/product" label="What the box says" options={PRODUCTS} />
+          <Choice at="/product" />
           <Row>
-            <Amount at="/left_kg" label="On the shelf" />
-            <Amount at="/low_kg" label="Running low under" />
+            <Amount at="/left_kg" />
+            <Amount at="/low_kg" />
           </Row>
         </>
       );
@@ -183,33 +174,13 @@ function AnodeFields() {
   const flat = valueAt(doc, "/anode/kind") === "plate";
   return (
     <>
-      <Choice
-        at="/anode/kind"
-        label="Shape"
-        options={[
-          ["rod", "Rods"],
-          ["plate", "Flats, plates or sheets"],
-        ]}
-      />
-      <Choice
-        at="/anode/material"
-        label="What is it made of?"
-        options={[
-          ["plain_steel", "Plain bare steel"],
-          ["cast_iron", "Cast iron"],
-          ["graphite", "Graphite"],
-          ["coated_titanium", "Coated titanium"],
-        ]}
-      />
+      <Choice at="/anode/kind" />
+      <Choice at="/anode/material" />
       <Row>
-        <Amount at="/count" label="How many alike" />
-        {flat ? (
-          <Amount at="/anode/width_m" label="Width" />
-        ) : (
-          <Amount at="/anode/diameter_m" label="Rod diameter" />
-        )}
-        <Amount at="/new_kg" label="All weighed, new" placeholder="not weighed" />
-        <Amount at="/now_kg" label="Weighed now" placeholder="as new" />
+        <Amount at="/count" />
+        {flat ? <Amount at="/anode/width_m" /> : <Amount at="/anode/diameter_m" />}
+        <Amount at="/new_kg" />
+        <Amount at="/now_kg" />
       </Row>
     </>
   );

@@ -5,6 +5,7 @@ import { DayStrip } from "@/shared/ui/DayStrip";
 import { Num, windowText } from "@/shared/ui/Num";
 import { niceTop, Scale } from "@/shared/ui/Scale";
 import { useNow } from "@/shared/useNow";
+import { word } from "@/shared/words";
 import { FieldMap } from "./FieldMap";
 import type { Field } from "./useField";
 
@@ -21,7 +22,6 @@ export const AnswerPanel = memo(function AnswerPanel({
   const f = answer.figures;
   const get = (key: string) => f[key] as FigureOut;
   const gives = get("amps.gives");
-  const draws = get("amps.draws");
   const density = get("density.mean");
   const clean = f["time.clean"];
   return (
@@ -54,15 +54,14 @@ export const AnswerPanel = memo(function AnswerPanel({
           />
         }
       >
-        likely {windowText(gives)}; held at its nominal volts the bath would draw{" "}
-        <Num f={draws} className="text-lg" />
+        likely {windowText(gives)}
       </Headline>
       <Headline
         label="On the piece"
         main={<Num f={density} className="text-3xl" />}
         scale={
           <Scale
-            label="Current density"
+            label={word("map.density")}
             unit="A/dm²"
             top={niceTop(Math.max(answer.band.high * 1.25, get("density.p95").number * 1.05))}
             band={[answer.band.low, answer.band.high]}
@@ -160,59 +159,61 @@ function Hours({ clean }: { clean: FigureOut }) {
   );
 }
 
-const OTHERS: readonly (readonly [string, string])[] = [
-  ["piece.area", "Surface of the piece"],
-  ["piece.wetted_area", "of it in the liquid"],
-  ["piece.mass", "Mass, if solid"],
-  ["tank.level", "Liquid stands"],
-  ["mix.conductivity", "Conductivity"],
-  ["bath.resistance", "Bath resistance"],
-  ["power.load", "Load on the supply"],
-  ["bath.volts", "Volts at the tank"],
-  ["power.drop", "Lost in the leads"],
-  ["dose.need", "Effective charge wanted"],
-  ["gas.hydrogen", "Hydrogen"],
-  ["gas.oxygen", "Oxygen"],
-  ["air.flow", "Fresh air wanted"],
-  ["air.room_time", "Closed room to 1 %"],
-  ["air.opening", "Free opening that brings it"],
-  ["water.split", "Water split"],
-  ["water.evaporates", "Water that evaporates"],
-  ["water.day", "Water to add a day"],
-  ["water.covers", "Covered without a top-up for"],
-  ["scrap.iron", "Iron lost from scrap"],
-  ["scrap.area", "Scrap in the liquid"],
-  ["scrap.life", "Scrap half worn after"],
-  ["scrap.scrape", "Scrape all scrap after"],
-  ["sludge.volume", "Sludge by the end"],
-  ["bath.heat", "Heat into the bath"],
-  ["bath.temperature", "Bath, mean over the run"],
-  ["bath.hottest", "Warmest it gets"],
-  ["bath.settles", "Would settle at"],
-  ["gas.chlorine", "Chlorine, at most"],
-  ["gas.surface", "Gas by surface, as amps"],
-  ["mix.ph", "pH of the mix"],
-  ["tank.mass", "Liquid and piece weigh"],
-  ["hang.carries", "The bar carries"],
-  ["power.lead_heat", "Heat in the leads"],
-  ["power.fuse", "Fuse of at least"],
-  ["battery.gives", "Out of the battery"],
-  ["battery.lasts", "Battery half empty after"],
-  ["time.overrun", "Longest overrun"],
-  ["power.energy", "Energy over the run"],
-  ["power.cost", "Cost of the current"],
-];
+/** Every figure that has no place of its own on the page, in the order of the work. */
+const OTHERS = [
+  "amps.draws",
+  "piece.area",
+  "piece.wetted_area",
+  "piece.mass",
+  "tank.level",
+  "mix.conductivity",
+  "bath.resistance",
+  "power.load",
+  "bath.volts",
+  "power.drop",
+  "dose.need",
+  "gas.hydrogen",
+  "gas.oxygen",
+  "air.flow",
+  "air.room_time",
+  "air.opening",
+  "water.split",
+  "water.evaporates",
+  "water.day",
+  "water.covers",
+  "scrap.iron",
+  "scrap.area",
+  "scrap.life",
+  "scrap.scrape",
+  "sludge.volume",
+  "bath.heat",
+  "bath.temperature",
+  "bath.hottest",
+  "bath.settles",
+  "gas.chlorine",
+  "gas.surface",
+  "mix.ph",
+  "tank.mass",
+  "hang.carries",
+  "power.lead_heat",
+  "power.fuse",
+  "battery.gives",
+  "battery.lasts",
+  "time.overrun",
+  "power.energy",
+  "power.cost",
+] as const;
 
 function Others({ answer }: { answer: AnswerOut }) {
   return (
     <details className="border-t border-line pt-2">
       <summary className="cursor-pointer font-semibold">Every other figure</summary>
       <dl className="mt-2 grid grid-cols-[1fr_auto] gap-x-4 gap-y-1 text-sm">
-        {OTHERS.map(([key, name]) => {
+        {OTHERS.map((key) => {
           const f = answer.figures[key];
           return f ? (
             <div key={key} className="contents">
-              <dt>{name}</dt>
+              <dt>{f.name}</dt>
               <dd className="text-right">
                 <Num f={f} className="text-lg" />
               </dd>

@@ -1,8 +1,9 @@
 import { OctagonX, TriangleAlert } from "lucide-react";
 import { usePlan } from "@/shared/form/context";
+import { counted, word } from "@/shared/words";
 import { MARKS } from "./marks";
 
-/** The order of work as a graduated stick: wet where settled, notched where a check speaks. */
+/** The order of work as a graduated stick: wet where calculated, notched where a check speaks. */
 export function Dipstick() {
   const { read } = usePlan();
   const verdicts = useVerdicts();
@@ -10,7 +11,8 @@ export function Dipstick() {
   return (
     <nav aria-label="Dipstick: the order of work" className="no-print">
       <ol className="flex overflow-x-auto lg:block">
-        {MARKS.map(([id, name], k) => {
+        {MARKS.map((id, k) => {
+          const name = word(`part.${id}`);
           const v = verdicts[id] ?? OPEN;
           return (
             <li key={id} className="flex-1">
@@ -58,24 +60,23 @@ const OPEN: Verdict = { kind: "open", wet: false, words: "not yet" };
 function useVerdicts(): Record<string, Verdict> {
   const { read } = usePlan();
   const out: Record<string, Verdict> = {};
-  for (const [id] of MARKS) {
+  for (const id of MARKS) {
     const here = read?.answer?.findings.filter((f) => f.mark === id || id === "check") ?? [];
     const stops = here.filter((f) => f.severity === "stop").length;
     const cautions = here.filter((f) => f.severity === "caution").length;
     const faulty = Object.keys(read?.faults ?? {}).some((p) => markOf(p) === id);
     if (!read?.answer) out[id] = OPEN;
     else if (faulty) out[id] = { kind: "caution", wet: false, words: "cannot be read" };
-    else if (stops)
-      out[id] = { kind: "stop", wet: false, words: stops === 1 ? "a stop" : `${stops} stops` };
+    else if (stops) out[id] = { kind: "stop", wet: false, words: counted(stops, "count.stop") };
     else if (cautions)
       out[id] = {
         kind: "caution",
         wet: true,
-        words: cautions === 1 ? "a caution" : `${cautions} cautions`,
+        words: counted(cautions, "count.caution"),
       };
     else if (here.some((f) => f.id.endsWith("_asked")))
-      out[id] = { kind: "open", wet: false, words: "not answered" };
-    else out[id] = { kind: "clear", wet: true, words: "settled" };
+      out[id] = { kind: "open", wet: false, words: "not answered yet" };
+    else out[id] = { kind: "clear", wet: true, words: "calculated" };
   }
   return out;
 }

@@ -119,7 +119,7 @@ function Chart({ curve }: { curve: Curve }) {
         </g>
       ))}
       <text x={L} y={T - 3} className="fill-ink text-[12px]">
-        A, this supply gives (dotted: least served 5 % of the surface, share of the mean)
+        A, this supply gives (dotted: slowest spots, 5 % of the surface, share of the mean)
       </text>
       {curve.rated < top && (
         <g>
@@ -184,7 +184,7 @@ function Rows({ curve }: { curve: Curve }) {
                 "Weigh out",
                 "A",
                 "Load, %",
-                "Least served 5 %, of the mean",
+                "Slowest spots, of the mean",
                 "Most served 5 %, A/dm²",
               ].map((h) => (
                 <th key={h} scope="col" className="pr-2">

@@ -1,5 +1,5 @@
 import { usePlan } from "@/shared/form/context";
-import { GRADES } from "./grades";
+import { options } from "@/shared/words";
 
 /** Faces of a piece: rust graded by itself, or painted or taped over so that no current gets in.
  *
@@ -46,7 +46,7 @@ export function Faces({ k, picked }: { k: number; picked?: string }) {
                 onChange={(e) => grade(r.id, e.target.value)}
               >
                 <option value="">As the whole piece</option>
-                {GRADES.map(([v, words]) => (
+                {options("piece.grade").map(([v, words]) => (
                   <option key={v} value={v}>
                     {words}
                   </option>

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { api, ask } from "@/shared/api/client";
 import { Num } from "@/shared/ui/Num";
 import { Trouble } from "@/shared/ui/States";
+import { word } from "@/shared/words";
 import type { Field, FieldOut } from "./useField";
 
 /** Where the current goes on the piece, solved in three dimensions: the table beside the picture. */
@@ -105,8 +106,6 @@ function Waiting() {
   );
 }
 
-const KIND = { outer: "Outer surface", recess: "Recesses", bore: "Bores" } as const;
-
 /** Outer surface, recesses and bores apart; and what no scrap looks at, which is geometry only. */
 function Kinds({ field: f }: { field: FieldOut }) {
   return (
@@ -120,7 +119,7 @@ function Kinds({ field: f }: { field: FieldOut }) {
           {f.kinds.map((k) => (
             <li key={k.kind} className="flex justify-between gap-3 border-t border-hair">
               <span>
-                {KIND[k.kind]}, {k.area_percent.toFixed(0)} % of it
+                {word(`region.kind.${k.kind}`)}, {k.area_percent.toFixed(0)} % of it
               </span>
               <span className="sign whitespace-nowrap text-base">
                 {Math.max(k.p5, 0).toPrecision(2)} to {k.p95.toPrecision(2)} A/dm²

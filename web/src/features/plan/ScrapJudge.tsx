@@ -3,34 +3,9 @@ import { useState } from "react";
 import { api, ask, type Schemas } from "@/shared/api/client";
 import { usePlan } from "@/shared/form/context";
 import { Num } from "@/shared/ui/Num";
+import { type Option, options, word } from "@/shared/words";
 
 type JudgeIn = Schemas["JudgeIn"];
-
-const ITEMS = [
-  ["bar", "Bar, rod, rebar"],
-  ["angle", "Angle, channel, flat"],
-  ["sheet", "Sheet, lid, tin"],
-  ["bracket", "Bracket, shelf arm"],
-  ["spanner", "Old spanner, tool"],
-  ["disc", "Brake disc, weight"],
-  ["other", "Something else"],
-] as const;
-const MAGNETS = [
-  ["yes", "It holds"],
-  ["no", "It does not"],
-] as const;
-const LOOKS = [
-  ["bare", "Bare: grey, black or rusty"],
-  ["shiny", "Mirror-like"],
-  ["spangled", "Dull grey, spangled or rainbow-like"],
-  ["painted", "Painted"],
-  ["yellow", "Yellow or reddish"],
-] as const;
-const VERDICT = {
-  yes: "It may be an anode",
-  no: "Not in a bath",
-  after: "After some work",
-} as const;
 
 /** What is this bit of iron, and may it hang on the plus side? */
 export function ScrapJudge() {
@@ -54,14 +29,24 @@ export function ScrapJudge() {
       </summary>
       {open && (
         <div className="mt-2 space-y-3">
-          <Ask name="It is a" options={ITEMS} value={told.item} pick={(item) => set({ item })} />
+          <Ask
+            name="It is a"
+            options={options("judge.item")}
+            value={told.item}
+            pick={(v) => set({ item: v as JudgeIn["item"] })}
+          />
           <Ask
             name="A magnet"
-            options={MAGNETS}
+            options={options("judge.magnet")}
             value={told.magnet}
-            pick={(magnet) => set({ magnet })}
+            pick={(v) => set({ magnet: v as JudgeIn["magnet"] })}
           />
-          <Ask name="It looks" options={LOOKS} value={told.look} pick={(look) => set({ look })} />
+          <Ask
+            name="It looks"
+            options={options("judge.look")}
+            value={told.look}
+            pick={(v) => set({ look: v as JudgeIn["look"] })}
+          />
           {judge.error && <p role="alert">{judge.error.message}</p>}
           {found && (
             <div
@@ -69,7 +54,7 @@ export function ScrapJudge() {
               data-verdict={found.verdict}
               className={`border-l-4 py-1 pl-3 ${found.verdict === "no" ? "border-stop" : "border-line"}`}
             >
-              <p className="sign text-xl">{VERDICT[found.verdict]}</p>
+              <p className="sign text-xl">{word(`judge.verdict.${found.verdict}`)}</p>
               <p className="text-sm">{found.why}</p>
               <p className="text-sm text-ink-2">{found.ask} Common practice, no source.</p>
               <button
@@ -99,16 +84,16 @@ export function ScrapJudge() {
   );
 }
 
-function Ask<T extends string>({
+function Ask({
   name,
   options,
   value,
   pick,
 }: {
   name: string;
-  options: readonly (readonly [T, string])[];
+  options: readonly Option[];
   value: string;
-  pick: (value: T) => void;
+  pick: (value: string) => void;
 }) {
   return (
     <fieldset>

@@ -49,7 +49,7 @@ function Effects({ before, after }: { before: Schemas["SideOut"]; after: Schemas
   const rows: [string, FigureOut | null | undefined, FigureOut | null | undefined][] = [
     ["Clean after, under power", before.time, after.time],
     ["Current", before.gives, after.gives],
-    ["Least served twentieth", before.p5, after.p5],
+    ["Slowest spots", before.p5, after.p5],
     ["Most served twentieth", before.p95, after.p95],
   ];
   return (

@@ -45,7 +45,7 @@ export function TakeAlong({ planId, turns }: { planId: string; turns?: Turn[] })
     <>
       <DropdownMenu.Root>
         <DropdownMenu.Trigger className="btn btn-small" disabled={busy !== ""}>
-          <Download size={18} aria-hidden="true" /> {busy ? "Making it …" : "Take along"}
+          <Download size={18} aria-hidden="true" /> {busy ? "Making it …" : "Print and export"}
         </DropdownMenu.Trigger>
         <DropdownMenu.Portal>
           <DropdownMenu.Content

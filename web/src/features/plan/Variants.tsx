@@ -5,16 +5,16 @@ import { Drawing } from "@/shared/ui/Drawing";
 import { windowText } from "@/shared/ui/Num";
 import { Trouble } from "@/shared/ui/States";
 
-const ROWS: readonly (readonly [string, string])[] = [
-  ["amps.gives", "Amps"],
-  ["power.load", "Load on the supply"],
-  ["density.mean", "On the piece"],
-  ["density.p5", "Least served 5 %"],
-  ["density.p95", "Most served 5 %"],
-  ["time.clean", "Clean after, under power"],
-  ["scrap.gap", "Least gap"],
-  ["mix.product", "Put in"],
-];
+const ROWS = [
+  "amps.gives",
+  "power.load",
+  "density.mean",
+  "density.p5",
+  "density.p95",
+  "time.clean",
+  "scrap.gap",
+  "mix.product",
+] as const;
 
 /** A variant set aside and the plan as it is now, side by side; one of them is kept. */
 export function Variants({
@@ -97,14 +97,14 @@ function Side({
       </h3>
       <Drawing scene={a.scene} />
       <dl className="grid grid-cols-[1fr_auto] gap-x-3 text-sm">
-        {ROWS.map(([key, words]) => {
+        {ROWS.map((key) => {
           const f = a.figures[key];
           const other = than?.figures[key];
           if (!f) return null;
           const better = other ? f.value_si - other.value_si : 0;
           return (
             <div key={key} className="contents">
-              <dt className="border-t border-hair">{words}</dt>
+              <dt className="border-t border-hair">{f.name}</dt>
               <dd className="sign border-t border-hair text-right text-base">
                 {key === "time.clean" ? windowText(f) : `${f.text} ${f.unit}`}
                 {other && Math.abs(better) > 0.005 * Math.abs(other.value_si) && (

@@ -18,7 +18,7 @@ export function Dose({ run }: { run: RunOut }) {
         viewBox="0 0 400 100"
         className="block w-full"
         role="img"
-        aria-label={`Effective charge over the surface: the least served twentieth has had ${least.toFixed(2)}, the need is about ${need.toFixed(2)} ampere-hours per square decimetre`}
+        aria-label={`Cleaning charge over the surface: the slowest spots have had ${least.toFixed(2)}, the need is about ${need.toFixed(2)} ampere-hours per square decimetre`}
       >
         <defs>
           <pattern
@@ -58,7 +58,7 @@ export function Dose({ run }: { run: RunOut }) {
         <path d="M0 96H400" stroke="var(--line)" strokeWidth="2" />
       </svg>
       <p className="flex justify-between gap-4 text-xs text-ink-2">
-        <span>least served</span>
+        <span>slowest spots</span>
         <span>best served</span>
       </p>
       <p className="text-xs text-ink-2">
@@ -67,8 +67,7 @@ export function Dose({ run }: { run: RunOut }) {
       </p>
       <dl className="grid grid-cols-[1fr_auto] gap-x-4 text-sm">
         {[
-          ["run.effective", "Effective charge, mean"],
-          ["run.raw", "Raw charge"],
+          ["run.effective", "Cleaning charge so far, mean"],
           ["run.charge", "Ampere-hours"],
           ["run.powered", "Time under power"],
         ].map(([key, name]) => {

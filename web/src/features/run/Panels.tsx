@@ -1,8 +1,8 @@
 import { type ReactNode, useId, useState } from "react";
 import type { Detail, RunOut } from "@/shared/api/client";
 import { localInput } from "@/shared/time";
+import { options } from "@/shared/words";
 import type { Enter } from "./useRun";
-import { CHANGES } from "./words";
 
 export interface PanelProps {
   run: RunOut;
@@ -255,14 +255,14 @@ export function ChangePanel({ run, enter, done }: PanelProps) {
   const a = meter(before, 200);
   const b = meter(after, 200);
   return (
-    <Panel title="I did something" onCancel={done}>
+    <Panel title="Log a change" onCancel={done}>
       {run.state === "running" && (
         <p className="text-sm font-semibold">
           Power off before hands go in. One thing at a time, so that the amps tell.
         </p>
       )}
       <div className="grid grid-cols-2 gap-2">
-        {CHANGES.map(([key, name]) => (
+        {options("run.change").map(([key, name]) => (
           <button
             key={key}
             type="button"
@@ -299,7 +299,7 @@ export function FoundStoppedPanel({ enter, done }: PanelProps) {
   const when = useWhen();
   const [cause, setCause] = useState("");
   return (
-    <Panel title="It had stopped by itself" onCancel={done}>
+    <Panel title="Found it off" onCancel={done}>
       <p className="text-sm">
         Enter your best guess of when: hours without current do not count. Fuse, tripped socket, a
         clip that came off, a charger that fell asleep?

@@ -7,6 +7,7 @@ import { clockTime, spanText, untilText } from "@/shared/time";
 import { Finding } from "@/shared/ui/Finding";
 import { Loading, Trouble } from "@/shared/ui/States";
 import { useNow } from "@/shared/useNow";
+import { options, word } from "@/shared/words";
 import { Dose } from "./Dose";
 import { Closed, Finish } from "./Finish";
 import {
@@ -18,7 +19,6 @@ import {
 } from "./Panels";
 import { Log, Standing } from "./Standing";
 import { type Enter, useRun } from "./useRun";
-import { SIGNS, STATE_WORDS } from "./words";
 
 export function RunPage() {
   const { runId = "" } = useParams();
@@ -64,7 +64,7 @@ function Head({ run, now, away }: { run: RunOut; now: Date; away: boolean }) {
           className={`sign px-1.5 text-lg ${run.state === "running" && !run.silent ? "bg-liquid text-on-liquid" : "border border-line"}`}
           data-state={run.state}
         >
-          {run.silent ? "Switched on, nothing flows" : STATE_WORDS[run.state]}
+          {run.silent ? "Switched on, nothing flows" : word(`run.state.${run.state}`)}
         </span>
         {powered > 0 && (
           <span className="sign text-lg" data-testid="powered">
@@ -204,7 +204,9 @@ function Hands({ run, enter, now, busy }: { run: RunOut; enter: Enter; now: Date
       )}
       {run.state === "planned" && <Checklist run={run} enter={enter} />}
       {can("switch_on") && !open && (
-        <Big onClick={() => void enter({ kind: "switch_on" } as Detail)}>Switched on</Big>
+        <Big onClick={() => void enter({ kind: "switch_on" } as Detail)}>
+          {word("run.log.switch_on")}
+        </Big>
       )}
       {run.state === "running" && nextKind(run) === "first_look" && !open && (
         <FirstLook enter={enter} />
@@ -221,7 +223,7 @@ function Hands({ run, enter, now, busy }: { run: RunOut; enter: Enter; now: Date
       {open === "off" && (
         <SimplePanel
           {...props}
-          title="Switched off"
+          title={word("run.log.switch_off")}
           text="Hours with the power off do not count."
           detail={{ kind: "switch_off" } as Detail}
           button="It is off"
@@ -248,12 +250,14 @@ function Hands({ run, enter, now, busy }: { run: RunOut; enter: Enter; now: Date
       {!open && (
         <div className="grid grid-cols-2 gap-2">
           {can("reading") && <Do onClick={() => setOpen("reading")}>Reading</Do>}
-          {can("change") && <Do onClick={() => setOpen("change")}>I did something</Do>}
+          {can("change") && <Do onClick={() => setOpen("change")}>Log a change</Do>}
           {can("lift") && run.state !== "lifted" && (
             <Do onClick={() => setOpen("lift")}>Lift and look</Do>
           )}
-          {run.state === "running" && <Do onClick={() => setOpen("off")}>Switched off</Do>}
-          {run.state === "running" && <Do onClick={() => setOpen("stopped")}>It had stopped</Do>}
+          {run.state === "running" && (
+            <Do onClick={() => setOpen("off")}>{word("run.log.switch_off")}</Do>
+          )}
+          {run.state === "running" && <Do onClick={() => setOpen("stopped")}>Found it off</Do>}
           {(run.state === "clean" || run.state === "finishing") && (
             <Do onClick={() => void enter({ kind: "back_in" } as Detail)}>
               Back in the bath after all
@@ -349,13 +353,6 @@ function Checklist({ run, enter }: { run: RunOut; enter: Enter }) {
 
 const nextKind = (run: RunOut) => run.actions.at(0)?.kind;
 
-const BUBBLES = [
-  ["whole", "From the whole piece"],
-  ["one_side", "From one side only"],
-  ["clip_only", "Only at the clip"],
-  ["none", "None"],
-] as const;
-
 /** Something that must not be: one press, and the first thing is to switch off. */
 function Danger({ enter }: { enter: Enter }) {
   return (
@@ -364,7 +361,7 @@ function Danger({ enter }: { enter: Enter }) {
         Something is wrong: smoke, a smell, a touch
       </summary>
       <div className="grid grid-cols-2 gap-2">
-        {SIGNS.map(([key, name]) => (
+        {options("run.sign").map(([key, name]) => (
           <button
             key={key}
             type="button"
@@ -383,7 +380,7 @@ function FirstLook({ enter }: { enter: Enter }) {
   return (
     <section aria-label="First look" className="space-y-2">
       <h3 className="text-xl">Where does gas come from?</h3>
-      {BUBBLES.map(([key, name]) => (
+      {options("run.bubbles").map(([key, name]) => (
         <button
           key={key}
           type="button"
@@ -405,7 +402,7 @@ function LookAgain({ run, enter }: { run: RunOut; enter: Enter }) {
         Only looked: where does gas come from?
       </summary>
       <div className="grid grid-cols-2 gap-2">
-        {BUBBLES.map(([key, name]) => (
+        {options("run.bubbles").map(([key, name]) => (
           <button
             key={key}
             type="button"

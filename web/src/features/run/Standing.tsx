@@ -67,7 +67,7 @@ export function Standing({ run, now }: { run: RunOut; now: Date }) {
   );
 }
 
-/** The log, newest first; the newest entry can be taken back. */
+/** The log, newest first; the newest entry can be struck out. */
 export function Log({ run, now, enter }: { run: RunOut; now: Date; enter: Enter }) {
   if (!run.log.length) return null;
   const over = run.state === "closed" || run.state === "abandoned";
@@ -92,7 +92,7 @@ export function Log({ run, now, enter }: { run: RunOut; now: Date; enter: Enter 
                   void enter({ kind: "void", target: l.client_id, reason: "" } as Detail)
                 }
               >
-                Take back
+                Strike out
               </button>
             )}
           </li>

@@ -1,106 +1,52 @@
 import type { RunOut } from "@/shared/api/client";
-
-export const STATE_WORDS: Record<string, string> = {
-  planned: "Set up, not checked yet",
-  ready: "Checked, off",
-  running: "Under power",
-  paused: "Power off, piece in",
-  lifted: "Power off, piece out",
-  clean: "Clean, still wet",
-  finishing: "Finishing",
-  closed: "In the book",
-  abandoned: "Abandoned",
-};
-
-export const CHANGES: readonly (readonly [string, string])[] = [
-  ["turned", "Turned the piece"],
-  ["flipped", "Put it end for end"],
-  ["scraped", "Scraped the scrap"],
-  ["swapped_anodes", "Swapped the scrap"],
-  ["topped_up", "Topped up with water"],
-  ["clip_moved", "Moved the clip"],
-  ["soda_added", "Added soda"],
-  ["limit_changed", "Changed the limit or range"],
-  ["other", "Something else"],
-];
-
-export const SIGNS: readonly (readonly [string, string])[] = [
-  ["touch", "Scrap and piece touch"],
-  ["smoke", "Smoke"],
-  ["smell", "A bad smell"],
-  ["sparks", "Sparks"],
-  ["hot", "Something too hot to touch"],
-];
-
-const BUBBLES: Record<string, string> = {
-  whole: "Gas from the whole piece",
-  one_side: "Gas from one side only",
-  clip_only: "Gas only at the clip",
-  none: "No gas",
-};
+import { capital, said, word } from "@/shared/words";
 
 /** A log line in words. */
 export function lineWords(line: RunOut["log"][number], run: RunOut): string {
   const d = line.detail as Record<string, unknown>;
+  const plain = word(`run.log.${line.kind}`);
   switch (line.kind) {
-    case "checklist":
-      return "Switch-on list gone through";
-    case "switch_on":
-      return "Switched on";
-    case "switch_off":
-      return "Switched off";
-    case "found_stopped":
-      return `Had stopped by itself${d.cause ? `: ${d.cause}` : ""}`;
     case "reading":
       return readingWords(d);
     case "look":
       return lookWords(d);
     case "change":
       return changeWords(d);
-    case "lift":
-      return "Lifted the piece";
-    case "back_in":
-      return "Back in the bath";
     case "inspection":
       return inspectionWords(d, run);
-    case "clean":
-      return "Called clean";
-    case "finish_start":
-      return "Began the finish";
     case "finish_step":
       return `${run.steps.find((s) => s.id === d.step)?.title ?? d.step}: ${d.mark}`;
-    case "close":
-      return "Written into the book";
-    case "abandon":
-      return `Abandoned${d.reason ? `: ${d.reason}` : ""}`;
-    default:
-      return String(d.text ?? line.kind);
+    case "remark":
+      return String(d.text);
+    default: {
+      const why = d.cause ?? d.reason;
+      return why ? `${plain}: ${why}` : plain;
+    }
   }
 }
 
 function lookWords(d: Record<string, unknown>): string {
-  const signs = ((d.signs as string[] | undefined) ?? []).map(
-    (s) => SIGNS.find(([k]) => k === s)?.[1] ?? s,
-  );
-  const gas = BUBBLES[String(d.bubbles)];
-  return [...(gas ? [gas] : []), ...signs].join("; ") || "Looked";
+  const signs = ((d.signs as string[] | undefined) ?? []).map((v) => word(`choice.run.sign.${v}`));
+  const gas = d.bubbles ? [said("run.bubbles", String(d.bubbles))] : [];
+  const [first, ...rest] = [...gas, ...signs];
+  return first ? [capital(first), ...rest].join("; ") : word("run.log.look");
 }
 
 function readingWords(d: Record<string, unknown>): string {
   const parts = [
-    d.current_a === null ? "no amps reading" : `${d.current_a} A`,
-    ...(d.tank_v === null ? [] : [`${d.tank_v} V at the tank`]),
-    ...(d.supply_v === null ? [] : [`${d.supply_v} V at the supply`]),
-    ...(d.bath ? [`bath ${d.bath}`] : d.bath_c === null ? [] : [`bath ${d.bath_c} °C`]),
+    d.current_a === null ? "no amps reading" : `${plain(d.current_a)} A`,
+    ...(d.tank_v === null ? [] : [`${plain(d.tank_v)} V at the tank`]),
+    ...(d.supply_v === null ? [] : [`${plain(d.supply_v)} V at the supply`]),
+    ...(d.bath ? [`bath ${d.bath}`] : d.bath_c === null ? [] : [`bath ${plain(d.bath_c)} °C`]),
   ];
   return `Read ${parts.join(", ")}`;
 }
 
 function changeWords(d: Record<string, unknown>): string {
-  const what = CHANGES.find(([k]) => k === d.what)?.[1] ?? "Change";
+  const what = word(`choice.run.change.${d.what}`);
   const amps =
     d.before_a !== null || d.after_a !== null
-      ? ` (${d.before_a ?? "?"} → ${d.after_a ?? "?"} A)`
+      ? ` (${plain(d.before_a)} → ${plain(d.after_a)} A)`
       : "";
   return `${what}${amps}${d.note ? `: ${d.note}` : ""}`;
 }
@@ -112,4 +58,9 @@ function inspectionWords(d: Record<string, unknown>, run: RunOut): string {
     ([id, s]) => `${run.regions.find((r) => r.id === id)?.name ?? id} ${Math.round(s * 100)} %`,
   );
   return `Brushed: ${shares.join(", ")} clean`;
+}
+
+/** A reading to three figures, as a meter has them; "?" where it was not read. */
+export function plain(value: unknown): string {
+  return typeof value === "number" ? String(Number(value.toPrecision(3))) : "?";
 }

@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import { api, ask, keys, type ShopSettings } from "@/shared/api/client";
 import { Loading, Trouble } from "@/shared/ui/States";
+import { options } from "@/shared/words";
 
 export function SettingsPage() {
   const settings = useQuery({ queryKey: keys.settings, queryFn: () => ask(api.GET("/api/shop")) });
@@ -10,17 +11,6 @@ export function SettingsPage() {
   if (!settings.data) return <Loading what="the shop" />;
   return <Form saved={settings.data} />;
 }
-
-const SYSTEMS = [
-  ["metric", "Millimetres, litres, grams"],
-  ["us", "Inches, US gallons, ounces"],
-  ["imperial", "Inches, imperial gallons, ounces"],
-] as const;
-const THEMES = [
-  ["auto", "As the device"],
-  ["light", "Light"],
-  ["dark", "Dark"],
-] as const;
 
 function Form({ saved }: { saved: ShopSettings }) {
   const queries = useQueryClient();
@@ -60,14 +50,19 @@ function Form({ saved }: { saved: ShopSettings }) {
       </div>
       <Pick
         title="New plans are typed in"
-        options={SYSTEMS}
+        options={options("shop.system")}
         value={saved.system ?? "metric"}
-        pick={(system) => put({ system })}
+        pick={(v) => put({ system: v as ShopSettings["system"] })}
       />
       <p className="text-sm text-ink-2">
         Any unit can be typed anywhere; this is what a bare number means and what is shown.
       </p>
-      <Pick title="Light or dark" options={THEMES} value={saved.theme ?? "auto"} pick={theme} />
+      <Pick
+        title="Light or dark"
+        options={options("shop.theme")}
+        value={saved.theme ?? "auto"}
+        pick={(v) => theme(v as ShopSettings["theme"])}
+      />
       <section className="space-y-2">
         <h2 className="text-2xl">Scoops weighed once</h2>
         <ul>

@@ -1,23 +1,22 @@
+import { word } from "@/shared/words";
 /** Own drawings of the four rust grades: how much of a patch is rust, and how deep it sits. */
 export function GradePictures() {
   return (
     <div className="grid max-w-2xl grid-cols-2 gap-3 py-2 sm:grid-cols-4">
-      {GRADES.map(([name, words, draw]) => (
+      {GRADES.map(([name, draw]) => (
         <figure key={name}>
           <svg
             viewBox="0 0 120 84"
             className="w-full border border-line"
             role="img"
-            aria-label={words}
+            aria-label={word(`choice.piece.grade.${name}`)}
           >
             <rect width="120" height="50" fill="var(--steel)" />
             <g fill="var(--rust)">{draw}</g>
             <line x1="0" y1="50" x2="120" y2="50" stroke="var(--line)" />
             <Section grade={name} />
           </svg>
-          <figcaption className="text-xs">
-            <b>{name}</b>: {words}
-          </figcaption>
+          <figcaption className="text-xs">{word(`choice.piece.grade.${name}`)}</figcaption>
         </figure>
       ))}
     </div>
@@ -33,12 +32,11 @@ const spots = (count: number, size: number) =>
   });
 
 const GRADES = [
-  ["light", "a film that rubs off", spots(24, 2)],
-  ["moderate", "orange all over, sound below", spots(70, 6)],
-  ["heavy", "crust and pits", <rect key="all" width="120" height="50" />],
+  ["light", spots(24, 2)],
+  ["moderate", spots(70, 6)],
+  ["heavy", <rect key="all" width="120" height="50" />],
   [
     "scaled",
-    "layers that flake",
     <g key="layers">
       <rect width="120" height="50" />
       <path d="M12 8h46v10H12zM64 24h42v12H64zM8 32h30v12H8z" fill="var(--ink)" opacity="0.35" />

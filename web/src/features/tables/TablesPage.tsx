@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useDeferredValue, useId, useState } from "react";
 import { api, ask, keys, type Schemas } from "@/shared/api/client";
 import { Loading, Trouble } from "@/shared/ui/States";
+import { word } from "@/shared/words";
 import { ConductsChart } from "./ConductsChart";
 import { GradePictures } from "./GradePictures";
 
@@ -161,16 +162,6 @@ function SheetTable({ sheet, words }: { sheet: Sheet; words: readonly string[] }
   );
 }
 
-const WORD = { stop: "Stop", caution: "Caution", note: "Note" };
-const PLACE: Record<string, string> = {
-  piece: "Piece",
-  tank: "Tank",
-  mix: "Mix",
-  scrap: "Scrap",
-  power: "Power",
-  air: "Air",
-};
-
 function Checks({ checks, all }: { checks: readonly Check[]; all: number }) {
   return (
     <section id="t-checks" className="scroll-mt-40 border-t-2 border-line py-3">
@@ -188,10 +179,8 @@ function Checks({ checks, all }: { checks: readonly Check[]; all: number }) {
             }`}
           >
             <span className={c.severity === "stop" ? "font-semibold text-stop" : "font-semibold"}>
-              {WORD[c.severity]}
-              <span className="block text-xs font-normal text-ink-2">
-                {PLACE[c.mark] ?? c.mark}
-              </span>
+              {word(`severity.${c.severity}`)}
+              <span className="block text-xs font-normal text-ink-2">{word(`part.${c.mark}`)}</span>
             </span>
             <span>
               <span className="font-semibold">{c.title}</span>

@@ -18,6 +18,7 @@ import { windowText } from "@/shared/ui/Num";
 import { Empty, Loading, Trouble } from "@/shared/ui/States";
 import { TankShape } from "@/shared/ui/Tank";
 import { useNow } from "@/shared/useNow";
+import { word } from "@/shared/words";
 
 /** What hands do next over all baths, and the plans that wait. */
 export function TodayPage() {
@@ -45,7 +46,7 @@ export function TodayPage() {
     <div className="mx-auto max-w-[1280px] space-y-6 p-3 sm:p-5">
       <section aria-labelledby="hands">
         <h1 id="hands" className="mb-2 text-3xl">
-          {rack.data.length ? "Hands wanted" : "No bath is set up"}
+          {rack.data.length ? "To do" : "No bath is set up"}
         </h1>
         <ol className="border-t-2 border-line">
           {rack.data.map((r) => (
@@ -84,8 +85,6 @@ export function TodayPage() {
   );
 }
 
-const UNREAD = { plan: "Plan", run: "Bath", thing: "Of the kit", page: "Of the book" } as const;
-
 /** What is stored and cannot be read here: said, kept, and given away as a file. */
 function Unread({ rows }: { rows: Schemas["UnreadOut"][] }) {
   if (!rows.length) return null;
@@ -101,7 +100,7 @@ function Unread({ rows }: { rows: Schemas["UnreadOut"][] }) {
             className="grid items-center gap-x-6 gap-y-1 border-b border-hair py-3 sm:grid-cols-[16rem_1fr_auto]"
           >
             <span className="sign text-xl">
-              {UNREAD[r.kind]}: {r.name || "without a name"}
+              {word(`unread.${r.kind}`)}: {r.name || "without a name"}
             </span>
             <span className="text-sm">
               {r.why} It stays as it is; the rest of the shop goes on.

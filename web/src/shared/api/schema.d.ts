@@ -821,6 +821,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * All Words
+         * @description Every word by its key, in the order in which choices are offered.
+         */
+        get: operations["words"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -899,22 +919,22 @@ export interface components {
              */
             kind: "angle";
             /**
-             * Longer leg, outside
+             * Leg M
              * @default 0.15
              */
             leg_m: number;
             /**
-             * Other leg, outside
+             * Other Leg M
              * @default 0.1
              */
             other_leg_m: number;
             /**
-             * Width
+             * Width M
              * @default 0.04
              */
             width_m: number;
             /**
-             * Thickness
+             * Thickness M
              * @default 0.006
              */
             thickness_m: number;
@@ -998,12 +1018,12 @@ export interface components {
              */
             kind: "bar";
             /**
-             * Length
+             * Length M
              * @default 0.2
              */
             length_m: number;
             /**
-             * Diameter
+             * Diameter M
              * @default 0.025
              */
             diameter_m: number;
@@ -1025,17 +1045,17 @@ export interface components {
              */
             kind: "battery";
             /**
-             * Volts
+             * Nominal V
              * @default 12
              */
             nominal_v: number;
             /**
-             * Amps of the range in use
+             * Rated A
              * @default 6
              */
             rated_a: number;
             /**
-             * Current limit
+             * Limit A
              * @default 3
              */
             limit_a: number;
@@ -1055,16 +1075,16 @@ export interface components {
              * @default false
              */
             buffer_battery: boolean;
-            /** Battery, ampere-hours */
+            /** Battery Ah */
             battery_ah?: number | null;
-            /** The engine-start range is chosen */
+            /** Start Range */
             start_range?: boolean | null;
             /**
-             * Other baths on this supply draw
+             * Other A
              * @default 0
              */
             other_a: number;
-            /** Fuse near the battery */
+            /** Fuse A */
             fuse_a?: number | null;
             /**
              * Line Switch
@@ -1072,12 +1092,12 @@ export interface components {
              */
             line_switch: boolean;
             /**
-             * Lead length, one way
+             * Lead Length M
              * @default 1.5
              */
             lead_length_m: number;
             /**
-             * Lead size
+             * Lead Area M2
              * @default 0.0000025
              */
             lead_area_m2: number;
@@ -1196,56 +1216,56 @@ export interface components {
              */
             material: "plain_steel" | "cast_iron" | "unknown" | "painted" | "stainless" | "chromed" | "galvanised" | "copper" | "brass" | "lead" | "aluminium" | "graphite" | "coated_titanium" | "titanium";
             /**
-             * Rod diameter
+             * Diameter M
              * @default 0.012
              */
             diameter_m: number;
             /**
-             * Plate width
+             * Width M
              * @default 0.1
              */
             width_m: number;
             /**
-             * Plate length, lying
+             * Depth M
              * @default 0.1
              */
             depth_m: number;
             /**
-             * Plate thickness
+             * Thickness M
              * @default 0.004
              */
             thickness_m: number;
             /**
-             * Open share of a perforated sheet
+             * Open Share
              * @default 0
              */
             open_share: number;
             /**
-             * Gap to the floor
+             * Floor Gap M
              * @default 0.02
              */
             floor_gap_m: number;
             /**
-             * Insulated from the surface down
+             * Sleeve M
              * @default 0
              */
             sleeve_m: number;
             /**
-             * Across
+             * X M
              * @default 0
              */
             x_m: number;
             /**
-             * Along
+             * Y M
              * @default 0
              */
             y_m: number;
             /**
-             * Clip and lead, resistance
+             * Contact Ohm
              * @default 0
              */
             contact_ohm: number;
-            /** Through the bore of */
+            /** Piece */
             piece?: string | null;
         };
         /** Box */
@@ -1256,17 +1276,17 @@ export interface components {
              */
             kind: "box";
             /**
-             * Length
+             * Length M
              * @default 0.15
              */
             length_m: number;
             /**
-             * Width
+             * Width M
              * @default 0.1
              */
             width_m: number;
             /**
-             * Height
+             * Height M
              * @default 0.06
              */
             height_m: number;
@@ -1279,21 +1299,21 @@ export interface components {
              */
             kind: "box";
             /**
-             * Inside length at the floor
+             * Length M
              * @default 0.4
              */
             length_m: number;
             /**
-             * Inside width at the floor
+             * Width M
              * @default 0.3
              */
             width_m: number;
-            /** Inside length at the rim */
+            /** Top Length M */
             top_length_m?: number | null;
-            /** Inside width at the rim */
+            /** Top Width M */
             top_width_m?: number | null;
             /**
-             * Inside height
+             * Height M
              * @default 0.35
              */
             height_m: number;
@@ -1321,17 +1341,17 @@ export interface components {
              */
             kind: "bucket";
             /**
-             * Inside diameter at the floor
+             * Floor Diameter M
              * @default 0.26
              */
             floor_diameter_m: number;
             /**
-             * Inside diameter at the rim
+             * Rim Diameter M
              * @default 0.29
              */
             rim_diameter_m: number;
             /**
-             * Inside height
+             * Height M
              * @default 0.37
              */
             height_m: number;
@@ -1660,17 +1680,17 @@ export interface components {
              */
             kind: "drum";
             /**
-             * Inside length
+             * Length M
              * @default 0.85
              */
             length_m: number;
             /**
-             * Inside diameter
+             * Diameter M
              * @default 0.57
              */
             diameter_m: number;
             /**
-             * Height of the cut above the lowest point
+             * Height M
              * @default 0.4
              */
             height_m: number;
@@ -1894,17 +1914,17 @@ export interface components {
              */
             kind: "fixed";
             /**
-             * Volts
+             * Nominal V
              * @default 12
              */
             nominal_v: number;
             /**
-             * Amps of the range in use
+             * Rated A
              * @default 6
              */
             rated_a: number;
             /**
-             * Current limit
+             * Limit A
              * @default 3
              */
             limit_a: number;
@@ -1924,16 +1944,16 @@ export interface components {
              * @default false
              */
             buffer_battery: boolean;
-            /** Battery, ampere-hours */
+            /** Battery Ah */
             battery_ah?: number | null;
-            /** The engine-start range is chosen */
+            /** Start Range */
             start_range?: boolean | null;
             /**
-             * Other baths on this supply draw
+             * Other A
              * @default 0
              */
             other_a: number;
-            /** Fuse near the battery */
+            /** Fuse A */
             fuse_a?: number | null;
             /**
              * Line Switch
@@ -1941,12 +1961,12 @@ export interface components {
              */
             line_switch: boolean;
             /**
-             * Lead length, one way
+             * Lead Length M
              * @default 1.5
              */
             lead_length_m: number;
             /**
-             * Lead size
+             * Lead Area M2
              * @default 0.0000025
              */
             lead_area_m2: number;
@@ -1975,56 +1995,56 @@ export interface components {
              */
             material: "plain_steel" | "cast_iron" | "unknown" | "painted" | "stainless" | "chromed" | "galvanised" | "copper" | "brass" | "lead" | "aluminium" | "graphite" | "coated_titanium" | "titanium";
             /**
-             * Rod diameter
+             * Diameter M
              * @default 0.012
              */
             diameter_m: number;
             /**
-             * Plate width
+             * Width M
              * @default 0.1
              */
             width_m: number;
             /**
-             * Plate length, lying
+             * Depth M
              * @default 0.1
              */
             depth_m: number;
             /**
-             * Plate thickness
+             * Thickness M
              * @default 0.004
              */
             thickness_m: number;
             /**
-             * Open share of a perforated sheet
+             * Open Share
              * @default 0
              */
             open_share: number;
             /**
-             * Gap to the floor
+             * Floor Gap M
              * @default 0.02
              */
             floor_gap_m: number;
             /**
-             * Insulated from the surface down
+             * Sleeve M
              * @default 0
              */
             sleeve_m: number;
             /**
-             * Across
+             * X M
              * @default 0
              */
             x_m: number;
             /**
-             * Along
+             * Y M
              * @default 0
              */
             y_m: number;
             /**
-             * Clip and lead, resistance
+             * Contact Ohm
              * @default 0
              */
             contact_ohm: number;
-            /** Through the bore of */
+            /** Piece */
             piece?: string | null;
         };
         /**
@@ -2167,13 +2187,13 @@ export interface components {
             /** Anode */
             anode?: components["schemas"]["RodAnode"] | components["schemas"]["PlateAnode"] | components["schemas"]["FloorAnode"] | components["schemas"]["RingAnode"] | components["schemas"]["BoreAnode"];
             /**
-             * How many alike
+             * Count
              * @default 2
              */
             count: number;
-            /** All of them weighed, new */
+            /** New Kg */
             new_kg?: number | null;
-            /** Weighed now */
+            /** Now Kg */
             now_kg?: number | null;
         };
         /** KitChemical */
@@ -2190,12 +2210,12 @@ export interface components {
              */
             product: "unknown" | "soda_anhydrous" | "soda_monohydrate" | "soda_decahydrate" | "soda_light_ash" | "soda_baked" | "baking_soda" | "table_salt" | "vinegar_salt" | "lye";
             /**
-             * On the shelf
+             * Left Kg
              * @default 1
              */
             left_kg: number;
             /**
-             * Running low under
+             * Low Kg
              * @default 0.3
              */
             low_kg: number;
@@ -2208,12 +2228,12 @@ export interface components {
              */
             kind: "lead";
             /**
-             * Length, one way
+             * Length M
              * @default 1.5
              */
             length_m: number;
             /**
-             * Size
+             * Area M2
              * @default 0.0000025
              */
             area_m2: number;
@@ -2232,22 +2252,22 @@ export interface components {
              */
             product: "unknown" | "soda_anhydrous" | "soda_monohydrate" | "soda_decahydrate" | "soda_light_ash" | "soda_baked" | "baking_soda" | "table_salt" | "vinegar_salt" | "lye";
             /**
-             * Liquid
+             * Water M3
              * @default 0.02
              */
             water_m3: number;
             /**
-             * Dry salts in it
+             * Salts Kg
              * @default 0.1
              */
             salts_kg: number;
             /**
-             * of that baking soda
+             * Bicarbonate Kg
              * @default 0
              */
             bicarbonate_kg: number;
             /**
-             * Salt that got into it, beside those
+             * Chloride Kg
              * @default 0
              */
             chloride_kg: number;
@@ -2301,17 +2321,17 @@ export interface components {
              */
             kind: "laboratory";
             /**
-             * Volts
+             * Nominal V
              * @default 12
              */
             nominal_v: number;
             /**
-             * Amps of the range in use
+             * Rated A
              * @default 6
              */
             rated_a: number;
             /**
-             * Current limit
+             * Limit A
              * @default 3
              */
             limit_a: number;
@@ -2331,16 +2351,16 @@ export interface components {
              * @default false
              */
             buffer_battery: boolean;
-            /** Battery, ampere-hours */
+            /** Battery Ah */
             battery_ah?: number | null;
-            /** The engine-start range is chosen */
+            /** Start Range */
             start_range?: boolean | null;
             /**
-             * Other baths on this supply draw
+             * Other A
              * @default 0
              */
             other_a: number;
-            /** Fuse near the battery */
+            /** Fuse A */
             fuse_a?: number | null;
             /**
              * Line Switch
@@ -2348,12 +2368,12 @@ export interface components {
              */
             line_switch: boolean;
             /**
-             * Lead length, one way
+             * Lead Length M
              * @default 1.5
              */
             lead_length_m: number;
             /**
-             * Lead size
+             * Lead Area M2
              * @default 0.0000025
              */
             lead_area_m2: number;
@@ -2476,12 +2496,12 @@ export interface components {
          */
         Mark: {
             /**
-             * Height of the mark
+             * Height M
              * @default 0.1
              */
             height_m: number;
             /**
-             * Litres at the mark
+             * Volume M3
              * @default 0.005
              */
             volume_m3: number;
@@ -2504,7 +2524,7 @@ export interface components {
              */
             file: string;
             /**
-             * Longest side
+             * Length M
              * @default 0.2
              */
             length_m: number;
@@ -2537,7 +2557,7 @@ export interface components {
              */
             product: "unknown" | "soda_anhydrous" | "soda_monohydrate" | "soda_decahydrate" | "soda_light_ash" | "soda_baked" | "baking_soda" | "table_salt" | "vinegar_salt" | "lye";
             /**
-             * Dose, as dry soda
+             * Dose Kg M3
              * @default 5
              */
             dose_kg_m3: number;
@@ -2548,14 +2568,14 @@ export interface components {
              */
             spoon: "metric" | "us" | "imperial";
             /**
-             * My scoop is
+             * Scoop Name
              * @default
              */
             scoop_name: string;
-            /** One level scoop weighs */
+            /** Scoop Kg */
             scoop_kg?: number | null;
             /**
-             * Water temperature
+             * Temperature C
              * @default 18
              */
             temperature_c: number;
@@ -2565,13 +2585,13 @@ export interface components {
              */
             warming: boolean;
             /**
-             * Household vinegar, by volume
+             * Vinegar Share
              * @default 0.036
              */
             vinegar_share: number;
-            /** Before the oven */
+            /** Baked Before Kg */
             baked_before_kg?: number | null;
-            /** After the oven */
+            /** Baked After Kg */
             baked_after_kg?: number | null;
             /**
              * Source
@@ -2581,19 +2601,19 @@ export interface components {
             source: "fresh" | "reuse";
             /** Batch Id */
             batch_id?: string | null;
-            /** Soda already in it, as dry soda */
+            /** Kept Kg */
             kept_kg?: number | null;
             /**
-             * Baking soda left in it
+             * Kept Bicarbonate Kg
              * @default 0
              */
             kept_bicarbonate_kg: number;
             /**
-             * Salt that got into it
+             * Kept Chloride Kg
              * @default 0
              */
             kept_chloride_kg: number;
-            /** pH by a strip */
+            /** Strip Ph */
             strip_ph?: number | null;
         };
         /**
@@ -2685,7 +2705,7 @@ export interface components {
              */
             id: string;
             /**
-             * What it is
+             * Name
              * @default
              */
             name: string;
@@ -2724,38 +2744,38 @@ export interface components {
              */
             hang: "long_across" | "long_down" | "flat";
             /**
-             * Turned about the upright
+             * Turn Deg
              * @default 0
              */
             turn_deg: number;
             /**
-             * Tilted about its length
+             * Tilt Deg
              * @default 0
              */
             tilt_deg: number;
             /**
-             * Hung by its other end
+             * Flipped
              * @default false
              */
             flipped: boolean;
             /**
-             * Across, from the middle
+             * X M
              * @default 0
              */
             x_m: number;
             /**
-             * Along, from the middle
+             * Y M
              * @default 0
              */
             y_m: number;
-            /** Lower edge above the floor */
+            /** Bottom M */
             bottom_m?: number | null;
             /**
-             * Clip and hanger, resistance
+             * Contact Ohm
              * @default 0
              */
             contact_ohm: number;
-            /** Regions painted or taped over */
+            /** Masked */
             masked?: string[];
             /**
              * Hanger
@@ -2775,7 +2795,7 @@ export interface components {
              * @enum {string}
              */
             paint: "none" | "patches" | "most";
-            /** Lead in the paint; none: not known */
+            /** Lead Paint */
             lead_paint?: boolean | null;
             /**
              * Hollow
@@ -2789,7 +2809,7 @@ export interface components {
              * @enum {string}
              */
             ordnance: "none" | "fragment" | "whole";
-            /** Hardness, Rockwell C */
+            /** Hardness Hrc */
             hardness_hrc?: number | null;
             /**
              * Treatment
@@ -2797,7 +2817,7 @@ export interface components {
              * @enum {string}
              */
             treatment: "none" | "hardened" | "case_hardened";
-            /** Tempered at */
+            /** Tempered C */
             tempered_c?: number | null;
             /**
              * Parts
@@ -2869,32 +2889,32 @@ export interface components {
              */
             kind: "pile";
             /**
-             * Pieces
+             * Count
              * @default 40
              */
             count: number;
             /**
-             * Length of one
+             * Item Length M
              * @default 0.05
              */
             item_length_m: number;
             /**
-             * Thickness of one
+             * Item Diameter M
              * @default 0.008
              */
             item_diameter_m: number;
             /**
-             * Length of the basket
+             * Length M
              * @default 0.14
              */
             length_m: number;
             /**
-             * Width of the basket
+             * Width M
              * @default 0.1
              */
             width_m: number;
             /**
-             * Height of the heap
+             * Height M
              * @default 0.05
              */
             height_m: number;
@@ -2908,7 +2928,7 @@ export interface components {
              */
             where: "outdoors" | "open_door" | "closed_room";
             /**
-             * Room
+             * Room M3
              * @default 40
              */
             room_m3: number;
@@ -2921,19 +2941,19 @@ export interface components {
              * @default false
              */
             filter_loop: boolean;
-            /** Air */
+            /** Air C */
             air_c?: number | null;
             /**
-             * Humidity of the air
+             * Humidity
              * @default 0.6
              */
             humidity: number;
-            /** Opening to the outside */
+            /** Opening M2 */
             opening_m2?: number | null;
             /** Visitors */
             visitors?: boolean | null;
             /**
-             * Price of a kilowatt-hour
+             * Price Kwh
              * @default 0.3
              */
             price_kwh: number;
@@ -2964,12 +2984,12 @@ export interface components {
              */
             arrangement: "one_side" | "opposite" | "corners" | "ring" | "by_hand";
             /**
-             * Rods in the ring
+             * Count
              * @default 6
              */
             count: number;
             /**
-             * Rod centre to the wall
+             * Wall Gap M
              * @default 0.02
              */
             wall_gap_m: number;
@@ -3043,17 +3063,17 @@ export interface components {
              */
             kind: "plate";
             /**
-             * Length
+             * Length M
              * @default 0.2
              */
             length_m: number;
             /**
-             * Width
+             * Width M
              * @default 0.08
              */
             width_m: number;
             /**
-             * Thickness
+             * Thickness M
              * @default 0.006
              */
             thickness_m: number;
@@ -3078,56 +3098,56 @@ export interface components {
              */
             material: "plain_steel" | "cast_iron" | "unknown" | "painted" | "stainless" | "chromed" | "galvanised" | "copper" | "brass" | "lead" | "aluminium" | "graphite" | "coated_titanium" | "titanium";
             /**
-             * Rod diameter
+             * Diameter M
              * @default 0.012
              */
             diameter_m: number;
             /**
-             * Plate width
+             * Width M
              * @default 0.1
              */
             width_m: number;
             /**
-             * Plate length, lying
+             * Depth M
              * @default 0.1
              */
             depth_m: number;
             /**
-             * Plate thickness
+             * Thickness M
              * @default 0.004
              */
             thickness_m: number;
             /**
-             * Open share of a perforated sheet
+             * Open Share
              * @default 0
              */
             open_share: number;
             /**
-             * Gap to the floor
+             * Floor Gap M
              * @default 0.02
              */
             floor_gap_m: number;
             /**
-             * Insulated from the surface down
+             * Sleeve M
              * @default 0
              */
             sleeve_m: number;
             /**
-             * Across
+             * X M
              * @default 0
              */
             x_m: number;
             /**
-             * Along
+             * Y M
              * @default 0
              */
             y_m: number;
             /**
-             * Clip and lead, resistance
+             * Contact Ohm
              * @default 0
              */
             contact_ohm: number;
-            /** Through the bore of */
+            /** Piece */
             piece?: string | null;
         };
         /** PointOut */
@@ -3315,7 +3335,7 @@ export interface components {
              * @enum {string}
              */
             kind: "outer" | "recess" | "bore";
-            /** How rusty here; none: as the piece */
+            /** Grade */
             grade?: ("light" | "moderate" | "heavy" | "scaled") | null;
         };
         /**
@@ -3378,12 +3398,12 @@ export interface components {
              */
             kind: "ring";
             /**
-             * Outside diameter
+             * Outer Diameter M
              * @default 0.15
              */
             outer_diameter_m: number;
             /**
-             * Bar diameter
+             * Bar Diameter M
              * @default 0.02
              */
             bar_diameter_m: number;
@@ -3408,56 +3428,56 @@ export interface components {
              */
             material: "plain_steel" | "cast_iron" | "unknown" | "painted" | "stainless" | "chromed" | "galvanised" | "copper" | "brass" | "lead" | "aluminium" | "graphite" | "coated_titanium" | "titanium";
             /**
-             * Rod diameter
+             * Diameter M
              * @default 0.012
              */
             diameter_m: number;
             /**
-             * Plate width
+             * Width M
              * @default 0.1
              */
             width_m: number;
             /**
-             * Plate length, lying
+             * Depth M
              * @default 0.1
              */
             depth_m: number;
             /**
-             * Plate thickness
+             * Thickness M
              * @default 0.004
              */
             thickness_m: number;
             /**
-             * Open share of a perforated sheet
+             * Open Share
              * @default 0
              */
             open_share: number;
             /**
-             * Gap to the floor
+             * Floor Gap M
              * @default 0.02
              */
             floor_gap_m: number;
             /**
-             * Insulated from the surface down
+             * Sleeve M
              * @default 0
              */
             sleeve_m: number;
             /**
-             * Across
+             * X M
              * @default 0
              */
             x_m: number;
             /**
-             * Along
+             * Y M
              * @default 0
              */
             y_m: number;
             /**
-             * Clip and lead, resistance
+             * Contact Ohm
              * @default 0
              */
             contact_ohm: number;
-            /** Through the bore of */
+            /** Piece */
             piece?: string | null;
         };
         /**
@@ -3480,56 +3500,56 @@ export interface components {
              */
             material: "plain_steel" | "cast_iron" | "unknown" | "painted" | "stainless" | "chromed" | "galvanised" | "copper" | "brass" | "lead" | "aluminium" | "graphite" | "coated_titanium" | "titanium";
             /**
-             * Rod diameter
+             * Diameter M
              * @default 0.012
              */
             diameter_m: number;
             /**
-             * Plate width
+             * Width M
              * @default 0.1
              */
             width_m: number;
             /**
-             * Plate length, lying
+             * Depth M
              * @default 0.1
              */
             depth_m: number;
             /**
-             * Plate thickness
+             * Thickness M
              * @default 0.004
              */
             thickness_m: number;
             /**
-             * Open share of a perforated sheet
+             * Open Share
              * @default 0
              */
             open_share: number;
             /**
-             * Gap to the floor
+             * Floor Gap M
              * @default 0.02
              */
             floor_gap_m: number;
             /**
-             * Insulated from the surface down
+             * Sleeve M
              * @default 0
              */
             sleeve_m: number;
             /**
-             * Across
+             * X M
              * @default 0
              */
             x_m: number;
             /**
-             * Along
+             * Y M
              * @default 0
              */
             y_m: number;
             /**
-             * Clip and lead, resistance
+             * Contact Ohm
              * @default 0
              */
             contact_ohm: number;
-            /** Through the bore of */
+            /** Piece */
             piece?: string | null;
         };
         /**
@@ -3728,17 +3748,17 @@ export interface components {
              */
             kind: "selector";
             /**
-             * Volts
+             * Nominal V
              * @default 12
              */
             nominal_v: number;
             /**
-             * Amps of the range in use
+             * Rated A
              * @default 6
              */
             rated_a: number;
             /**
-             * Current limit
+             * Limit A
              * @default 3
              */
             limit_a: number;
@@ -3758,16 +3778,16 @@ export interface components {
              * @default false
              */
             buffer_battery: boolean;
-            /** Battery, ampere-hours */
+            /** Battery Ah */
             battery_ah?: number | null;
-            /** The engine-start range is chosen */
+            /** Start Range */
             start_range?: boolean | null;
             /**
-             * Other baths on this supply draw
+             * Other A
              * @default 0
              */
             other_a: number;
-            /** Fuse near the battery */
+            /** Fuse A */
             fuse_a?: number | null;
             /**
              * Line Switch
@@ -3775,12 +3795,12 @@ export interface components {
              */
             line_switch: boolean;
             /**
-             * Lead length, one way
+             * Lead Length M
              * @default 1.5
              */
             lead_length_m: number;
             /**
-             * Lead size
+             * Lead Area M2
              * @default 0.0000025
              */
             lead_area_m2: number;
@@ -3902,17 +3922,17 @@ export interface components {
              */
             kind: "smart";
             /**
-             * Volts
+             * Nominal V
              * @default 12
              */
             nominal_v: number;
             /**
-             * Amps of the range in use
+             * Rated A
              * @default 6
              */
             rated_a: number;
             /**
-             * Current limit
+             * Limit A
              * @default 3
              */
             limit_a: number;
@@ -3932,16 +3952,16 @@ export interface components {
              * @default false
              */
             buffer_battery: boolean;
-            /** Battery, ampere-hours */
+            /** Battery Ah */
             battery_ah?: number | null;
-            /** The engine-start range is chosen */
+            /** Start Range */
             start_range?: boolean | null;
             /**
-             * Other baths on this supply draw
+             * Other A
              * @default 0
              */
             other_a: number;
-            /** Fuse near the battery */
+            /** Fuse A */
             fuse_a?: number | null;
             /**
              * Line Switch
@@ -3949,12 +3969,12 @@ export interface components {
              */
             line_switch: boolean;
             /**
-             * Lead length, one way
+             * Lead Length M
              * @default 1.5
              */
             lead_length_m: number;
             /**
-             * Lead size
+             * Lead Area M2
              * @default 0.0000025
              */
             lead_area_m2: number;
@@ -4025,32 +4045,32 @@ export interface components {
              */
             kind: "stepped";
             /**
-             * Length of the base
+             * Length M
              * @default 0.2
              */
             length_m: number;
             /**
-             * Width of the base
+             * Width M
              * @default 0.1
              */
             width_m: number;
             /**
-             * Height of the base
+             * Height M
              * @default 0.04
              */
             height_m: number;
             /**
-             * Length of the top
+             * Top Length M
              * @default 0.12
              */
             top_length_m: number;
             /**
-             * Width of the top
+             * Top Width M
              * @default 0.06
              */
             top_width_m: number;
             /**
-             * Height of the top
+             * Top Height M
              * @default 0.06
              */
             top_height_m: number;
@@ -4113,7 +4133,7 @@ export interface components {
              */
             material: "plastic" | "metal";
             /**
-             * Warmest the tank may get
+             * Limit C
              * @default 50
              */
             limit_c: number;
@@ -4124,17 +4144,17 @@ export interface components {
              */
             bar: "wood" | "steel_bar" | "steel_tube";
             /**
-             * Bar across the rim, thickness
+             * Bar M
              * @default 0.038
              */
             bar_m: number;
             /** Marks */
             marks?: components["schemas"]["Mark"][];
-            /** Lowest hole above the floor */
+            /** Hole Height M */
             hole_height_m?: number | null;
-            /** Water put in */
+            /** Water M3 */
             water_m3?: number | null;
-            /** Liquid to stand, piece in */
+            /** Level M */
             level_m?: number | null;
         };
         /**
@@ -4246,17 +4266,17 @@ export interface components {
              */
             kind: "transformer";
             /**
-             * Volts
+             * Nominal V
              * @default 12
              */
             nominal_v: number;
             /**
-             * Amps of the range in use
+             * Rated A
              * @default 6
              */
             rated_a: number;
             /**
-             * Current limit
+             * Limit A
              * @default 3
              */
             limit_a: number;
@@ -4276,16 +4296,16 @@ export interface components {
              * @default false
              */
             buffer_battery: boolean;
-            /** Battery, ampere-hours */
+            /** Battery Ah */
             battery_ah?: number | null;
-            /** The engine-start range is chosen */
+            /** Start Range */
             start_range?: boolean | null;
             /**
-             * Other baths on this supply draw
+             * Other A
              * @default 0
              */
             other_a: number;
-            /** Fuse near the battery */
+            /** Fuse A */
             fuse_a?: number | null;
             /**
              * Line Switch
@@ -4293,12 +4313,12 @@ export interface components {
              */
             line_switch: boolean;
             /**
-             * Lead length, one way
+             * Lead Length M
              * @default 1.5
              */
             lead_length_m: number;
             /**
-             * Lead size
+             * Lead Area M2
              * @default 0.0000025
              */
             lead_area_m2: number;
@@ -4315,17 +4335,17 @@ export interface components {
              */
             kind: "tube";
             /**
-             * Length
+             * Length M
              * @default 0.2
              */
             length_m: number;
             /**
-             * Outside diameter
+             * Outer Diameter M
              * @default 0.06
              */
             outer_diameter_m: number;
             /**
-             * Inside diameter
+             * Inner Diameter M
              * @default 0.05
              */
             inner_diameter_m: number;
@@ -4478,17 +4498,17 @@ export interface components {
              */
             kind: "wheel";
             /**
-             * Diameter over the rim
+             * Diameter M
              * @default 0.25
              */
             diameter_m: number;
             /**
-             * Width of the rim
+             * Rim Width M
              * @default 0.03
              */
             rim_width_m: number;
             /**
-             * Thickness of the rim
+             * Rim Thickness M
              * @default 0.015
              */
             rim_thickness_m: number;
@@ -4498,17 +4518,17 @@ export interface components {
              */
             spokes: number;
             /**
-             * Spoke diameter
+             * Spoke Diameter M
              * @default 0.014
              */
             spoke_diameter_m: number;
             /**
-             * Hub diameter
+             * Hub Diameter M
              * @default 0.05
              */
             hub_diameter_m: number;
             /**
-             * Hub length
+             * Hub Length M
              * @default 0.05
              */
             hub_length_m: number;
@@ -4550,27 +4570,27 @@ export interface components {
              */
             kind: "wrench";
             /**
-             * Length over all
+             * Length M
              * @default 0.25
              */
             length_m: number;
             /**
-             * Width of the shank
+             * Width M
              * @default 0.02
              */
             width_m: number;
             /**
-             * Thickness
+             * Thickness M
              * @default 0.008
              */
             thickness_m: number;
             /**
-             * Head diameter
+             * Head Diameter M
              * @default 0.045
              */
             head_diameter_m: number;
             /**
-             * Eye diameter (0: none)
+             * Eye Diameter M
              * @default 0.02
              */
             eye_diameter_m: number;
@@ -6199,6 +6219,35 @@ export interface operations {
         responses: {
             /** @description Successful Response */
             204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    words: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: string;
+                    };
+                };
+            };
+            /** @description They are as they were. */
+            304: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -11,30 +11,12 @@ export function SupplyFields({ children }: { children?: React.ReactNode }) {
   const plain = kind === "transformer" || kind === "selector";
   return (
     <>
-      <Choice
-        at="/supply/kind"
-        label="What feeds it?"
-        options={[
-          ["transformer", "Plain transformer charger"],
-          ["selector", "Charger with a selector"],
-          ["laboratory", "Laboratory supply"],
-          ["smart", "Smart or automatic charger"],
-          ["fixed", "Fixed or computer supply"],
-          ["battery", "Battery alone"],
-        ]}
-      />
+      <Choice at="/supply/kind" />
       <Row>
-        <Amount at="/supply/nominal_v" label="Volts" />
-        <Amount at="/supply/rated_a" label={plain ? "Amps of the range in use" : "Rated amps"} />
-        {kind === "laboratory" && <Amount at="/supply/limit_a" label="Current limit set" />}
-        {battery && (
-          <Amount
-            at="/supply/battery_ah"
-            label="Battery"
-            placeholder="read its label"
-            hint="Ampere-hours"
-          />
-        )}
+        <Amount at="/supply/nominal_v" />
+        <Amount at="/supply/rated_a" />
+        {kind === "laboratory" && <Amount at="/supply/limit_a" />}
+        {battery && <Amount at="/supply/battery_ah" />}
         {children}
       </Row>
       {kind === "selector" && (
@@ -43,31 +25,11 @@ export function SupplyFields({ children }: { children?: React.ReactNode }) {
       {plain && (
         <Buttons lead="Usual ranges:" at="/supply/rated_a" texts={["2 A", "6 A", "10 A"]} />
       )}
-      {kind === "fixed" && (
-        <Choice
-          at="/supply/protection"
-          label="When more is drawn than it can give"
-          options={[
-            ["foldback", "It holds its amps"],
-            ["hiccup", "It switches off and tries again"],
-            ["fuse", "Its fuse blows"],
-          ]}
-        />
-      )}
+      {kind === "fixed" && <Choice at="/supply/protection" />}
       {kind === "smart" && (
         <>
-          <Toggle
-            at="/supply/buffer_battery"
-            label="A 12 V battery stands between charger and bath"
-            hint="Then unplugging the charger does not stop the bath."
-          />
-          {!s?.buffer_battery && (
-            <Toggle
-              at="/supply/manual_mode"
-              label="It has a manual mode that holds"
-              hint="Else it finds no battery and stays off."
-            />
-          )}
+          <Toggle at="/supply/buffer_battery" />
+          {!s?.buffer_battery && <Toggle at="/supply/manual_mode" />}
         </>
       )}
     </>

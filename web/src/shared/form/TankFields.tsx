@@ -13,37 +13,25 @@ export function TankShapeFields() {
   const s = "/tank/shape";
   return (
     <>
-      <Choice
-        at={`${s}/kind`}
-        label="Shape"
-        options={[
-          ["bucket", "Bucket or drum, standing"],
-          ["box", "Box, crate, tub"],
-          ["drum", "Drum, lying"],
-        ]}
-        onPick={(v) => put(s, { kind: v })}
-      />
+      <Choice at={`${s}/kind`} onPick={(v) => put(s, { kind: v })} />
       <Row>
         {kind === "bucket" ? (
           <>
-            <Amount at={`${s}/floor_diameter_m`} label="Across the floor" />
-            <Amount at={`${s}/rim_diameter_m`} label="Across the rim" />
+            <Amount at={`${s}/floor_diameter_m`} />
+            <Amount at={`${s}/rim_diameter_m`} />
           </>
         ) : kind === "drum" ? (
           <>
-            <Amount at={`${s}/length_m`} label="Length inside" />
-            <Amount at={`${s}/diameter_m`} label="Diameter inside" />
+            <Amount at={`${s}/length_m`} />
+            <Amount at={`${s}/diameter_m`} />
           </>
         ) : (
           <>
-            <Amount at={`${s}/length_m`} label="Length at the floor" />
-            <Amount at={`${s}/width_m`} label="Width at the floor" />
+            <Amount at={`${s}/length_m`} />
+            <Amount at={`${s}/width_m`} />
           </>
         )}
-        <Amount
-          at={`${s}/height_m`}
-          label={kind === "drum" ? "Cut open at a height of" : "Height inside"}
-        />
+        <Amount at={`${s}/height_m`} />
       </Row>
     </>
   );
@@ -58,34 +46,19 @@ export function MoreOfTank({ title, children }: { title: string; children?: Reac
     <More title={title}>
       {kind === "box" && (
         <Row>
-          <Amount at={`${s}/top_length_m`} label="Length at the rim" placeholder="same" />
-          <Amount at={`${s}/top_width_m`} label="Width at the rim" placeholder="same" />
+          <Amount at={`${s}/top_length_m`} />
+          <Amount at={`${s}/top_width_m`} />
         </Row>
       )}
       <Row>
-        <Amount at="/tank/hole_height_m" label="Lowest hole above floor" placeholder="no hole" />
+        <Amount at="/tank/hole_height_m" />
         {children}
-        <Amount at="/tank/limit_c" label="Warmest it may get" hint="50 °C for most plastics" />
+        <Amount at="/tank/limit_c" />
       </Row>
-      <Choice
-        at="/tank/material"
-        label="Made of"
-        options={[
-          ["plastic", "Plastic, does not conduct"],
-          ["metal", "Metal"],
-        ]}
-      />
-      <Choice
-        at="/tank/bar"
-        label="Bar across the rim"
-        options={[
-          ["wood", "Square piece of wood"],
-          ["steel_bar", "Steel bar"],
-          ["steel_tube", "Steel tube"],
-        ]}
-      />
+      <Choice at="/tank/material" />
+      <Choice at="/tank/bar" />
       <Row>
-        <Amount at="/tank/bar_m" label="Its thickness" />
+        <Amount at="/tank/bar_m" />
       </Row>
       <JugMarks />
     </More>
@@ -107,7 +80,7 @@ function JugMarks() {
         // biome-ignore lint/suspicious/noArrayIndexKey: marks are known by their place
         <div key={k} className="grid grid-cols-[1fr_1fr_auto] items-start gap-2">
           <Amount at={`/tank/marks/${k}/height_m`} label={`Mark ${k + 1}: height`} />
-          <Amount at={`/tank/marks/${k}/volume_m3`} label="holds" />
+          <Amount at={`/tank/marks/${k}/volume_m3`} />
           <button
             type="button"
             className="btn btn-small mt-6"

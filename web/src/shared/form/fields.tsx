@@ -1,20 +1,32 @@
 import { RadioGroup, Switch } from "radix-ui";
 import { useId } from "react";
 import { differs, places, usePlan, valueAt } from "@/shared/form/context";
+import { choicesOf, fieldWord, type Option } from "@/shared/words";
+
+export type { Option };
+
+/** The words of a field: as its place in the document has them, or as this screen says. */
+function useWords(at: string, own: { label?: string; hint?: string; placeholder?: string }) {
+  const { doc } = usePlan();
+  return {
+    label: own.label ?? fieldWord("field", doc, at) ?? at,
+    hint: own.hint ?? fieldWord("hint", doc, at),
+    placeholder: own.placeholder ?? fieldWord("empty", doc, at),
+  };
+}
 
 /** A number as a person types it, with any unit; the fault beside it where it cannot be read. */
 export function Amount({
   at,
-  label,
-  hint,
-  placeholder,
+  ...own
 }: {
   at: string;
-  label: string;
+  label?: string;
   hint?: string;
   placeholder?: string;
 }) {
   const { doc, read, type } = usePlan();
+  const { label, hint, placeholder } = useWords(at, own);
   const id = useId();
   const all = places(doc, at);
   const fault = all.map((p) => read?.faults[p]).find(Boolean);
@@ -55,23 +67,21 @@ export function Amount({
   );
 }
 
-export type Option = readonly [value: string, label: string];
-
 /** One of a few, all in sight. */
 export function Choice({
   at,
-  label,
   options,
   onPick,
-  hint,
+  ...own
 }: {
   at: string;
-  label: string;
-  options: readonly Option[];
+  label?: string;
+  options?: readonly Option[];
   onPick?: (value: string) => void;
   hint?: string;
 }) {
   const { doc, put } = usePlan();
+  const { label, hint } = useWords(at, own);
   const id = useId();
   const value = String(valueAt(doc, at) ?? "");
   return (
@@ -87,7 +97,7 @@ export function Choice({
         className="flex flex-wrap gap-1.5"
         data-pointer={at}
       >
-        {options.map(([v, text]) => (
+        {(options ?? choicesOf(doc, at)).map(([v, text]) => (
           <RadioGroup.Item key={v} value={v} className="choice">
             {text}
           </RadioGroup.Item>
@@ -99,18 +109,9 @@ export function Choice({
 }
 
 /** A question of safety: yes, no, or not answered yet. Nothing is taken for answered. */
-export function Ask({
-  at,
-  label,
-  hint,
-  words = ["Yes", "No"],
-}: {
-  at: string;
-  label: string;
-  hint?: string;
-  words?: readonly [string, string];
-}) {
+export function Ask({ at }: { at: string }) {
   const { doc, put } = usePlan();
+  const { label, hint } = useWords(at, {});
   const id = useId();
   const value = valueAt(doc, at);
   return (
@@ -128,28 +129,21 @@ export function Ask({
         data-answered={typeof value === "boolean"}
       >
         <RadioGroup.Item value="true" className="choice">
-          {words[0]}
+          Yes
         </RadioGroup.Item>
         <RadioGroup.Item value="false" className="choice">
-          {words[1]}
+          No
         </RadioGroup.Item>
-        {typeof value !== "boolean" && <span className="text-xs text-ink-2">not answered</span>}
+        {typeof value !== "boolean" && <span className="text-xs text-ink-2">not answered yet</span>}
       </RadioGroup.Root>
     </div>
   );
 }
 
 /** Any of some, none of them where nothing is marked. */
-export function Several({
-  at,
-  label,
-  options,
-}: {
-  at: string;
-  label: string;
-  options: readonly Option[];
-}) {
+export function Several({ at }: { at: string }) {
   const { doc, put } = usePlan();
+  const { label } = useWords(at, {});
   const id = useId();
   const value = (valueAt(doc, at) as string[] | undefined) ?? [];
   return (
@@ -158,7 +152,7 @@ export function Several({
         {label}
       </div>
       <div className="flex flex-wrap gap-1.5">
-        {options.map(([v, text]) => (
+        {choicesOf(doc, at).map(([v, text]) => (
           <button
             key={v}
             type="button"
@@ -178,8 +172,9 @@ export function Several({
 }
 
 /** Yes or no. */
-export function Toggle({ at, label, hint }: { at: string; label: string; hint?: string }) {
+export function Toggle({ at }: { at: string }) {
   const { doc, put } = usePlan();
+  const { label, hint } = useWords(at, {});
   const id = useId();
   return (
     <div className="flex items-start gap-3">
@@ -200,16 +195,9 @@ export function Toggle({ at, label, hint }: { at: string; label: string; hint?: 
   );
 }
 
-export function Text({
-  at,
-  label,
-  placeholder,
-}: {
-  at: string;
-  label: string;
-  placeholder?: string;
-}) {
+export function Text({ at }: { at: string }) {
   const { doc, put } = usePlan();
+  const { label, placeholder } = useWords(at, {});
   const id = useId();
   return (
     <div>

@@ -7,22 +7,14 @@ from dataclasses import dataclass
 from typing import Any
 
 from yellowbath.core.document import Plan
-from yellowbath.core.plan.reading.entries import locate
+from yellowbath.core.document.base import Doc
+from yellowbath.core.plan.reading.entries import holder_of, locate
 from yellowbath.core.units import System, show
+from yellowbath.core.words import options, said, small, word
 
 _LEFT_OUT = {"id", "typed", "kit", "schema_version", "regions", "vertices", "faces", "notes"}
-_PARTS = {"pieces": "Piece", "tank": "Tank", "mix": "Mix", "placing": "Scrap", "anodes": "Scrap",
-          "supply": "Power", "place": "Air", "name": "Name", "system": "Units"}  # fmt: skip
-_TITLES = {
-    "kind": "kind", "grade": "rust", "aim": "aim", "hang": "hangs", "metal": "metal",
-    "arrangement": "set out", "product": "product", "material": "material", "where": "place",
-    "masked": "masked", "name": "name", "fragility": "soundness", "rcd": "residual-current socket",
-    "polarity_tested": "polarity tested", "joint_clear": "joint clear of the liquid",
-    "lid": "lid", "flames": "flames or sparks", "visitors": "children or pets",
-    "other_metals": "other metals", "hollow": "hollow", "ordnance": "ordnance",
-    "flipped": "hung by its other end", "lead_paint": "lead in the paint", "start_range":
-    "engine-start range", "line_switch": "switch in the line", "paint": "paint",
-}  # fmt: skip
+_PARTS = {"pieces": "piece", "tank": "tank", "mix": "mix", "placing": "scrap", "anodes": "scrap",
+          "supply": "power", "place": "air"}  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -64,12 +56,14 @@ def _leaves(node: Any, pointer: str) -> Iterator[tuple[str, Any]]:
 
 def _name(plan: Plan, pointer: str) -> str:
     parts = pointer.strip("/").split("/")
-    part = _PARTS.get(parts[0], parts[0])
+    holder = holder_of(plan, pointer)
+    name = holder.field_word(parts[-1]) if isinstance(holder, Doc) else parts[-1]
+    if parts[0] not in _PARTS:
+        return name
+    part = word(f"part.{_PARTS[parts[0]]}")
     if len(parts) > 1 and parts[1].isdigit():
         part += f" {int(parts[1]) + 1}"
-    target = locate(plan, pointer)
-    title = str(target.info.title) if target else _TITLES.get(parts[-1], parts[-1])
-    return f"{part}: {title[0].lower()}{title[1:]}"
+    return f"{part}: {small(name).rstrip('?')}"
 
 
 def _text(plan: Plan, pointer: str, value: Any, system: System) -> str:
@@ -85,5 +79,12 @@ def _text(plan: Plan, pointer: str, value: Any, system: System) -> str:
     if isinstance(value, bool):
         return "yes" if value else "no"
     if isinstance(value, list):
-        return ", ".join(map(str, value)) or "none"
-    return str(value).replace("_", " ") or "none"
+        return ", ".join(_said(plan, pointer, str(v)) for v in value) or "none"
+    return _said(plan, pointer, str(value)) or "none"
+
+
+def _said(plan: Plan, pointer: str, value: str) -> str:
+    """A chosen value in words; a text as it was typed."""
+    holder = holder_of(plan, pointer)
+    choice = f"{holder.part}.{pointer.rpartition('/')[2]}" if isinstance(holder, Doc) else ""
+    return said(choice, value) if value in options(choice) else value

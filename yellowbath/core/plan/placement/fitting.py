@@ -16,13 +16,9 @@ from yellowbath.core.document import BoxTank, Hang, Piece, Placing, Tank
 from yellowbath.core.geometry.fit import corners, inside
 from yellowbath.core.geometry.piece import footprint, posed
 from yellowbath.core.geometry.tank import volume_at
+from yellowbath.core.words import small, word
 
 _ROD = 0.012  # a usual rod's thickness
-_WORDS: dict[Hang, str] = {
-    "long_across": "hung with its length across",
-    "long_down": "hung by one end",
-    "flat": "laid flat",
-}
 
 
 @dataclass(frozen=True)
@@ -90,7 +86,7 @@ def goes_into(piece: Piece, tank: Tank, placing: Placing) -> Fits:
             wide = corners((0.0, 0.0), (x + 2 * edge, y + 2 * side), about)
             round_it = all(inside(tank, wide, h) for h in (max(bottom, 0.0), level))
             deep = bottom >= param("sludge_m").value - 1e-9
-            words = _WORDS[hang] + ("" if turn == 0 else f", turned {turn:.0f}°")
+            words = small(word(f"pose.{hang}")) + ("" if turn == 0 else f", turned {turn:.0f}°")
             if round_it and deep:
                 return Fits(True, hang, turn, words, water, "")
             if round_it:
@@ -98,7 +94,9 @@ def goes_into(piece: Piece, tank: Tank, placing: Placing) -> Fits:
                 first = first or Fits(False, hang, turn, words, water, "not deep enough", short)
             elif deep and first is None:
                 lacking = "too narrow for it and scrap on both sides"
-    return first or Fits(False, piece.hang, piece.turn_deg, _WORDS[piece.hang], water, lacking)
+    return first or Fits(
+        False, piece.hang, piece.turn_deg, small(word(f"pose.{piece.hang}")), water, lacking
+    )
 
 
 def best_owned(

@@ -9,10 +9,12 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from itertools import combinations
+from typing import get_args
 
 from yellowbath.core.document import Hang, Piece
 from yellowbath.core.dose import dose_to_clean, effective_rate
 from yellowbath.core.field.model import REACH, Coverage
+from yellowbath.core.words import word
 
 PARTS = 12
 WORTH = 0.05  # a plan of more poses must save this share of the hours to be worth the hands; judged
@@ -56,19 +58,13 @@ class Turning:
     unreached: float
 
 
-_WORDS: dict[Hang, str] = {
-    "long_across": "Hung with its length across",
-    "long_down": "Hung by one end",
-    "flat": "Laid flat",
-}
-
-
 def poses_of(piece: Piece) -> Iterator[Pose]:
     """The pose as planned first, then turned about the upright, then the other ways to hang."""
     for turn, words in ((0.0, "As planned"), (180.0, "Turned round"), (90.0, "A quarter turn"),
                         (-90.0, "A quarter turn the other way")):  # fmt: skip
         yield Pose(piece.hang, _wrapped(piece.turn_deg + turn), piece.tilt_deg, words)
-    for hang, words in _WORDS.items():
+    for hang in get_args(Hang):
+        words = word(f"pose.{hang}")
         if hang != piece.hang:
             for turn, more in ((0.0, ""), (180.0, ", the other side forward")):
                 yield Pose(hang, turn, 0.0, words + more)

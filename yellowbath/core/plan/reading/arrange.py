@@ -7,19 +7,13 @@ from collections.abc import Sequence
 
 from yellowbath.core.document import Anode, BoreAnode, Piece, Placing, Plan, Region, Tank
 from yellowbath.core.geometry.tank import standing_size
+from yellowbath.core.words import word, words
 
-_SIDES = (
-    ("front", "Front"),
-    ("back", "Back"),
-    ("left", "Left"),
-    ("right", "Right"),
-    ("top", "Top"),
-    ("bottom", "Bottom"),
-)
+_SIDES = ("front", "back", "left", "right", "top", "bottom")
 _REGIONS = {
-    "plate": (("front", "Front face"), ("back", "Back face"), ("edges", "Edges")),
-    "bar": (("front", "Front half"), ("back", "Back half"), ("ends", "Ends")),
-    "tube": (("outside", "Outside"), ("bore", "Bore"), ("ends", "Ends")),
+    "plate": ("front", "back", "edges"),
+    "bar": ("front", "back", "ends"),
+    "tube": ("outside", "bore", "ends"),
 }
 
 
@@ -52,15 +46,16 @@ def named(plan: Plan) -> list[Piece]:
 
 def regions(piece: Piece) -> list[Region]:
     """The regions that a shape has, named as a person would point at them; grades stay."""
+    shape = piece.shape.kind
     graded = {r.id.rpartition(".")[2]: r.grade for r in piece.regions}
     return [
         Region(
             id=f"{piece.id}.{key}",
-            name=name,
+            name=words().get(f"region.{shape}.{key}") or word(f"region.{key}"),
             kind="bore" if key == "bore" else "outer",
             grade=graded.get(key),
         )
-        for key, name in _REGIONS.get(piece.shape.kind, _SIDES)
+        for key in _REGIONS.get(shape, _SIDES)
     ]
 
 

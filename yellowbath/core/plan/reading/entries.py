@@ -33,6 +33,7 @@ from yellowbath.core.document import (
     Wheel,
     Wrench,
 )
+from yellowbath.core.document.base import Doc
 from yellowbath.core.document.scrap import USUAL_ANODE
 from yellowbath.core.document.supply import USUAL_KIND
 from yellowbath.core.document.upgrade import upgrade
@@ -230,6 +231,11 @@ class Target:
         setattr(self.holder, self.name, value)
 
     @property
+    def called(self) -> str:
+        """What the field is called, on the page and in a fault."""
+        return self.holder.field_word(self.name) if isinstance(self.holder, Doc) else self.name
+
+    @property
     def optional(self) -> bool:
         return self.info.default is None
 
@@ -247,9 +253,13 @@ def _limit(mark: Any) -> Iterator[tuple[str, float]]:
 def locate(document: BaseModel, pointer: str) -> Target | None:
     """The numeric field a pointer names, or None where the document has no such field (any
     more)."""
+    return _target(holder_of(document, pointer), pointer.rpartition("/")[2])
+
+
+def holder_of(document: BaseModel, pointer: str) -> Any:
+    """The part of a document in which a pointer's field stands; None where there is none."""
     holder: Any = document
-    *path, last = pointer.strip("/").split("/")
-    for part in path:
+    for part in pointer.strip("/").split("/")[:-1]:
         if isinstance(holder, list):
             if not part.isdigit() or int(part) >= len(holder):
                 return None
@@ -258,7 +268,7 @@ def locate(document: BaseModel, pointer: str) -> Target | None:
             holder = getattr(holder, part)
         else:
             return None
-    return _target(holder, last)
+    return holder
 
 
 def _target(holder: Any, name: str) -> Target | None:
@@ -281,7 +291,7 @@ def read_text(text: str, target: Target, system: System) -> float | None:
     if not whole or not low * (1 - 1e-9) <= value <= high * (1 + 1e-9):
         allowed = [show(limit, target.quantity, system) for limit in (low, high)]
         raise OutOfRangeError(
-            f"{target.info.title}: {show(value, target.quantity, system)} is outside the range.",
+            f"{target.called}: {show(value, target.quantity, system)} is outside the range.",
             allowed=f"Allowed: {allowed[0]} to {allowed[1]}"
             + (", whole numbers." if target.quantity == "count" else "."),
             remedy="Check the number and the unit.",

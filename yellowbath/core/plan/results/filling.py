@@ -109,8 +109,8 @@ def _levels(plan: Plan) -> tuple[Figure, Figure, bool]:
     for _ in range(4):  # what stands out of the liquid pushes nothing up
         level_value = level_of(tank, tank.water_m3 + _displaced(plan, level_value))
     water = figure(
-        "tank.water", "Water put in", tank.water_m3, "volume", "W",
-        [typed("W", "Water put in", tank.water_m3, "volume")], "practice",
+        "tank.water", tank.field_word("water_m3"), tank.water_m3, "volume", "W",
+        [typed("W", tank.field_word("water_m3"), tank.water_m3, "volume")], "practice",
     )  # fmt: skip
     level = figure(
         "tank.level", "Liquid stands, piece in", level_value, "length", "z",

@@ -18,26 +18,12 @@ export function AirSection() {
       title="Air"
       lead="Gas comes off as long as current flows; the bath warms and loses water."
     >
-      <Choice
-        at="/place/where"
-        label="Where does it stand?"
-        options={[
-          ["outdoors", "Outdoors"],
-          ["open_door", "By an open door"],
-          ["closed_room", "Closed room"],
-        ]}
-      />
+      <Choice at="/place/where" />
       <Row>
-        {doc.place?.where === "closed_room" && <Amount at="/place/room_m3" label="Room" />}
-        {indoors && (
-          <Amount
-            at="/place/opening_m2"
-            label="Opening to the outside"
-            placeholder="not measured"
-          />
-        )}
-        <Amount at="/place/air_c" label="Air temperature" placeholder="as the water" />
-        <Amount at="/place/price_kwh" label="Price of a kWh" />
+        {doc.place?.where === "closed_room" && <Amount at="/place/room_m3" />}
+        {indoors && <Amount at="/place/opening_m2" />}
+        <Amount at="/place/air_c" />
+        <Amount at="/place/price_kwh" />
       </Row>
       {f?.["gas.hydrogen"] && f["air.flow"] && f["air.opening"] && (
         <p className="text-sm">
@@ -69,23 +55,15 @@ export function AirSection() {
       )}
       {read?.answer?.warmth && <Warmth warmth={read.answer.warmth} />}
       <div className="grid gap-3 sm:grid-cols-3">
-        <Ask at="/place/lid" label="A lid or cover on while it runs?" />
-        <Ask
-          at="/place/flames"
-          label="Flames or sparks near?"
-          hint="Grinder, welder, pilot light, smoking."
-        />
-        <Ask at="/place/visitors" label="Can children or pets get near?" />
+        <Ask at="/place/lid" />
+        <Ask at="/place/flames" />
+        <Ask at="/place/visitors" />
       </div>
       <More title="Humidity, a filter loop">
         <Row>
-          <Amount at="/place/humidity" label="Humidity of the air" />
+          <Amount at="/place/humidity" />
         </Row>
-        <Toggle
-          at="/place/filter_loop"
-          label="A pump runs the liquid through a filter"
-          hint="Back-flush it; a mesh over the bath, never a lid."
-        />
+        <Toggle at="/place/filter_loop" />
       </More>
     </Section>
   );

@@ -3,8 +3,8 @@ import { api, ask, keys } from "@/shared/api/client";
 import { usePlan } from "@/shared/form/context";
 import { Amount, Choice, Text, Toggle } from "@/shared/form/fields";
 import { More, Row } from "@/shared/form/layout";
-import { PRODUCTS } from "@/shared/form/products";
 import { Num } from "@/shared/ui/Num";
+import { word } from "@/shared/words";
 import { DoseCurve } from "../DoseCurve";
 import { FromKit } from "../FromKit";
 import { Section } from "./Section";
@@ -19,31 +19,17 @@ export function MixSection() {
   return (
     <Section id="mix" title="Mix" lead="Read the box: it should say sodium carbonate.">
       <FromKit of="chemical" />
-      <Choice
-        at="/mix/product"
-        label="Which soda is in the box?"
-        options={[
-          ["unknown", "Not sure"],
-          ...PRODUCTS,
-          ["vinegar_salt", "Salt and vinegar (advanced)"],
-          ["lye", "Lye (sodium hydroxide)"],
-        ]}
-      />
+      <Choice at="/mix/product" />
       <Row>
         <Amount
           at="/mix/dose_kg_m3"
-          label={acid || salt ? "Dose of salt" : "Dose, as dry soda"}
-          hint={acid ? "4 to 8 g/L is usual" : "2 to 15 g/L is usual"}
+          {...((acid || salt) && { label: word("mix.salty.much"), hint: word("mix.salty.usual") })}
         />
-        <Amount at="/mix/temperature_c" label="Water temperature" />
-        {acid && <Amount at="/mix/vinegar_share" label="Household vinegar, by volume" />}
+        <Amount at="/mix/temperature_c" />
+        {acid && <Amount at="/mix/vinegar_share" />}
       </Row>
       <div className="flex flex-wrap items-start justify-between gap-x-6 gap-y-2">
-        <Toggle
-          at="/mix/warming"
-          label="The bath warms as it runs"
-          hint="Warmer liquid conducts better, about 2 % a degree."
-        />
+        <Toggle at="/mix/warming" />
         {f?.["bath.temperature"] && (
           <p className="text-sm">
             Mean over the run: <Num f={f["bath.temperature"]} className="text-xl" />
@@ -88,13 +74,8 @@ export function MixSection() {
       <DoseCurve />
       {doc.mix?.product === "soda_baked" && (
         <Row>
-          <Amount at="/mix/baked_before_kg" label="Before the oven" placeholder="weigh it" />
-          <Amount
-            at="/mix/baked_after_kg"
-            label="After the oven"
-            placeholder="weigh it"
-            hint="63 % is all of it"
-          />
+          <Amount at="/mix/baked_before_kg" />
+          <Amount at="/mix/baked_after_kg" />
         </Row>
       )}
       <FromKit of="batch" />
@@ -116,37 +97,18 @@ export function MixSection() {
           </div>
         )}
         <Row>
-          <Text at="/mix/scoop_name" label="My scoop is" placeholder="Tea caddy lid" />
-          <Amount at="/mix/scoop_kg" label="One level scoop weighs" placeholder="weigh it once" />
+          <Text at="/mix/scoop_name" />
+          <Amount at="/mix/scoop_kg" />
         </Row>
-        <Choice
-          at="/mix/spoon"
-          label="Spoon set"
-          options={[
-            ["metric", "Metric (15 mL)"],
-            ["us", "US (14.8 mL)"],
-            ["imperial", "Imperial (17.8 mL)"],
-          ]}
-        />
-        <Choice
-          at="/mix/source"
-          label="The liquid is"
-          options={[
-            ["fresh", "Mixed fresh"],
-            ["reuse", "Kept from an earlier bath"],
-          ]}
-        />
+        <Choice at="/mix/spoon" />
+        <Choice at="/mix/source" />
         {reuse && (
           <>
-            <Amount
-              at="/mix/kept_kg"
-              label="Soda already in it, as dry soda"
-              hint="Water goes, soda stays: top up with water only."
-            />
+            <Amount at="/mix/kept_kg" />
             <Row>
-              <Amount at="/mix/kept_bicarbonate_kg" label="and baking soda left in it" />
-              <Amount at="/mix/strip_ph" label="pH by a strip" placeholder="not read" />
-              <Amount at="/mix/kept_chloride_kg" label="Salt that got into it" />
+              <Amount at="/mix/kept_bicarbonate_kg" />
+              <Amount at="/mix/strip_ph" />
+              <Amount at="/mix/kept_chloride_kg" />
             </Row>
           </>
         )}

@@ -1,113 +1,36 @@
 import { useState } from "react";
 import type { Plan } from "@/shared/api/client";
 import { usePlan } from "@/shared/form/context";
-import { Amount, Ask, Choice, type Option, Several, Text, Toggle } from "@/shared/form/fields";
+import { Amount, Ask, Choice, Several, Text, Toggle } from "@/shared/form/fields";
 import { More, Row } from "@/shared/form/layout";
+import { fieldWord } from "@/shared/words";
 import { Faces } from "../Faces";
-import { GRADES } from "../grades";
 import { MeshFile } from "../MeshFile";
 import { ShapePicture } from "../ShapePicture";
 import { Section } from "./Section";
 
-const SHAPES: readonly Option[] = [
-  ["plate", "Plate or flat"],
-  ["bar", "Round bar"],
-  ["tube", "Tube"],
-  ["box", "Block"],
-  ["angle", "Angle, bracket"],
-  ["ring", "Ring"],
-  ["wheel", "Wheel"],
-  ["wrench", "Bar with two heads"],
-  ["stepped", "Block on a block"],
-  ["pile", "Pile in a basket"],
-  ["mesh", "From a mesh file"],
-];
-/** What to measure of each shape; the label is what the tape goes along. */
-const SIZES: Record<string, readonly Option[]> = {
-  plate: [
-    ["length_m", "Length"],
-    ["width_m", "Width"],
-    ["thickness_m", "Thickness"],
-  ],
-  bar: [
-    ["length_m", "Length"],
-    ["diameter_m", "Diameter"],
-  ],
-  tube: [
-    ["length_m", "Length"],
-    ["outer_diameter_m", "Outside diameter"],
-    ["inner_diameter_m", "Inside diameter"],
-  ],
-  box: [
-    ["length_m", "Length"],
-    ["width_m", "Width"],
-    ["height_m", "Height"],
-  ],
-  angle: [
-    ["leg_m", "Longer leg, outside"],
-    ["other_leg_m", "Other leg, outside"],
-    ["width_m", "Width"],
-    ["thickness_m", "Thickness"],
-  ],
-  ring: [
-    ["outer_diameter_m", "Outside diameter"],
-    ["bar_diameter_m", "Bar diameter"],
-  ],
+/** What to measure of each shape, in the order of the letters in its picture. */
+const SIZES: Record<string, readonly string[]> = {
+  plate: ["length_m", "width_m", "thickness_m"],
+  bar: ["length_m", "diameter_m"],
+  tube: ["length_m", "outer_diameter_m", "inner_diameter_m"],
+  box: ["length_m", "width_m", "height_m"],
+  angle: ["leg_m", "other_leg_m", "width_m", "thickness_m"],
+  ring: ["outer_diameter_m", "bar_diameter_m"],
   wheel: [
-    ["diameter_m", "Over the rim"],
-    ["rim_width_m", "Rim width"],
-    ["rim_thickness_m", "Rim thickness"],
-    ["spokes", "Spokes"],
-    ["spoke_diameter_m", "Spoke diameter"],
-    ["hub_diameter_m", "Hub diameter"],
-    ["hub_length_m", "Hub length"],
+    "diameter_m",
+    "rim_width_m",
+    "rim_thickness_m",
+    "spokes",
+    "spoke_diameter_m",
+    "hub_diameter_m",
+    "hub_length_m",
   ],
-  wrench: [
-    ["length_m", "Length over all"],
-    ["width_m", "Shank width"],
-    ["thickness_m", "Thickness"],
-    ["head_diameter_m", "Head diameter"],
-    ["eye_diameter_m", "Eye (0: none)"],
-  ],
-  stepped: [
-    ["length_m", "Base length"],
-    ["width_m", "Base width"],
-    ["height_m", "Base height"],
-    ["top_length_m", "Top length"],
-    ["top_width_m", "Top width"],
-    ["top_height_m", "Top height"],
-  ],
-  mesh: [["length_m", "Longest side, measured"]],
-  pile: [
-    ["count", "How many"],
-    ["item_length_m", "Length of one"],
-    ["item_diameter_m", "Thickness of one"],
-    ["length_m", "Basket length"],
-    ["width_m", "Basket width"],
-    ["height_m", "Heap height"],
-  ],
+  wrench: ["length_m", "width_m", "thickness_m", "head_diameter_m", "eye_diameter_m"],
+  stepped: ["length_m", "width_m", "height_m", "top_length_m", "top_width_m", "top_height_m"],
+  mesh: ["length_m"],
+  pile: ["count", "item_length_m", "item_diameter_m", "length_m", "width_m", "height_m"],
 };
-const AIMS: readonly Option[] = [
-  ["paint_ready", "Ready for paint"],
-  ["patina", "Patina kept"],
-  ["black", "Black film left"],
-  ["bright", "Bright metal"],
-];
-const FRAGILITY: readonly Option[] = [
-  ["robust", "Heavy, robust"],
-  ["sound", "Sound"],
-  ["thin", "Thin"],
-  ["relic", "Fragile relic"],
-];
-const METALS: readonly Option[] = [
-  ["wrought", "Wrought iron"],
-  ["mild", "Mild steel"],
-  ["cast", "Cast iron"],
-  ["tool", "Tool steel"],
-  ["spring", "Spring steel"],
-  ["hard", "High-strength"],
-];
-
 export function PieceSection() {
   const { doc, put } = usePlan();
   const [chosen, setChosen] = useState(0);
@@ -119,167 +42,61 @@ export function PieceSection() {
   const s = `${p}/shape`;
   const mesh = shape === "mesh" || bringing;
   const sizes = SIZES[shape] ?? [];
+  const called = (name: string) => fieldWord("field", doc, `${s}/${name}`) ?? name;
   const painted = (pieces[k]?.paint ?? "none") !== "none";
   return (
     <Section id="piece" title="Piece" lead="What a tape can tell.">
       <PieceTabs k={k} choose={setChosen} />
-      <Text at={`${p}/name`} label="What is it?" placeholder="Hinge strap" />
+      <Text at={`${p}/name`} />
       <Choice
         at={`${s}/kind`}
-        label="Nearest shape"
-        options={SHAPES}
         onPick={(kind) => {
           setBringing(kind === "mesh");
           if (kind !== "mesh") put(s, { kind });
         }}
       />
       {mesh && <MeshFile at={s} />}
-      <ShapePicture shape={shape} letters={sizes.map(([, label]) => label)} />
+      <ShapePicture shape={shape} letters={sizes.map((name) => called(name))} />
       <Row>
-        {sizes.map(([key, label], n) => (
+        {sizes.map((name, n) => (
           <Amount
-            key={key}
-            at={`${s}/${key}`}
-            label={shape === "mesh" ? label : `${String.fromCharCode(65 + n)} ${label}`}
+            key={name}
+            at={`${s}/${name}`}
+            label={
+              shape === "mesh" ? called(name) : `${String.fromCharCode(65 + n)} ${called(name)}`
+            }
           />
         ))}
       </Row>
       <p className="text-xs text-ink-2">Any unit: 3/8 in, 1 ft 2 in, 9.5 mm.</p>
-      <Choice at={`${p}/grade`} label="How rusty?" options={GRADES} />
-      <Choice at={`${p}/aim`} label="What shall it be?" options={AIMS} />
-      <Choice at={`${p}/fragility`} label="How sound is it?" options={FRAGILITY} />
-      <Choice at={`${p}/metal`} label="Metal" options={METALS} />
+      <Choice at={`${p}/grade`} />
+      <Choice at={`${p}/aim`} />
+      <Choice at={`${p}/fragility`} />
+      <Choice at={`${p}/metal`} />
       <More title="More about the piece: other metals, paint, grease, hollows, how it hangs">
-        <Several
-          at={`${p}/other_metals`}
-          label="Other metals on it? Mark each"
-          options={[
-            ["copper", "Copper, brass, bronze"],
-            ["zinc", "Zinc plating"],
-            ["tin", "Tin"],
-            ["cadmium", "Cadmium plating"],
-            ["aluminium", "Aluminium"],
-            ["magnesium", "Magnesium"],
-            ["lead", "Lead"],
-            ["chrome", "Chrome plating"],
-          ]}
-        />
-        <Choice
-          at={`${p}/paint`}
-          label="Paint"
-          options={[
-            ["none", "None"],
-            ["patches", "Patches"],
-            ["most", "Mostly painted"],
-          ]}
-        />
-        {painted && (
-          <Ask
-            at={`${p}/lead_paint`}
-            label="Lead in the paint?"
-            hint="Old paint may hold it; a test stick from the paint shop tells."
-          />
-        )}
-        <Choice
-          at={`${p}/grease`}
-          label="Grease or oil"
-          options={[
-            ["none", "None"],
-            ["some", "Some"],
-          ]}
-        />
-        <Choice
-          at={`${p}/hollow`}
-          label="Hollow"
-          options={[
-            ["none", "No"],
-            ["vented", "Open or vented"],
-            ["sealed", "Sealed"],
-          ]}
-        />
-        <Choice
-          at={`${p}/parts`}
-          label="Parts"
-          options={[
-            ["one", "One piece"],
-            ["moving", "Moving or captive parts"],
-            ["seized", "A seized pivot"],
-            ["chain", "Chain"],
-          ]}
-        />
-        <Choice
-          at={`${p}/duty`}
-          label="Will it carry anything?"
-          options={[
-            ["none", "No"],
-            ["load", "A load"],
-            ["pressure", "Pressure"],
-            ["firearm", "Firearm part"],
-            ["steering", "Steering, brakes"],
-          ]}
-        />
+        <Several at={`${p}/other_metals`} />
+        <Choice at={`${p}/paint`} />
+        {painted && <Ask at={`${p}/lead_paint`} />}
+        <Choice at={`${p}/grease`} />
+        <Choice at={`${p}/hollow`} />
+        <Choice at={`${p}/parts`} />
+        <Choice at={`${p}/duty`} />
         <Row>
-          <Amount
-            at={`${p}/hardness_hrc`}
-            label="Hardness"
-            placeholder="as usual"
-            hint="Rockwell C"
-          />
-          <Amount at={`${p}/tempered_c`} label="Tempered at" placeholder="not known" />
+          <Amount at={`${p}/hardness_hrc`} />
+          <Amount at={`${p}/tempered_c`} />
         </Row>
-        <Choice
-          at={`${p}/treatment`}
-          label="Hardened?"
-          options={[
-            ["none", "Not that I know"],
-            ["hardened", "Through and through"],
-            ["case_hardened", "Case-hardened"],
-          ]}
-        />
-        <Choice
-          at={`${p}/contact`}
-          label="Contact by"
-          options={[
-            ["clamp", "Clamp or wire on a bared spot"],
-            ["drilled", "A drilled hole"],
-          ]}
-        />
-        <Choice
-          at={`${p}/ordnance`}
-          label="From ammunition or a weapon's charge?"
-          options={[
-            ["none", "No"],
-            ["fragment", "Solid fragment"],
-            ["whole", "Whole, hollow or unsure"],
-          ]}
-        />
-        <Choice
-          at={`${p}/hang`}
-          label="How it hangs"
-          options={[
-            ["long_across", "Long side across"],
-            ["long_down", "Long side down"],
-            ["flat", "Flat"],
-          ]}
-        />
+        <Choice at={`${p}/treatment`} />
+        <Choice at={`${p}/contact`} />
+        <Choice at={`${p}/ordnance`} />
+        <Choice at={`${p}/hang`} />
         <Row>
-          <Amount at={`${p}/turn_deg`} label="Turned, seen from above" />
-          <Amount at={`${p}/tilt_deg`} label="Tilted about its length" />
-          <Amount at={`${p}/contact_ohm`} label="Clip and hanger" hint="Ohms, where measured" />
+          <Amount at={`${p}/turn_deg`} />
+          <Amount at={`${p}/tilt_deg`} />
+          <Amount at={`${p}/contact_ohm`} />
         </Row>
-        <Toggle at={`${p}/flipped`} label="Hung by its other end" />
+        <Toggle at={`${p}/flipped`} />
         <Faces k={k} />
-        <Choice
-          at={`${p}/hanger`}
-          label="Hanger"
-          options={[
-            ["soft_steel", "Soft steel wire"],
-            ["hard_wire", "Hard wire"],
-            ["chain", "Lifting chain"],
-            ["galvanised", "Galvanised wire"],
-            ["copper", "Copper wire"],
-          ]}
-        />
+        <Choice at={`${p}/hanger`} />
       </More>
     </Section>
   );
@@ -331,7 +148,7 @@ function PieceTabs({ k, choose }: { k: number; choose: (k: number) => void }) {
       </button>
       {pieces.length > 1 && (
         <button type="button" className="btn btn-small" onClick={remove}>
-          Take out {k + 1}
+          Remove piece {k + 1}
         </button>
       )}
     </div>

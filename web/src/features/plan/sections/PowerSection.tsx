@@ -16,8 +16,8 @@ export function PowerSection() {
     <Section id="power" title="Power" lead="+ to the scrap (anode), − to the piece (cathode).">
       <FromKit of="supply" />
       <SupplyFields>
-        <Amount at="/supply/lead_length_m" label="Lead, one way" />
-        <Amount at="/supply/lead_area_m2" label="Lead size" hint="2.5 mm² or 14 AWG" />
+        <Amount at="/supply/lead_length_m" />
+        <Amount at="/supply/lead_area_m2" />
       </SupplyFields>
       <FromKit of="lead" />
       {f?.["power.load"] && f["power.drop"] && f["power.lead_heat"] && f["amps.gives"] && (
@@ -38,35 +38,19 @@ export function PowerSection() {
         <div className="space-y-3">
           <Amount
             at="/supply/fuse_a"
-            label="Fuse near the battery"
-            placeholder="none"
             {...(f?.["power.fuse"] && { hint: `At least ${f["power.fuse"].text} A for this bath` })}
           />
-          <Toggle at="/supply/line_switch" label="A switch in the line" />
+          <Toggle at="/supply/line_switch" />
         </div>
       )}
-      {charger && (
-        <Ask
-          at="/supply/start_range"
-          label="Is the engine-start or boost range switched on?"
-          hint="40 A and more, made for seconds: never for a bath."
-        />
-      )}
+      {charger && <Ask at="/supply/start_range" />}
       <div className="grid gap-3 sm:grid-cols-2">
-        <Ask
-          at="/supply/polarity_tested"
-          label="Polarity tested?"
-          hint="Two steel wires in soda water: the minus one gases about twice as much."
-        />
-        <Ask
-          at="/supply/rcd"
-          label="Residual-current socket?"
-          hint="Also called ground-fault interrupter."
-        />
+        <Ask at="/supply/polarity_tested" />
+        <Ask at="/supply/rcd" />
       </div>
       <More title="Other baths on the same supply">
         <Row>
-          <Amount at="/supply/other_a" label="They draw together" hint="By a clamp meter" />
+          <Amount at="/supply/other_a" />
         </Row>
       </More>
     </Section>

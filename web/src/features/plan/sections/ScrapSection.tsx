@@ -1,28 +1,12 @@
 import type { Plan } from "@/shared/api/client";
 import { usePlan, valueAt } from "@/shared/form/context";
-import { Amount, Ask, Choice, type Option } from "@/shared/form/fields";
+import { Amount, Ask, Choice } from "@/shared/form/fields";
 import { More, Row } from "@/shared/form/layout";
 import { Num } from "@/shared/ui/Num";
+import { options } from "@/shared/words";
 import { FromKit } from "../FromKit";
 import { ScrapJudge } from "../ScrapJudge";
 import { Section } from "./Section";
-
-const METALS: readonly Option[] = [
-  ["plain_steel", "Plain bare steel"],
-  ["cast_iron", "Cast iron"],
-  ["painted", "Painted steel"],
-  ["unknown", "Not sure"],
-  ["stainless", "Stainless"],
-  ["chromed", "Chromed"],
-  ["galvanised", "Galvanised"],
-  ["copper", "Copper"],
-  ["brass", "Brass"],
-  ["lead", "Lead"],
-  ["aluminium", "Aluminium"],
-  ["graphite", "Graphite"],
-  ["coated_titanium", "Coated titanium"],
-  ["titanium", "Bare titanium"],
-];
 
 export function ScrapSection() {
   const { doc, read, put } = usePlan();
@@ -41,18 +25,11 @@ export function ScrapSection() {
       lead="The plus side (anodes): plain steel or iron, plenty of it."
     >
       <FromKit of="anode" />
-      <Choice at="/anodes/*/material" label="What is it made of?" options={METALS} />
+      <Choice at="/anodes/*/material" />
       <ScrapJudge />
       <Choice
         at="/anodes/*/kind"
-        label="What shape?"
-        options={[
-          ["rod", "Rods"],
-          ["plate", "Flats, plates or sheets"],
-          ["floor", "A plate on the floor"],
-          ["ring", "A ring round the wall"],
-          ...(tubes.length ? ([["bore", "A rod through the bore"]] as const) : []),
-        ]}
+        options={options("anode.kind").filter(([v]) => v !== "bore" || tubes.length > 0)}
         onPick={(v) => {
           const tube = tubes.at(-1)?.id ?? null;
           const piece = v === "bore" ? tube : null;
@@ -65,21 +42,12 @@ export function ScrapSection() {
       {kind === "bore" && tubes.length > 1 && (
         <Choice
           at="/anodes/*/piece"
-          label="Through which of the tubes?"
           options={tubes.map((p, k) => [p.id, p.name || `Tube ${k + 1}`] as const)}
         />
       )}
       {placed && (
         <Choice
           at="/placing/arrangement"
-          label="Where they stand"
-          options={[
-            ["one_side", "One, on one side"],
-            ["opposite", "Two, on opposite sides"],
-            ["corners", "Four corners"],
-            ["ring", "All round"],
-            ["by_hand", "One by one"],
-          ]}
           onPick={(v) => {
             if (v === "by_hand" && read) put("/anodes", read.document.anodes);
             put("/placing/arrangement", v);
@@ -87,33 +55,24 @@ export function ScrapSection() {
         />
       )}
       <Row>
-        {ring && placed && <Amount at="/placing/count" label="How many round it" />}
-        {is("rod", "ring", "bore") && <Amount at="/anodes/*/diameter_m" label="Rod diameter" />}
+        {ring && placed && <Amount at="/placing/count" />}
+        {is("rod", "ring", "bore") && <Amount at="/anodes/*/diameter_m" />}
         {is("plate", "floor") && (
           <>
-            <Amount at="/anodes/*/width_m" label="Width" />
-            {is("floor") && <Amount at="/anodes/*/depth_m" label="Length" />}
-            <Amount at="/anodes/*/thickness_m" label="Thickness" />
+            <Amount at="/anodes/*/width_m" />
+            {is("floor") && <Amount at="/anodes/*/depth_m" />}
+            <Amount at="/anodes/*/thickness_m" />
           </>
         )}
-        {((placed && !byHand) || is("ring")) && (
-          <Amount at="/placing/wall_gap_m" label="Middle to the wall" />
-        )}
-        {kind !== "bore" && (
-          <Amount
-            at="/anodes/*/floor_gap_m"
-            label={kind === "ring" ? "Height above the floor" : "Gap to the floor"}
-          />
-        )}
+        {((placed && !byHand) || is("ring")) && <Amount at="/placing/wall_gap_m" />}
+        {kind !== "bore" && <Amount at="/anodes/*/floor_gap_m" />}
       </Row>
       {byHand && placed && <Spots />}
       <More title="More about the scrap: perforated sheet, sleeves, a poor clip">
         <Row>
-          {is("plate", "floor") && <Amount at="/anodes/*/open_share" label="Holes in the sheet" />}
-          {is("rod", "plate") && (
-            <Amount at="/anodes/*/sleeve_m" label="Insulated from the surface down" />
-          )}
-          <Amount at="/anodes/*/contact_ohm" label="Clip and lead" hint="Ohms, where measured" />
+          {is("plate", "floor") && <Amount at="/anodes/*/open_share" />}
+          {is("rod", "plate") && <Amount at="/anodes/*/sleeve_m" />}
+          <Amount at="/anodes/*/contact_ohm" />
         </Row>
       </More>
       {gap && (
@@ -131,11 +90,7 @@ export function ScrapSection() {
           )}
         </p>
       )}
-      <Ask
-        at="/placing/joint_clear"
-        label="Is the plus joint clear of the liquid?"
-        hint="Also with the piece in, froth on it, and topped up."
-      />
+      <Ask at="/placing/joint_clear" />
     </Section>
   );
 }
@@ -154,8 +109,8 @@ function Spots() {
         >
           <span className="sign pb-2 text-lg">{k + 1}</span>
           <Metal k={k} />
-          <Amount at={`/anodes/${k}/x_m`} label="Right of the middle" />
-          <Amount at={`/anodes/${k}/y_m`} label="Behind the middle" />
+          <Amount at={`/anodes/${k}/x_m`} />
+          <Amount at={`/anodes/${k}/y_m`} />
           <button
             type="button"
             className="btn btn-small"
@@ -197,7 +152,7 @@ function Metal({ k }: { k: number }) {
         value={String(valueAt(doc, at) ?? "plain_steel")}
         onChange={(e) => put(at, e.target.value)}
       >
-        {METALS.map(([v, text]) => (
+        {options("anode.material").map(([v, text]) => (
           <option key={v} value={v}>
             {text}
           </option>

@@ -29,7 +29,7 @@ export function TankSection() {
       )}
       <WhichTank />
       <MoreOfTank title="Taper, holes, jug marks, bar, my own amount of water">
-        <Amount at="/tank/water_m3" label="Water put in" placeholder="as the plan says" />
+        <Amount at="/tank/water_m3" />
       </MoreOfTank>
     </Section>
   );

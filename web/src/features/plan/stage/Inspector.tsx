@@ -74,7 +74,7 @@ export function Inspector({
         {selected.kind === "piece" && <PieceFields k={k} grip={selected} scene={scene} />}
         {selected.kind === "tide" && (
           <div className="w-44">
-            <Amount at="/tank/level_m" label="Liquid stands" placeholder="as the plan says" />
+            <Amount at="/tank/level_m" />
           </div>
         )}
       </div>
@@ -83,7 +83,7 @@ export function Inspector({
 }
 
 function title(scene: SceneOut, grip: Grip): string {
-  if (grip.kind === "tide") return "Tide line";
+  if (grip.kind === "tide") return "Water level";
   if (grip.kind === "anode") return `Scrap ${scene.rods.findIndex((r) => r.id === grip.id) + 1}`;
   const k = scene.pieces.findIndex((p) => p.id === grip.id);
   return scene.pieces.length > 1 ? `Piece ${k + 1}` : "Piece";
@@ -113,12 +113,12 @@ function AnodeFields({
     <>
       {placed && (
         <div className="grid w-64 grid-cols-2 gap-2">
-          <Amount at={`/anodes/${k}/x_m`} label="Right of middle" />
-          <Amount at={`/anodes/${k}/y_m`} label="Behind middle" />
+          <Amount at={`/anodes/${k}/x_m`} />
+          <Amount at={`/anodes/${k}/y_m`} />
         </div>
       )}
       <div className="w-32">
-        <Amount at={`/anodes/${k}/floor_gap_m`} label="Off the floor" />
+        <Amount at={`/anodes/${k}/floor_gap_m`} />
       </div>
       {placed && (
         <>
@@ -138,7 +138,7 @@ function AnodeFields({
               select(null);
             }}
           >
-            <Trash2 size={16} aria-hidden="true" /> Take out
+            <Trash2 size={16} aria-hidden="true" /> Remove
           </button>
         </>
       )}
@@ -160,20 +160,12 @@ function PieceFields({
   return (
     <>
       <div className="grid w-[24rem] max-w-full grid-cols-2 items-end gap-2 sm:grid-cols-4">
-        <Amount at={`/pieces/${k}/x_m`} label="Right" />
-        <Amount at={`/pieces/${k}/y_m`} label="Behind" />
-        <Amount at={`/pieces/${k}/bottom_m`} label="Off the floor" placeholder="covered" />
-        <Amount at={`/pieces/${k}/turn_deg`} label="Turned" />
+        <Amount at={`/pieces/${k}/x_m`} />
+        <Amount at={`/pieces/${k}/y_m`} />
+        <Amount at={`/pieces/${k}/bottom_m`} />
+        <Amount at={`/pieces/${k}/turn_deg`} />
       </div>
-      <Choice
-        at={`/pieces/${k}/hang`}
-        label="Hangs"
-        options={[
-          ["long_across", "Across"],
-          ["long_down", "Down"],
-          ["flat", "Flat"],
-        ]}
-      />
+      <Choice at={`/pieces/${k}/hang`} />
       <button
         type="button"
         className="btn btn-small"

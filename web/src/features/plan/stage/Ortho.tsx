@@ -10,6 +10,7 @@ import type { SceneOut } from "@/shared/api/client";
 import type { Facets } from "@/shared/scene/facets";
 import { type Flat, fill, flatten, type Side } from "@/shared/scene/flat";
 import { type Point, ruled } from "@/shared/scene/shape";
+import { word } from "@/shared/words";
 import { useHand } from "./hand";
 import { fromEdges } from "./model";
 import { type Grip, type Guide, sameGrip } from "./moves";
@@ -31,7 +32,6 @@ export interface OrthoProps {
   alarm: boolean;
 }
 
-const NAMES = { above: "From above", front: "From the front", end: "From the right end" } as const;
 const FIXED = new Set(["ring", "bore"]);
 const STILL = 3; // px within which a press only picks
 const PULL = 7; // px from which a line pulls
@@ -78,7 +78,7 @@ export function Ortho(props: OrthoProps) {
       <figcaption
         className={`sign bg-sheet pb-1 text-sm text-ink-2 ${side === "above" ? "text-center" : "pl-2"}`}
       >
-        {NAMES[side]}
+        {word(`view.${side}`)}
       </figcaption>
     </figure>
   );
@@ -181,7 +181,7 @@ function Over(props: OrthoProps & { p: Paper }) {
   };
   return (
     <svg ref={svg} className="absolute inset-0 h-full w-full" onPointerDown={() => select(null)}>
-      <title>{NAMES[side]}</title>
+      <title>{word(`view.${side}`)}</title>
       <path
         d={wallPath(scene, side, p, scene.height_m)}
         fill="none"
@@ -248,7 +248,7 @@ function Over(props: OrthoProps & { p: Paper }) {
         <g
           {...gripProps(
             { kind: "tide" },
-            `Tide line, the liquid stands ${ruled(scene.level_m, system)} high`,
+            `Water level, the liquid stands ${ruled(scene.level_m, system)} high`,
           )}
         >
           <Tide scene={scene} side={side} p={p} on={selected?.kind === "tide"} />

@@ -1,6 +1,7 @@
 import { useState } from "react";
 import type { SceneOut } from "@/shared/api/client";
 import { ruled } from "@/shared/scene/shape";
+import { said } from "@/shared/words";
 import type { Field } from "../useField";
 import { fromEdges } from "./model";
 
@@ -34,10 +35,10 @@ function Tables({ scene, field, shares, system }: PictureProps) {
             <th scope="col">No.</th>
             <th scope="col">Kind</th>
             <th scope="col" className="text-right">
-              From the left
+              Off the left
             </th>
             <th scope="col" className="text-right">
-              From the front
+              Off the front
             </th>
             <th scope="col" className="text-right">
               Of the current
@@ -53,7 +54,7 @@ function Tables({ scene, field, shares, system }: PictureProps) {
                 <th scope="row" className="text-left">
                   {k + 1}
                 </th>
-                <td>{KIND[r.kind] ?? r.kind}</td>
+                <td>{said("anode.kind", r.kind)}</td>
                 <td className="sign text-right text-base">
                   {placed ? ruled(d.left, system) : "middle"}
                 </td>
@@ -96,11 +97,3 @@ function Tables({ scene, field, shares, system }: PictureProps) {
     </div>
   );
 }
-
-const KIND: Record<string, string> = {
-  rod: "rod",
-  plate: "flat or plate",
-  floor: "plate on the floor",
-  ring: "ring round the wall",
-  bore: "rod in the bore",
-};

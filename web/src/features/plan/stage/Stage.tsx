@@ -5,6 +5,7 @@ import { usePlan } from "@/shared/form/context";
 import { along, type Facets, mapped } from "@/shared/scene/facets";
 import { windowText } from "@/shared/ui/Num";
 import { niceTop } from "@/shared/ui/Scale";
+import { counted, word } from "@/shared/words";
 import type { Field } from "../useField";
 import { HandContext, useMakeHand } from "./hand";
 import { Inspector } from "./Inspector";
@@ -17,13 +18,8 @@ import { Ortho } from "./Ortho";
 import { PictureTable } from "./PictureTable";
 import { Solid } from "./Solid";
 
-export type MapKind = "density" | "dose" | "sight";
-
-const KINDS: readonly (readonly [MapKind, string])[] = [
-  ["density", "Current density"],
-  ["dose", "Charge dose"],
-  ["sight", "Line of sight"],
-];
+const MAPS = ["density", "dose", "sight"] as const;
+export type MapKind = (typeof MAPS)[number];
 
 /** The bath under the hand: three views of it, what it comes to, and what is held. */
 export function Stage({
@@ -71,7 +67,7 @@ export function Stage({
         <div className="flex flex-wrap items-center gap-x-4 gap-y-2 pb-2 max-md:order-3 max-md:pt-2">
           <fieldset className="flex flex-wrap gap-1">
             <legend className="sr-only">What the colours show</legend>
-            {KINDS.map(([id, name]) => (
+            {MAPS.map((id) => (
               <button
                 key={id}
                 type="button"
@@ -80,7 +76,7 @@ export function Stage({
                 data-state={kind === id ? "checked" : "unchecked"}
                 onClick={() => setKind(id)}
               >
-                {name}
+                {word(`map.${id}`)}
               </button>
             ))}
           </fieldset>
@@ -149,7 +145,7 @@ export function Stage({
                 className="btn btn-small absolute right-1 bottom-1 !min-h-7 !px-2"
                 onClick={() => setUpright(upright === "front" ? "end" : "front")}
               >
-                {upright === "front" ? "From the end" : "From the front"}
+                {word(`view.${upright === "front" ? "end" : "front"}`)}
               </button>
             </Pane>
           )}
@@ -200,7 +196,7 @@ export function useShown(read: ReadOut, field: Field) {
     alarm: stops.length > 0,
     how: settled ? "settled" : mine ? "live" : "quick",
     words: settled
-      ? `settled, two meshes, ± ${field.data?.error_percent.toFixed(1)} %`
+      ? `calculated on two meshes, ± ${field.data?.error_percent.toFixed(1)} %`
       : mine && live.field
         ? `live, one mesh of ${live.field.facets}, ± ${live.field.error_percent.toFixed(0)} %`
         : "quick figures, solving …",
@@ -230,7 +226,7 @@ function Readout({
     ["Amps", `${f["amps.gives"]?.text} A`, "gives"],
     ["Supply", `${load?.text} ${load?.unit}`, "load"],
     ["On the piece", `${f["density.mean"]?.text} ${f["density.mean"]?.unit}`, "mean"],
-    ["Least served 5 %", `${f["density.p5"]?.text} ${f["density.p5"]?.unit}`, "p5"],
+    ["Slowest spots", `${f["density.p5"]?.text} ${f["density.p5"]?.unit}`, "p5"],
     ["Clean after", clean ? windowText(clean) : "no current", "clean"],
     ["Least gap", `${gap?.text} ${gap?.unit}`, "gap"],
   ];
@@ -257,7 +253,7 @@ function Readout({
               ? trouble
               : lost
                 ? "The shop's computer does not answer. What you moved is kept here and asked again."
-                : "Drag scrap, piece or tide line, or pick one and use the arrow keys. Alt lets it off the lines."}
+                : "Drag scrap, piece or water level, or pick one and use the arrow keys. Alt lets it off the lines."}
         </span>
         <span>
           {checks(answer)}; {how}
@@ -271,10 +267,10 @@ function checks(answer: AnswerOut): string {
   const of = (s: string) => answer.findings.filter((f) => f.severity === s).length;
   const [stops, cautions] = [of("stop"), of("caution")];
   const words = [
-    ...(stops ? [stops === 1 ? "1 stop" : `${stops} stops`] : []),
-    ...(cautions ? [cautions === 1 ? "1 caution" : `${cautions} cautions`] : []),
+    ...(stops ? [counted(stops, "count.stop")] : []),
+    ...(cautions ? [counted(cautions, "count.caution")] : []),
   ];
-  return words.join(", ") || "no stop, no caution";
+  return words.join(", ") || word("check.none");
 }
 
 function useMap(
