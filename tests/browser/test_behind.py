@@ -20,7 +20,7 @@ class Behind(BrowserCase):
         form.get_by_text("cannot be read as a length").wait_for()
         long.fill("24 in")
         form.get_by_text("cannot be read as a length").wait_for(state="detached")
-        form.get_by_role("button", name="Hang it up").click()
+        form.get_by_role("button", name="Add to the kit").click()
         page.locator('[data-thing="Green tub"]').wait_for()
         self.assertEqual(
             page.locator('[data-thing="Long tub"]').get_by_text("in use", exact=True).count(), 1
@@ -39,12 +39,12 @@ class Behind(BrowserCase):
     def test_what_is_put_away_comes_back_and_a_failure_is_said(self) -> None:
         page = self.page("/kit")
         row = page.locator('[data-thing="Red pair"]')
-        row.get_by_role("button", name="Put away").click()
+        row.get_by_role("button", name="Archive").click()
         row.wait_for(state="detached")
         page.get_by_role("button", name="Bring it back").click()
         row.wait_for()
         page.route("**/api/kit/*", lambda route: route.abort())
-        row.get_by_role("button", name="Put away").click()
+        row.get_by_role("button", name="Archive").click()
         row.get_by_text("The shop's computer does not answer.").wait_for()
 
     def test_the_dose_curve_is_drawn_and_taken(self) -> None:

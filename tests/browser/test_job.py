@@ -40,16 +40,16 @@ class WholeJob(BrowserCase):
         page.get_by_text("Read 2.4 A").wait_for()
 
         # A change, a stop found later, on again.
-        page.get_by_role("button", name="I did something").click()
+        page.get_by_role("button", name="Log a change").click()
         page.get_by_role("button", name="Scraped the scrap").click()
         page.get_by_label("Amps before").fill("2.1")
         page.get_by_label("Amps after").fill("2.6")
         page.get_by_role("button", name="Write it down").click()
         page.get_by_text("Scraped the scrap (2.1 → 2.6 A)").wait_for()
-        page.get_by_role("button", name="It had stopped").click()
+        page.get_by_role("button", name="Found it off").click()
         page.get_by_label("What it was").fill("tripped socket")
         page.get_by_role("button", name="Write it down").click()
-        page.get_by_text("Had stopped by itself: tripped socket").wait_for()
+        page.get_by_text("Found off: tripped socket").wait_for()
         page.get_by_role("button", name="Switched on").click()
 
         # Lifted, inspected twice, called clean.
@@ -259,6 +259,6 @@ class ServerAway(BrowserCase):
             run,
         )
         page.reload()
-        page.get_by_text("You cannot call it clean while the run is running").wait_for()
+        page.get_by_text("You cannot call it clean now: under power").wait_for()
         page.get_by_role("button", name="I have read it").click()
         page.get_by_text("You cannot call it clean").wait_for(state="detached")

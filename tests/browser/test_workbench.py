@@ -131,7 +131,7 @@ class Workbench(BrowserCase):
 
     def test_the_cards_figures_are_the_screens(self) -> None:
         page = self.plan({**BOX, "placing": {"arrangement": "opposite"}})
-        page.get_by_role("button", name="Take along").click()
+        page.get_by_role("button", name="Print and export").click()
         with page.expect_download() as made:
             page.get_by_role("menuitem", name="Bench card, PDF").click()
         path = made.value.path()
@@ -166,7 +166,7 @@ class Workbench(BrowserCase):
 
     def test_a_plan_file_goes_out_and_comes_in_and_a_later_one_is_refused(self) -> None:
         page = self.plan(BOX)
-        page.get_by_role("button", name="Take along").click()
+        page.get_by_role("button", name="Print and export").click()
         with page.expect_download() as made:
             page.get_by_role("menuitem", name="Plan file, JSON").click()
         document = json.loads(made.value.path().read_text("utf-8"))
