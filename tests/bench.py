@@ -16,6 +16,7 @@ from pathlib import Path
 from tests import bench_field, bench_live
 from tests.server import Server
 from tests.shops import QUIET
+from tests.solving import SOLVER
 from yellowbath.core.field.estimate import rectangle_neumann
 from yellowbath.core.tables import sheets
 from yellowbath.workflows.field import field_of, warm_up
@@ -53,7 +54,7 @@ def line(name: str, figures: tuple[float, float], note: str = "") -> None:
 
 def field() -> None:
     """A plan's field: from nothing, and after a rod moved; process CPU, kernels loaded."""
-    warm_up()
+    warm_up(SOLVER)
     box = {**QUIET, "tank": {"shape": {"kind": "box"}}}
     for name, base in (("box", box), ("tapered bucket", dict(QUIET))):
         sizes = itertools.count(1)
@@ -61,11 +62,11 @@ def field() -> None:
 
         def fresh(base: dict[str, object] = base, sizes: Iterator[int] = sizes) -> object:
             plate = {"kind": "plate", "length_m": 0.2 + 0.001 * next(sizes)}
-            return field_of({**base, "pieces": [{"shape": plate}]}, "preview")
+            return field_of(SOLVER, {**base, "pieces": [{"shape": plate}]}, "preview")
 
         def moved(base: dict[str, object] = base, gaps: Iterator[int] = gaps) -> object:
             placing = {"wall_gap_m": 0.02 + 0.0005 * next(gaps)}
-            return field_of({**base, "placing": placing}, "preview")
+            return field_of(SOLVER, {**base, "placing": placing}, "preview")
 
         line(f"field, {name}, another piece, CPU", rounds(fresh, time.process_time, 7))
         line(f"field, {name}, a rod moved, CPU", rounds(moved, time.process_time, 9))

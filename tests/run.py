@@ -18,7 +18,11 @@ from dataclasses import dataclass
 
 WORKERS = 2
 SLOWEST = 12  # how many classes are named with their time
-_WARM = "from yellowbath.workflows.field import warm_up; warm_up()"
+_WARM = """
+from tests.solving import SOLVER
+from yellowbath.workflows.field import warm_up
+warm_up(SOLVER)
+"""
 # what takes longest is begun first, so that no worker is left alone with it
 LONG = ("browser", "RandomCases", "field", "workflows", "search")
 

@@ -10,6 +10,7 @@ from pathlib import Path
 from typing import Any
 from uuid import uuid4
 
+from tests.solving import SOLVER
 from yellowbath.core.process.log import Entry
 from yellowbath.store.engine import open_engine
 from yellowbath.workflows.plans import Kept, create_plan
@@ -55,7 +56,7 @@ class ShopCase(unittest.TestCase):
         """The shop as a newly started server opens it."""
         engine = open_engine(self.file)
         self.addCleanup(engine.dispose)
-        return Shop(engine, self.clock)
+        return Shop(engine, self.clock, SOLVER)
 
     def plan(self, **changes: Any) -> Kept:
         return create_plan(self.shop, {**QUIET, **changes})

@@ -15,6 +15,7 @@ from yellowbath.settings import Settings
 
 if TYPE_CHECKING:
     from yellowbath.api.session import Passcode, Sessions
+    from yellowbath.workflows.solver import Solver
 
 
 def main(argv: list[str] | None = None) -> int:
@@ -62,6 +63,9 @@ def _address(parser: argparse.ArgumentParser) -> None:
     parser.add_argument(
         "--name", action="append", default=None, help="host name by which it may be asked for"
     )
+    parser.add_argument(
+        "--cache-mb", type=float, default=None, help="what the solver may keep (default: 256 MB)"
+    )
 
 
 def _settings(args: argparse.Namespace, default: Path) -> Settings:
@@ -72,6 +76,7 @@ def _settings(args: argparse.Namespace, default: Path) -> Settings:
         host=args.host or settings.host,
         port=args.port or settings.port,
         names=tuple(args.name or settings.names),
+        cache_mb=getattr(args, "cache_mb", None) or settings.cache_mb,
     )
 
 
@@ -89,9 +94,10 @@ def _run(settings: Settings, seeded: bool) -> int:
     from yellowbath.api.app import make_app
     from yellowbath.store.engine import open_engine
     from yellowbath.workflows.shop import Shop
+    from yellowbath.workflows.solver import Solver
 
     fresh = not settings.database.exists()
-    shop = Shop(open_engine(settings.database))
+    shop = Shop(open_engine(settings.database), solver=Solver(settings.cache_mb))
     if seeded and fresh:
         from yellowbath.workflows.demo import seed
 
@@ -103,7 +109,7 @@ def _run(settings: Settings, seeded: bool) -> int:
     app = make_app(
         shop, address=(settings.host, settings.port), names=settings.names, sessions=sessions
     )
-    warming = threading.Timer(2.0, _warm_up, [app.state.meshes.ready])
+    warming = threading.Timer(2.0, _warm_up, [shop.solver, app.state.meshes.ready])
     warming.daemon = True
     warming.start()
     uvicorn.run(
@@ -154,7 +160,7 @@ def _set_passcode(args: argparse.Namespace) -> int:
 
 
 def _field(args: argparse.Namespace) -> int:
-    from yellowbath.workflows.field import field_report
+    from yellowbath.workflows.cases import field_report
 
     code, text = field_report(args.file, args.preview, args.model, args.json)
     print(text, file=sys.stderr if code else sys.stdout)
@@ -172,14 +178,14 @@ def _plan(args: argparse.Namespace) -> int:
     return code
 
 
-def _warm_up(meshes_ready: Callable[[], None]) -> None:
+def _warm_up(solver: Solver, meshes_ready: Callable[[], None]) -> None:
     """Load the compiled kernels beside the served page, so that the first map does not wait, and
     make a reader of mesh files ready."""
     import gc
 
     from yellowbath.workflows.field import warm_up
 
-    warm_up()
+    warm_up(solver)
     meshes_ready()
     gc.collect()
     gc.freeze()  # what the libraries made stays: looking through it again costs a drag its pace

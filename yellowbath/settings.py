@@ -12,13 +12,15 @@ class Settings:
     """Where the shop's data lives and where it is served.
 
     Environment: ``YELLOWBATH_DATA`` (folder), ``YELLOWBATH_HOST``, ``YELLOWBATH_PORT``,
-    ``YELLOWBATH_NAMES`` (host names by which it may be asked for, with commas between).
+    ``YELLOWBATH_NAMES`` (host names by which it may be asked for, with commas between),
+    ``YELLOWBATH_CACHE_MB`` (what the solver may keep between requests).
     """
 
     data: Path
     host: str = "127.0.0.1"
     port: int = 8650
     names: tuple[str, ...] = ()
+    cache_mb: float = 256.0
 
     @staticmethod
     def from_environment(default_data: Path) -> Settings:
@@ -30,6 +32,7 @@ class Settings:
             names=tuple(
                 n.strip() for n in os.environ.get("YELLOWBATH_NAMES", "").split(",") if n.strip()
             ),
+            cache_mb=float(os.environ.get("YELLOWBATH_CACHE_MB", "256")),
         )
 
     @property

@@ -4,6 +4,7 @@ from typing import Any
 
 from tests.api.test_api import ApiCase
 from tests.shops import QUIET
+from tests.solving import SOLVER
 from yellowbath.core.units import show
 from yellowbath.workflows.field import warm_up
 
@@ -138,7 +139,7 @@ class Choosing(ApiCase):
     @classmethod
     def setUpClass(cls) -> None:
         super().setUpClass()
-        warm_up()
+        warm_up(SOLVER)
 
     def test_the_dose_curve_rises_and_meets_the_plan(self) -> None:
         curve = self.post("/plans/doses", {"document": dict(QUIET)}, 200)

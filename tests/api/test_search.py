@@ -6,9 +6,10 @@ from typing import Any
 
 from tests.api.test_api import ApiCase
 from tests.shops import QUIET
+from tests.solving import SOLVER
 from yellowbath.core.errors import NoAnswerError, SupersededError
 from yellowbath.workflows import search
-from yellowbath.workflows.field import Drag, field_of
+from yellowbath.workflows.field import field_of
 
 ANVIL = {
     **QUIET,
@@ -51,7 +52,7 @@ class Searches(ApiCase):
         self.assertIn("one place only", problem["title"])
 
     def test_whoever_stops_asking_has_cancelled(self) -> None:
-        going = search.place(ANVIL)
+        going = search.place(SOLVER, ANVIL)
         step = next(going)
         self.assertIsInstance(step, search.Step)
         going.close()
@@ -61,12 +62,12 @@ class Searches(ApiCase):
 
 class Drags(ApiCase):
     def test_a_newer_drag_takes_the_place_of_an_older(self) -> None:
-        old = Drag("row", 1)
+        old = SOLVER.drag("row", 1)
         old.check()
-        Drag("row", 2)
-        Drag("another", 1).check()
+        SOLVER.drag("row", 2)
+        SOLVER.drag("another", 1).check()
         with self.assertRaises(SupersededError):
-            field_of({**ANVIL, "pieces": [{"shape": {"kind": "box"}}]}, "preview", old)
+            field_of(SOLVER, {**ANVIL, "pieces": [{"shape": {"kind": "box"}}]}, "preview", old)
         body = {"document": {**ANVIL, "name": "x"}, "drag": {"by": "row", "turn": 0}}
         body["document"]["tank"] = {"shape": {"kind": "box", "length_m": 0.47}}
         problem = self.post("/plans/field", body, 409)
@@ -79,7 +80,7 @@ class Drags(ApiCase):
         def ask(turn: int) -> None:
             tank = {"shape": {"kind": "box", "length_m": 0.40 + 0.002 * turn}}
             try:
-                field_of({**ANVIL, "tank": tank}, "preview", Drag("finger", turn))
+                field_of(SOLVER, {**ANVIL, "tank": tank}, "preview", SOLVER.drag("finger", turn))
                 outcome.append(f"solved {turn}")
             except SupersededError:
                 outcome.append("dropped")

@@ -9,8 +9,9 @@ import trimesh
 
 from tests.api.test_api import ApiCase
 from tests.shops import QUIET
+from tests.solving import SOLVER
 from yellowbath.core.document import Plan
-from yellowbath.workflows.field import Drag, warm_up
+from yellowbath.workflows.field import warm_up
 
 BOX: dict[str, Any] = {
     **QUIET,
@@ -28,7 +29,7 @@ class Live(ApiCase):
     @classmethod
     def setUpClass(cls) -> None:
         super().setUpClass()
-        warm_up()
+        warm_up(SOLVER)
 
     def live(self, document: dict[str, Any], **more: Any) -> dict[str, Any]:
         answer: dict[str, Any] = self.post("/plans/live", {"document": document, **more}, 200)
@@ -74,7 +75,7 @@ class Live(ApiCase):
         self.assertIn("short", {f["id"] for f in found["read"]["answer"]["findings"]})
 
     def test_an_overtaken_move_is_dropped(self) -> None:
-        Drag("live x", 9)
+        SOLVER.drag("live x", 9)
         body = {"document": BOX, "drag": {"by": "live x", "turn": 3}}
         self.assertTrue(self.post("/plans/live", body, 409)["type"].endswith("superseded"))
 

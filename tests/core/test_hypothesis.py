@@ -9,6 +9,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from tests.core.test_properties import CHOICES, SHAPES
+from tests.solving import SOLVER
 from yellowbath.core import document as d
 from yellowbath.core.checks import find
 from yellowbath.core.chemistry.liquid import BICARBONATE, SALT, SODA, Liquid
@@ -169,11 +170,11 @@ class Physics(unittest.TestCase):
 class Field(unittest.TestCase):
     def test_along_a_free_perpendicular_away_from_a_plate_never_more_current(self) -> None:
         """One rod before a plate in a wide box, clear of the walls; solved, to the mesh's error."""
-        warm_up()
+        warm_up(SOLVER)
         box = {"shape": {"kind": "box", "length_m": 1.2, "width_m": 1.2, "height_m": 0.4}}
         amps = []
         for away in (0.06, 0.1, 0.15, 0.2, 0.25, 0.3, 0.35):
-            made = live({
+            made = live(SOLVER, {
                 "mix": {"product": "soda_anhydrous"}, "tank": box,
                 "placing": {"arrangement": "by_hand"},
                 "anodes": [{"id": "a1", "x_m": 0.0, "y_m": -away}],

@@ -17,6 +17,7 @@ from pypdf import PdfReader
 from pypdf.generic import ArrayObject, DictionaryObject, IndirectObject
 
 from tests.shops import QUIET
+from tests.solving import SOLVER
 from yellowbath.api.deps import attached
 from yellowbath.core.document import Plan
 from yellowbath.core.errors import InvalidDocumentError
@@ -126,7 +127,7 @@ class Words(unittest.TestCase):
             for kind in KINDS if pointer == "/pieces/0/name" else quick:
                 with self.subTest(pointer, kind=kind):
                     asked = Asked(turns=((words[:100], 60.0),))
-                    judge(self, kind, make(kind, document, asked).data)
+                    judge(self, kind, make(SOLVER, kind, document, asked).data)
         self.assertGreaterEqual(taken, 8)
         self.assertEqual(Listener.asked, [], "nothing was fetched")
 
@@ -164,7 +165,7 @@ class Scripts(unittest.TestCase):
         for name in self.NAMES:
             for kind in [k for k in KINDS if not k.startswith("map")]:
                 with self.subTest(name[:20], kind=kind):
-                    made = make(kind, {**QUIET, "pieces": [{"name": name}]}, Asked())
+                    made = make(SOLVER, kind, {**QUIET, "pieces": [{"name": name}]}, Asked())
                     judge(self, kind, made.data)
                     header = attached(made.name)["Content-Disposition"]
                     header.encode("latin-1")
@@ -174,15 +175,15 @@ class Scripts(unittest.TestCase):
     def test_a_mapped_piece_of_any_name_too(self) -> None:
         with mock.patch("yellowbath.workflows.sheets.field_of", side_effect=_solved):
             for kind in ("map.glb", "map.ply"):
-                made = make(kind, {**QUIET, "pieces": [{"name": "Ржавый"}]}, Asked())
+                made = make(SOLVER, kind, {**QUIET, "pieces": [{"name": "Ржавый"}]}, Asked())
                 judge(self, kind, made.data)
                 attached(made.name)["Content-Disposition"].encode("latin-1")
 
 
-def _solved(document: dict[str, Any], quality: str) -> Any:
+def _solved(_: Any, document: dict[str, Any], quality: str) -> Any:
     from yellowbath.workflows.field import field_of
 
-    return field_of({**QUIET}, quality)
+    return field_of(SOLVER, {**QUIET}, quality)
 
 
 def judge(case: unittest.TestCase, kind: str, data: bytes) -> None:

@@ -18,6 +18,7 @@ from pypdf import PageObject, PdfReader
 from pypdf.generic import ContentStream
 
 from tests.shops import QUIET
+from tests.solving import SOLVER
 from yellowbath.core.errors import NoAnswerError
 from yellowbath.core.plan.reading.entries import read_plan
 from yellowbath.core.plan.results.answer import answer
@@ -58,7 +59,7 @@ def strokes(page: PageObject, pdf: PdfReader) -> list[list[tuple[float, float]]]
 
 
 def printed(kind: str, document: dict[str, Any], asked: Asked = Asked()) -> PdfReader:  # noqa: B008
-    return PdfReader(io.BytesIO(make(kind, document, asked).data))
+    return PdfReader(io.BytesIO(make(SOLVER, kind, document, asked).data))
 
 
 class Band(unittest.TestCase):
@@ -116,7 +117,7 @@ class Band(unittest.TestCase):
             ({**QUIET, "tank": {"shape": {"kind": "drum"}}}, "lying drum"),
         ):
             with self.assertRaisesRegex(NoAnswerError, words):
-                make("band.pdf", document, Asked())
+                make(SOLVER, "band.pdf", document, Asked())
 
 
 class Files(unittest.TestCase):
@@ -153,7 +154,9 @@ class Files(unittest.TestCase):
 
     def test_the_layout_is_full_size_in_millimetres(self) -> None:
         """Reference library: ezdxf reads it back without fault, and finds rim, rods and heights."""
-        drawing = ezdxf.read(io.StringIO(make("layout.dxf", STRAIGHT, Asked()).data.decode()))
+        drawing = ezdxf.read(
+            io.StringIO(make(SOLVER, "layout.dxf", STRAIGHT, Asked()).data.decode())
+        )
         self.assertEqual(len(drawing.audit().errors), 0)
         space = drawing.modelspace()
         rods = [c for c in space.query("CIRCLE") if c.dxf.layer == "scrap"]
@@ -164,14 +167,14 @@ class Files(unittest.TestCase):
         self.assertTrue(any(np.allclose(s, [400, 300]) for s in spans))
         texts = {t.dxf.text for t in space.query("TEXT")}
         self.assertLessEqual({"100 mm", "250 mm"}, texts)
-        svg = ElementTree.fromstring(make("layout.svg", STRAIGHT, Asked()).data)
+        svg = ElementTree.fromstring(make(SOLVER, "layout.svg", STRAIGHT, Asked()).data)
         self.assertTrue(svg.get("width", "").endswith("mm"))
 
     def test_the_mapped_piece_is_read_by_another_library_with_its_density(self) -> None:
-        field = field_of(STRAIGHT, "preview")
+        field = field_of(SOLVER, STRAIGHT, "preview")
         mean = field.answer.density.value / 100
         for kind in ("glb", "ply"):
-            data = make(f"map.{kind}", STRAIGHT, Asked()).data
+            data = make(SOLVER, f"map.{kind}", STRAIGHT, Asked()).data
             mesh: Any = trimesh.load(io.BytesIO(data), file_type=kind, force="mesh", process=False)
             self.assertAlmostEqual(mesh.area, float(field.field.surface.areas.sum()), places=6)
             colours = np.asarray(mesh.visual.vertex_colors)[:, :3]
@@ -184,7 +187,7 @@ class Files(unittest.TestCase):
         """Through the command line: written, answered, refused with words and a code."""
         with tempfile.TemporaryDirectory() as folder:
             file = Path(folder) / "plan.json"
-            file.write_bytes(make("plan.json", STRAIGHT, Asked()).data)
+            file.write_bytes(make(SOLVER, "plan.json", STRAIGHT, Asked()).data)
             written = json.loads(file.read_text())
             self.assertEqual(read_plan(written).plan, read_plan(STRAIGHT).plan)
             ran = self.command("plan", str(file))
@@ -204,4 +207,4 @@ class Files(unittest.TestCase):
 
     def test_every_kind_is_made(self) -> None:
         for kind in KINDS:
-            self.assertGreater(len(make(kind, dict(QUIET), Asked()).data), 500, kind)
+            self.assertGreater(len(make(SOLVER, kind, dict(QUIET), Asked()).data), 500, kind)

@@ -11,16 +11,17 @@ from typing import Any
 
 from tests.core.test_properties import any_document
 from tests.shops import QUIET
+from tests.solving import SOLVER
 from yellowbath.core.errors import NoAnswerError
 from yellowbath.core.field.solved import FieldSummary
 from yellowbath.core.figures import evaluate
+from yellowbath.workflows.cases import solve_file
 from yellowbath.workflows.field import (
     answer_solved,
     field_of,
     live,
     run_summary,
     solvable,
-    solve_file,
 )
 from yellowbath.workflows.plans import answer_document
 
@@ -35,7 +36,7 @@ def plate(arrangement: str) -> dict[str, Any]:
 def as_case(arrangement: str) -> dict[str, Any]:
     """The same bath in the case format: 250 mm deep, the plate hung 30 mm under the surface."""
     at = {"one_side": [(200, 20)], "opposite": [(200, 20), (200, 280)]}[arrangement]
-    solved = field_of(plate(arrangement), "preview")
+    solved = field_of(SOLVER, plate(arrangement), "preview")
     return {
         "geometry": {
             "tank": {"shape": "box", "lx": 400, "ly": 300},
@@ -60,7 +61,7 @@ class PlanAndCommand(unittest.TestCase):
         """The far face's share on the page is the command's."""
         far = {}
         for arrangement in ("one_side", "opposite"):
-            page = field_of(plate(arrangement), "settled").field
+            page = field_of(SOLVER, plate(arrangement), "settled").field
             with tempfile.TemporaryDirectory() as folder:
                 file = Path(folder) / "case.json"
                 file.write_text(json.dumps(as_case(arrangement)))
@@ -96,7 +97,7 @@ class PlanAndCommand(unittest.TestCase):
 class WhatARunKeeps(unittest.TestCase):
     def test_two_poses_on_the_same_facets(self) -> None:
         """One rod: what is dark as planned is lit once the piece is turned round, and back."""
-        kept = run_summary(answer_document(plate("one_side")))
+        kept = run_summary(SOLVER, answer_document(plate("one_side")))
         as_planned, turned = kept.poses
         self.assertEqual(len(kept.areas), len(as_planned))
         total = sum(kept.areas)
@@ -119,14 +120,14 @@ class GradedFaces(unittest.TestCase):
             if face:
                 region = {"id": f"p1.{face}", "name": face, "grade": "heavy"}
                 document["pieces"] = [{**document["pieces"][0], "regions": [region]}]
-            solved = field_of(document, "preview").answer
-            moved = live(document, ready=True).answered.answer
+            solved = field_of(SOLVER, document, "preview").answer
+            moved = live(SOLVER, document, ready=True).answered.answer
             assert solved.window and moved and moved.window
             hours[face] = solved.window.value
             self.assertAlmostEqual(moved.window.value / solved.window.value, 1, delta=0.08)
         self.assertLess(hours[""], hours["front"])
         self.assertLess(hours["front"], hours["back"])
-        kept = run_summary(answer_document(document))
+        kept = run_summary(SOLVER, answer_document(document))
         self.assertEqual(len(kept.needs), len(kept.areas))
         self.assertEqual(len(set(kept.needs)), 2)
 
@@ -139,7 +140,7 @@ class EveryTank(unittest.TestCase):
             for shape in ("plate", "bar"):
                 with self.subTest(tank=tank, shape=shape):
                     document = {**QUIET, "tank": tank, "pieces": [{"shape": {"kind": shape}}]}
-                    made = field_of(document, "preview")
+                    made = field_of(SOLVER, document, "preview")
                     area = float(made.field.surface.areas.sum())
                     self.assertAlmostEqual(area / made.answer.wetted_area.value, 1, delta=0.02)
                     quick = answer_document(document).answer
@@ -148,12 +149,12 @@ class EveryTank(unittest.TestCase):
                     self.assertAlmostEqual(ratio, 1.0, delta=0.25)
 
     def test_the_second_request_is_kept(self) -> None:
-        first, second = (field_of(plate("opposite"), "preview") for _ in range(2))
+        first, second = (field_of(SOLVER, plate("opposite"), "preview") for _ in range(2))
         self.assertIs(first.field, second.field)
 
     def test_a_solved_answer_is_traced_like_a_quick_one(self) -> None:
         """Every figure's formula gives its value; the solver is named as the source."""
-        worked = field_of(plate("one_side"), "preview").answer
+        worked = field_of(SOLVER, plate("one_side"), "preview").answer
         for f in worked.figures():
             again = evaluate(f.expression, {i.symbol: i.value for i in f.inputs})
             self.assertAlmostEqual(again, f.value, delta=1e-9 * max(1.0, abs(again)), msg=f.key)
@@ -164,7 +165,7 @@ class EveryTank(unittest.TestCase):
     def test_a_tube_is_timed_by_what_can_be_reached(self) -> None:
         """Its bore gets next to nothing and is left out of the hours, not of the shares."""
         tube = {**QUIET, "pieces": [{"shape": {"kind": "tube"}}]}
-        worked = field_of(tube, "preview").answer
+        worked = field_of(SOLVER, tube, "preview").answer
         self.assertGreater(worked.below.value, 0.2)
         self.assertGreater(min(worked.profile), 0.02)
         assert worked.window and worked.window.high
@@ -178,12 +179,12 @@ class EveryTank(unittest.TestCase):
             quick = answer_document(document)
             if not solvable(quick):
                 with self.assertRaises(NoAnswerError):
-                    field_of(document, "preview")
+                    field_of(SOLVER, document, "preview")
                 continue
             if solved == 6:
                 break
             with self.subTest(k=k):
-                made = field_of(document, "preview")
+                made = field_of(SOLVER, document, "preview")
                 self.assertGreater(made.field.resistance.value, 0)
                 self.assertGreaterEqual(made.answer.gives.value, 0)
                 self.assertTrue(0 <= made.answer.below.value <= 1)
@@ -193,9 +194,9 @@ class EveryTank(unittest.TestCase):
     def test_a_stop_that_leaves_no_field_answers_quickly_and_starts_without_one(self) -> None:
         thick = {"shape": {"kind": "box", "length_m": 0.2, "width_m": 0.2, "height_m": 0.2}}
         short = {**QUIET, "pieces": [thick], "placing": {"wall_gap_m": 0.06}}
-        found = {f.id for f in answer_solved(short, "preview").findings}
+        found = {f.id for f in answer_solved(SOLVER, short, "preview").findings}
         self.assertIn("short", found)
 
     def test_no_path(self) -> None:
         with self.assertRaises(NoAnswerError):
-            field_of({"anodes": [{"id": "a1", "floor_gap_m": 0.9}]}, "preview")
+            field_of(SOLVER, {"anodes": [{"id": "a1", "floor_gap_m": 0.9}]}, "preview")

@@ -1,4 +1,4 @@
-"""Solving where the current goes: cases from files, and plans.
+"""Solving where the current goes in plans, with the solver that the shop keeps.
 
 The numerical stack takes a second to import, so it is imported where it is used: the page is served
 first.
@@ -7,24 +7,17 @@ first.
 from __future__ import annotations
 
 import json
-import threading
 import time
-from collections import OrderedDict
 from collections.abc import Callable, Container, Mapping, Sequence
 from dataclasses import dataclass
-from functools import cache, partial
-from pathlib import Path
+from functools import partial
 from typing import TYPE_CHECKING, Any
 
 from yellowbath.core.checks import PLACING, find, find_placing
 from yellowbath.core.document import Piece, Plan
 from yellowbath.core.dose import wanted_by_region
 from yellowbath.core.errors import (
-    CaseError,
     NoAnswerError,
-    NotFoundError,
-    SupersededError,
-    YellowBathError,
 )
 from yellowbath.core.field.solved import FieldSummary, SolvedField
 from yellowbath.core.plan.comparison.compare import Difference, differences
@@ -32,98 +25,14 @@ from yellowbath.core.plan.reading.entries import Read, read_plan
 from yellowbath.core.plan.results.answer import Answer, answer, readied
 from yellowbath.core.plan.results.filling import COVERED, bottoms_of
 from yellowbath.workflows.plans import Answered, answer_document
+from yellowbath.workflows.solver import Drag, Solver
 
 if TYPE_CHECKING:
-    from yellowbath.core.field.assembly.assemble import Kept
     from yellowbath.core.field.live import LiveField
     from yellowbath.core.field.plan_bath import PieceField
 
 
-def solve_file(
-    path: Path, preview: bool = False, model: str = "linear"
-) -> dict[str, dict[str, Any]]:
-    """Results of the case in a file, or of each in a file of several under ``cases``, by name.
-
-    Raises NotFoundError without a file, CaseError where it cannot be read.
-    """
-    from yellowbath.core.field.case.case import kinetic, read_case
-    from yellowbath.core.field.case.case_solve import solve_case
-
-    if not path.is_file():
-        raise NotFoundError(f"There is no file {path}.", remedy="Give the path of a case in JSON.")
-    try:
-        data = json.loads(path.read_text("utf-8"))
-    except json.JSONDecodeError as error:
-        raise CaseError(f"{path.name} is not JSON: {error}.") from None
-    if not isinstance(data, dict):
-        raise CaseError("A case is a JSON object.", allowed="geometry and parameters.")
-    cases = data.get("cases", {path.stem: data})
-    load = partial(load_mesh, path.parent)
-    read = {name: read_case(case, load) for name, case in cases.items()}
-    if model == "kinetic":
-        read = {name: kinetic(case) for name, case in read.items()}
-    return {name: solve_case(case, preview, time.process_time) for name, case in read.items()}
-
-
-def load_mesh(folder: Path, name: str) -> tuple[Any, Any]:
-    """Vertices and faces of a mesh file beside a case; several bodies in it become one list.
-
-    Raises NotFoundError without the file, CaseError where it is of another kind or broken.
-    """
-    path = folder / name
-    if path.resolve().parent != folder.resolve() or not path.is_file():
-        raise NotFoundError(f"There is no mesh {name} beside the case.")
-    from yellowbath.core.field.mesh.mesh_files import read_bytes
-
-    read = read_bytes(name, path.read_bytes())
-    return read.vertices, read.faces
-
-
-def field_report(path: Path, preview: bool, model: str, as_json: bool) -> tuple[int, str]:
-    """Exit code and text of ``yellowbath field``: results, or what is wrong with the file."""
-    try:
-        solved = solve_file(path, preview, model)
-    except YellowBathError as error:
-        return 2, str(error)
-    if as_json:
-        return 0, json.dumps(next(iter(solved.values())) if len(solved) == 1 else solved, indent=1)
-    return 0, "\n\n".join(as_table(name, results) for name, results in solved.items())
-
-
-def as_table(name: str, results: dict[str, Any]) -> str:
-    """Results as a table that a person can read, each with the error claimed for it."""
-    errors = results["error_estimate"]
-    lines = [
-        f"{name}: {results['model']}, {results['timings']['facets']} facets",
-        f"  current        {results['total_current_A']:9.4f} A     "
-        f"± {errors['total_current_A']:.4f}",
-        f"  wetted area    {results['part_wetted_area_m2'] * 100:9.3f} dm2",
-        f"  mean density   {results['mean_i_A_m2'] / 100:9.4f} A/dm2",
-        f"  p5 of mean     {results['p5_over_mean']:9.4f}       ± {errors['p5_over_mean']:.4f}",
-        f"  p95 of mean    {results['p95_over_mean']:9.4f}       ± {errors['p95_over_mean']:.4f}",
-        f"  worst patch    {results['worst_face_over_mean']:9.4f} of the mean",
-    ]
-    lines.append(
-        f"  balance        {results['current_balance']:9.1e}       out of all anodes, over in"
-    )
-    lines += [f"  {note}" for note in results.get("mended", [])]
-    lines += [
-        f"  anode {anode:8} {share * 100:9.2f} % of the current"
-        for anode, share in results["anode_share"].items()
-    ]
-    lines += [
-        f"  {patch:14} {p['ratio_to_mean']:9.4f} of the mean"
-        f"  ± {errors['patches'][patch]['ratio_to_mean']:.4f}  {p['area_m2'] * 100:8.3f} dm2"
-        for patch, p in results["patches"].items()
-    ]
-    return "\n".join(lines)
-
-
 # --- Plans ----------------------------------------------------------------------------------
-
-_KEPT = 40
-_solved: OrderedDict[str, PieceField] = OrderedDict()
-_lock = threading.Lock()
 
 
 @dataclass(frozen=True)
@@ -140,30 +49,9 @@ class PlanField:
         return self.answered.read.plan
 
 
-_ROWS = 200
-_newest: OrderedDict[str, int] = OrderedDict()
-
-
-class Drag:
-    """One of a row of requests of which only the newest is wanted, as while a finger moves.
-
-    ``by`` names the row, ``turn`` counts up within it.
-    """
-
-    def __init__(self, by: str, turn: int) -> None:
-        self._by, self._turn = by, turn
-        _newest[by] = max(turn, _newest.get(by, turn))
-        _newest.move_to_end(by)
-        if len(_newest) > _ROWS:
-            _newest.popitem(last=False)
-
-    def check(self) -> None:
-        """Raises SupersededError where a newer one of the row has come in."""
-        if _newest.get(self._by, self._turn) > self._turn:
-            raise SupersededError("A newer request took the place of this one.")
-
-
-def field_of(document: Mapping[str, Any], quality: str, drag: Drag | None = None) -> PlanField:
+def field_of(
+    solver: Solver, document: Mapping[str, Any], quality: str, drag: Drag | None = None
+) -> PlanField:
     """Solve a document's bath, or take it from the cache; the API stays without state.
 
     Raises SupersededError where the next of a row of drags came in before the solve was done,
@@ -177,17 +65,17 @@ def field_of(document: Mapping[str, Any], quality: str, drag: Drag | None = None
             "By the sizes typed in things stand inside one another: there is no field to solve.",
             remedy="Mend that stop first.",
         )
-    return solve_answered(quick, quality, drag, mends=True)
+    return solve_answered(solver, quick, quality, drag, mends=True)
 
 
 def solve_answered(
-    quick: Answered, quality: str, drag: Drag | None = None, mends: bool = False
+    solver: Solver, quick: Answered, quality: str, drag: Drag | None = None, mends: bool = False
 ) -> PlanField:
     """Solve what was answered quickly and is solvable, and answer it again by its field."""
     assert quick.answer is not None
     start = time.perf_counter()
     plan = quick.read.plan
-    found = _cached(plan, quick.answer, quality, drag)
+    found = _cached(solver, plan, quick.answer, quality, drag)
     summary = found.summary(quick.answer.warm, wanted_by_region(plan.pieces))
     worked = answer(plan, SolvedField(summary))
     answered = Answered(quick.read, worked, find(plan, worked, mends))
@@ -203,24 +91,28 @@ class Live:
     seconds: float
 
 
-def live(document: Mapping[str, Any], drag: Drag | None = None, ready: bool = False) -> Live:
+def live(
+    solver: Solver, document: Mapping[str, Any], drag: Drag | None = None, ready: bool = False
+) -> Live:
     """Answer a document by one mesh; by the closed form alone until the solver is ready.
 
     ``ready`` puts tank and piece together on the finer mesh, for the moves to come. Raises
     SupersededError where the next of a row came in before it was this one's turn.
     """
     start = time.perf_counter()
-    if not is_warm():
+    if not solver.is_warm:
         return Live(answer_document(document), None, time.perf_counter() - start)
     read = read_plan(document)
     try:
-        answered, found = _moved(read, drag, ready)
+        answered, found = _moved(solver, read, drag, ready)
     except NoAnswerError as error:
         answered, found = Answered(read, None, [], str(error)), None
     return Live(answered, found, time.perf_counter() - start)
 
 
-def _moved(read: Read, drag: Drag | None, ready: bool) -> tuple[Answered, LiveField | None]:
+def _moved(
+    solver: Solver, read: Read, drag: Drag | None, ready: bool
+) -> tuple[Answered, LiveField | None]:
     from yellowbath.core.field.live import solve_live
 
     plan = read.plan
@@ -229,50 +121,39 @@ def _moved(read: Read, drag: Drag | None, ready: bool) -> tuple[Answered, LiveFi
         quick = answer(plan)
         return Answered(read, quick, find(plan, quick, mends=False)), None
     level = first.fill.level.value
-    with _live_lock:
-        if drag:
-            drag.check()
+    with solver.hand(drag) as kept:
         found = solve_live(
-            plan, bottoms_of(plan, level), level, first.conductivity.value, _live_blocks(), ready
+            plan, bottoms_of(plan, level), level, first.conductivity.value, kept, ready
         )
     worked = answer(plan, SolvedField(found.summary(first.warm, wanted_by_region(plan.pieces))))
     return Answered(read, worked, find(plan, worked, mends=False)), found
 
 
-# a lock and a store of its own: a hand does not wait for a settled solve
-_live_lock = threading.Lock()
-
-
-@cache
-def _live_blocks() -> Kept:
-    from yellowbath.core.field.assembly.assemble import Kept
-
-    return Kept(150_000_000)
-
-
-def run_summary(quick: Answered) -> FieldSummary:
+def run_summary(solver: Solver, quick: Answered) -> FieldSummary:
     """What a run keeps of its field: the plan's pose, and all pieces turned round where they fit.
 
     A turn in the run's log then adds its dose to the facets that it serves. Pieces that stand out
     of the liquid are also solved put end for end, so that each dip counts where it was under.
     """
-    found, plan = _summary(quick), quick.read.plan
-    poses = [*found.poses, *_posed(plan, _turned_round)]
+    found, plan = _summary(solver, quick), quick.read.plan
+    poses = [*found.poses, *_posed(solver, plan, _turned_round)]
     dipped: list[tuple[float, ...]] = []
     assert quick.answer is not None
     out = {key for key, share in quick.answer.fill.shares.items() if share < COVERED}
     if out:
         flip = partial(_flipped, out)
-        dipped += _posed(plan, flip)
+        dipped += _posed(solver, plan, flip)
         if dipped:
-            dipped += _posed(plan, lambda p: _turned_round(flip(p)))
+            dipped += _posed(solver, plan, lambda p: _turned_round(flip(p)))
     return found.model_copy(update={"poses": tuple(poses), "dipped": tuple(dipped)})
 
 
-def _posed(plan: Plan, pose: Callable[[Piece], Piece]) -> tuple[tuple[float, ...], ...]:
+def _posed(
+    solver: Solver, plan: Plan, pose: Callable[[Piece], Piece]
+) -> tuple[tuple[float, ...], ...]:
     """Ratios with every piece in another pose; nothing where that cannot be built."""
     other = answer_plan(plan.model_copy(update={"pieces": [pose(p) for p in plan.pieces]}))
-    return _summary(other).poses if solvable(other) else ()
+    return _summary(solver, other).poses if solvable(other) else ()
 
 
 def _turned_round(piece: Piece) -> Piece:
@@ -284,8 +165,8 @@ def _flipped(which: Container[str], piece: Piece) -> Piece:
     return piece.model_copy(update={"flipped": not piece.flipped}) if piece.id in which else piece
 
 
-def _summary(quick: Answered) -> FieldSummary:
-    solved = solve_answered(quick, "preview")
+def _summary(solver: Solver, quick: Answered) -> FieldSummary:
+    solved = solve_answered(solver, quick, "preview")
     return solved.field.summary(solved.answer.warm, wanted_by_region(solved.plan.pieces))
 
 
@@ -294,10 +175,16 @@ def answer_plan(plan: Plan) -> Answered:
     return answer_document(plan.model_dump(mode="json", exclude={"typed"}), mends=False)
 
 
-def answer_solved(document: Mapping[str, Any], quality: str, drag: Drag | None = None) -> Answered:
+def answer_solved(
+    solver: Solver, document: Mapping[str, Any], quality: str, drag: Drag | None = None
+) -> Answered:
     """A document answered by its solved field; by the quick one where there is none to solve."""
     quick = answer_document(document)
-    return solve_answered(quick, quality, drag, mends=True).answered if solvable(quick) else quick
+    return (
+        solve_answered(solver, quick, quality, drag, mends=True).answered
+        if solvable(quick)
+        else quick
+    )
 
 
 @dataclass(frozen=True)
@@ -309,9 +196,9 @@ class Compared:
     differences: Sequence[Difference]
 
 
-def compare(one: Mapping[str, Any], other: Mapping[str, Any]) -> Compared:
+def compare(solver: Solver, one: Mapping[str, Any], other: Mapping[str, Any]) -> Compared:
     """Two variants of a plan side by side, each by its solved field where there is one."""
-    a, b = answer_solved(one, "preview"), answer_solved(other, "preview")
+    a, b = (answer_solved(solver, d, "preview") for d in (one, other))
     return Compared(a, b, differences(a.read.plan, b.read.plan))
 
 
@@ -334,7 +221,9 @@ _SHAPING = {
 }
 
 
-def _cached(plan: Plan, worked: Answer, quality: str, drag: Drag | None) -> PieceField:
+def _cached(
+    solver: Solver, plan: Plan, worked: Answer, quality: str, drag: Drag | None
+) -> PieceField:
     from yellowbath.core.field.plan_bath import solve_plan
 
     fill, kappa = worked.fill, worked.conductivity.value
@@ -344,43 +233,13 @@ def _cached(plan: Plan, worked: Answer, quality: str, drag: Drag | None) -> Piec
         [p.model_dump(include=_SHAPING) for p in plan.pieces],
         [a.model_dump(exclude={"material"}) for a in plan.anodes], plan.placing.wall_gap_m,
     ])  # fmt: skip
-    with _lock:
-        if key in _solved:
-            _solved.move_to_end(key)
-            return _solved[key]
-        check = drag.check if drag else lambda: None
-        found = solve_plan(plan, bottoms, depth, kappa, quality, _blocks(), check)
-        _solved[key] = found
-        if len(_solved) > _KEPT:
-            _solved.popitem(last=False)
-        return found
+    check = drag.check if drag else lambda: None
+    return solver.field(
+        key, lambda kept: solve_plan(plan, bottoms, depth, kappa, quality, kept, check)
+    )
 
 
-@cache
-def _blocks() -> Kept:
-    """What facets do to one another, kept between requests; guarded by the lock."""
-    from yellowbath.core.field.assembly.assemble import Kept
-
-    return Kept()
-
-
-_warming: list[float] = []  # when it began, and how long it took once it is done
-
-
-def warm_up() -> None:
+def warm_up(solver: Solver) -> None:
     """Load or make the compiled kernels by a small solve; meant for a thread of its own."""
-    _warming[:] = [time.monotonic()]
-    try:
-        field_of({"mix": {"product": "soda_anhydrous"}}, "preview")
-    finally:
-        _warming.append(time.monotonic() - _warming[0])
-
-
-def is_warm() -> bool:
-    """Whether the compiled kernels are loaded, so that a solve takes no longer than it should."""
-    return len(_warming) == 2 or bool(_solved)
-
-
-def getting_ready() -> float | None:
-    """Seconds for which the solver has been getting ready; None before and after."""
-    return time.monotonic() - _warming[0] if len(_warming) == 1 else None
+    with solver.warming():
+        field_of(solver, {"mix": {"product": "soda_anhydrous"}}, "preview")

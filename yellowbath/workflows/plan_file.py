@@ -11,6 +11,7 @@ from yellowbath.core.units import show
 from yellowbath.workflows.field import answer_solved
 from yellowbath.workflows.plans import Answered
 from yellowbath.workflows.sheets import Asked, make
+from yellowbath.workflows.solver import Solver
 
 
 def read_file(path: Path) -> dict[str, Any]:
@@ -29,7 +30,7 @@ def read_file(path: Path) -> dict[str, Any]:
 def plan_report(path: Path, as_json: bool) -> tuple[int, str]:
     """Exit code and text of ``yellowbath plan``: figures and findings, or what is wrong."""
     try:
-        answered = answer_solved(read_file(path), "preview")
+        answered = answer_solved(Solver(), read_file(path), "preview")
     except YellowBathError as error:
         return 2, str(error)
     if answered.answer is None:
@@ -66,7 +67,7 @@ def _table(answered: Answered) -> str:
 def write_sheet(path: Path, kind: str, paper: str, out: Path | None) -> tuple[int, str]:
     """Make a sheet of a plan file; exit code and where it went, or what is wrong."""
     try:
-        made = make(kind, read_file(path), Asked(paper=paper))
+        made = make(Solver(), kind, read_file(path), Asked(paper=paper))
     except YellowBathError as error:
         return 2, str(error)
     target = out or Path(made.name)

@@ -94,7 +94,7 @@ def start_run(shop: Shop, plan_id: str, number: int | None = None) -> RunView:
         raise NoAnswerError(quick.trouble)
     summary = None
     if solvable(quick):
-        summary = run_summary(quick).model_dump(mode="json")
+        summary = run_summary(shop.solver, quick).model_dump(mode="json")
     with writing(shop.engine) as c:
         run_id = new_id()
         store.add_run(c, run_id, plan_id, revision.number, shop.now(), summary)

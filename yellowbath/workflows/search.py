@@ -19,6 +19,7 @@ from yellowbath.core.geometry.piece import largest
 from yellowbath.core.plan.results.filling import bottoms_of
 from yellowbath.workflows.field import PlanField, answer_plan, field_of, solvable, solve_answered
 from yellowbath.workflows.plans import answer_document
+from yellowbath.workflows.solver import Solver
 
 if TYPE_CHECKING:
     from yellowbath.core.plan.advice.changes import Effect, Proposal
@@ -80,11 +81,11 @@ class Counselled:
     others: Sequence[Weighed]
 
 
-def counsel(document: Mapping[str, Any]) -> Iterator[Step | Counselled]:
+def counsel(solver: Solver, document: Mapping[str, Any]) -> Iterator[Step | Counselled]:
     """Solve every change that might help a plan; a step a change. Raises as ``field_of`` does."""
     from yellowbath.core.plan.advice.changes import BEST, helps, proposals, why_not
 
-    before = field_of(document, "preview")
+    before = field_of(solver, document, "preview")
     own = _effect(before)
     tried = list(proposals(before.plan, before.answer, own.region))
     until = time.monotonic() + MOST_S
@@ -93,7 +94,7 @@ def counsel(document: Mapping[str, Any]) -> Iterator[Step | Counselled]:
         yield Step(k, len(tried), own.hours if own.hours < 1e6 else 0.0)
         changed = answer_plan(proposal.plan)
         if solvable(changed) and time.monotonic() < until:
-            solved = solve_answered(changed, "preview")
+            solved = solve_answered(solver, changed, "preview")
             effect = _effect(solved)
             reason = "" if helps(own, effect) else why_not(own, effect)
             weighed.append(Weighed(proposal, solved, effect, reason))
@@ -119,14 +120,14 @@ def _effect(solved: PlanField) -> Effect:
     )
 
 
-def place(document: Mapping[str, Any]) -> Iterator[Step | Placed]:
+def place(solver: Solver, document: Mapping[str, Any]) -> Iterator[Step | Placed]:
     """Search the best places for a plan's rods and flats; a step after every few layouts.
 
     Raises as ``field_of`` does, NoAnswerError where the scrap has one place only.
     """
     from yellowbath.core.plan.placement.placing import Trials, search
 
-    before = field_of(document, "preview")
+    before = field_of(solver, document, "preview")
     plan, answer = before.plan, before.answer
     trials = Trials(plan, answer, bottoms_of(plan, answer.fill.level.value))
     until = time.monotonic() + MOST_S
@@ -140,7 +141,7 @@ def place(document: Mapping[str, Any]) -> Iterator[Step | Placed]:
         assert found is not None
         solves += found.solves
         moved = answer_plan(trials.plan_with(found.layout))
-        after = solve_answered(moved, "preview") if solvable(moved) else before
+        after = solve_answered(solver, moved, "preview") if solvable(moved) else before
         better = _cost(after) < _cost(before) - 0.01
         if better or after is before or time.monotonic() > until:
             break
@@ -155,7 +156,9 @@ def _cost(solved: PlanField) -> float:
     return cost_of(solved.plan, solved.answer)
 
 
-def turns(document: Mapping[str, Any], piece_id: str = "") -> Iterator[Step | Turned]:
+def turns(
+    solver: Solver, document: Mapping[str, Any], piece_id: str = ""
+) -> Iterator[Step | Turned]:
     """Solve every pose in which a piece fits and share the time out; a step a pose. Without an id
     it is the largest.
 
@@ -164,7 +167,7 @@ def turns(document: Mapping[str, Any], piece_id: str = "") -> Iterator[Step | Tu
     from yellowbath.core.field.plan_bath import needs_of
     from yellowbath.core.plan.placement.turning import Served, best_turning, poses_of
 
-    first = field_of(document, "preview")
+    first = field_of(solver, document, "preview")
     plan, wet = first.plan, first.answer.fill.wetted_share
     if first.answer.density.value <= 0:
         raise NoAnswerError("No current flows, so turning would not help.")
@@ -176,7 +179,7 @@ def turns(document: Mapping[str, Any], piece_id: str = "") -> Iterator[Step | Tu
         turned = [pose.of(p) if p.id == piece.id else p for p in plan.pieces]
         posed = answer_plan(plan.model_copy(update={"pieces": turned}))
         if posed.answer and solvable(posed) and posed.answer.fill.wetted_share > wet - 0.01:
-            solved = solve_answered(posed, "preview")
+            solved = solve_answered(solver, posed, "preview")
             ratios = solved.field.carried.rounded()
             served.append(Served(pose, solved.answer.density.value, ratios))
         window = first.answer.window

@@ -15,6 +15,7 @@ from yellowbath.core.plan.results.answer import Answer
 from yellowbath.core.process.switch_on import points
 from yellowbath.workflows.field import PlanField, answer_solved, field_of
 from yellowbath.workflows.plans import Answered, answer_document
+from yellowbath.workflows.solver import Solver
 
 FONTS = Path(__file__).parents[1] / "web_dist" / "assets"
 
@@ -38,7 +39,26 @@ class File:
     data: bytes
 
 
-def make(kind: str, document: Mapping[str, Any], asked: Asked) -> File:
+@dataclass(frozen=True)
+class Making:
+    """What a sheet is made from."""
+
+    solver: Solver
+    document: Mapping[str, Any]
+    answered: Answered
+    asked: Asked
+
+    @property
+    def plan(self) -> Plan:
+        return self.answered.read.plan
+
+    @property
+    def answer(self) -> Answer:
+        assert self.answered.answer is not None
+        return self.answered.answer
+
+
+def make(solver: Solver, kind: str, document: Mapping[str, Any], asked: Asked) -> File:
     """Make one of ``KINDS`` from a document.
 
     Raises NotFoundError for another kind, NoAnswerError where the plan has nothing to draw.
@@ -46,32 +66,28 @@ def make(kind: str, document: Mapping[str, Any], asked: Asked) -> File:
     if kind not in KINDS:
         raise NotFoundError(f"There is no sheet called {kind}.", remedy=", ".join(KINDS) + ".")
     media, maker = KINDS[kind]
-    answered = answer_document(document) if kind in _QUICK else answer_solved(document, "preview")
+    quick = kind in _QUICK
+    answered = answer_document(document) if quick else answer_solved(solver, document, "preview")
     plan = answered.read.plan
     if answered.answer is None and kind != "plan.json":
         raise NoAnswerError(answered.trouble)
     name = "".join(c if c.isalnum() else "-" for c in plan.title or "bath").strip("-")[:80]
-    return File(f"{name or 'bath'}-{kind}", media, maker(document, answered, asked))
+    return File(f"{name or 'bath'}-{kind}", media, maker(Making(solver, document, answered, asked)))
 
 
-def _answer(answered: Answered) -> Answer:
-    assert answered.answer is not None
-    return answered.answer
-
-
-def _card(_: Mapping[str, Any], answered: Answered, asked: Asked) -> bytes:
+def _card(m: Making) -> bytes:
     from yellowbath.sheets.card import Reach, Turn, card
     from yellowbath.sheets.pdf import one_page
 
-    plan = answered.read.plan
+    plan, asked = m.plan, m.asked
     url, why_not = "", _NO_RUN
     if asked.plan_id and asked.base_url:
         url, why_not = f"{asked.base_url}/plans/{asked.plan_id}/run", ""
     elif asked.plan_id:
         why_not = _NO_PHONE
-    listed = points(plan, answered.findings)
+    listed = points(plan, m.answered.findings)
     turns = [Turn(words, seconds) for words, seconds in asked.turns]
-    reach, found, worked = Reach(url, why_not), answered.findings, _answer(answered)
+    reach, found, worked = Reach(url, why_not), m.answered.findings, m.answer
     return one_page(
         lambda scale: card(plan, worked, listed, found, reach, turns, asked.paper, scale), FONTS
     )
@@ -84,34 +100,33 @@ _NO_PHONE = (
 )
 
 
-def _band(_: Mapping[str, Any], answered: Answered, asked: Asked) -> bytes:
+def _band(m: Making) -> bytes:
     from yellowbath.sheets.band import band, sheets
     from yellowbath.sheets.pdf import pdf
 
-    plan = answered.read.plan
-    made = band(plan, _answer(answered))
-    return pdf(sheets(made, asked.paper, plan.title or "Bath"), FONTS)
+    made = band(m.plan, m.answer)
+    return pdf(sheets(made, m.asked.paper, m.plan.title or "Bath"), FONTS)
 
 
-def _svg(_: Mapping[str, Any], answered: Answered, __: Asked) -> bytes:
+def _svg(m: Making) -> bytes:
     from yellowbath.sheets.drawing import Layout
     from yellowbath.sheets.files import svg
 
-    return svg(Layout(answered.read.plan, _answer(answered)).items).encode()
+    return svg(Layout(m.plan, m.answer).items).encode()
 
 
-def _dxf(_: Mapping[str, Any], answered: Answered, __: Asked) -> bytes:
+def _dxf(m: Making) -> bytes:
     from yellowbath.sheets.drawing import Layout
     from yellowbath.sheets.files import dxf
 
-    return dxf(Layout(answered.read.plan, _answer(answered)).items)
+    return dxf(Layout(m.plan, m.answer).items)
 
 
-def _mesh(kind: str) -> Callable[[Mapping[str, Any], Answered, Asked], bytes]:
-    def made(document: Mapping[str, Any], _: Answered, __: Asked) -> bytes:
+def _mesh(kind: str) -> Callable[[Making], bytes]:
+    def made(m: Making) -> bytes:
         from yellowbath.sheets.files import mapped_mesh
 
-        return mapped_mesh(*_map_of(field_of(document, "preview")), kind)
+        return mapped_mesh(*_map_of(field_of(m.solver, m.document, "preview")), kind)
 
     return made
 
@@ -130,17 +145,17 @@ def _map_of(solved: PlanField) -> tuple[Any, Any, Any]:
     return surface.corners - solved.field.origin, colours(values / top), values
 
 
-def _plan(_: Mapping[str, Any], answered: Answered, __: Asked) -> bytes:
-    return plan_text(answered.read.plan).encode()
+def _plan(m: Making) -> bytes:
+    return plan_text(m.plan).encode()
 
 
 def plan_text(plan: Plan) -> str:
-    """A plan as a file: the settled document, its schema named in it."""
+    """A plan as a file: the document as read, its schema named in it."""
     return json.dumps(plan.model_dump(mode="json", exclude={"typed"}), indent=1) + "\n"
 
 
 _QUICK = {"plan.json", "layout.svg", "layout.dxf", "band.pdf"}
-KINDS: dict[str, tuple[str, Callable[[Mapping[str, Any], Answered, Asked], bytes]]] = {
+KINDS: dict[str, tuple[str, Callable[[Making], bytes]]] = {
     "card.pdf": ("application/pdf", _card),
     "band.pdf": ("application/pdf", _band),
     "layout.svg": ("image/svg+xml", _svg),

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import secrets
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import UTC, datetime
 from typing import Literal
 
@@ -14,14 +14,16 @@ from sqlalchemy import Connection, Engine
 from yellowbath.core.units import System
 from yellowbath.store import shop as store
 from yellowbath.store.engine import reading, writing
+from yellowbath.workflows.solver import Solver
 
 
 @dataclass(frozen=True)
 class Shop:
-    """Where things are kept, and what time it is (UTC)."""
+    """Where things are kept, what time it is (UTC), and what solves fields."""
 
     engine: Engine
     now: Callable[[], datetime] = lambda: datetime.now(UTC)
+    solver: Solver = field(default_factory=Solver)
 
 
 class Scoop(BaseModel):

@@ -5,6 +5,7 @@ import re
 import unittest
 from pathlib import Path
 
+from tests.solving import SOLVER
 from yellowbath.core.data import table
 from yellowbath.core.plan.reading.entries import read_plan
 from yellowbath.workflows.field import live, warm_up
@@ -15,7 +16,7 @@ ROW = re.compile(r"^\| \[([\w-]+)\]\(ways/[\w-]+\.json\) \| [^|]+ \| ([^|]+) \| 
 
 class Ways(unittest.TestCase):
     def test_each_plan_file_fires_the_checks_of_its_row_and_no_other(self) -> None:
-        warm_up()
+        warm_up(SOLVER)
         rows = ROW.findall((DOCS / "ways.md").read_text("utf-8"))
         self.assertEqual({name for name, _, _ in rows},
                          {p.stem for p in (DOCS / "ways").glob("*.json")})  # fmt: skip
@@ -29,7 +30,7 @@ class Ways(unittest.TestCase):
                     read.plan.model_dump(mode="json", exclude={"typed"}), document,
                     "the file holds the settled plan, all of its geometry",
                 )  # fmt: skip
-                made = live(document, ready=True)
+                made = live(SOLVER, document, ready=True)
                 self.assertIsNotNone(made.field)
                 found = [f.id for f in made.answered.findings]
                 self.assertEqual(found, re.findall(r"`(\w+)`", checks))

@@ -4,6 +4,7 @@ import unittest
 from typing import Any
 
 from tests.shops import QUIET
+from tests.solving import SOLVER
 from yellowbath.core.data import param, table
 from yellowbath.core.errors import InputError, InvalidDocumentError, LaterVersionError
 from yellowbath.core.plan.advice.changes import Effect, helps, proposals, why_not
@@ -26,14 +27,14 @@ EVEN = Effect("p1.front", 0.9, 3.0, 0.5, 5.0, 1.6, 0)
 class Counsel(unittest.TestCase):
     def test_every_effect_is_what_the_changed_plan_comes_to(self) -> None:
         """Recomputed from the proposal's own plan by the solver that the page uses."""
-        found = list(counsel(ONE_SIDE))[-1]
+        found = list(counsel(SOLVER, ONE_SIDE))[-1]
         assert isinstance(found, Counselled)
         self.assertTrue(found.best)
         for w in (*found.best, *found.others):
             with self.subTest(w.proposal.id):
                 again = answer_plan(w.proposal.plan)
                 self.assertTrue(solvable(again))
-                solved = solve_answered(again, "preview")
+                solved = solve_answered(SOLVER, again, "preview")
                 regions = {k: n.value for k, n in solved.field.regions.items()}
                 self.assertAlmostEqual(w.effect.worst, min(regions.values()), places=9)
                 self.assertAlmostEqual(w.effect.gives_a, solved.answer.gives.value, places=9)

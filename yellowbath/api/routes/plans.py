@@ -32,6 +32,8 @@ from yellowbath.workflows import field as solving
 from yellowbath.workflows import plans as work
 from yellowbath.workflows import search as searching
 from yellowbath.workflows import sheets, which
+from yellowbath.workflows.shop import Shop
+from yellowbath.workflows.solver import Drag
 
 router = APIRouter(prefix="/plans", tags=["plans"])
 
@@ -49,8 +51,8 @@ class DragIn(BaseModel):
     turn: int = Field(ge=0)
 
 
-def _drag(given: DragIn | None) -> solving.Drag | None:
-    return solving.Drag(given.by, given.turn) if given else None
+def _drag(shop: Shop, given: DragIn | None) -> Drag | None:
+    return shop.solver.drag(given.by, given.turn) if given else None
 
 
 class FieldIn(DocumentIn):
@@ -101,39 +103,52 @@ class SheetIn(DocumentIn):
 
 
 class SolverOut(BaseModel):
-    """Seconds for which the solver has been getting ready since the start; none once it is."""
+    """Seconds for which the solver has been getting ready since the start, none once it is; what it
+    keeps [MB] of how much, in how many fields, and how many it found kept or had to solve."""
 
     getting_ready_s: float | None
+    held_mb: float
+    most_mb: float
+    fields: int
+    found: int
+    solved: int
 
 
 _SOLVING: dict[int | str, dict[str, Any]] = {409: {"model": Problem}, 422: {"model": Problem}}
 
 
 @router.get("/solver", operation_id="solver_state")
-def solver() -> SolverOut:
-    """Whether the compiled part of the solver is still being made, as at the first start."""
-    return SolverOut(getting_ready_s=solving.getting_ready())
+def solver(shop: ShopDep) -> SolverOut:
+    """How the solver fares: whether its compiled part is still being made, and what it keeps."""
+    state = shop.solver.state()
+    return SolverOut(
+        getting_ready_s=state.warming_s,
+        held_mb=state.held_bytes / 1e6,
+        most_mb=state.most_bytes / 1e6,
+        fields=state.fields, found=state.found, solved=state.solved,
+    )  # fmt: skip
 
 
 @router.post("/answer", operation_id="answer_document", responses=_SOLVING)
-def answer(body: AnswerIn) -> ReadOut:
+def answer(body: AnswerIn, shop: ShopDep) -> ReadOut:
     """Read a document and work it out; nothing is kept."""
     if body.quality == "quick":
         return read_out(work.answer_document(body.document))
-    return read_out(solving.answer_solved(body.document, body.quality, _drag(body.drag)))
+    drag = _drag(shop, body.drag)
+    return read_out(solving.answer_solved(shop.solver, body.document, body.quality, drag))
 
 
 @router.post("/field", operation_id="solve_field", responses=_SOLVING)
-def field(body: FieldIn) -> FieldOut:
+def field(body: FieldIn, shop: ShopDep) -> FieldOut:
     """Where the current goes on the piece, solved in three dimensions; nothing is kept."""
-    found = solving.field_of(body.document, body.quality, _drag(body.drag))
+    found = solving.field_of(shop.solver, body.document, body.quality, _drag(shop, body.drag))
     return field_out(found, body.sight)
 
 
 @router.post("/live", operation_id="answer_live", response_model=LiveOut, responses=_SOLVING)
-def live(body: LiveIn) -> Response:
+def live(body: LiveIn, shop: ShopDep) -> Response:
     """Answer a document while something is being moved, by one mesh; nothing is kept."""
-    found = solving.live(body.document, _drag(body.drag), body.ready)
+    found = solving.live(shop.solver, body.document, _drag(shop, body.drag), body.ready)
     # written out here, since the framework would check the whole answer once more
     made = live_out(found, body.mesh, body.brief).model_dump_json()
     return Response(made, media_type="application/json")
@@ -143,12 +158,12 @@ _LINES: dict[int | str, dict[str, Any]] = {200: {"model": SearchLine}, 422: {"mo
 
 
 @router.post("/place", operation_id="place_scrap", responses=_LINES, response_class=LineResponse)
-def place(body: DocumentIn) -> StreamingResponse:
+def place(body: DocumentIn, shop: ShopDep) -> StreamingResponse:
     """Search the best places for the scrap: a line a step, the result in the last; keeps nothing.
 
     Hanging up cancels it.
     """
-    return begun(searching.place(body.document))
+    return begun(searching.place(shop.solver, body.document))
 
 
 class TurnsIn(DocumentIn):
@@ -158,15 +173,15 @@ class TurnsIn(DocumentIn):
 
 
 @router.post("/turns", operation_id="plan_turns", responses=_LINES, response_class=LineResponse)
-def turns(body: TurnsIn) -> StreamingResponse:
+def turns(body: TurnsIn, shop: ShopDep) -> StreamingResponse:
     """Search the poses that clean a piece soonest and their shares of the time, line by line."""
-    return begun(searching.turns(body.document, body.piece_id))
+    return begun(searching.turns(shop.solver, body.document, body.piece_id))
 
 
 @router.post("/counsel", operation_id="counsel", responses=_LINES, response_class=LineResponse)
-def counsel(body: DocumentIn) -> StreamingResponse:
+def counsel(body: DocumentIn, shop: ShopDep) -> StreamingResponse:
     """Solve the changes that might help, a line each; those worth it in the last."""
-    return begun(searching.counsel(body.document))
+    return begun(searching.counsel(shop.solver, body.document))
 
 
 @router.post(
@@ -210,9 +225,9 @@ class CompareIn(BaseModel):
 
 
 @router.post("/compare", operation_id="compare_plans", responses=_SOLVING)
-def compare(body: CompareIn) -> CompareOut:
+def compare(body: CompareIn, shop: ShopDep) -> CompareOut:
     """Two variants of a plan, answered by their fields, and what they differ in."""
-    return compare_out(solving.compare(body.one, body.other))
+    return compare_out(solving.compare(shop.solver, body.one, body.other))
 
 
 class JudgeIn(BaseModel):
@@ -251,7 +266,7 @@ def schema() -> dict[str, Any]:
     response_class=Response,
     responses={200: {"content": {"application/octet-stream": {}}}, 422: {"model": Problem}},
 )
-def sheet(kind: str, body: SheetIn, request: Request) -> Response:
+def sheet(kind: str, body: SheetIn, request: Request, shop: ShopDep) -> Response:
     """The bench card, the band, a drawing, the mapped piece or the plan, as a file."""
     asked = sheets.Asked(
         paper=body.paper,
@@ -259,7 +274,7 @@ def sheet(kind: str, body: SheetIn, request: Request) -> Response:
         base_url=sheets.reachable(*request.app.state.address),
         turns=tuple((t.words, t.seconds) for t in body.turns),
     )
-    made = sheets.make(kind, body.document, asked)
+    made = sheets.make(shop.solver, kind, body.document, asked)
     return Response(made.data, media_type=made.media, headers=attached(made.name))
 
 

@@ -13,7 +13,7 @@ export interface paths {
         };
         /**
          * Solver
-         * @description Whether the compiled part of the solver is still being made, as at the first start.
+         * @description How the solver fares: whether its compiled part is still being made, and what it keeps.
          */
         get: operations["solver_state"];
         put?: never;
@@ -3985,11 +3985,22 @@ export interface components {
         };
         /**
          * SolverOut
-         * @description Seconds for which the solver has been getting ready since the start; none once it is.
+         * @description Seconds for which the solver has been getting ready since the start, none once it is; what it
+         *     keeps [MB] of how much, in how many fields, and how many it found kept or had to solve.
          */
         SolverOut: {
             /** Getting Ready S */
             getting_ready_s: number | null;
+            /** Held Mb */
+            held_mb: number;
+            /** Most Mb */
+            most_mb: number;
+            /** Fields */
+            fields: number;
+            /** Found */
+            found: number;
+            /** Solved */
+            solved: number;
         };
         /**
          * Spread

@@ -40,6 +40,16 @@ class Kept:
         self._held: OrderedDict[tuple[Any, ...], tuple[Any, int]] = OrderedDict()
         self._bytes = 0
 
+    @property
+    def held_bytes(self) -> int:
+        """What is held now."""
+        return self._bytes
+
+    @property
+    def count(self) -> int:
+        """How many things are held."""
+        return len(self._held)
+
     def holds(self, key: tuple[Any, ...]) -> bool:
         """Whether something is held under the key."""
         return key in self._held
