@@ -28,7 +28,7 @@ class SwitchingOn(ShopCase):
         self.assertEqual(caught.exception.findings[0][0], "anode_refused")
         with self.assertRaises(StopsInForceError):
             self.write(run_id, 1, "switch_on")
-        self.assertEqual(view_run(self.shop, run_id).log, [])
+        self.assertEqual(view_run(self.shop, run_id).lines, [])
 
     def test_every_point_must_be_ticked_cautions_among_them(self) -> None:
         plan = self.plan(pieces=[{"grease": "some"}]).revision
@@ -54,7 +54,7 @@ class Writing(ShopCase):
         reading_ = entry(self.clock.to(40), "reading", "phone-entry-1", current_a=2.0)
         for _ in range(3):
             view = enter(self.shop, run_id, reading_)
-        self.assertEqual([e.client_id for e in view.log].count("phone-entry-1"), 1)
+        self.assertEqual([e.client_id for e in view.lines].count("phone-entry-1"), 1)
 
     def test_ten_at_once_are_each_kept_once(self) -> None:
         run_id = self.running()
@@ -68,14 +68,14 @@ class Writing(ShopCase):
             t.start()
         for t in threads:
             t.join()
-        ids = [e.client_id for e in view_run(self.shop, run_id).log]
+        ids = [e.client_id for e in view_run(self.shop, run_id).lines]
         self.assertEqual(
             sorted(i for i in ids if i.startswith("phone")), [e.client_id for e in sent]
         )
 
     def test_a_refused_entry_leaves_no_trace(self) -> None:
         run_id = self.running()
-        before = view_run(self.shop, run_id).log
+        before = view_run(self.shop, run_id).lines
         for minutes, kind, detail in (
             (50, "inspection", {"verdict": "not_yet"}),
             (50, "close", {}),
@@ -83,7 +83,7 @@ class Writing(ShopCase):
         ):
             with self.assertRaises((StepRefusedError, NotFoundError)):
                 self.write(run_id, minutes, kind, **detail)
-        self.assertEqual(view_run(self.shop, run_id).log, before)
+        self.assertEqual(view_run(self.shop, run_id).lines, before)
 
     def test_times_that_cannot_be(self) -> None:
         run_id = self.running()
@@ -173,7 +173,7 @@ class Closing(ShopCase):
 
     def test_a_closed_run_takes_remarks_and_nothing_else(self) -> None:
         run_id = self.finish()
-        last = view_run(self.shop, run_id).log[-1].client_id
+        last = view_run(self.shop, run_id).lines[0].client_id
         for kind, detail in (("switch_on", {}), ("close", {}), ("void", {"target": last})):
             with self.assertRaises(StepRefusedError):
                 self.write(run_id, 300, kind, **detail)

@@ -7,12 +7,12 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
-from sqlalchemy import Connection, delete, insert, select, update
+from sqlalchemy import Connection, Select, delete, insert, select, true, tuple_, update
 
 from yellowbath.core.errors import NotFoundError
 from yellowbath.core.process.basis import Stretch
 from yellowbath.core.process.log import Entry
-from yellowbath.store.tables import book_entries, run_log, run_stretches, runs
+from yellowbath.store.tables import book_entries, run_log, run_snapshots, run_stretches, runs
 
 
 @dataclass(frozen=True)
@@ -64,6 +64,11 @@ def open_run_rows(c: Connection) -> Sequence[RunRow]:
     return [row for row in run_rows(c) if row.state not in ("closed", "abandoned")]
 
 
+def as_kept(at: datetime) -> datetime:
+    """A time as finely as it is stored."""
+    return at.replace(microsecond=at.microsecond // 1000 * 1000)
+
+
 def log_of(c: Connection, run_id: str) -> list[Entry]:
     """A run's log in the order of writing."""
     query = select(run_log).where(run_log.c.run_id == run_id).order_by(run_log.c.id)
@@ -78,8 +83,9 @@ def has_entry(c: Connection, run_id: str, client_id: str) -> bool:
     return c.scalar(found) is not None
 
 
-def append_entry(c: Connection, run_id: str, entry: Entry, now: datetime) -> None:
-    c.execute(
+def append_entry(c: Connection, run_id: str, entry: Entry, now: datetime) -> int:
+    """Write an entry; its number in the log."""
+    made = c.execute(
         insert(run_log).values(
             run_id=run_id,
             client_id=entry.client_id,
@@ -89,12 +95,133 @@ def append_entry(c: Connection, run_id: str, entry: Entry, now: datetime) -> Non
             detail=entry.detail.model_dump(mode="json"),
         )
     )
+    return int(made.inserted_primary_key[0]) if made.inserted_primary_key else 0
 
 
-def put_projection(c: Connection, run_id: str, state: str, stretches: Sequence[Stretch]) -> None:
-    """Write what the log adds up to: the state and the stretches."""
+Numbered = tuple[int, Entry]
+"""An entry and its number in the log, by which those of one time keep their order."""
+
+
+def _standing(run_id: str) -> Select[Any]:
+    """Entries that were not struck out, as they happened; what strikes out is none of them."""
+    struck = select(run_log.c.detail["target"].as_string()).where(
+        run_log.c.run_id == run_id, run_log.c.kind == "void"
+    )
+    return (
+        select(run_log)
+        .where(
+            run_log.c.run_id == run_id, run_log.c.kind != "void", run_log.c.client_id.not_in(struck)
+        )
+        .order_by(run_log.c.at, run_log.c.id)
+    )  # fmt: skip
+
+
+def _numbered(c: Connection, query: Select[Any]) -> list[Numbered]:
+    return [
+        (row.id, Entry(client_id=row.client_id, at=row.at, detail=row.detail))
+        for row in c.execute(query)
+    ]
+
+
+def entries_from(c: Connection, run_id: str, at: datetime | None) -> list[Numbered]:
+    """Entries from a time on, or all."""
+    query = _standing(run_id)
+    return _numbered(c, query if at is None else query.where(run_log.c.at >= at))
+
+
+def newest_entries(c: Connection, run_id: str, most: int, before: str | None = None) -> list[Entry]:
+    """The newest entries, newest first; those before one by its client id."""
+    query = _standing(run_id).order_by(None).order_by(run_log.c.at.desc(), run_log.c.id.desc())
+    if before is not None:
+        at, number = entry_place(c, run_id, before)
+        query = query.where(tuple_(run_log.c.at, run_log.c.id) < tuple_(at, number))
+    return [e for _, e in _numbered(c, query.limit(most))]
+
+
+def entry_of(c: Connection, run_id: str, client_id: str) -> Entry:
+    """One entry; NotFoundError where there is none."""
+    query = select(run_log).where(run_log.c.run_id == run_id, run_log.c.client_id == client_id)
+    row = c.execute(query).one_or_none()
+    if row is None:
+        raise NotFoundError("There is no such entry.")
+    return Entry(client_id=row.client_id, at=row.at, detail=row.detail)
+
+
+def entry_place(c: Connection, run_id: str, client_id: str) -> tuple[datetime, int]:
+    """When an entry happened, and its number; NotFoundError where there is none."""
+    query = select(run_log.c.at, run_log.c.id).where(
+        run_log.c.run_id == run_id, run_log.c.client_id == client_id
+    )
+    row = c.execute(query).one_or_none()
+    if row is None:
+        raise NotFoundError("There is no such entry.")
+    return row.at, row.id
+
+
+# --- What the log comes to ------------------------------------------------------------------------
+
+
+@dataclass(frozen=True)
+class Snapshot:
+    """What the entries up to one came to: its time and number, and the state as it is kept."""
+
+    at: datetime
+    entry_id: int
+    mark: str
+    state: dict[str, Any]
+
+
+def _snapshots(c: Connection, run_id: str, mark: str, at: datetime | None) -> Snapshot | None:
+    t = run_snapshots
+    query = select(t.c.at, t.c.entry_id, t.c.mark, t.c.state).where(
+        t.c.run_id == run_id, t.c.mark == mark
+    )
+    query = query.where(t.c.newest) if at is None else query.where(t.c.at < at)
+    row = c.execute(query.order_by(t.c.at.desc(), t.c.entry_id.desc()).limit(1)).one_or_none()
+    return Snapshot(*row) if row else None
+
+
+def newest_snapshot(c: Connection, run_id: str, mark: str) -> Snapshot | None:
+    """Where all of the log stands; None where nothing fit is kept."""
+    return _snapshots(c, run_id, mark, None)
+
+
+def snapshot_before(c: Connection, run_id: str, mark: str, at: datetime) -> Snapshot | None:
+    """The newest snapshot of entries that all happened before a time."""
+    return _snapshots(c, run_id, mark, at)
+
+
+def put_snapshot(c: Connection, run_id: str, made: Snapshot, newest: bool, keep: bool) -> None:
+    """Keep a snapshot; the newest takes the place of the one before it, unless that is to stay."""
+    t = run_snapshots
+    if newest:
+        old = (t.c.run_id == run_id) & t.c.newest
+        c.execute(update(t).where(old).values(newest=False) if keep else delete(t).where(old))
+    same = (t.c.run_id == run_id) & (t.c.at == made.at) & (t.c.entry_id == made.entry_id)
+    c.execute(delete(t).where(same))
+    c.execute(
+        insert(t).values(
+            run_id=run_id, at=made.at, entry_id=made.entry_id, mark=made.mark, state=made.state,
+            newest=newest,
+        )
+    )  # fmt: skip
+
+
+def drop_snapshots(c: Connection, run_id: str, since: datetime | None) -> None:
+    """Forget the snapshots from a time on, or all; and the newest whenever it is."""
+    t = run_snapshots
+    gone = t.c.newest if since is None else t.c.newest | (t.c.at >= since)
+    where = (t.c.run_id == run_id) & (gone if since is not None else true())
+    c.execute(delete(t).where(where))
+
+
+def put_projection(
+    c: Connection, run_id: str, state: str, stretches: Sequence[Stretch], first: int = 0
+) -> None:
+    """Write what the log adds up to: the state, and the stretches from a number on."""
     c.execute(update(runs).where(runs.c.id == run_id).values(state=state))
-    c.execute(delete(run_stretches).where(run_stretches.c.run_id == run_id))
+    t = run_stretches
+    c.execute(delete(t).where(t.c.run_id == run_id, t.c.seq >= first))
     rows = [
         {
             "run_id": run_id,
@@ -112,7 +239,7 @@ def put_projection(c: Connection, run_id: str, state: str, stretches: Sequence[S
             "source": s.source,
             "plan_revision": s.basis.revision,
         }
-        for seq, s in enumerate(stretches)
+        for seq, s in enumerate(stretches, start=first)
     ]
     if rows:
         c.execute(insert(run_stretches), rows)

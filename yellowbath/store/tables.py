@@ -13,6 +13,7 @@ from sqlalchemy import (
     Float,
     ForeignKey,
     ForeignKeyConstraint,
+    Index,
     Integer,
     MetaData,
     String,
@@ -93,6 +94,8 @@ run_log = Table(
     Column("kind", String(32), nullable=False),
     Column("detail", JSON, nullable=False),
     UniqueConstraint("run_id", "client_id"),
+    Index("run_log_in_time", "run_id", "at", "id"),
+    Index("run_log_kind", "run_id", "kind"),
 )
 
 run_stretches = Table(
@@ -112,6 +115,17 @@ run_stretches = Table(
     Column("high_a", Float, nullable=False),
     Column("source", String(16), nullable=False),
     Column("plan_revision", Integer, nullable=False),
+)
+
+run_snapshots = Table(
+    "run_snapshots",
+    metadata,
+    Column("run_id", String(32), ForeignKey("runs.id"), primary_key=True),
+    Column("at", Utc, primary_key=True),
+    Column("entry_id", Integer, primary_key=True),
+    Column("mark", String(16), nullable=False),
+    Column("state", JSON, nullable=False),
+    Column("newest", Boolean, nullable=False),
 )
 
 book_entries = Table(

@@ -34,7 +34,7 @@ from yellowbath.core.process.book import BookEntry, book_entry
 from yellowbath.core.process.finish import Step, delicate, finish_steps
 from yellowbath.core.process.log import Checklist, Close, Entry, Reading, SwitchOn, Void
 from yellowbath.core.process.progress import Progress, progress
-from yellowbath.core.process.run import Basis, Run, refused, replay
+from yellowbath.core.process.run import Basis, Run, refused
 from yellowbath.core.process.schedule import Action, Ways, actions
 from yellowbath.core.process.switch_on import Point, points, require_all
 from yellowbath.core.units import System, parse, show
@@ -46,6 +46,7 @@ from yellowbath.store.runs import RunRow
 from yellowbath.workflows import kit
 from yellowbath.workflows.field import run_summary, solvable
 from yellowbath.workflows.plans import Answered, answer_document
+from yellowbath.workflows.projection import project, run_of
 from yellowbath.workflows.shop import Shop, new_id, system_of
 
 _ANSWERS: dict[str, Answered] = {}
@@ -68,7 +69,8 @@ class RunView:
     answered: Answered
     answer: Answer
     run: Run
-    log: Sequence[Entry]
+    lines: Sequence[Entry]
+    older: bool
     progress: Progress
     actions: Sequence[Action]
     points: Sequence[Point]
@@ -101,6 +103,16 @@ def start_run(shop: Shop, plan_id: str, number: int | None = None) -> RunView:
         return _view(c, run_id, shop.now())
 
 
+def older_lines(shop: Shop, run_id: str, before: str) -> tuple[Sequence[Entry], bool]:
+    """Log entries before one by its client id, newest first, and whether there are more."""
+    with reading(shop.engine) as c:
+        found = store.newest_entries(c, run_id, LINES + 1, before)
+    return found[:LINES], len(found) > LINES
+
+
+LINES = 100  # of the log, told at once
+
+
 def view_run(shop: Shop, run_id: str) -> RunView:
     """A run as it stands now."""
     with reading(shop.engine) as c:
@@ -119,17 +131,20 @@ def enter(shop: Shop, run_id: str, entry: Entry) -> RunView:
             return _view(c, run_id, now)
         row = store.run_row(c, run_id)
         view = _view(c, run_id, now)
+        # as finely as it is kept, so that it stands the same now as when it is read again
+        entry = entry.model_copy(update={"at": store.as_kept(entry.at)})
         entry = _read_bath(entry, view.system)
         _guard(view, entry, now)
-        log = [*view.log, entry]
-        run = replay(log, basis_of(view.plan, row.revision, view.answer, _halves_of(row)))
-        store.append_entry(c, run_id, entry, now)
-        store.put_projection(c, run_id, run.state, run.stretches)
+        if isinstance(entry.detail, Void) and not store.has_entry(c, run_id, entry.detail.target):
+            raise NotFoundError("There is no such entry to strike out.")
+        basis = basis_of(view.plan, row.revision, view.answer, _halves_of(row))
+        number = store.append_entry(c, run_id, entry, now)
+        project(c, run_id, basis, entry, number)
         if isinstance(entry.detail, SwitchOn):
             kit.drawn(c, view.plan, view.answer, run_id, entry.at)
         if isinstance(entry.detail, Close):
             closed = _view(c, run_id, now)
-            written = _book_entry(closed, now)
+            written = _book_entry(closed, store.log_of(c, run_id), now)
             store.add_book_entry(c, run_id, written.model_dump(mode="json"), entry.at)
             kit.written_back(
                 c, closed.plan, closed.answer, closed.progress, run_id, entry.at,
@@ -147,10 +162,6 @@ def _guard(view: RunView, entry: Entry, now: datetime) -> None:
         raise OutOfRangeError("That time is more than a year before the run was planned.")
     if view.run.state in ("closed", "abandoned") and entry.detail.kind != "remark":
         raise refused(view.run.state, entry.detail.kind)
-    if isinstance(entry.detail, Void) and entry.detail.target not in {
-        e.client_id for e in view.log
-    }:
-        raise NotFoundError("There is no such entry to strike out.")
     if isinstance(entry.detail, Checklist | SwitchOn):
         blocking = stops(view.judged)
         if blocking:
@@ -184,28 +195,21 @@ def _view(c: Connection, run_id: str, now: datetime) -> RunView:
     row = store.run_row(c, run_id)
     revision = plan_store.revision(c, row.plan_id, row.revision)
     head = plan_store.revision(c, row.plan_id)
-    return _view_of(
-        row, revision, head, store.log_of(c, run_id), now, system_of(c), partial(kit.chloride_of, c)
-    )
+    return _view_of(c, row, revision, head, now)
 
 
 def _view_of(
-    row: RunRow,
-    revision: Revision,
-    head: Revision,
-    log: Sequence[Entry],
-    now: datetime,
-    system: System,
-    brought: Callable[[Plan, float], float],
+    c: Connection, row: RunRow, revision: Revision, head: Revision, now: datetime
 ) -> RunView:
     answered = _answered(row, revision)
     if answered.answer is None:
         raise NoAnswerError(answered.trouble)
     plan, worked = answered.read.plan, answered.answer
-    known = _known_since(answered, row, head, brought)
+    known = _known_since(answered, row, head, partial(kit.chloride_of, c))
     halves = _halves_of(row)
     basis = basis_of(plan, row.revision, worked, halves)
-    run = replay(log, basis)
+    run = run_of(c, row.id, basis)
+    lines = store.newest_entries(c, row.id, LINES + 1)
     need = dose.prior_need(*dose.wanted_most(plan.pieces))
     how_far = progress(run, need, now)
     steps = finish_steps(known.plan)
@@ -223,17 +227,18 @@ def _view_of(
         answered=answered,
         answer=worked,
         run=run,
-        log=log,
+        lines=lines[:LINES],
+        older=len(lines) > LINES,
         progress=how_far,
         actions=actions(run, how_far, ways, steps, now),
         points=points(known.plan, known.findings),
         steps=steps,
-        advice=advise(run, log, basis),
+        advice=advise(run, basis),
         now=now,
         judged=known.findings,
         since=known.design,
         head=head.number,
-        system=system,
+        system=system_of(c),
     )
 
 
@@ -312,7 +317,7 @@ def basis_of(plan: Plan, revision: int, worked: Answer, halves: Coverage | None 
     )
 
 
-def _book_entry(view: RunView, now: datetime) -> BookEntry:
+def _book_entry(view: RunView, log: Sequence[Entry], now: datetime) -> BookEntry:
     return book_entry(
         view.plan,
         view.row.plan_id,
@@ -320,7 +325,7 @@ def _book_entry(view: RunView, now: datetime) -> BookEntry:
         view.answer,
         view.run,
         view.progress,
-        view.log,
+        log,
         now,
     )
 

@@ -45,7 +45,7 @@ def _advised(entries: list[Any], value: float, words: str) -> bool:
         book.write(value if minutes == "?" else minutes, **filled)
     basis = replace(BASIS, rated_a=6.0)
     run = replay(book.log, basis)
-    said = advise(run, book.log, basis)
+    said = advise(run, basis)
     told = [s.kind for s in run.signs] + ([said.title] if said else [])
     return any(words in t for t in told)
 

@@ -186,7 +186,7 @@ class Advice(unittest.TestCase):
         book = running()
         for k, detail in enumerate(entries):
             book.write(10 + 30 * k, **detail)  # type: ignore[arg-type]
-        said = advise(book.run(), book.log, BASIS)
+        said = advise(book.run(), BASIS)
         return said.title if said else ""
 
     def test_what_a_look_or_a_reading_means(self) -> None:
@@ -205,7 +205,7 @@ class Advice(unittest.TestCase):
                 self.assertIn(words, self.title(*entries))
 
     def test_nothing_is_said_before_it_runs(self) -> None:
-        self.assertIsNone(advise(Book().run(), [], BASIS))
+        self.assertIsNone(advise(Book().run(), BASIS))
         self.assertEqual(START.tzinfo is not None, True)
 
 

@@ -138,7 +138,7 @@ class Weak(unittest.TestCase):
             self.assertFalse(run.silent)
             self.assertFalse(any(s.source == "unsure" for s in run.stretches))
         book = running().write(40, "reading", current_a=0.8).write(45, "look", bubbles="none")
-        said = advise(run_of(book), book.log, GUARDED)
+        said = advise(run_of(book), GUARDED)
         assert said
         self.assertEqual(said.title, "Weak but working")
         self.assertFalse(said.grave)

@@ -30,7 +30,7 @@ from yellowbath.core.field.model import sliced
 from yellowbath.core.figures import figure, typed
 from yellowbath.core.process.book import Spread
 from yellowbath.core.process.finish import delicate
-from yellowbath.core.process.log import Entry, in_order
+from yellowbath.core.process.log import Entry
 from yellowbath.core.process.progress import nothing_gained
 from yellowbath.core.process.run import allowed
 from yellowbath.core.units import show
@@ -81,15 +81,6 @@ class AdviceOut(BaseModel):
     title: str
     text: str
     grave: bool
-
-
-class StretchOut(BaseModel):
-    start: datetime
-    end: datetime | None
-    pose: int
-    current_text: str
-    source: Literal["read", "between", "expected", "unsure"]
-    plan_revision: int
 
 
 class LineOut(BaseModel):
@@ -152,8 +143,9 @@ class RunOut(BaseModel):
     steps: list[StepOut]
     finish: dict[str, datetime]
     regions: list[RegionOut]
-    stretches: list[StretchOut]
+    stretches: int
     log: list[LineOut]
+    older: bool
     scene: SceneOut
     plan: AnswerOut
     closed: bool
@@ -176,6 +168,20 @@ def rack(shop: ShopDep) -> list[RackItemOut]:
 def start(body: StartIn, shop: ShopDep) -> RunOut:
     """Begin a run; nothing is switched on."""
     return run_out(work.start_run(shop, body.plan_id, body.revision))
+
+
+class LinesOut(BaseModel):
+    """Some of the log, newest first, and whether there are older lines."""
+
+    lines: list[LineOut]
+    older: bool
+
+
+@router.get("/{run_id}/log", operation_id="older_lines", responses={404: {"model": Problem}})
+def log(run_id: str, before: str, shop: ShopDep) -> LinesOut:
+    """Lines of the log before one, by its client id."""
+    lines, older = work.older_lines(shop, run_id, before)
+    return LinesOut(lines=[_line(e) for e in lines], older=older)
 
 
 @router.get("/{run_id}", operation_id="get_run", responses={404: {"model": Problem}})
@@ -243,26 +249,9 @@ def run_out(view: RunView) -> RunOut:
         steps=steps_out(view.steps),
         finish={key: at for key, (at, _) in run.finish.items()},
         regions=_regions(plan),
-        stretches=[
-            StretchOut(
-                start=s.start,
-                end=s.end,
-                pose=s.pose,
-                current_text=str(show(s.current_a, "current", plan.system)),
-                source=s.source,
-                plan_revision=s.basis.revision,
-            )
-            for s in run.stretches
-        ],
-        log=[
-            LineOut(
-                client_id=e.client_id,
-                at=e.at,
-                kind=e.detail.kind,
-                detail=e.detail.model_dump(mode="json", exclude={"kind"}),
-            )
-            for e in reversed(in_order(list(view.log)))
-        ],
+        stretches=run.count,
+        log=[_line(e) for e in view.lines],
+        older=view.older,
         scene=scene_out(plan, view.answer),
         plan=answered,
         closed=run.state == "closed",
@@ -273,6 +262,15 @@ def run_out(view: RunView) -> RunOut:
         head=view.head,
         since_planned=[DifferenceOut.model_validate(d, from_attributes=True) for d in view.since],
         stops=[finding_out(f) for f in stops(view.judged)],
+    )
+
+
+def _line(entry: Entry) -> LineOut:
+    return LineOut(
+        client_id=entry.client_id,
+        at=entry.at,
+        kind=entry.detail.kind,
+        detail=entry.detail.model_dump(mode="json", exclude={"kind"}),
     )
 
 

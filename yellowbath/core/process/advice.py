@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 
 from yellowbath.core.checks.limits import limit
 from yellowbath.core.process.basis import Basis
-from yellowbath.core.process.log import Entry, Look, Reading, in_order
+from yellowbath.core.process.log import Look
 from yellowbath.core.process.run import Run
 
 
@@ -55,7 +54,7 @@ _ONE_SIDE = Advice(
 )
 
 
-def advise(run: Run, log: Sequence[Entry], basis: Basis) -> Advice | None:
+def advise(run: Run, basis: Basis) -> Advice | None:
     """Advice on the newest look or reading of a bath under power, or None.
 
     Dangers and a bath that does not run are in the next action; only what is weak stands here.
@@ -64,20 +63,18 @@ def advise(run: Run, log: Sequence[Entry], basis: Basis) -> Advice | None:
         return None
     for sign in run.signs:
         return Advice(sign.title, sign.why, False) if sign.kind == "weak" else None
-    told = [e.detail for e in in_order(list(log)) if isinstance(e.detail, Look | Reading)]
-    if not told:
+    if run.told is None:
         return None
-    last = told[-1]
-    if isinstance(last, Look):
-        return {"clip_only": _CLIP_ONLY, "one_side": _ONE_SIDE}.get(last.bubbles or "")
-    return _on_amps(last.current_a, [d.current_a for d in told if isinstance(d, Reading)], basis)
+    if isinstance(run.told, Look):
+        return {"clip_only": _CLIP_ONLY, "one_side": _ONE_SIDE}.get(run.told.bubbles or "")
+    return _on_amps(run.told.current_a, run.first_a, basis)
 
 
-def _on_amps(amps: float | None, series: Sequence[float | None], basis: Basis) -> Advice | None:
+def _on_amps(amps: float | None, first: float | None, basis: Basis) -> Advice | None:
     if not amps:
         return None
     if amps < basis.expected_low_a:
-        first = next((a for a in series if a), amps)
+        first = first or amps
         drifts = amps > limit("advice", "drift") * first
         return _DRIFT if first >= basis.expected_low_a and drifts else _LOW
     return _HIGH if amps > basis.expected_high_a else None

@@ -34,6 +34,31 @@ class Basis:
     limit_c: float = math.inf
 
 
+@dataclass(frozen=True)
+class Knot:
+    """An amps figure at one end of a stretch, and how well it is known."""
+
+    amps: float | None
+    error: float
+
+
+@dataclass(frozen=True)
+class Bank:
+    """What stretches that are over came to, so that they need not be added up again.
+
+    ``count`` of them from ``start`` on; dose by part [Ah/m2], time under power [s], charge [Ah]; of
+    what is unsure the share counted, and what more it would be were all of it [Ah].
+    """
+
+    count: int = 0
+    start: datetime | None = None
+    doses: tuple[float, ...] = ()
+    powered_s: float = 0.0
+    charge_ah: float = 0.0
+    unsure_ah: float = 0.0
+    unsure_more_ah: float = 0.0
+
+
 Source = Literal["read", "between", "expected", "unsure"]
 
 

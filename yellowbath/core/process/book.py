@@ -90,7 +90,7 @@ def book_entry(
     window = answer.window
     energy = progress.charge_ah * 3600 * plan.supply.nominal_v
     piece = neediest(plan.pieces)
-    first = run.stretches[0].start if run.stretches else now
+    first = run.begun or now
     last = (run.stretches[-1].end or now) if run.stretches else now
     return BookEntry(
         piece=plan.title or "Piece without a name",
@@ -109,7 +109,7 @@ def book_entry(
         charge_ah=progress.charge_ah,
         raw_ah_m2=progress.raw_ah_m2 if run.stretches else 0.0,
         effective_ah_m2=progress.effective_ah_m2,
-        stretches=len(run.stretches),
+        stretches=run.count,
         stops_found_later=sum(d.kind == "found_stopped" for d in details),
         looks=len(run.inspections),
         changes=[d.what for d in details if isinstance(d, Change)],

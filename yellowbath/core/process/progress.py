@@ -9,7 +9,7 @@ from datetime import datetime
 
 from yellowbath.core import dose
 from yellowbath.core.field.model import REACH, SLICES
-from yellowbath.core.process.basis import Stretch
+from yellowbath.core.process.basis import Bank, Stretch
 from yellowbath.core.process.log import Inspection
 from yellowbath.core.process.run import Run
 
@@ -39,7 +39,10 @@ class Progress:
 
 def doses_at(stretches: Sequence[Stretch], now: datetime) -> list[float]:
     """Effective dose on each part of the surface [Ah/m2] up to ``now``, in the pose of each."""
-    doses = [0.0] * (len(stretches[0].basis.coverage.weights) if stretches else SLICES)
+    return _added([0.0] * (len(areas_under(stretches))), stretches, now)
+
+
+def _added(doses: list[float], stretches: Sequence[Stretch], now: datetime) -> list[float]:
     for s in stretches:
         hours = s.counted * s.hours(now)
         rates = rates_of(s)
@@ -56,9 +59,48 @@ def rates_of(s: Stretch) -> list[float]:
     return s.basis.coverage.served(rates)
 
 
+def doses_of(run: Run, now: datetime) -> list[float]:
+    """Effective dose on each part [Ah/m2] up to ``now``, of all of a run."""
+    had = list(run.bank.doses) or [0.0] * len(areas_of(run))
+    return _added(had, run.stretches, now)
+
+
 def areas_of(run: Run) -> tuple[float, ...]:
     """Shares of area of the parts that the doses stand on."""
-    return run.stretches[0].basis.coverage.weights if run.stretches else (1 / SLICES,) * SLICES
+    return areas_under(run.stretches)
+
+
+def areas_under(stretches: Sequence[Stretch]) -> tuple[float, ...]:
+    """The same, of some stretches."""
+    return stretches[0].basis.coverage.weights if stretches else (1 / SLICES,) * SLICES
+
+
+def compact(run: Run) -> Run:
+    """The same run with all stretches but the last two added up, and the doses of its looks kept.
+
+    Only a run whose log goes on in order may be kept so: what is added up cannot be opened again.
+    """
+    # the last may turn out to be nothing, and then the one before it is the last
+    over, last = run.stretches[:-2], run.stretches[-2:]
+    looked = [*run.looked, *(tuple(doses_of(run, at)) for at, _ in _unlooked(run))]
+    if not over:
+        return replace(run, looked=looked)
+    end = last[0].start
+    unsure = [s for s in over if s.source == "unsure"]
+    bank = Bank(
+        count=run.bank.count + len(over),
+        start=run.begun,
+        doses=tuple(_added(list(run.bank.doses) or [0.0] * len(areas_of(run)), over, end)),
+        powered_s=run.bank.powered_s + sum(s.counted * s.hours(end) for s in over) * 3600,
+        charge_ah=run.bank.charge_ah + charge_ah(over, end),
+        unsure_ah=run.bank.unsure_ah + charge_ah(unsure, end),
+        unsure_more_ah=run.bank.unsure_more_ah + _more(unsure, end),
+    )
+    return replace(run, stretches=last, bank=bank, looked=looked)
+
+
+def _unlooked(run: Run) -> Sequence[tuple[datetime, Inspection]]:
+    return run.inspections[len(run.looked) :]
 
 
 def charge_ah(stretches: Sequence[Stretch], now: datetime) -> float:
@@ -66,23 +108,28 @@ def charge_ah(stretches: Sequence[Stretch], now: datetime) -> float:
     return sum(s.current_a * s.counted * s.hours(now) for s in stretches)
 
 
-def charge_edges(stretches: Sequence[Stretch], now: datetime) -> tuple[float, float]:
+def _more(unsure: Sequence[Stretch], now: datetime) -> float:
+    """What more charge [Ah] it would be, were all of what is unsure counted."""
+    return sum((1 - s.counted) * s.current_a * s.hours(now) for s in unsure)
+
+
+def charge_edges(run: Run, now: datetime) -> tuple[float, float]:
     """Charge [Ah] were none of the unsure time under current, and were all of it."""
-    unsure = [s for s in stretches if s.source == "unsure"]
-    middle = charge_ah(stretches, now)
+    unsure = [s for s in run.stretches if s.source == "unsure"]
+    middle = run.bank.charge_ah + charge_ah(run.stretches, now)
     return (
-        middle - charge_ah(unsure, now),
-        middle + sum((1 - s.counted) * s.current_a * s.hours(now) for s in unsure),
+        middle - run.bank.unsure_ah - charge_ah(unsure, now),
+        middle + run.bank.unsure_more_ah + _more(unsure, now),
     )
 
 
 def believe(run: Run, need: dose.Need) -> dose.Belief:
     """The prior after all inspections so far."""
     belief = dose.prior_belief(need)
-    before: list[float] | None = None
+    before: Sequence[float] | None = None
     areas = areas_of(run)
-    for at, look in run.inspections:
-        now = doses_at(run.stretches, at)
+    for k, (at, look) in enumerate(run.inspections):
+        now = run.looked[k] if k < len(run.looked) else doses_of(run, at)
         belief = _update(belief, look, now, before, areas)
         before = now
     return belief
@@ -104,10 +151,10 @@ def _update(
 
 def progress(run: Run, need: dose.Need, now: datetime) -> Progress:
     """Everything the run screen says about how far it is."""
-    doses = doses_at(run.stretches, now)
+    doses = doses_of(run, now)
     belief = believe(run, need)
     needs = belief.quantile(0.1), belief.quantile(0.5), belief.quantile(0.9)
-    charge = charge_ah(run.stretches, now)
+    charge = run.bank.charge_ah + charge_ah(run.stretches, now)
     area = run.stretches[-1].basis.wetted_area_m2 if run.stretches else math.inf
     weights = areas_of(run)
     effective = dose.mean_of(doses, weights)
@@ -115,7 +162,7 @@ def progress(run: Run, need: dose.Need, now: datetime) -> Progress:
     return Progress(
         powered_s=run.powered_s(now),
         charge_ah=charge,
-        charge_edges_ah=charge_edges(run.stretches, now),
+        charge_edges_ah=charge_edges(run, now),
         raw_ah_m2=charge / area,
         effective_ah_m2=effective,
         parts_ah_m2=tuple(doses),

@@ -12,9 +12,17 @@ from datetime import datetime
 from typing import Literal
 
 from yellowbath.core.errors import StepRefusedError
+from yellowbath.core.process.basis import Bank, Knot, Source, Stretch
 from yellowbath.core.process.basis import Basis as Basis
-from yellowbath.core.process.basis import Source, Stretch
-from yellowbath.core.process.log import Change, Entry, FinishStep, Inspection, Reading, in_order
+from yellowbath.core.process.log import (
+    Change,
+    Entry,
+    FinishStep,
+    Inspection,
+    Look,
+    Reading,
+    in_order,
+)
 from yellowbath.core.process.signs import Sign, alive, clears, dangers, silence, weak
 from yellowbath.core.words import small, word
 
@@ -65,11 +73,18 @@ class Run:
 
     ``signs``: what the newest readings and looks say against the plan, the gravest first; kept
     while the power is off, so that it is not switched on again over them unread. ``silent``: under
-    power, but nothing flows; ``alive_at``: the last time that something did.
+    power, but nothing flows; ``alive_at``: the last time that something did. ``bank`` holds the
+    stretches before those in the list, ``looked`` the doses at the first of the inspections.
     """
 
     state: State = "planned"
     stretches: list[Stretch] = field(default_factory=list)
+    bank: Bank = field(default_factory=Bank)
+    knot: Knot | None = None
+    looked: list[tuple[float, ...]] = field(default_factory=list)
+    told: Look | Reading | None = None
+    first_a: float | None = None
+    entries: int = 0
     signs: list[Sign] = field(default_factory=list)
     silent: bool = False
     alive_at: datetime | None = None
@@ -84,8 +99,20 @@ class Run:
 
     def powered_s(self, now: datetime) -> float:
         """Time under power up to ``now`` [s]; of what is unsure, half."""
-        return sum(s.counted * s.hours(now) for s in self.stretches) * 3600
+        return self.bank.powered_s + sum(s.counted * s.hours(now) for s in self.stretches) * 3600
 
+    @property
+    def begun(self) -> datetime | None:
+        """When it was first under power."""
+        return self.bank.start or (self.stretches[0].start if self.stretches else None)
+
+    @property
+    def count(self) -> int:
+        """How many stretches it has had."""
+        return self.bank.count + len(self.stretches)
+
+
+NO_GAS = "look.none"
 
 # A clamp meter and a needle; the rest is the eye. Judged.
 _READ_ERROR = {"clamp": 0.03, "dial": 0.15, "none": 0.0}
@@ -99,24 +126,19 @@ def allowed(state: State) -> Sequence[str]:
 
 def replay(log: Sequence[Entry], basis: Basis) -> Run:
     """Fold a log into a run; raises StepRefusedError at the first entry that has no place."""
-    run = Run()
-    knots: list[_Knot] = []
-    entries = in_order(list(log))
+    run, entries = Run(), in_order(list(log))
     for entry in entries:
-        _step(run, entry, basis, knots, entries)
+        extend(run, entry, basis, entries)
     return run
 
 
-@dataclass
-class _Knot:
-    """An amps figure at one end of a stretch, and how well it is known."""
+def extend(run: Run, entry: Entry, basis: Basis, log: Sequence[Entry]) -> None:
+    """Put the next entry on a run; ``log``: those about it in time, in order.
 
-    amps: float | None
-    error: float
-
-
-def _step(run: Run, entry: Entry, basis: Basis, knots: list[_Knot], log: Sequence[Entry]) -> None:
+    Raises StepRefusedError where it has no place.
+    """
     kind = entry.detail.kind
+    run.entries += 1
     if kind == "remark":
         return
     target = MOVES[run.state].get(kind)
@@ -126,12 +148,12 @@ def _step(run: Run, entry: Entry, basis: Basis, knots: list[_Knot], log: Sequenc
     if run.state == "running":
         silent = silence(entry, log)
         if silent is not None:
-            _fall_silent(run, entry.at, basis, knots)
+            _fall_silent(run, entry.at, basis)
         else:
-            _measure(run, entry, basis, knots)
+            _measure(run, entry, basis)
     if target == "running" and run.state != "running":
         run.signs, run.silent, run.alive_at = [], False, entry.at
-        _open(run, entry.at, basis, knots, _Knot(None, 0.0))
+        _open(run, entry.at, basis, Knot(None, 0.0))
     elif run.state in ("running", "paused"):
         _heed(run, entry, basis, log)
     if target != run.state:
@@ -161,15 +183,15 @@ def _move_piece(run: Run, entry: Entry) -> None:
         run.flips += entry.detail.what == "flipped"
 
 
-def _fall_silent(run: Run, at: datetime, basis: Basis, knots: list[_Knot]) -> None:
+def _fall_silent(run: Run, at: datetime, basis: Basis) -> None:
     """Stop counting: since the last sign of life it is unsure whether anything flowed."""
     if run.silent:
         return
     last, life = run.stretches[-1], max(run.alive_at or at, run.stretches[-1].start)
-    knot = knots[-1]
-    _close(run, life, basis, knots, _Knot(None, 0.0))
+    knot = run.knot or Knot(None, 0.0)
+    _close(run, life, basis, Knot(None, 0.0))
     if at > life:
-        amps, _, high, _ = _level(knot, _Knot(None, 0.0), basis)
+        amps, _, high, _ = _level(knot, Knot(None, 0.0), basis)
         run.stretches.append(
             Stretch(life, at, last.pose, amps, 0.0, high, "unsure", basis, last.flips, 0.5)
         )
@@ -186,28 +208,28 @@ def refused(state: State, kind: str) -> StepRefusedError:
     )
 
 
-def _measure(run: Run, entry: Entry, basis: Basis, knots: list[_Knot]) -> None:
+def _measure(run: Run, entry: Entry, basis: Basis) -> None:
     """Split or end the stretch that is under way, at a reading, a change or an end of power."""
     detail = entry.detail
     if detail.kind in _POWER_MOVES:
-        _close(run, entry.at, basis, knots, _Knot(None, 0.0))
+        _close(run, entry.at, basis, Knot(None, 0.0))
         run.powered_since, run.silent = None, False
         return
     lives = alive(entry)
     if isinstance(detail, Reading) and detail.current_a is not None:
-        knot = _Knot(detail.current_a, _READ_ERROR[detail.method])
-        _close(run, entry.at, basis, knots, knot)
-        _open(run, entry.at, basis, knots, knot)
+        knot = Knot(detail.current_a, _READ_ERROR[detail.method])
+        _close(run, entry.at, basis, knot)
+        _open(run, entry.at, basis, knot)
     elif isinstance(detail, Change):
-        _close(run, entry.at, basis, knots, _Knot(detail.before_a, 0.03))
+        _close(run, entry.at, basis, Knot(detail.before_a, 0.03))
         after = detail.after_a
         if after is None and not _moves_amps(detail):
             after = run.last_current_a
         run.last_current_a = after
         if lives or not run.silent:
-            _open(run, entry.at, basis, knots, _Knot(after, 0.03))
+            _open(run, entry.at, basis, Knot(after, 0.03))
     elif lives and run.silent:
-        _open(run, entry.at, basis, knots, _Knot(run.last_current_a, 0.15))
+        _open(run, entry.at, basis, Knot(run.last_current_a, 0.15))
     if lives:
         run.silent, run.alive_at = False, entry.at
 
@@ -216,17 +238,17 @@ def _moves_amps(change: Change) -> bool:
     return change.what in ("scraped", "swapped_anodes", "soda_added", "limit_changed")
 
 
-def _open(run: Run, at: datetime, basis: Basis, knots: list[_Knot], knot: _Knot) -> None:
-    knots.append(knot)
+def _open(run: Run, at: datetime, basis: Basis, knot: Knot) -> None:
+    run.knot = knot
     run.powered_since = run.powered_since or at
-    amps, low, high, source = _level(knot, _Knot(None, 0.0), basis)
+    amps, low, high, source = _level(knot, Knot(None, 0.0), basis)
     made = Stretch(at, None, run.turns, amps, low, high, source, basis, run.flips)
     run.stretches.append(made)
 
 
-def _close(run: Run, at: datetime, basis: Basis, knots: list[_Knot], end: _Knot) -> None:
+def _close(run: Run, at: datetime, basis: Basis, end: Knot) -> None:
     if run.stretches and (last := run.stretches[-1]).end is None:
-        amps, low, high, source = _level(knots[-1], end, basis)
+        amps, low, high, source = _level(run.knot or Knot(None, 0.0), end, basis)
         run.stretches[-1] = replace(
             last, end=at, current_a=amps, low_a=low, high_a=high, source=source
         )
@@ -236,7 +258,7 @@ def _close(run: Run, at: datetime, basis: Basis, knots: list[_Knot], end: _Knot)
         run.last_current_a = end.amps
 
 
-def _level(a: _Knot, b: _Knot, basis: Basis) -> tuple[float, float, float, Source]:
+def _level(a: Knot, b: Knot, basis: Basis) -> tuple[float, float, float, Source]:
     known = [k for k in (a, b) if k.amps is not None]
     if not known:
         return basis.expected_a, basis.expected_low_a, basis.expected_high_a, "expected"
@@ -252,6 +274,12 @@ def _remember(run: Run, entry: Entry) -> None:
     run.last_of[detail.kind] = entry.at
     if isinstance(detail, Change):
         run.last_of[f"change.{detail.what}"] = entry.at
+    if isinstance(detail, Look | Reading):
+        run.told = detail
+    if isinstance(detail, Look) and detail.bubbles == "none":
+        run.last_of[NO_GAS] = entry.at
+    if isinstance(detail, Reading):
+        run.first_a = run.first_a or detail.current_a
     if isinstance(detail, Inspection):
         run.inspections.append((entry.at, detail))
     if isinstance(detail, FinishStep):

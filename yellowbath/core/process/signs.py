@@ -6,9 +6,11 @@ since the last sign of life. *Weak*: it works, though little is seen of it. Comm
 
 from __future__ import annotations
 
+from bisect import bisect_left
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
+from itertools import islice, takewhile
 from typing import Literal
 
 from yellowbath.core.checks.limits import limit
@@ -147,13 +149,22 @@ def weak(entry: Entry, log: Sequence[Entry]) -> Sign | None:
     return None
 
 
+def amps_stand() -> timedelta:
+    """How long amps that were read stand against what is seen, before and after."""
+    return timedelta(minutes=limit("advice", "amps_stand_min"))
+
+
+def _when(entry: Entry) -> datetime:
+    return entry.at
+
+
 def _amps_near(entry: Entry, log: Sequence[Entry]) -> bool:
     """The reading of amps nearest to it in time, within the limit, tells of a current."""
-    reach = timedelta(minutes=limit("advice", "amps_stand_min"))
+    reach = amps_stand()
+    first = bisect_left(log, entry.at - reach, key=_when)
     read = [
-        e for e in log
+        e for e in takewhile(lambda e: e.at <= entry.at + reach, islice(log, first, None))
         if isinstance(e.detail, Reading) and e.detail.current_a is not None
-        and abs(e.at - entry.at) <= reach
     ]  # fmt: skip
     nearest = min(read, key=lambda e: abs(e.at - entry.at), default=None)
     return nearest is not None and _flows(nearest.detail)

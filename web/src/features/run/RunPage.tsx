@@ -43,7 +43,7 @@ export function RunPage() {
       </div>
       <div className="space-y-4">
         <Standing run={r} now={now} />
-        {r.stretches.length > 0 && <Dose run={r} />}
+        {r.stretches > 0 && <Dose run={r} />}
         <Log run={r} now={now} enter={enter} />
       </div>
     </div>

@@ -62,7 +62,7 @@ export function Standing({ run, now }: { run: RunOut; now: Date }) {
         read={run.read_a ?? undefined}
         limit={run.plan.rated_a}
       />
-      <Drawing scene={run.scene} cleanShare={run.stretches.length ? run.share_clean : 0} />
+      <Drawing scene={run.scene} cleanShare={run.stretches ? run.share_clean : 0} />
     </section>
   );
 }

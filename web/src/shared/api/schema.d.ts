@@ -401,6 +401,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{run_id}/log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Log
+         * @description Lines of the log before one, by its client id.
+         */
+        get: operations["older_lines"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{run_id}": {
         parameters: {
             query?: never;
@@ -2413,6 +2433,16 @@ export interface components {
             };
         };
         /**
+         * LinesOut
+         * @description Some of the log, newest first, and whether there are older lines.
+         */
+        LinesOut: {
+            /** Lines */
+            lines: components["schemas"]["LineOut"][];
+            /** Older */
+            older: boolean;
+        };
+        /**
          * LiveFieldOut
          * @description One mesh's field, ``shown`` in A/dm2; straight between the points of ``dose``.
          */
@@ -3640,9 +3670,11 @@ export interface components {
             /** Regions */
             regions: components["schemas"]["RegionOut"][];
             /** Stretches */
-            stretches: components["schemas"]["StretchOut"][];
+            stretches: number;
             /** Log */
             log: components["schemas"]["LineOut"][];
+            /** Older */
+            older: boolean;
             scene: components["schemas"]["SceneOut"];
             plan: components["schemas"]["AnswerOut"];
             /** Closed */
@@ -4085,27 +4117,6 @@ export interface components {
              * @default 0.06
              */
             top_height_m: number;
-        };
-        /** StretchOut */
-        StretchOut: {
-            /**
-             * Start
-             * Format: date-time
-             */
-            start: string;
-            /** End */
-            end: string | null;
-            /** Pose */
-            pose: number;
-            /** Current Text */
-            current_text: string;
-            /**
-             * Source
-             * @enum {string}
-             */
-            source: "read" | "between" | "expected" | "unsure";
-            /** Plan Revision */
-            plan_revision: number;
         };
         /** SwitchOff */
         SwitchOff: {
@@ -5374,6 +5385,48 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RunOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    older_lines: {
+        parameters: {
+            query: {
+                before: string;
+            };
+            header?: never;
+            path: {
+                run_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinesOut"];
                 };
             };
             /** @description Not Found */

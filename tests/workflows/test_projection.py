@@ -1,0 +1,131 @@
+"""What is kept of a run is what its whole log comes to, in whatever order it was written."""
+
+import random
+import sqlite3
+import unittest
+from datetime import timedelta
+from unittest.mock import patch
+
+from sqlalchemy import Connection, event
+
+from tests.core.process.test_run import BASIS
+from tests.core.test_properties import any_log
+from tests.shops import QUIET, START, ShopCase, entry
+from yellowbath.core import dose
+from yellowbath.core.errors import StepRefusedError
+from yellowbath.core.process.basis import Stretch
+from yellowbath.core.process.log import Entry
+from yellowbath.core.process.progress import Progress, compact, progress
+from yellowbath.core.process.run import Run, replay
+from yellowbath.core.process.snapshot import kept, opened
+from yellowbath.store import runs as store
+from yellowbath.store.engine import reading, writing
+from yellowbath.workflows import projection
+from yellowbath.workflows.plans import create_plan
+from yellowbath.workflows.runs import start_run
+
+NEED = dose.prior_need("moderate", "black")
+
+
+def far(run: Run, end: float = 9000) -> Progress:
+    return progress(run, NEED, START + timedelta(minutes=end))
+
+
+class Alike(unittest.TestCase):
+    def alike(self, one: Run, other: Run) -> None:
+        """The same run, whatever of it is added up already."""
+        for name in ("state", "signs", "silent", "alive_at", "since", "powered_since", "turns",
+                     "flips", "inspections", "finish", "last_current_a", "last_of", "told",
+                     "first_a", "count", "begun", "entries"):  # fmt: skip
+            self.assertEqual(getattr(one, name), getattr(other, name), name)
+        self.assertEqual(one.stretches[-1:], other.stretches[-1:])
+        a, b = far(one), far(other)
+        for name in ("powered_s", "charge_ah", "raw_ah_m2", "effective_ah_m2", "share_clean"):
+            self.assertAlmostEqual(getattr(a, name), getattr(b, name), places=9, msg=name)
+        for x, y in zip((*a.need_ah_m2, *a.charge_edges_ah), (*b.need_ah_m2, *b.charge_edges_ah),
+                        strict=True):  # fmt: skip
+            self.assertAlmostEqual(x, y, places=6)
+
+
+class Snapshots(Alike):
+    def test_a_run_comes_back_as_it_was_kept(self) -> None:
+        rng = random.Random(7)
+        for _ in range(120):
+            run = replay(any_log(rng), BASIS)
+            self.alike(run, compact(run))
+            self.alike(run, opened(kept(run), BASIS))
+
+
+class AnyOrder(ShopCase, Alike):
+    def test_what_is_kept_is_what_the_whole_log_comes_to(self) -> None:
+        """Late entries, struck-out ones and ones refused, with a snapshot every third entry."""
+        rng = random.Random(11)
+        plan_id = create_plan(self.shop, dict(QUIET)).revision.plan_id
+        late = refused = struck = 0
+        with patch.object(projection, "EVERY", 3):
+            for _ in range(25):
+                run_id = start_run(self.shop, plan_id).row.id
+                log = any_log(rng)
+                for k in range(1, len(log)):  # some come after the one that follows them
+                    if rng.random() < 0.2:
+                        log[k - 1], log[k] = log[k], log[k - 1]
+                        late += 1
+                written: list[Entry] = []
+                for e in log:
+                    if written and rng.random() < 0.1:
+                        target = rng.choice(written).client_id
+                        e = entry(e.at, "void", target=target)
+                    try:
+                        with writing(self.shop.engine) as c:
+                            self._write(c, run_id, e)
+                        written.append(e)
+                        struck += e.detail.kind == "void"
+                    except StepRefusedError:
+                        refused += 1
+                    with reading(self.shop.engine) as c:
+                        whole = replay(store.log_of(c, run_id), BASIS)
+                        self.alike(whole, projection.run_of(c, run_id, BASIS))
+                        self.assertEqual(self._rows(c, run_id), self._seen(whole.stretches))
+        self.assertGreater(min(late, refused, struck), 10)
+
+    def _write(self, c: Connection, run_id: str, e: Entry) -> None:
+        number = store.append_entry(c, run_id, e, self.shop.now())
+        projection.project(c, run_id, BASIS, e, number)
+
+    @staticmethod
+    def _rows(c: Connection, run_id: str) -> list[tuple[int, float, str]]:
+        found = c.exec_driver_sql(
+            "SELECT seq, current_a, source FROM run_stretches WHERE run_id = ? ORDER BY seq",
+            (run_id,),
+        )
+        return [(seq, round(amps, 9), source) for seq, amps, source in found]
+
+    @staticmethod
+    def _seen(stretches: list[Stretch]) -> list[tuple[int, float, str]]:
+        return [(k, round(s.current_a, 9), s.source) for k, s in enumerate(stretches)]
+
+
+class Cost(ShopCase):
+    def test_an_entry_in_order_costs_the_database_as_much_after_600_as_after_20(self) -> None:
+        """Counted in hundreds of steps of its own machine, which no other work disturbs."""
+        run_id, steps = self.running(), [0]
+
+        def stepped() -> int:
+            steps[0] += 1
+            return 0
+
+        def watch(connection: sqlite3.Connection, *_: object) -> None:
+            connection.set_progress_handler(stepped, 100)
+
+        event.listen(self.shop.engine, "checkout", watch)
+        cost = []
+        for k in range(600):
+            before = steps[0]
+            self.write(run_id, 2 + k, "reading", current_a=3.0, method="clamp")
+            cost.append(steps[0] - before)
+        early, late = sum(cost[120:160]), sum(cost[-40:])
+        self.assertLess(late, 1.1 * early + 40, f"{early} and {late}")
+        with reading(self.shop.engine) as c:
+            rows = c.exec_driver_sql("SELECT count(*), max(length(state)) FROM run_snapshots").one()
+        self.assertEqual(rows[0], 3, "one every 256, and the newest")
+        self.assertLess(rows[1], 40_000)
