@@ -25,6 +25,8 @@ class UnreadCase(ApiCase):
                 .where(tables.plan_revisions.c.plan_id == plan_id)
                 .values(document=document)
             )
+            # whatever else writes here keeps a summary of its own, or none
+            c.execute(text("DELETE FROM plan_summaries WHERE plan_id = :id"), {"id": plan_id})
 
     def listed(self) -> list[Any]:
         """Every list of the shop answers; what this version cannot read."""

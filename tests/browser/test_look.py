@@ -11,7 +11,7 @@ class DemoPages(BrowserCase):
     command: ClassVar[str] = "demo"
 
     def addresses(self) -> dict[str, str]:
-        plans = {p["read"]["document"]["name"]: p["id"] for p in self.server.get("/plans")}
+        plans = {p["title"]: p["id"] for p in self.server.get("/plans")}
         runs = {r["state"]: r["run_id"] for r in self.server.get("/runs")}
         written = self.server.get("/book")[0]["run_id"]
         return {

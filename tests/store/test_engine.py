@@ -6,7 +6,7 @@ from datetime import datetime
 
 from alembic.autogenerate import compare_metadata
 from alembic.migration import MigrationContext
-from sqlalchemy import text
+from sqlalchemy import Connection, text
 from sqlalchemy.exc import DatabaseError, IntegrityError, StatementError
 
 from tests.shops import START, ShopCase
@@ -79,6 +79,13 @@ def closed(case: ShopCase) -> str:
     return run_id
 
 
+def _without_snapshots(c: Connection) -> None:
+    """What the fourth schema brought, gone."""
+    for gone in ("TABLE plan_summaries", "TABLE run_snapshots", "INDEX run_log_in_time",
+                 "INDEX run_log_kind"):  # fmt: skip
+        c.exec_driver_sql(f"DROP {gone}")
+
+
 class Schema(ShopCase):
     def test_migrations_lead_to_the_tables_as_written(self) -> None:
         with reading(self.shop.engine) as c:
@@ -99,8 +106,7 @@ class Schema(ShopCase):
         before = view_run(self.shop, run_id).answer.gives.value
         with self.shop.engine.connect() as c:
             c.exec_driver_sql("ALTER TABLE runs DROP COLUMN field")
-            for gone in ("TABLE run_snapshots", "INDEX run_log_in_time", "INDEX run_log_kind"):
-                c.exec_driver_sql(f"DROP {gone}")
+            _without_snapshots(c)
             c.exec_driver_sql("DROP TABLE kit_log")
             c.exec_driver_sql("DROP TABLE kit")
             c.exec_driver_sql("UPDATE alembic_version SET version_num = '0001'")
@@ -115,8 +121,7 @@ class Schema(ShopCase):
         run_id = closed(self)
         before = kit(self.shop)[0].stands.batch
         with self.shop.engine.connect() as c:
-            for gone in ("TABLE run_snapshots", "INDEX run_log_in_time", "INDEX run_log_kind"):
-                c.exec_driver_sql(f"DROP {gone}")
+            _without_snapshots(c)
             c.exec_driver_sql("DROP TABLE kit_log")
             c.exec_driver_sql("DROP TABLE kit")
             c.exec_driver_sql("UPDATE alembic_version SET version_num = '0002'")

@@ -1,10 +1,21 @@
 """Saving plans: immutable revisions, nobody overwrites anybody silently."""
 
+from unittest.mock import patch
+
+from sqlalchemy import text
+
 from tests.shops import QUIET, ShopCase
 from yellowbath.core.errors import InvalidDocumentError, NotFoundError, StaleRevisionError
 from yellowbath.store.engine import reading
 from yellowbath.store.plans import revision
-from yellowbath.workflows.plans import answer_document, get_plan, list_plans, save_plan
+from yellowbath.workflows.plans import (
+    answer_document,
+    get_plan,
+    list_plans,
+    save_plan,
+    summary_of,
+)
+from yellowbath.workflows.unread import unread
 
 
 def dose(value: float) -> dict[str, object]:
@@ -74,7 +85,7 @@ class Saving(ShopCase):
         b = self.plan().revision
         self.clock.to(9)
         save_plan(self.shop, a.plan_id, 1, dose(8))
-        listed = [(k.revision.plan_id, k.revision.number) for k in list_plans(self.shop)]
+        listed = [(p.plan_id, p.number) for p in list_plans(self.shop)]
         self.assertEqual(listed, [(a.plan_id, 2), (b.plan_id, 1)])
 
 
@@ -83,3 +94,23 @@ class Trouble(ShopCase):
         answered = answer_document({"anodes": [{"id": "a1", "floor_gap_m": 0.9}]})
         self.assertIsNone(answered.answer)
         self.assertIn("stands out of the liquid", answered.trouble)
+
+
+class Summaries(ShopCase):
+    def test_a_list_tells_what_the_plan_comes_to(self) -> None:
+        self.plan()
+        self.plan(place={"lid": True})
+        for listed in list_plans(self.shop):
+            kept = get_plan(self.shop, listed.plan_id)
+            self.assertEqual(listed.summary, summary_of(kept.answered))
+        self.assertTrue(any(p.summary.stop for p in list_plans(self.shop)))
+
+    def test_what_another_version_kept_is_worked_out_anew_and_kept(self) -> None:
+        plan_id = self.plan().revision.plan_id
+        with self.shop.engine.begin() as c:
+            c.execute(text("UPDATE plan_summaries SET mark = 'older', summary = '{}'"))
+        (listed,) = list_plans(self.shop)
+        self.assertEqual(listed.summary, summary_of(get_plan(self.shop, plan_id).answered))
+        with patch("yellowbath.workflows.plans.answer_document", side_effect=AssertionError):
+            self.assertEqual(list_plans(self.shop), [listed])
+            self.assertEqual(unread(self.shop), [])

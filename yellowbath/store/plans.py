@@ -7,10 +7,10 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
-from sqlalchemy import Connection, Row, insert, select, update
+from sqlalchemy import Connection, Row, delete, insert, select, update
 
 from yellowbath.core.errors import NotFoundError
-from yellowbath.store.tables import plan_revisions, plans
+from yellowbath.store.tables import plan_revisions, plan_summaries, plans
 
 
 @dataclass(frozen=True)
@@ -85,6 +85,39 @@ def newest(c: Connection) -> Sequence[Revision]:
         .order_by(t.c.created_at.desc())
     )
     return [_revision(row) for row in c.execute(query)]
+
+
+@dataclass(frozen=True)
+class Listed:
+    """The newest revision of a plan without its document; its summary, None where there is none
+    that fits."""
+
+    plan_id: str
+    number: int
+    created_at: datetime
+    summary: dict[str, Any] | None
+
+
+def listed(c: Connection, mark: str) -> Sequence[Listed]:
+    """Every plan, newest first; ``mark`` says which summaries are of any use."""
+    t, kept = plan_revisions, plan_summaries
+    fits = (kept.c.plan_id == t.c.plan_id) & (kept.c.number == t.c.number) & (kept.c.mark == mark)
+    query = (
+        select(t.c.plan_id, t.c.number, t.c.created_at, kept.c.summary)
+        .join(plans, (plans.c.id == t.c.plan_id) & (plans.c.head == t.c.number))
+        .outerjoin(kept, fits)
+        .order_by(t.c.created_at.desc())
+    )
+    return [Listed(*row) for row in c.execute(query)]
+
+
+def put_summary(
+    c: Connection, plan_id: str, number: int, mark: str, summary: dict[str, Any]
+) -> None:
+    """Keep what a list tells of a plan."""
+    t = plan_summaries
+    c.execute(delete(t).where(t.c.plan_id == plan_id))
+    c.execute(insert(t).values(plan_id=plan_id, number=number, mark=mark, summary=summary))
 
 
 def _revision(row: Row[Any]) -> Revision:

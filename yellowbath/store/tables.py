@@ -117,6 +117,15 @@ run_stretches = Table(
     Column("plan_revision", Integer, nullable=False),
 )
 
+plan_summaries = Table(
+    "plan_summaries",
+    metadata,
+    Column("plan_id", String(32), ForeignKey("plans.id"), primary_key=True),
+    Column("number", Integer, nullable=False),
+    Column("mark", String(24), nullable=False),
+    Column("summary", JSON, nullable=False),
+)
+
 run_snapshots = Table(
     "run_snapshots",
     metadata,

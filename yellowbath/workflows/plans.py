@@ -2,13 +2,21 @@
 
 from __future__ import annotations
 
+import hashlib
 import json
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from datetime import datetime
+from importlib.metadata import version
+from pathlib import Path
 from typing import Any
 
+from pydantic import BaseModel, ConfigDict
+from sqlalchemy import Connection
+
+from yellowbath.core import data
 from yellowbath.core.checks import find
-from yellowbath.core.checks.registry import Finding
+from yellowbath.core.checks.registry import Finding, stops
 from yellowbath.core.document import Plan
 from yellowbath.core.errors import (
     InvalidDocumentError,
@@ -17,8 +25,10 @@ from yellowbath.core.errors import (
     YellowBathError,
 )
 from yellowbath.core.field.model import FieldModel
+from yellowbath.core.figures import Figure
 from yellowbath.core.plan.reading.entries import Read, read_plan
 from yellowbath.core.plan.results.answer import FIELD_MODEL, Answer, answer
+from yellowbath.core.units import System
 from yellowbath.store import plans as store
 from yellowbath.store.engine import reading, writing
 from yellowbath.store.plans import Revision
@@ -65,6 +75,7 @@ def create_plan(shop: Shop, document: Mapping[str, Any]) -> Kept:
     plan_id = new_id()
     with writing(shop.engine) as c:
         store.add_plan(c, plan_id, _dump(answered.read.plan), shop.now())
+        _keep_summary(c, plan_id, 1, answered)
         return Kept(store.revision(c, plan_id), answered)
 
 
@@ -83,6 +94,7 @@ def save_plan(shop: Shop, plan_id: str, base: int, document: Mapping[str, Any]) 
         if head.number != base:
             raise StaleRevisionError(base, head.number, head.document)
         store.add_revision(c, plan_id, head.number + 1, base, new, shop.now())
+        _keep_summary(c, plan_id, head.number + 1, answered)
         return Kept(store.revision(c, plan_id), answered)
 
 
@@ -99,18 +111,105 @@ def plan_revisions(shop: Shop, plan_id: str) -> Sequence[Revision]:
         return store.revisions(c, plan_id)
 
 
-def list_plans(shop: Shop) -> Sequence[Kept]:
-    """Every plan's newest revision, newest first; one that cannot be read does not take the others
-    along, and is listed by :func:`yellowbath.workflows.unread.unread`."""
+class PlanSummary(BaseModel):
+    """What a list tells of a plan: amps and hours as value and window [SI], the first of its stops,
+    how many there are, and how many cautions; ``trouble`` where it has no answer."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    title: str
+    system: System
+    gives_a: tuple[float, float, float] | None = None
+    clean_s: tuple[float, float, float] | None = None
+    stop: str = ""
+    stops: int = 0
+    cautions: int = 0
+    trouble: str = ""
+
+
+@dataclass(frozen=True)
+class Summed:
+    """The newest revision of a plan, and what a list tells of it."""
+
+    plan_id: str
+    number: int
+    created_at: datetime
+    summary: PlanSummary
+
+
+def list_plans(shop: Shop) -> Sequence[Summed]:
+    """Every plan's newest revision, newest first, by what was kept of it when it was saved.
+
+    What was kept by another version is worked out anew. One that cannot be read does not take the
+    others along, and is listed by :func:`yellowbath.workflows.unread.unread`.
+    """
     with reading(shop.engine) as c:
-        revisions = store.newest(c)
+        found = store.listed(c, MARK)
+    fresh = _fresh(shop, [r.plan_id for r in found if r.summary is None])
     out = []
+    for r in found:
+        told = r.summary or fresh.get((r.plan_id, r.number))
+        if told is not None:
+            summary = PlanSummary.model_validate(told)
+            out.append(Summed(r.plan_id, r.number, r.created_at, summary))
+    return out
+
+
+def _fresh(shop: Shop, wanted: Sequence[str]) -> Mapping[tuple[str, int], dict[str, Any]]:
+    """Summaries of plans that have none, kept for the next time."""
+    out: dict[tuple[str, int], dict[str, Any]] = {}
+    if not wanted:
+        return out
+    with reading(shop.engine) as c:
+        revisions = [store.revision(c, plan_id) for plan_id in wanted]
     for r in revisions:
         try:
-            out.append(Kept(r, answer_document(r.document, mends=False)))
+            answered = answer_document(r.document, mends=False)
         except YellowBathError:
             continue
+        out[r.plan_id, r.number] = summary_of(answered).model_dump(mode="json")
+    with writing(shop.engine) as c:
+        for (plan_id, number), told in out.items():
+            if store.head_of(c, plan_id) == number:
+                store.put_summary(c, plan_id, number, MARK, told)
     return out
+
+
+def _keep_summary(c: Connection, plan_id: str, number: int, answered: Answered) -> None:
+    told = summary_of(answered).model_dump(mode="json")
+    store.put_summary(c, plan_id, number, MARK, told)
+
+
+def summary_of(answered: Answered) -> PlanSummary:
+    """What a list tells of an answered plan."""
+    plan, worked = answered.read.plan, answered.answer
+    halting = stops(answered.findings)
+    return PlanSummary(
+        title=plan.title,
+        system=plan.system,
+        gives_a=_window(worked.gives) if worked else None,
+        clean_s=_window(worked.window) if worked and worked.window else None,
+        stop=halting[0].title if halting else "",
+        stops=len(halting),
+        cautions=sum(f.severity == "caution" for f in answered.findings),
+        trouble=answered.trouble,
+    )
+
+
+def _window(f: Figure) -> tuple[float, float, float]:
+    low, high = (f.value if edge is None else edge for edge in (f.low, f.high))
+    return f.value, low, high
+
+
+def _mark() -> str:
+    """By what a summary was made: this version, its tables and words."""
+    tables = "".join(
+        p.read_text("utf-8") for p in sorted(Path(data.__file__).parent.glob("*.toml"))
+    )
+    return hashlib.sha256(f"{version('yellowbath')} {tables}".encode()).hexdigest()[:24]
+
+
+MARK = _mark()
 
 
 def named(document: object) -> str:

@@ -49,9 +49,6 @@ from yellowbath.workflows.plans import Answered, answer_document
 from yellowbath.workflows.projection import project, run_of
 from yellowbath.workflows.shop import Shop, new_id, system_of
 
-_ANSWERS: dict[str, Answered] = {}
-_ANSWERS_KEPT = 200
-
 # A phone's clock may run ahead of ours by this much; more is a typing mistake.
 _AHEAD = timedelta(minutes=5)
 
@@ -100,7 +97,7 @@ def start_run(shop: Shop, plan_id: str, number: int | None = None) -> RunView:
     with writing(shop.engine) as c:
         run_id = new_id()
         store.add_run(c, run_id, plan_id, revision.number, shop.now(), summary)
-        return _view(c, run_id, shop.now())
+        return _view(shop, c, run_id, shop.now())
 
 
 def older_lines(shop: Shop, run_id: str, before: str) -> tuple[Sequence[Entry], bool]:
@@ -116,7 +113,7 @@ LINES = 100  # of the log, told at once
 def view_run(shop: Shop, run_id: str) -> RunView:
     """A run as it stands now."""
     with reading(shop.engine) as c:
-        return _view(c, run_id, shop.now())
+        return _view(shop, c, run_id, shop.now())
 
 
 def enter(shop: Shop, run_id: str, entry: Entry) -> RunView:
@@ -128,9 +125,9 @@ def enter(shop: Shop, run_id: str, entry: Entry) -> RunView:
     now = shop.now()
     with writing(shop.engine) as c:
         if store.has_entry(c, run_id, entry.client_id):
-            return _view(c, run_id, now)
+            return _view(shop, c, run_id, now)
         row = store.run_row(c, run_id)
-        view = _view(c, run_id, now)
+        view = _view(shop, c, run_id, now)
         # as finely as it is kept, so that it stands the same now as when it is read again
         entry = entry.model_copy(update={"at": store.as_kept(entry.at)})
         entry = _read_bath(entry, view.system)
@@ -143,14 +140,14 @@ def enter(shop: Shop, run_id: str, entry: Entry) -> RunView:
         if isinstance(entry.detail, SwitchOn):
             kit.drawn(c, view.plan, view.answer, run_id, entry.at)
         if isinstance(entry.detail, Close):
-            closed = _view(c, run_id, now)
+            closed = _view(shop, c, run_id, now)
             written = _book_entry(closed, store.log_of(c, run_id), now)
             store.add_book_entry(c, run_id, written.model_dump(mode="json"), entry.at)
             kit.written_back(
                 c, closed.plan, closed.answer, closed.progress, run_id, entry.at,
                 entry.detail.mix_kept,
             )  # fmt: skip
-        return _view(c, run_id, now)
+        return _view(shop, c, run_id, now)
 
 
 def _guard(view: RunView, entry: Entry, now: datetime) -> None:
@@ -191,17 +188,17 @@ def _read_bath(entry: Entry, system: System) -> Entry:
 _COLDEST, _HOTTEST = -5.0, 100.0
 
 
-def _view(c: Connection, run_id: str, now: datetime) -> RunView:
+def _view(shop: Shop, c: Connection, run_id: str, now: datetime) -> RunView:
     row = store.run_row(c, run_id)
     revision = plan_store.revision(c, row.plan_id, row.revision)
     head = plan_store.revision(c, row.plan_id)
-    return _view_of(c, row, revision, head, now)
+    return _view_of(shop, c, row, revision, head, now)
 
 
 def _view_of(
-    c: Connection, row: RunRow, revision: Revision, head: Revision, now: datetime
+    shop: Shop, c: Connection, row: RunRow, revision: Revision, head: Revision, now: datetime
 ) -> RunView:
-    answered = _answered(row, revision)
+    answered = _answered(shop, row, revision)
     if answered.answer is None:
         raise NoAnswerError(answered.trouble)
     plan, worked = answered.read.plan, answered.answer
@@ -285,13 +282,12 @@ def _halves_of(row: RunRow) -> Coverage | None:
     return FieldSummary.model_validate(row.field).by_halves if row.field else None
 
 
-def _answered(row: RunRow, revision: Revision) -> Answered:
+def _answered(shop: Shop, row: RunRow, revision: Revision) -> Answered:
     """A run's plan and field never change, so the answer is worked out once and kept a while."""
-    if row.id not in _ANSWERS:
-        _ANSWERS[row.id] = answer_document(revision.document, _model(row))
-        if len(_ANSWERS) > _ANSWERS_KEPT:
-            _ANSWERS.pop(next(iter(_ANSWERS)))
-    return _ANSWERS[row.id]
+    made: Answered = shop.answers.get(
+        row.id, lambda: answer_document(revision.document, _model(row))
+    )
+    return made
 
 
 def basis_of(plan: Plan, revision: int, worked: Answer, halves: Coverage | None = None) -> Basis:
@@ -340,7 +336,7 @@ def rack(shop: Shop) -> Sequence[RunView]:
     """
     with reading(shop.engine) as c:
         now = shop.now()
-        views = [v for row in store.open_run_rows(c) if (v := _tried(c, row.id, now))]
+        views = [v for row in store.open_run_rows(c) if (v := _tried(shop, c, row.id, now))]
 
     def urgency(view: RunView) -> tuple[bool, datetime]:
         first = next(iter(view.actions), None)
@@ -349,9 +345,9 @@ def rack(shop: Shop) -> Sequence[RunView]:
     return sorted(views, key=urgency)
 
 
-def _tried(c: Connection, run_id: str, now: datetime) -> RunView | None:
+def _tried(shop: Shop, c: Connection, run_id: str, now: datetime) -> RunView | None:
     try:
-        return _view(c, run_id, now)
+        return _view(shop, c, run_id, now)
     except (YellowBathError, ValidationError):
         return None
 

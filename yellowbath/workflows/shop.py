@@ -6,7 +6,7 @@ import secrets
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from datetime import UTC, datetime
-from typing import Literal
+from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 from sqlalchemy import Connection, Engine
@@ -14,16 +14,19 @@ from sqlalchemy import Connection, Engine
 from yellowbath.core.units import System
 from yellowbath.store import shop as store
 from yellowbath.store.engine import reading, writing
+from yellowbath.workflows.memo import Memo
 from yellowbath.workflows.solver import Solver
 
 
 @dataclass(frozen=True)
 class Shop:
-    """Where things are kept, what time it is (UTC), and what solves fields."""
+    """Where things are kept, what time it is (UTC), what solves fields, and the answers of
+    runs, which never change."""
 
     engine: Engine
     now: Callable[[], datetime] = lambda: datetime.now(UTC)
     solver: Solver = field(default_factory=Solver)
+    answers: Memo[Any] = field(default_factory=lambda: Memo(200))
 
 
 class Scoop(BaseModel):

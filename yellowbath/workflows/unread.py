@@ -20,7 +20,7 @@ from yellowbath.store import plans as plan_store
 from yellowbath.store import runs as run_store
 from yellowbath.store.engine import reading
 from yellowbath.workflows.kit import read_thing
-from yellowbath.workflows.plans import as_file, named
+from yellowbath.workflows.plans import MARK, as_file, named
 from yellowbath.workflows.shop import Shop, system_of
 
 
@@ -55,7 +55,10 @@ def stored_page(shop: Shop, run_id: str) -> bytes:
 
 
 def _plans(c: Connection) -> Iterator[Unread]:
-    for r in plan_store.newest(c):
+    for listed in plan_store.listed(c, MARK):
+        if listed.summary is not None:
+            continue  # it was answered when it was kept
+        r = plan_store.revision(c, listed.plan_id, listed.number)
         if why := _why_not(r.document):
             yield Unread("plan", r.plan_id, named(r.document), why)
 

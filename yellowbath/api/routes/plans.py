@@ -23,7 +23,16 @@ from yellowbath.api.views.field import (
     live_out,
 )
 from yellowbath.api.views.mesh import MeshLine, mesh_lines
-from yellowbath.api.views.plan import CompareOut, PlanOut, ReadOut, compare_out, plan_out, read_out
+from yellowbath.api.views.plan import (
+    CompareOut,
+    ListedOut,
+    PlanOut,
+    ReadOut,
+    compare_out,
+    listed_out,
+    plan_out,
+    read_out,
+)
 from yellowbath.api.views.search import SearchLine, begun
 from yellowbath.core.document import Plan
 from yellowbath.core.plan.results.scrap import judge
@@ -279,9 +288,9 @@ def sheet(kind: str, body: SheetIn, request: Request, shop: ShopDep) -> Response
 
 
 @router.get("", operation_id="list_plans")
-def index(shop: ShopDep) -> list[PlanOut]:
+def index(shop: ShopDep) -> list[ListedOut]:
     """Every plan's newest revision, newest first."""
-    return [plan_out(k) for k in work.list_plans(shop)]
+    return [listed_out(p) for p in work.list_plans(shop)]
 
 
 @router.get(

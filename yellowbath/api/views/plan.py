@@ -24,7 +24,7 @@ from yellowbath.core.process.finish import Step, finish_steps
 from yellowbath.core.process.switch_on import points
 from yellowbath.core.units import Shown, System, show, window
 from yellowbath.workflows.field import Compared
-from yellowbath.workflows.plans import Answered, Kept
+from yellowbath.workflows.plans import Answered, Kept, Summed
 
 
 class InputOut(BaseModel):
@@ -241,6 +241,37 @@ class PlanOut(BaseModel):
     base: int
     created_at: datetime
     read: ReadOut
+
+
+class ListedOut(BaseModel):
+    """A plan in a list: what it is called, its first stop and how many, amps and time in words."""
+
+    id: str
+    revision: int
+    created_at: datetime
+    title: str
+    stop: str
+    stops: int
+    cautions: int
+    gives: str
+    clean: str
+
+
+def listed_out(listed: Summed) -> ListedOut:
+    """What a list tells of a plan, in its own units."""
+    s = listed.summary
+    return ListedOut(
+        id=listed.plan_id, revision=listed.number, created_at=listed.created_at, title=s.title,
+        stop=s.stop or s.trouble, stops=s.stops, cautions=s.cautions,
+        gives=_from_to(s.gives_a, "current", s.system), clean=_from_to(s.clean_s, "time", s.system),
+    )  # fmt: skip
+
+
+def _from_to(three: tuple[float, float, float] | None, quantity: str, system: System) -> str:
+    if three is None:
+        return ""
+    _, low, high = window(*three, quantity, system)
+    return f"{low.text} to {high}" if low.text != high.text else str(high)
 
 
 def written(f: Figure, system: System) -> tuple[Shown, Shown | None, Shown | None]:

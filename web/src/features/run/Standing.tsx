@@ -1,4 +1,14 @@
-import type { ActionOut, Detail, FigureOut, RunOut } from "@/shared/api/client";
+import { useInfiniteQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import {
+  type ActionOut,
+  api,
+  ask,
+  type Detail,
+  type FigureOut,
+  keys,
+  type RunOut,
+} from "@/shared/api/client";
 import { clockTime } from "@/shared/time";
 import { DayStrip } from "@/shared/ui/DayStrip";
 import { Drawing } from "@/shared/ui/Drawing";
@@ -69,13 +79,30 @@ export function Standing({ run, now }: { run: RunOut; now: Date }) {
 
 /** The log, newest first; the newest entry can be struck out. */
 export function Log({ run, now, enter }: { run: RunOut; now: Date; enter: Enter }) {
+  const [asked, setAsked] = useState(false);
+  const last = run.log.at(-1)?.client_id ?? "";
+  // asked anew when the newest hundred move on, so that no line falls between
+  const older = useInfiniteQuery({
+    queryKey: [...keys.run(run.id), "older", last],
+    enabled: asked && last !== "",
+    initialPageParam: last,
+    queryFn: ({ pageParam: before }) =>
+      ask(
+        api.GET("/api/runs/{run_id}/log", {
+          params: { path: { run_id: run.id }, query: { before } },
+        }),
+      ),
+    getNextPageParam: (page) => (page.older ? page.lines.at(-1)?.client_id : undefined),
+  });
   if (!run.log.length) return null;
   const over = run.state === "closed" || run.state === "abandoned";
+  const lines = [...run.log, ...(older.data?.pages.flatMap((p) => p.lines) ?? [])];
+  const more = asked ? older.hasNextPage : run.older;
   return (
     <section className="sheet" aria-label="Log">
       <h2 className="text-xl">Log</h2>
       <ol>
-        {run.log.map((l, k) => (
+        {lines.map((l, k) => (
           <li
             key={l.client_id}
             className="flex items-baseline gap-3 border-t border-hair py-1 text-sm"
@@ -98,6 +125,17 @@ export function Log({ run, now, enter }: { run: RunOut; now: Date; enter: Enter 
           </li>
         ))}
       </ol>
+      {older.error && <p role="alert">{older.error.message}</p>}
+      {more && (
+        <button
+          type="button"
+          className="btn btn-small mt-2"
+          disabled={older.isFetching}
+          onClick={() => (asked ? void older.fetchNextPage() : setAsked(true))}
+        >
+          Show older lines
+        </button>
+      )}
     </section>
   );
 }

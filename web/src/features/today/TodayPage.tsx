@@ -1,24 +1,15 @@
 import { useQuery } from "@tanstack/react-query";
 import { OctagonX } from "lucide-react";
+import { useState } from "react";
 import { Link } from "react-router";
-import {
-  api,
-  ask,
-  keys,
-  type Plan,
-  type PlanOut,
-  type RackItemOut,
-  type Schemas,
-} from "@/shared/api/client";
-import { titleOf } from "@/shared/form/context";
+import { api, ask, keys, type RackItemOut, type Schemas } from "@/shared/api/client";
 import { clockTime, dateOf, untilText } from "@/shared/time";
 import { DayStrip } from "@/shared/ui/DayStrip";
 import { SeverityIcon } from "@/shared/ui/Finding";
-import { windowText } from "@/shared/ui/Num";
 import { Empty, Loading, Trouble } from "@/shared/ui/States";
 import { TankShape } from "@/shared/ui/Tank";
 import { useNow } from "@/shared/useNow";
-import { word } from "@/shared/words";
+import { counted, word } from "@/shared/words";
 
 /** What hands do next over all baths, and the plans that wait. */
 export function TodayPage() {
@@ -59,11 +50,7 @@ export function TodayPage() {
         <h2 id="plans" className="mb-2 text-2xl">
           Plans
         </h2>
-        <ul className="border-t-2 border-line">
-          {waiting.map((p) => (
-            <PlanLine key={p.id} plan={p} />
-          ))}
-        </ul>
+        <PlanLines plans={waiting} />
         {waiting.length === 0 && <p className="py-2 text-ink-2">No plan waits.</p>}
         <Link to="/plans/new" className="btn btn-main mt-3">
           New plan
@@ -73,11 +60,7 @@ export function TodayPage() {
             <summary className="cursor-pointer font-semibold">
               {made.length} {made.length === 1 ? "plan" : "plans"} already in the book
             </summary>
-            <ul className="mt-2 border-t border-line">
-              {made.map((p) => (
-                <PlanLine key={p.id} plan={p} />
-              ))}
-            </ul>
+            <PlanLines plans={made} />
           </details>
         )}
       </section>
@@ -168,37 +151,52 @@ function windowOf(item: RackItemOut): [Date, Date, Date] | null {
   return at ? [new Date(at.low), new Date(at.mid), new Date(at.high)] : null;
 }
 
-function PlanLine({ plan }: { plan: PlanOut }) {
-  const a = plan.read.answer;
-  const stops = a?.findings.filter((f) => f.severity === "stop") ?? [];
-  const cautions = a?.findings.filter((f) => f.severity === "caution").length ?? 0;
-  const clean = a?.figures["time.clean"];
-  const gives = a?.figures["amps.gives"];
+/** Plans, the newest first; a long list is shown in parts. */
+function PlanLines({ plans }: { plans: readonly Schemas["ListedOut"][] }) {
+  const [shown, setShown] = useState(50);
+  return (
+    <>
+      <ul className="border-t-2 border-line">
+        {plans.slice(0, shown).map((p) => (
+          <PlanLine key={p.id} plan={p} />
+        ))}
+      </ul>
+      {plans.length > shown && (
+        <button type="button" className="btn mt-2" onClick={() => setShown(shown + 200)}>
+          Show more of {plans.length}
+        </button>
+      )}
+    </>
+  );
+}
+
+function PlanLine({ plan }: { plan: Schemas["ListedOut"] }) {
   return (
     <li className="border-b border-hair">
       <Link
         to={`/plans/${plan.id}`}
         className="grid gap-x-6 gap-y-1 py-3 hover:bg-sheet sm:grid-cols-[16rem_1fr_auto]"
       >
-        <span className="sign text-2xl">
-          {titleOf(plan.read.document as Plan) || "Plan without a name"}
-        </span>
+        <span className="sign text-2xl">{plan.title || "Plan without a name"}</span>
         <span className="flex items-center gap-2">
-          {stops.length > 0 ? (
+          {plan.stop ? (
             <>
               <SeverityIcon severity="stop" />
-              <span>{stops.at(0)?.title}</span>
+              <span>
+                {plan.stop}
+                {plan.stops > 1 && `, and ${counted(plan.stops - 1, "count.stop")} more`}
+              </span>
             </>
           ) : (
             <span>
               Nothing stops it
-              {cautions > 0 && `, ${cautions} ${cautions === 1 ? "caution" : "cautions"}`}
+              {plan.cautions > 0 && `, ${counted(plan.cautions, "count.caution")}`}
             </span>
           )}
         </span>
         <span className="text-sm text-ink-2">
-          {gives && windowText(gives)}
-          {clean && `, ${windowText(clean)} under power`}; {dateOf(new Date(plan.created_at))}
+          {plan.gives}
+          {plan.clean && `, ${plan.clean} under power`}; {dateOf(new Date(plan.created_at))}
         </span>
       </Link>
     </li>

@@ -2443,6 +2443,33 @@ export interface components {
             older: boolean;
         };
         /**
+         * ListedOut
+         * @description A plan in a list: what it is called, its first stop and how many, amps and time in words.
+         */
+        ListedOut: {
+            /** Id */
+            id: string;
+            /** Revision */
+            revision: number;
+            /**
+             * Created At
+             * Format: date-time
+             */
+            created_at: string;
+            /** Title */
+            title: string;
+            /** Stop */
+            stop: string;
+            /** Stops */
+            stops: number;
+            /** Cautions */
+            cautions: number;
+            /** Gives */
+            gives: string;
+            /** Clean */
+            clean: string;
+        };
+        /**
          * LiveFieldOut
          * @description One mesh's field, ``shown`` in A/dm2; straight between the points of ``dose``.
          */
@@ -5139,7 +5166,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PlanOut"][];
+                    "application/json": components["schemas"]["ListedOut"][];
                 };
             };
         };

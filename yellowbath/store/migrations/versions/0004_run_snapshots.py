@@ -17,5 +17,12 @@ def upgrade() -> None:
         sa.Column("state", sa.JSON, nullable=False),
         sa.Column("newest", sa.Boolean, nullable=False),
     )
+    op.create_table(
+        "plan_summaries",
+        sa.Column("plan_id", sa.String(32), sa.ForeignKey("plans.id"), primary_key=True),
+        sa.Column("number", sa.Integer, nullable=False),
+        sa.Column("mark", sa.String(24), nullable=False),
+        sa.Column("summary", sa.JSON, nullable=False),
+    )
     op.create_index("run_log_in_time", "run_log", ["run_id", "at", "id"])
     op.create_index("run_log_kind", "run_log", ["run_id", "kind"])
