@@ -66,7 +66,7 @@ def field() -> None:
 
         def moved(base: dict[str, object] = base, gaps: Iterator[int] = gaps) -> object:
             placing = {"wall_gap_m": 0.02 + 0.0005 * next(gaps)}
-            return field_of(SOLVER, {**base, "placing": placing}, "preview")
+            return field_of(SOLVER, {**base, "layout": placing}, "preview")
 
         line(f"field, {name}, another piece, CPU", rounds(fresh, time.process_time, 7))
         line(f"field, {name}, a rod moved, CPU", rounds(moved, time.process_time, 9))

@@ -21,7 +21,7 @@ from typing import Any
 import numpy as np
 import trimesh
 
-from yellowbath.core.field.assembly.assemble import Kept
+from yellowbath.core.field.assembly.assemble import BlockCache
 from yellowbath.core.field.case.case import kinetic, read_case
 from yellowbath.core.field.case.case_solve import build, green_of, solve_case
 from yellowbath.core.field.solver.bath import Bath
@@ -83,7 +83,7 @@ def against_finite_elements() -> None:
         def fresh(case: Any = case, facets: int = facets) -> object:
             return solve(build(case, facets, green_of(case)))
 
-        kept = Kept()
+        kept = BlockCache()
         bath = build(case, facets, green_of(case))
         solve(bath, kept)
         baths = moved_rods(bath)
@@ -147,9 +147,9 @@ def parts() -> None:
     for name, raw in CASES.items():
         for model in ("linear", "kinetic"):
             case = read_case(raw) if model == "linear" else kinetic(read_case(raw))
-            for quality, facets in (("preview", 350), ("settled", 800)):
+            for quality, facets in (("preview", 350), ("fine", 800)):
                 bath = build(case, facets, green_of(case))
-                kept = Kept()
+                kept = BlockCache()
                 solve(bath, kept)
                 baths = moved_rods(bath)
                 rod, spread = median(lambda b=baths, k=kept: solve(next(b), k), 9)

@@ -26,7 +26,7 @@ PLAIN = "--disable-gpu-compositing"
 BOX: dict[str, Any] = {
     **QUIET,
     "tank": {"shape": {"kind": "box"}},
-    "placing": {"arrangement": "by_hand"},
+    "layout": {"arrangement": "by_hand"},
     "anodes": [{"id": "a1", "x_m": 0.0, "y_m": -0.12}, {"id": "a2", "x_m": 0.0, "y_m": 0.12}],
 }
 MEASURED = """performance.getEntriesByName('yb.live').map(
@@ -89,7 +89,7 @@ def measured(page: Page, what: str, grip: str, rendering: str, moves: int = 400)
     drag(page, grip, moves, rendering)
     page.wait_for_timeout(400)
     told(f"{what}, rendering {rendering}", page.evaluate(MEASURED))
-    page.wait_for_selector("[data-live=settled]")
+    page.wait_for_selector("[data-live=fine]")
 
 
 def loaded(web: Path) -> None:
@@ -124,7 +124,7 @@ def memory(page: Page) -> None:
         page.evaluate("document.documentElement.dataset.rendering = 'paused'")
         page.evaluate(DRAGS, ["a1", 100])
         page.evaluate("document.documentElement.dataset.rendering = 'on'")
-        page.wait_for_selector("[data-live=settled]", timeout=60_000)
+        page.wait_for_selector("[data-live=fine]", timeout=60_000)
         page.wait_for_timeout(2000)
         after.append(page.evaluate(HEAP))
     told = "  ".join(f"{a:.1f}" for a in after)
@@ -143,7 +143,7 @@ def main() -> None:
             plan = server.post("/plans", {"document": BOX})["id"]
             page = browser.new_page(viewport={"width": 1280, "height": 800}, locale="en-GB")
             page.goto(f"{server.base}/plans/{plan}")
-            page.wait_for_selector("[data-live=settled]", timeout=120_000)
+            page.wait_for_selector("[data-live=fine]", timeout=120_000)
             for rendering in ("paused", "on"):
                 page.locator("#stage").hover()
                 page.wait_for_timeout(2000)

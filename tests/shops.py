@@ -13,7 +13,7 @@ from uuid import uuid4
 from tests.solving import SOLVER
 from yellowbath.core.process.log import Entry
 from yellowbath.store.engine import open_engine
-from yellowbath.workflows.plans import Kept, create_plan
+from yellowbath.workflows.plans import SavedPlan, create_plan
 from yellowbath.workflows.runs import RunView, enter, start_run, view_run
 from yellowbath.workflows.shop import Shop
 
@@ -22,7 +22,7 @@ QUIET: Mapping[str, Any] = {
     "pieces": [{"name": "Gate latch"}],
     "mix": {"product": "soda_anhydrous"},
     "supply": {"polarity_tested": True, "rcd": True},
-    "placing": {"joint_clear": True},
+    "layout": {"joint_clear": True},
     "place": {"lid": False, "flames": False, "visitors": False},
 }
 STAINLESS: Mapping[str, Any] = {**QUIET, "anodes": [{"id": "a1", "material": "stainless"}]}
@@ -58,7 +58,7 @@ class ShopCase(unittest.TestCase):
         self.addCleanup(engine.dispose)
         return Shop(engine, self.clock, SOLVER)
 
-    def plan(self, **changes: Any) -> Kept:
+    def plan(self, **changes: Any) -> SavedPlan:
         return create_plan(self.shop, {**QUIET, **changes})
 
     def write(self, run_id: str, minutes: float, kind: str, **detail: Any) -> RunView:

@@ -72,7 +72,7 @@ class Plans(ApiCase):
         self.assertEqual(problem["faults"][0]["pointer"], "/mix/product")
 
     def test_saving_with_a_fault_says_where(self) -> None:
-        typed = {"/mix/dose_kg_m3": "900 g/L"}
+        typed = {"/mix/concentration_kg_m3": "900 g/L"}
         problem = self.post("/plans", {"document": {**QUIET, "typed": typed}}, 422)
         self.assertIn("Allowed: 0.2 g/L to 60 g/L", problem["faults"][0]["message"])
 

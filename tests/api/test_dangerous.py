@@ -36,7 +36,7 @@ def metals() -> Iterator[tuple[str, Document]]:
         by_hand = [{"id": "a1", "x_m": -0.1}, {"id": "a2", "x_m": 0.1},
                    {"id": "a3", "y_m": 0.1, "material": m}]  # fmt: skip
         placing = {"arrangement": "by_hand", "joint_clear": True}
-        yield f"{m} the third by hand", {"anodes": by_hand, "placing": placing}
+        yield f"{m} the third by hand", {"anodes": by_hand, "layout": placing}
 
 
 def mixes() -> Iterator[tuple[str, Document]]:
@@ -52,12 +52,12 @@ def mixes() -> Iterator[tuple[str, Document]]:
             frail = {"mix": mix, "place": OUT, "anodes": INERT}
             yield f"{school} {fragility}", {**frail, "pieces": [{"fragility": fragility}]}
             yield f"{school} second {fragility}", {**frail, "pieces": second(fragility=fragility)}
-    kept = {**SODA, "source": "reuse", "kept_kg": 0.08, "kept_chloride_kg": 0.005}
+    kept = {**SODA, "source": "reuse", "kept_kg": 0.08, "kept_salt_kg": 0.005}
     yield "salt got in, relic", {"mix": kept, "pieces": [{"fragility": "relic"}]}
     yield "salt got in, second thin", {"mix": kept, "pieces": second(fragility="thin")}
     yield "salt got in, inert indoors", {"mix": kept, "anodes": INERT}
     yield "salt got in, one inert indoors", {"mix": kept, "anodes": ONE_STEEL}
-    yield "much salt got in", {"mix": {**kept, "kept_chloride_kg": 0.2}}
+    yield "much salt got in", {"mix": {**kept, "kept_salt_kg": 0.2}}
 
 
 def pieces() -> Iterator[tuple[str, Document]]:
@@ -85,11 +85,11 @@ def tanks() -> Iterator[tuple[str, Document]]:
                                           "temperature_c": 45}}  # fmt: skip
     fierce = {**SUPPLY, "kind": "fixed", "nominal_v": 30, "rated_a": 40}
     yield "boiling by its own amps", {"supply": fierce, "pieces": [{"grade": "scaled"}],
-                                      "mix": {**SODA, "dose_kg_m3": 20}}  # fmt: skip
+                                      "mix": {**SODA, "concentration_kg_m3": 20}}  # fmt: skip
     yield "a bar that breaks", {"tank": {"bar_m": 0.003}}
-    yield "the joint in the liquid", {"placing": {"joint_clear": False}}
+    yield "the joint in the liquid", {"layout": {"joint_clear": False}}
     block = {"shape": {"kind": "box", "length_m": 0.2, "width_m": 0.2, "height_m": 0.2}}
-    yield "scrap touches the piece", {"pieces": [block], "placing": {"wall_gap_m": 0.06,
+    yield "scrap touches the piece", {"pieces": [block], "layout": {"wall_gap_m": 0.06,
                                       "joint_clear": True}}  # fmt: skip
     yield "longer than the tank", {"pieces": [{"shape": {"kind": "bar", "length_m": 0.5}}]}
     yield "the second longer than the tank", {"pieces": second(
@@ -100,8 +100,8 @@ def tanks() -> Iterator[tuple[str, Document]]:
     yield "a rod as thick as the bore", {"anodes": bore, "pieces": [narrow]}
     yield "two in one place", {"pieces": [{"id": "p1", "y_m": 0.001}, {"id": "p2", "y_m": 0.004}]}
     hand = {"arrangement": "by_hand", "joint_clear": True}
-    yield "scrap in the wall", {"placing": hand, "anodes": [{"id": "a1", "x_m": 0.127}]}
-    yield "scrap in scrap", {"placing": hand, "anodes": [{"id": "a1", "x_m": 0.115},
+    yield "scrap in the wall", {"layout": hand, "anodes": [{"id": "a1", "x_m": 0.127}]}
+    yield "scrap in scrap", {"layout": hand, "anodes": [{"id": "a1", "x_m": 0.115},
                              {"id": "a2", "x_m": 0.118}]}  # fmt: skip
     yield "a sheet in the wall", {"anodes": [{"id": "a1", "kind": "plate", "width_m": 0.2}]}
 
@@ -136,7 +136,7 @@ def supplies() -> Iterator[tuple[str, Document]]:
     yield "leads like hair", {"supply": {**SUPPLY, "lead_area_m2": 0.2e-6}}
     strong = {**SUPPLY, "kind": "laboratory", "nominal_v": 24, "rated_a": 20, "limit_a": 15}
     yield "bell wire at fifteen amps", {
-        "supply": {**strong, "lead_area_m2": 0.5e-6}, "mix": {**SODA, "dose_kg_m3": 15},
+        "supply": {**strong, "lead_area_m2": 0.5e-6}, "mix": {**SODA, "concentration_kg_m3": 15},
     }  # fmt: skip
     yield "too few volts to do anything", {"supply": {**SUPPLY, "kind": "laboratory",
                                            "nominal_v": 1.5}}  # fmt: skip
@@ -199,7 +199,7 @@ class Attempts(ApiCase):
             "anode_refused": {"anodes": [{"id": "a1"}, {"id": "a2", "material": "stainless"}]},
             "ordnance_whole": {"pieces": [{"name": "Gate latch", "ordnance": "whole"}]},
             "tank_metal": {"tank": {"material": "metal"}},
-            "joint_wet": {"placing": {"joint_clear": False}},
+            "joint_wet": {"layout": {"joint_clear": False}},
             "room_full": {"place": {**OUT, "where": "closed_room", "room_m3": 3}},
         }
         for stop, change in facts.items():
@@ -219,7 +219,11 @@ class Attempts(ApiCase):
     def test_differences_of_design_are_told_and_block_nothing(self) -> None:
         plan = self.post("/plans", {"document": QUIET}, 201)
         run = self.post("/runs", {"plan_id": plan["id"]}, 201)
-        other = {**QUIET, "mix": {**SODA, "dose_kg_m3": 8}, "supply": {**SUPPLY, "rated_a": 10}}
+        other = {
+            **QUIET,
+            "mix": {**SODA, "concentration_kg_m3": 8},
+            "supply": {**SUPPLY, "rated_a": 10},
+        }
         self.post(f"/plans/{plan['id']}/revisions", {"document": other, "base_revision": 1}, 200)
         path = f"/runs/{run['id']}/entries"
         ticked = [p["id"] for p in run["points"]]
@@ -244,7 +248,7 @@ class Attempts(ApiCase):
 
     def test_a_kept_mix_remembers_its_salt_whatever_the_plan_says(self) -> None:
         detail = {"kind": "mix", "product": "soda_anhydrous", "water_m3": 0.02, "salts_kg": 0.1,
-                  "chloride_kg": 0.004}  # fmt: skip
+                  "salt_kg": 0.004}  # fmt: skip
         kept = self.post("/kit", {"thing": {"name": "Old mix", "detail": detail}}, 200)
         self.assertTrue(any("salt" in line for line in kept["lines"]))
         self.assertEqual(kept["mix"]["salts_kg"], 0.1)
@@ -256,12 +260,12 @@ class Attempts(ApiCase):
         got = self.post(path, self.entry(1, "checklist", ticked=ticked), 409)
         self.assertIn("chloride_relic", {f["id"] for f in got["data"]["findings"]})
         # poured into another, it goes along
-        clean = {**detail, "chloride_kg": 0.0}
+        clean = {**detail, "salt_kg": 0.0}
         other = self.post("/kit", {"thing": {"name": "Clean mix", "detail": clean}}, 200)
         poured = self.post(
             f"/kit/{other['id']}/done", {"what": "poured_in", "other": kept["id"]}, 200
         )
-        self.assertAlmostEqual(poured["mix"]["chloride_kg"], 0.004)
+        self.assertAlmostEqual(poured["mix"]["salt_kg"], 0.004)
         self.assertEqual(poured["word"], "foul")
         # and none of it counts as soda
         asked = {"water": "40 L", "dose": "5 g/L"}

@@ -151,7 +151,7 @@ class Choosing(ApiCase):
         gives = settled["read"]["answer"]["figures"]["amps.gives"]["value_si"]
         self.assertAlmostEqual(curve["now"]["gives"] / gives, 1, delta=0.02)
         self.assertTrue(1 <= curve["dose"] <= 40 and curve["why"])
-        no_path = {**QUIET, "placing": {"arrangement": "by_hand"},
+        no_path = {**QUIET, "layout": {"arrangement": "by_hand"},
                    "anodes": [{"id": "a1", "x_m": 0.0}]}  # fmt: skip
         self.assertTrue(self.post("/plans/doses", {"document": no_path}, 422)["remedy"])
 

@@ -15,7 +15,7 @@ ANVIL = {
     **QUIET,
     "pieces": [{"shape": {"kind": "stepped"}}],
     "tank": {"shape": {"kind": "box"}},
-    "placing": {"arrangement": "one_side"},
+    "layout": {"arrangement": "one_side"},
 }
 
 
@@ -26,13 +26,13 @@ class Searches(ApiCase):
         return [json.loads(line) for line in answer.text.splitlines()]
 
     def test_placing_tells_how_far_it_is_and_what_it_found(self) -> None:
-        told = self.lines("/plans/place", ANVIL)
+        told = self.lines("/plans/placement", ANVIL)
         self.assertEqual([x["done"] for x in told], sorted(x["done"] for x in told))
         found = told[-1]["placed"]
         self.assertTrue(found["better"])
         self.assertLess(found["after"]["time"]["value_si"], found["before"]["time"]["value_si"])
         # taken over, the plan answers with the figures that were promised
-        document = {**ANVIL, "anodes": found["anodes"], "placing": {"arrangement": "by_hand"}}
+        document = {**ANVIL, "anodes": found["anodes"], "layout": {"arrangement": "by_hand"}}
         answer = self.post("/plans/answer", {"document": document, "quality": "preview"}, 200)
         self.assertEqual(
             answer["answer"]["figures"]["amps.gives"]["value_si"],
@@ -48,13 +48,13 @@ class Searches(ApiCase):
 
     def test_what_cannot_be_searched_is_a_problem_and_no_stream(self) -> None:
         fixed = {**QUIET, "anodes": [{"id": "a1", "kind": "ring", "floor_gap_m": 0.1}]}
-        problem = self.post("/plans/place", {"document": fixed}, 422)
+        problem = self.post("/plans/placement", {"document": fixed}, 422)
         self.assertIn("one place only", problem["title"])
 
     def test_whoever_stops_asking_has_cancelled(self) -> None:
-        going = search.place(SOLVER, ANVIL)
+        going = search.find_placement(SOLVER, ANVIL)
         step = next(going)
-        self.assertIsInstance(step, search.Step)
+        self.assertIsInstance(step, search.SearchStep)
         going.close()
         with self.assertRaises(StopIteration):
             next(going)

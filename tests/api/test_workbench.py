@@ -16,7 +16,7 @@ from yellowbath.workflows.field import warm_up
 BOX: dict[str, Any] = {
     **QUIET,
     "tank": {"shape": {"kind": "box"}},
-    "placing": {"arrangement": "by_hand"},
+    "layout": {"arrangement": "by_hand"},
     "anodes": [{"id": "a1", "y_m": -0.12}, {"id": "a2", "y_m": 0.12}],
 }
 
@@ -97,7 +97,7 @@ class Others(ApiCase):
         )  # fmt: skip
         self.assertEqual(answer.status_code, status, answer.text)
         last: dict[str, Any] = json.loads(answer.text.splitlines()[-1])
-        return last if status >= 400 else last["brought"]
+        return last if status >= 400 else last["made"]
 
     def test_a_mesh_is_asked_for_its_unit_and_answered_with_a_shape(self) -> None:
         body = trimesh.creation.box((120, 40, 20))
@@ -164,12 +164,12 @@ class Others(ApiCase):
         self.assertEqual(set(schema["properties"]), set(Plan.model_fields))
         self.assertFalse(schema["additionalProperties"])
 
-    def test_counsel_is_told_line_by_line_and_its_sets_make_the_plan(self) -> None:
-        document = {**BOX, "placing": {"arrangement": "one_side"}}
-        answer = self.http.post("/api/plans/counsel", json={"document": document})
+    def test_changes_is_told_line_by_line_and_its_sets_make_the_plan(self) -> None:
+        document = {**BOX, "layout": {"arrangement": "one_side"}}
+        answer = self.http.post("/api/plans/changes", json={"document": document})
         lines = [json.loads(line) for line in answer.text.splitlines()]
         self.assertEqual([x["done"] for x in lines], sorted(x["done"] for x in lines))
-        best = lines[-1]["counsel"]["best"][0]
+        best = lines[-1]["changes"]["best"][0]
         self.assertIn("of the mean", best["effect"])
         settled = self.post("/plans/answer", {"document": document}, 200)["document"]
         changed = {**settled, **{k.removeprefix("/"): v for k, v in best["sets"].items()}}

@@ -64,7 +64,7 @@ class BrowserCase(unittest.TestCase):
         page.on("pageerror", lambda error: faults.append(str(error)))
         self.addCleanup(lambda: self.assertEqual(faults, []))
         page.goto(self.server.base + path)
-        # not for a quiet network: counsel and a solver that gets ready go on talking
+        # not for a quiet network: changes and a solver that gets ready go on talking
         page.locator("main").get_by_role("heading").first.wait_for(timeout=30_000)
         page.wait_for_timeout(300)
         return page

@@ -38,7 +38,7 @@ class FieldOnThePage(BrowserCase):
         self.assertGreater(both, 1.5 * shown)
 
         page.get_by_role("button", name="Place it for me").click()
-        use = page.get_by_role("button", name="Use this placing")
+        use = page.get_by_role("button", name="Use this layout")
         use.wait_for(timeout=60_000)
         use.click()
         page.get_by_role("radio", name="One by one", checked=True).wait_for()

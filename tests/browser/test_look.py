@@ -65,7 +65,7 @@ class DemoPages(BrowserCase):
         """Tab to the first choice, arrow to the next, and the answer follows."""
         page = self.page("/plans/new")
         before = self.figure(page, "amps.gives")
-        page.locator('[data-pointer="/placing/arrangement"] [data-state="checked"]').focus()
+        page.locator('[data-pointer="/layout/arrangement"] [data-state="checked"]').focus()
         page.keyboard.press("ArrowRight", delay=60)
         page.wait_for_function(
             f"() => document.querySelector('[data-figure=\"amps.gives\"]').dataset.value > {before}"

@@ -15,7 +15,7 @@ DRAFT = (
     "JSON.parse(Object.entries(localStorage).find(([k]) => k.includes('draft'))?.[1] ?? '{}').doc"
 )
 BY_HAND = {
-    **QUIET, "placing": {"arrangement": "by_hand", "joint_clear": True},
+    **QUIET, "layout": {"arrangement": "by_hand", "joint_clear": True},
     "anodes": [{"id": "a1", "x_m": -0.11}, {"id": "a2", "x_m": 0.11, "material": "stainless"}],
 }  # fmt: skip
 
@@ -138,7 +138,7 @@ class Door(BrowserCase):
         page.get_by_role("alert").wait_for()
         self.let_in(page)
         page.get_by_role("link", name="Plan the first piece").click()
-        for pointer in ("/placing/joint_clear", "/supply/polarity_tested", "/supply/rcd"):
+        for pointer in ("/layout/joint_clear", "/supply/polarity_tested", "/supply/rcd"):
             page.locator(f'[data-pointer="{pointer}"]').get_by_role("radio", name="Yes").click()
         self.switched_on(page)
         page.get_by_role("button", name="From the whole piece").click()

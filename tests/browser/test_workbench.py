@@ -1,4 +1,4 @@
-"""The workbench through the real screen: moved, counselled, brought in, printed."""
+"""The workbench through the real screen: moved, advised, brought in, printed."""
 
 import io
 import json
@@ -16,7 +16,7 @@ from tests.shops import QUIET
 BOX: dict[str, Any] = {
     **QUIET,
     "tank": {"shape": {"kind": "box"}},
-    "placing": {"arrangement": "one_side"},
+    "layout": {"arrangement": "one_side"},
 }
 
 
@@ -28,7 +28,7 @@ class Workbench(BrowserCase):
         return page
 
     def settled(self, page: Page) -> None:
-        page.wait_for_selector("#stage[data-live=settled]", timeout=60_000)
+        page.wait_for_selector("#stage[data-live=fine]", timeout=60_000)
 
     def held(self, page: Page) -> dict[str, Any]:
         """The document that the page keeps on this device."""
@@ -57,11 +57,11 @@ class Workbench(BrowserCase):
         before, far = self.read(page, "gives"), page.locator('[data-region="p1.back"]')
         ratio = far.get_attribute("data-ratio")
         self.drag(page, "a1", 70, -25)
-        page.wait_for_selector("#stage:not([data-live=settled])")
+        page.wait_for_selector("#stage:not([data-live=fine])")
         self.settled(page)
         document = self.held(page)
         self.assertNotEqual(document["anodes"][0]["x_m"], 0)
-        self.assertEqual(document["placing"]["arrangement"], "by_hand")
+        self.assertEqual(document["layout"]["arrangement"], "by_hand")
         asked = {"document": document, "quality": "preview"}
         said = self.server.post("/plans/answer", asked)["answer"]["figures"]["amps.gives"]
         self.assertEqual(self.read(page, "gives"), f"{said['text']} A")
@@ -74,13 +74,13 @@ class Workbench(BrowserCase):
         self.assertEqual(self.read(page, "gives"), before)
         self.assertTrue(page.get_by_role("button", name="Undo").is_disabled())
 
-    def test_counsel_is_applied_by_one_press_and_gives_what_it_promised(self) -> None:
+    def test_changes_is_applied_by_one_press_and_gives_what_it_promised(self) -> None:
         page = self.plan(BOX)
         advice = page.locator("[data-advice]").first
         advice.wait_for(timeout=60_000)
         promised = advice.locator("[data-effect]").inner_text()
         advice.get_by_role("button", name="Do it").click()
-        page.wait_for_selector("#stage:not([data-live=settled])")
+        page.wait_for_selector("#stage:not([data-live=fine])")
         self.settled(page)
         load = promised.split("supply at ")[1].split(" %")[0]
         self.assertAlmostEqual(float(self.read(page, "load").split()[0]), float(load), delta=0.51)
@@ -130,7 +130,7 @@ class Workbench(BrowserCase):
             self.assertIn(part, words)
 
     def test_the_cards_figures_are_the_screens(self) -> None:
-        page = self.plan({**BOX, "placing": {"arrangement": "opposite"}})
+        page = self.plan({**BOX, "layout": {"arrangement": "opposite"}})
         page.get_by_role("button", name="Print and export").click()
         with page.expect_download() as made:
             page.get_by_role("menuitem", name="Bench card, PDF").click()
@@ -159,7 +159,7 @@ class Workbench(BrowserCase):
         page = self.plan(BOX)
         page.get_by_role("button", name="Try a variant").click()
         page.get_by_role("radio", name="Two, on opposite sides").click()
-        page.locator('[data-difference="/placing/arrangement"]').wait_for(timeout=20_000)
+        page.locator('[data-difference="/layout/arrangement"]').wait_for(timeout=20_000)
         page.get_by_role("button", name="Keep the one set aside").click()
         page.get_by_role("radio", name="One, on one side", checked=True).wait_for()
         self.assertEqual(page.get_by_label("Compare").count(), 0)
@@ -188,7 +188,7 @@ class Workbench(BrowserCase):
         """One view at a time, nothing wider than the screen, no serious fault with all unfolded."""
         page = self.plan(BOX, PHONE)
         self.drag(page, "a1", 40, -15)
-        page.wait_for_selector("#stage:not([data-live=settled])")
+        page.wait_for_selector("#stage:not([data-live=fine])")
         self.settled(page)
         page.get_by_role("button", name="Side", exact=True).click()
         self.drag(page, "tide", 0, 20)
@@ -227,7 +227,7 @@ class EmptyShop(BrowserCase):
         tab_to("Plan the first piece")
         page.keyboard.press("Enter")
         page.wait_for_url("**/plans/new")
-        page.wait_for_selector("#stage[data-live=settled]", timeout=60_000)
+        page.wait_for_selector("#stage[data-live=fine]", timeout=60_000)
         tab_to("a1")  # the rod in the drawing: ten millimetres to the right
         page.keyboard.press("Shift+ArrowRight")
         page.wait_for_function(
@@ -240,7 +240,7 @@ class EmptyShop(BrowserCase):
         tab_to("/mix/product")
         page.keyboard.press("ArrowRight")
         page.get_by_role("radio", name="Washing soda, dry grains", checked=True).wait_for()
-        page.wait_for_selector("#stage[data-live=settled]", timeout=60_000)
+        page.wait_for_selector("#stage[data-live=fine]", timeout=60_000)
         tab_to("Set up this bath")
         page.keyboard.press("Enter")
         page.wait_for_url("**/runs/*")
@@ -254,7 +254,7 @@ class Solid(BrowserCase):
         made = self.server.post("/plans", {"document": BOX})
         page = self.page(f"/plans/{made['id']}")
         page.wait_for_selector("[data-solid=ready]", timeout=30_000)
-        page.wait_for_selector("#stage[data-live=settled]", timeout=60_000)
+        page.wait_for_selector("#stage[data-live=fine]", timeout=60_000)
         page.wait_for_timeout(1500)
         drawn = "Number(document.querySelector('[data-solid] canvas').dataset.drawn)"
         before = page.evaluate(drawn)

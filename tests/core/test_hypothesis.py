@@ -48,14 +48,14 @@ DOCUMENT = st.fixed_dictionaries({
         "bar": _one_of("wood", "steel_bar", "steel_tube"), "limit_c": st.floats(30, 95),
     }),
     "mix": st.fixed_dictionaries({
-        "product": st.sampled_from(d.PRODUCTS), "dose_kg_m3": st.floats(0.2, 60),
+        "product": st.sampled_from(d.PRODUCTS), "concentration_kg_m3": st.floats(0.2, 60),
         "temperature_c": st.floats(0, 60), "source": _one_of("fresh", "reuse"),
         "kept_kg": st.none() | st.floats(0, 50), "kept_bicarbonate_kg": st.floats(0, 50),
         "strip_ph": st.none() | st.floats(2, 14), "vinegar_share": st.floats(0, 0.3),
         "baked_before_kg": st.none() | st.just(1.0),
         "baked_after_kg": st.none() | st.floats(0.64, 1),
     }),
-    "placing": st.fixed_dictionaries({
+    "layout": st.fixed_dictionaries({
         "arrangement": _one_of("one_side", "opposite", "corners", "ring")}),
     "anodes": st.fixed_dictionaries({
         "id": st.just("a1"), "kind": _one_of("rod", "plate", "floor", "ring"),
@@ -176,7 +176,7 @@ class Field(unittest.TestCase):
         for away in (0.06, 0.1, 0.15, 0.2, 0.25, 0.3, 0.35):
             made = live(SOLVER, {
                 "mix": {"product": "soda_anhydrous"}, "tank": box,
-                "placing": {"arrangement": "by_hand"},
+                "layout": {"arrangement": "by_hand"},
                 "anodes": [{"id": "a1", "x_m": 0.0, "y_m": -away}],
             }, ready=True)  # fmt: skip
             assert made.field is not None

@@ -58,7 +58,7 @@ def _drawn(rng: random.Random) -> dict[str, Any]:
             ],
             "tank": {"shape": {"kind": rng.choice(["bucket", "box", "drum"])}},
             "mix": {"product": rng.choice(d.PRODUCTS)},
-            "placing": {"arrangement": rng.choice(["one_side", "opposite", "corners", "ring"])},
+            "layout": {"arrangement": rng.choice(["one_side", "opposite", "corners", "ring"])},
             "anodes": [{"id": "a1", "material": rng.choice(get_args(d.Scrap))}],
             "supply": {
                 "kind": rng.choice(

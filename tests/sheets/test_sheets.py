@@ -29,7 +29,7 @@ from yellowbath.workflows.sheets import KINDS, Asked, make, reachable
 STRAIGHT: dict[str, Any] = {
     **QUIET,
     "tank": {"shape": {"kind": "box", "length_m": 0.4, "width_m": 0.3, "height_m": 0.35}},
-    "placing": {"arrangement": "by_hand"},
+    "layout": {"arrangement": "by_hand"},
     "anodes": [{"id": "a1", "x_m": -0.1, "y_m": -0.13}, {"id": "a2", "x_m": 0.05, "y_m": -0.13}],
 }
 POINT = 25.4 / 72  # mm
@@ -62,7 +62,7 @@ def printed(kind: str, document: dict[str, Any], asked: Asked = Asked()) -> PdfR
     return PdfReader(io.BytesIO(make(SOLVER, kind, document, asked).data))
 
 
-class Band(unittest.TestCase):
+class TankBand(unittest.TestCase):
     def test_lines_on_paper_are_as_long_as_the_tank(self) -> None:
         """The print measured: scale bar, round the box, rods apart, holes over the fill line."""
         for paper in ("a4", "letter"):
@@ -105,7 +105,7 @@ class Band(unittest.TestCase):
         """By hand: back, left, front, right of a bucket are quarters of the way round."""
         at = {"back": (0, 0.1), "left": (-0.1, 0), "front": (0, -0.1), "right": (0.1, 0)}
         anodes = [{"id": k, "x_m": x, "y_m": y} for k, (x, y) in at.items()]
-        plan = read_plan({**QUIET, "placing": {"arrangement": "by_hand"}, "anodes": anodes}).plan
+        plan = read_plan({**QUIET, "layout": {"arrangement": "by_hand"}, "anodes": anodes}).plan
         made = band(plan, answer(plan))
         shares = [m.along / made.length for m in made.marks]
         for share, quarter in zip(shares, (0.0, 0.25, 0.5, 0.75), strict=True):
@@ -130,8 +130,8 @@ class Files(unittest.TestCase):
         worst = {
             "pieces": [{"name": "Windlass pawl", "fragility": "relic", "grease": "some",
                         "paint": "patches", "metal": "spring", "hanger": "chain"}],
-            "mix": {"product": "soda_anhydrous", "dose_kg_m3": 20},
-            "placing": {"arrangement": "by_hand", "joint_clear": False}, "anodes": many,
+            "mix": {"product": "soda_anhydrous", "concentration_kg_m3": 20},
+            "layout": {"arrangement": "by_hand", "joint_clear": False}, "anodes": many,
             "supply": {"rcd": False}, "place": {"where": "closed_room", "visitors": True},
         }  # fmt: skip
         asked = Asked(plan_id="abc", base_url="http://192.0.2.7:8650", turns=(("As planned", 9e3),))

@@ -30,7 +30,7 @@ PLATE = {"shape": {"kind": "plate", "length_m": 0.2, "width_m": 0.15, "thickness
 
 
 def plate(arrangement: str) -> dict[str, Any]:
-    return {**QUIET, "tank": BOX, "pieces": [PLATE], "placing": {"arrangement": arrangement}}
+    return {**QUIET, "tank": BOX, "pieces": [PLATE], "layout": {"arrangement": arrangement}}
 
 
 def as_case(arrangement: str) -> dict[str, Any]:
@@ -61,7 +61,7 @@ class PlanAndCommand(unittest.TestCase):
         """The far face's share on the page is the command's."""
         far = {}
         for arrangement in ("one_side", "opposite"):
-            page = field_of(SOLVER, plate(arrangement), "settled").field
+            page = field_of(SOLVER, plate(arrangement), "fine").field
             with tempfile.TemporaryDirectory() as folder:
                 file = Path(folder) / "case.json"
                 file.write_text(json.dumps(as_case(arrangement)))
@@ -193,7 +193,7 @@ class EveryTank(unittest.TestCase):
 
     def test_a_stop_that_leaves_no_field_answers_quickly_and_starts_without_one(self) -> None:
         thick = {"shape": {"kind": "box", "length_m": 0.2, "width_m": 0.2, "height_m": 0.2}}
-        short = {**QUIET, "pieces": [thick], "placing": {"wall_gap_m": 0.06}}
+        short = {**QUIET, "pieces": [thick], "layout": {"wall_gap_m": 0.06}}
         found = {f.id for f in answer_solved(SOLVER, short, "preview").findings}
         self.assertIn("short", found)
 

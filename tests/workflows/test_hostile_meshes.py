@@ -14,7 +14,7 @@ import numpy as np
 import trimesh
 
 from yellowbath.core.errors import CaseError
-from yellowbath.workflows.bring import Brought
+from yellowbath.workflows.mesh_upload import MeshFile
 from yellowbath.workflows.mesh_worker import Doing, MeshWorker
 
 Make = Callable[[], bytes]
@@ -264,7 +264,7 @@ class Hostile(unittest.TestCase):
         cls.worker.ready()
         cls.addClassCleanup(cls.worker.close)
 
-    def read(self, name: str, data: bytes, unit: str = "mm") -> tuple[list[str], Brought]:
+    def read(self, name: str, data: bytes, unit: str = "mm") -> tuple[list[str], MeshFile]:
         told, found = [], None
         for item in self.worker.read(name, data, unit):
             if isinstance(item, Doing):

@@ -19,7 +19,7 @@ from yellowbath.workflows.unread import unread
 
 
 def dose(value: float) -> dict[str, object]:
-    return {**QUIET, "mix": {"product": "soda_anhydrous", "dose_kg_m3": value}}
+    return {**QUIET, "mix": {"product": "soda_anhydrous", "concentration_kg_m3": value}}
 
 
 class Saving(ShopCase):
@@ -28,8 +28,10 @@ class Saving(ShopCase):
         second = save_plan(self.shop, first.plan_id, 1, dose(8)).revision
         self.assertEqual((second.number, second.base), (2, 1))
         old = get_plan(self.shop, first.plan_id, 1).answered.read.plan
-        self.assertEqual(old.mix.dose_kg_m3, 5)
-        self.assertEqual(get_plan(self.shop, first.plan_id).answered.read.plan.mix.dose_kg_m3, 8)
+        self.assertEqual(old.mix.concentration_kg_m3, 5)
+        self.assertEqual(
+            get_plan(self.shop, first.plan_id).answered.read.plan.mix.concentration_kg_m3, 8
+        )
 
     def test_a_stale_save_is_refused_and_brings_the_other_version(self) -> None:
         plan = self.plan().revision
@@ -38,7 +40,7 @@ class Saving(ShopCase):
             save_plan(self.shop, plan.plan_id, 1, dose(12))
         error = caught.exception
         self.assertEqual((error.base, error.head), (1, 2))
-        self.assertEqual(error.theirs["mix"]["dose_kg_m3"], 8)  # type: ignore[index]
+        self.assertEqual(error.theirs["mix"]["concentration_kg_m3"], 8)  # type: ignore[index]
         mine = save_plan(self.shop, plan.plan_id, error.head, dose(12)).revision
         self.assertEqual(mine.number, 3)
 
@@ -49,10 +51,10 @@ class Saving(ShopCase):
             self.assertEqual(save_plan(self.shop, plan.plan_id, base, dose(8)).revision.number, 2)
 
     def test_faults_are_not_saved(self) -> None:
-        typed = {"/mix/dose_kg_m3": "a lot"}
+        typed = {"/mix/concentration_kg_m3": "a lot"}
         with self.assertRaises(InvalidDocumentError) as caught:
             self.plan(typed=typed)
-        self.assertEqual(caught.exception.faults[0][0], "/mix/dose_kg_m3")
+        self.assertEqual(caught.exception.faults[0][0], "/mix/concentration_kg_m3")
 
     def test_a_plan_with_a_stop_may_be_saved(self) -> None:
         kept = self.plan(place={"lid": True})
@@ -68,7 +70,7 @@ class Saving(ShopCase):
         kept = self.plan()
         with reading(self.shop.engine) as c:
             stored = revision(c, kept.revision.plan_id)
-        self.assertEqual(stored.document["schema_version"], 2)
+        self.assertEqual(stored.document["schema_version"], 3)
         again = answer_document(stored.document).answer
         assert again and kept.answered.answer
         self.assertEqual(again.gives, kept.answered.answer.gives)

@@ -52,10 +52,14 @@ class Upgrade(unittest.TestCase):
     def test_nothing_that_was_answered_is_lost(self) -> None:
         opened = {"rcd", "polarity_tested", "battery_ah", "joint_clear", "lid", "flames",
                   "visitors"}  # fmt: skip
-        for name, old in stored("plan", 1):
-            with self.subTest(name):
+        renamed = (("/placing/", "/layout/"), ("/dose_kg_m3", "/concentration_kg_m3"),
+                   ("/kept_chloride_kg", "/kept_salt_kg"))  # fmt: skip
+        for name, old in (*stored("plan", 1), *stored("plan", 2)):
+            with self.subTest(name, schema=old["schema_version"]):
                 now = dict(leaves(upgrade(old)))
                 for where, value in leaves(old):
+                    for before, after in renamed:
+                        where = where.replace(before, after)
                     last = where.rsplit("/", 1)[1]
                     if last == "other_metal":
                         expected = {} if value == "none" else {f"{where}s/0": value}
@@ -64,6 +68,14 @@ class Upgrade(unittest.TestCase):
                         self.assertIn(now[where], (value, None))
                     elif last != "schema_version":
                         self.assertEqual(now[where], value, where)
+
+    def test_what_was_typed_goes_along_to_the_new_name(self) -> None:
+        typed = upgrade(dict(stored("plan", 2))["one-mix-for-a-queue"])["typed"]
+        self.assertEqual(
+            typed,
+            {"/mix/concentration_kg_m3": "5 g/L", "/layout/wall_gap_m": "20 mm",
+             "/mix/kept_salt_kg": "0 g"},
+        )  # fmt: skip
 
     def test_what_only_stood_at_a_default_is_asked_again_and_an_answer_stays(self) -> None:
         stood = dict(stored("plan", 1))["battery-alone"]  # at the 60 Ah that nobody typed

@@ -15,9 +15,9 @@ from pydantic import AfterValidator, AwareDatetime, BaseModel, ConfigDict, Field
 
 from yellowbath.core.chemistry import batch as batches
 from yellowbath.core.chemistry.batch import Batch
-from yellowbath.core.chemistry.brew import INERT
 from yellowbath.core.chemistry.electrolyte import product
 from yellowbath.core.chemistry.liquid import SODA
+from yellowbath.core.chemistry.mixing import INERT
 from yellowbath.core.data import param
 from yellowbath.core.document import (
     SCHEMA_VERSION,
@@ -80,7 +80,7 @@ class KitMix(Doc):
     water_m3: float = number("volume", 0.02, 0.0005, 5.0)
     salts_kg: float = number("mass", 0.1, 0.0, 200.0)
     bicarbonate_kg: float = number("mass", 0.0, 0.0, 200.0)
-    chloride_kg: float = number("mass", 0.0, 0.0, 200.0)
+    salt_kg: float = number("mass", 0.0, 0.0, 200.0)
 
 
 class KitChemical(Doc):
@@ -99,7 +99,7 @@ KitDetail = Annotated[
 class Thing(Doc):
     """A thing of the shop as it was typed in; ``typed`` keeps texts that cannot be read yet."""
 
-    schema_version: Literal[2] = SCHEMA_VERSION
+    schema_version: Literal[3] = SCHEMA_VERSION
     name: str = Field(default="", max_length=60)
     detail: KitDetail
     typed: dict[str, str] = Field(default_factory=dict)
@@ -224,7 +224,7 @@ def surface_of(anode: Anode) -> float:
 def batch_of(detail: KitMix, log: Sequence[KitEvent]) -> Batch:
     """What is in a mix after its log."""
     key = product(detail.product).salt
-    made = Batch(detail.water_m3, chloride=detail.chloride_kg)
+    made = Batch(detail.water_m3, chloride=detail.salt_kg)
     if key == SODA:
         soda = max(detail.salts_kg - detail.bicarbonate_kg, 0.0)
         made = replace(made, soda=soda, bicarbonate=detail.bicarbonate_kg)

@@ -14,6 +14,7 @@ from dataclasses import dataclass
 
 from yellowbath.core.document import Anode, DrumTank, Plan
 from yellowbath.core.errors import NoAnswerError
+from yellowbath.core.geometry.anode import Point
 from yellowbath.core.geometry.tank import plan_size
 from yellowbath.core.plan.results.answer import Answer
 from yellowbath.sheets.templates import filled
@@ -23,8 +24,6 @@ CLEAR = 10.0  # from the fill line up to the lowest place for a hole
 _TIES = 22.0  # between the two holes of a tie
 PAPERS = {"a4": (297.0, 210.0), "letter": (279.4, 215.9)}  # lying
 _EDGE, _OVERLAP, _HEAD = 10.0, 12.0, 16.0
-
-Point = tuple[float, float]
 
 
 @dataclass(frozen=True)
@@ -37,7 +36,7 @@ class Mark:
 
 
 @dataclass(frozen=True)
-class Band:
+class TankBand:
     """A rolled-out wall: ``flat`` maps (along the rim, height over the floor) to paper.
 
     ``length`` along the rim; heights of fill line, hole line, rim and the band's foot; ``folds``
@@ -61,7 +60,7 @@ class Band:
         return [self.flat(s, height) for s in places]
 
 
-def band(plan: Plan, answer: Answer) -> Band:
+def band(plan: Plan, answer: Answer) -> TankBand:
     """The band of a plan's tank; raises NoAnswerError for a lying drum."""
     shape = plan.tank.shape
     if isinstance(shape, DrumTank):
@@ -86,7 +85,7 @@ def band(plan: Plan, answer: Answer) -> Band:
     marks = [Mark(k, along(a), holes) for k, a in enumerate(plan.anodes, start=1) if a.stands]
     if not marks:
         raise NoAnswerError("This scrap is not tied to the wall.", remedy="Use the layout.")
-    return Band(flat, length, low, fill, hole, rim, marks, folds, tilted)
+    return TankBand(flat, length, low, fill, hole, rim, marks, folds, tilted)
 
 
 _Rolled = tuple[
@@ -152,7 +151,7 @@ def _boxed(top: Sequence[float], floor: Sequence[float], rim: float) -> _Rolled:
 # --- Sheets -----------------------------------------------------------------------------------
 
 
-def sheets(made: Band, paper: str, name: str) -> str:
+def sheets(made: TankBand, paper: str, name: str) -> str:
     """The band cut into sheets of a paper, as HTML for the printer; true to size."""
     wide, tall = PAPERS[paper]
     every = [p for z in (made.low, made.rim) for p in made.line(z)]
@@ -176,7 +175,7 @@ def sheets(made: Band, paper: str, name: str) -> str:
     )  # fmt: skip
 
 
-def _paths(made: Band) -> list[dict[str, object]]:
+def _paths(made: TankBand) -> list[dict[str, object]]:
     """The lines of the band, as the template draws them."""
 
     def across(along: float, width: float, dash: str = "") -> dict[str, object]:
@@ -191,12 +190,12 @@ def _paths(made: Band) -> list[dict[str, object]]:
     ]  # fmt: skip
 
 
-def _holes(made: Band) -> list[Point]:
+def _holes(made: TankBand) -> list[Point]:
     flat = (made.flat(m.along, height) for m in made.marks for height in m.holes)
     return [(x, -y) for x, y in flat]
 
 
-def _all_words(made: Band) -> list[dict[str, object]]:
+def _all_words(made: TankBand) -> list[dict[str, object]]:
     return [
         *(_words(made, s, made.fill - 5.2, "fill to this line, piece in") for s in _often(made)),
         *(_words(made, s, made.hole + 1.2, "no hole below this line") for s in _often(made)),
@@ -206,7 +205,7 @@ def _all_words(made: Band) -> list[dict[str, object]]:
     ]
 
 
-def _often(made: Band) -> list[float]:
+def _often(made: TankBand) -> list[float]:
     return [60 + 240 * k for k in range(max(1, int((made.length - 90) // 240) + 1))]
 
 
@@ -215,7 +214,9 @@ def _path(points: Sequence[Point], width: float, dash: str = "") -> dict[str, ob
     return {"d": f"M{d}", "width": width, "dash": dash}
 
 
-def _words(made: Band, s: float, height: float, text: str, size: float = 4.0) -> dict[str, object]:
+def _words(
+    made: TankBand, s: float, height: float, text: str, size: float = 4.0
+) -> dict[str, object]:
     """Words along the band, their foot at a height."""
     (x, y), (x1, y1) = made.flat(s, height), made.flat(s + 1.0, height)
     turn = -math.degrees(math.atan2(y1 - y, x1 - x))

@@ -13,10 +13,10 @@ from yellowbath.core.checks.registry import Finding
 from yellowbath.core.document import Piece, Plan
 from yellowbath.core.figures import Figure
 from yellowbath.core.plan.results.answer import Answer
-from yellowbath.core.process.switch_on import Point
+from yellowbath.core.process.switch_on import ListPoint
 from yellowbath.core.units import show
 from yellowbath.core.words import said
-from yellowbath.sheets.drawing import Layout
+from yellowbath.sheets.drawing import LayoutDrawing
 from yellowbath.sheets.files import svg
 from yellowbath.sheets.templates import filled
 
@@ -43,7 +43,7 @@ class Reach:
 def card(
     plan: Plan,
     answer: Answer,
-    points: Sequence[Point],
+    points: Sequence[ListPoint],
     findings: Sequence[Finding],
     reach: Reach,
     turns: Sequence[Turn] = (),
@@ -51,7 +51,7 @@ def card(
     scale: float = 1.0,
 ) -> str:
     """The card's HTML, its type scaled; figures are written as the screen writes them."""
-    layout = Layout(plan, answer)
+    layout = LayoutDrawing(plan, answer)
     return filled(
         "card.html", name=plan.title or "Bath", scale=scale, size="A4" if paper == "a4" else paper,
         stops=[f for f in findings if f.severity == "stop"], mix=_mix(plan, answer),

@@ -11,7 +11,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from yellowbath.core.document import Anode, FloorAnode, Plan, PlateAnode, RingAnode, RodAnode
-from yellowbath.core.geometry.anode import facing, foot, ring_radius
+from yellowbath.core.geometry.anode import Point, facing, foot, ring_radius
 from yellowbath.core.geometry.fit import corners, outline
 from yellowbath.core.geometry.piece import posed
 from yellowbath.core.geometry.tank import plan_size
@@ -20,7 +20,6 @@ from yellowbath.core.plan.results.filling import bottoms_of
 from yellowbath.core.units import show
 from yellowbath.core.words import said, word
 
-Point = tuple[float, float]
 LAYERS = ("tank", "liquid", "piece", "scrap", "dimensions", "words")
 
 
@@ -70,7 +69,7 @@ class Placed:
     foot: str
 
 
-class Layout:
+class LayoutDrawing:
     """A plan's layout; ``items`` in millimetres, ``placed`` in the person's units."""
 
     def __init__(self, plan: Plan, answer: Answer) -> None:

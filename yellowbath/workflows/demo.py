@@ -14,7 +14,7 @@ from sqlalchemy import Engine
 
 from yellowbath.core.process.log import AnyDetail, Entry
 from yellowbath.workflows.kit import add
-from yellowbath.workflows.plans import Kept, create_plan
+from yellowbath.workflows.plans import SavedPlan, create_plan
 from yellowbath.workflows.runs import enter, start_run, view_run
 from yellowbath.workflows.shop import Scoop, Shop, ShopSettings, save_settings
 
@@ -36,10 +36,10 @@ class _Hand:
         self.start = start
         self.run_id = ""
 
-    def plan(self, document: dict[str, Any]) -> Kept:
+    def plan(self, document: dict[str, Any]) -> SavedPlan:
         return create_plan(self.shop, document)
 
-    def begin(self, kept: Kept) -> None:
+    def begin(self, kept: SavedPlan) -> None:
         self.run_id = start_run(self.shop, kept.revision.plan_id).row.id
         ticked = [p.id for p in view_run(self.shop, self.run_id).points]
         self.write(0, {"kind": "checklist", "ticked": ticked})
@@ -69,7 +69,7 @@ _CRATE = {
     "name": "Crate",
     "shape": {"kind": "box", "length_m": 0.40, "width_m": 0.30, "height_m": 0.32},
 }
-_SODA = {"product": "soda_anhydrous", "dose_kg_m3": 5.0, "temperature_c": 14.0}
+_SODA = {"product": "soda_anhydrous", "concentration_kg_m3": 5.0, "temperature_c": 14.0}
 _CHARGER = {
     "kind": "transformer",
     "nominal_v": 12.0,
@@ -96,7 +96,7 @@ def _plan(
         "tank": tank,
         "mix": _SODA,
         "supply": supply,
-        "placing": {"joint_clear": True},
+        "layout": {"joint_clear": True},
         "place": {"where": "open_door", "lid": False, "flames": False, "visitors": False},
         **more,
     }
@@ -214,7 +214,7 @@ def _ring(engine: Engine, start: datetime, kit: list[dict[str, str]]) -> None:
         piece,
         _TUB,
         _CHARGER,
-        placing={"arrangement": "corners", "joint_clear": True},
+        layout={"arrangement": "corners", "joint_clear": True},
         kit=kit,
     )
     hand.begin(hand.plan(document))
@@ -247,7 +247,7 @@ def _windlass(engine: Engine, start: datetime, kit: list[dict[str, str]]) -> Non
         piece,
         _TUB,
         _CHARGER,
-        placing={"arrangement": "corners", "joint_clear": True},
+        layout={"arrangement": "corners", "joint_clear": True},
         kit=kit,
     )
     hand.begin(hand.plan(document))
@@ -270,8 +270,8 @@ def _boat_hook(engine: Engine, start: datetime) -> None:
         "hang": "long_down",
     }  # fmt: skip
     supply = {**_BENCH, "limit_a": 0.4, "nominal_v": 6.0}
-    placing = {"arrangement": "ring", "count": 6, "joint_clear": True}
-    document = _plan("Boat-hook head from the mud", piece, _BUCKET, supply, placing=placing)
+    layout = {"arrangement": "ring", "count": 6, "joint_clear": True}
+    document = _plan("Boat-hook head from the mud", piece, _BUCKET, supply, layout=layout)
     hand.begin(hand.plan(document))
     hand.write(3, {"kind": "switch_on"})
     hand.write(4, {"kind": "look", "bubbles": "whole"})

@@ -22,7 +22,7 @@ from yellowbath.core.errors import (
 from yellowbath.core.field.solved import FieldSummary, SolvedField
 from yellowbath.core.plan.comparison.compare import Difference, differences
 from yellowbath.core.plan.reading.entries import Read, read_plan
-from yellowbath.core.plan.results.answer import Answer, answer, readied
+from yellowbath.core.plan.results.answer import Answer, answer, prepared
 from yellowbath.core.plan.results.filling import COVERED, bottoms_of
 from yellowbath.workflows.plans import Answered, answer_document
 from yellowbath.workflows.solver import Drag, Solver
@@ -116,7 +116,7 @@ def _moved(
     from yellowbath.core.field.live import solve_live
 
     plan = read.plan
-    first = readied(plan)
+    first = prepared(plan)
     if find_placing(plan, first.fill):
         quick = answer(plan)
         return Answered(read, quick, find(plan, quick, mends=False)), None
@@ -231,7 +231,7 @@ def _cached(
     key = json.dumps([
         quality, depth, kappa, bottoms, plan.tank.shape.model_dump(),
         [p.model_dump(include=_SHAPING) for p in plan.pieces],
-        [a.model_dump(exclude={"material"}) for a in plan.anodes], plan.placing.wall_gap_m,
+        [a.model_dump(exclude={"material"}) for a in plan.anodes], plan.layout.wall_gap_m,
     ])  # fmt: skip
     check = drag.check if drag else lambda: None
     return solver.field(

@@ -11,7 +11,7 @@ from typing import Any
 from pydantic import BaseModel, ValidationError
 from sqlalchemy import Connection
 
-from yellowbath.core.chemistry import brew
+from yellowbath.core.chemistry import mixing
 from yellowbath.core.chemistry.batch import Queued, in_turn, to_add
 from yellowbath.core.chemistry.electrolyte import product
 from yellowbath.core.data import param
@@ -25,8 +25,8 @@ from yellowbath.core.errors import (
 )
 from yellowbath.core.kit import KitEvent, KitMix, Stands, Thing, batch_of, stands
 from yellowbath.core.plan.reading.entries import fields_of, locate, read_plan, read_text
+from yellowbath.core.plan.results.anode_life import rust_share
 from yellowbath.core.plan.results.answer import Answer
-from yellowbath.core.plan.results.wear import rust_share
 from yellowbath.core.process.progress import Progress
 from yellowbath.core.units import System, parse, show
 from yellowbath.store import kit as store
@@ -359,7 +359,7 @@ def written_back(
             product="soda_anhydrous" if plan.mix.product == "unknown" else plan.mix.product,
             water_m3=max(answer.fill.water.value, 5e-4),
             salts_kg=answer.concentration.value * answer.fill.water.value,
-            chloride_kg=0.0 if brew.salty(plan) else plan.mix.kept_chloride_kg,
+            salt_kg=0.0 if mixing.salty(plan) else plan.mix.kept_salt_kg,
         )
         name = f"Kept after {plan.title or 'a piece'}"[:60]
         thing = Thing(name=name, detail=detail)

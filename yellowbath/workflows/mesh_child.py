@@ -43,10 +43,10 @@ def _ready(out: IO[str]) -> None:
 
 def _do(job: dict[str, Any], data: bytes, out: IO[str]) -> None:
     from yellowbath.core.errors import YellowBathError
-    from yellowbath.workflows.bring import bring
+    from yellowbath.workflows.mesh_upload import read_mesh_file
 
     try:
-        made = bring(job["name"], data, job["unit"], lambda doing: _say(out, doing=doing))
+        made = read_mesh_file(job["name"], data, job["unit"], lambda doing: _say(out, doing=doing))
     except YellowBathError as error:
         _say(out, problem=error.problem, allowed=error.allowed, remedy=error.remedy)
     except MemoryError:
@@ -56,7 +56,7 @@ def _do(job: dict[str, Any], data: bytes, out: IO[str]) -> None:
         said = f"It cannot be used: {type(error).__name__}."
         _say(out, problem=said, allowed="", remedy="Export it again, as STL if in doubt.")
     else:
-        _say(out, brought=made.as_json())
+        _say(out, made=made.as_json())
 
 
 if __name__ == "__main__":

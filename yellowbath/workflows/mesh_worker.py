@@ -16,7 +16,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from yellowbath.core.errors import CaseError
-from yellowbath.workflows.bring import Brought
+from yellowbath.workflows.mesh_upload import MeshFile
 
 MOST_S = 20.0  # from the file's arrival to its answer
 AT_ONCE = 2
@@ -94,7 +94,7 @@ class MeshWorker:
                 child.end()
             self._idle.clear()
 
-    def read(self, name: str, data: bytes, unit: str) -> Iterator[Doing | Brought]:
+    def read(self, name: str, data: bytes, unit: str) -> Iterator[Doing | MeshFile]:
         """What is being done, and last what was brought. Whoever stops asking ends it.
 
         Raises CaseError for what is wrong with the file, and for one that takes too long.
@@ -111,8 +111,8 @@ class MeshWorker:
                     yield Doing(line["doing"])
                     continue
                 well = True
-                if "brought" in line:
-                    yield Brought.from_json(line["brought"])
+                if "made" in line:
+                    yield MeshFile.from_json(line["made"])
                     return
                 raise CaseError(line["problem"], allowed=line["allowed"], remedy=line["remedy"])
         finally:

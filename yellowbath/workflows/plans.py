@@ -46,7 +46,7 @@ class Answered:
 
 
 @dataclass(frozen=True)
-class Kept:
+class SavedPlan:
     """A saved revision and what it answers."""
 
     revision: Revision
@@ -69,17 +69,17 @@ def answer_document(
     return Answered(read, worked, find(read.plan, worked, mends))
 
 
-def create_plan(shop: Shop, document: Mapping[str, Any]) -> Kept:
+def create_plan(shop: Shop, document: Mapping[str, Any]) -> SavedPlan:
     """Keep a new plan as its first revision."""
     answered = _savable(document)
     plan_id = new_id()
     with writing(shop.engine) as c:
         store.add_plan(c, plan_id, _dump(answered.read.plan), shop.now())
         _keep_summary(c, plan_id, 1, answered)
-        return Kept(store.revision(c, plan_id), answered)
+        return SavedPlan(store.revision(c, plan_id), answered)
 
 
-def save_plan(shop: Shop, plan_id: str, base: int, document: Mapping[str, Any]) -> Kept:
+def save_plan(shop: Shop, plan_id: str, base: int, document: Mapping[str, Any]) -> SavedPlan:
     """Keep a plan as a new revision that started from ``base``.
 
     Raises StaleRevisionError, carrying the newest document, where another save came between.
@@ -90,19 +90,19 @@ def save_plan(shop: Shop, plan_id: str, base: int, document: Mapping[str, Any]) 
     with writing(shop.engine) as c:
         head = store.revision(c, plan_id)
         if head.document == new:
-            return Kept(head, answered)
+            return SavedPlan(head, answered)
         if head.number != base:
             raise StaleRevisionError(base, head.number, head.document)
         store.add_revision(c, plan_id, head.number + 1, base, new, shop.now())
         _keep_summary(c, plan_id, head.number + 1, answered)
-        return Kept(store.revision(c, plan_id), answered)
+        return SavedPlan(store.revision(c, plan_id), answered)
 
 
-def get_plan(shop: Shop, plan_id: str, number: int | None = None) -> Kept:
+def get_plan(shop: Shop, plan_id: str, number: int | None = None) -> SavedPlan:
     """A saved revision, the newest where no number is given."""
     with reading(shop.engine) as c:
         revision = store.revision(c, plan_id, number)
-    return Kept(revision, answer_document(revision.document))
+    return SavedPlan(revision, answer_document(revision.document))
 
 
 def plan_revisions(shop: Shop, plan_id: str) -> Sequence[Revision]:

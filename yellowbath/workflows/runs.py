@@ -36,7 +36,7 @@ from yellowbath.core.process.log import Checklist, Close, Entry, Reading, Switch
 from yellowbath.core.process.progress import Progress, progress
 from yellowbath.core.process.run import Basis, Run, refused
 from yellowbath.core.process.schedule import Action, Ways, actions
-from yellowbath.core.process.switch_on import Point, points, require_all
+from yellowbath.core.process.switch_on import ListPoint, points, require_all
 from yellowbath.core.units import System, parse, show
 from yellowbath.store import plans as plan_store
 from yellowbath.store import runs as store
@@ -70,7 +70,7 @@ class RunView:
     older: bool
     progress: Progress
     actions: Sequence[Action]
-    points: Sequence[Point]
+    points: Sequence[ListPoint]
     steps: Sequence[Step]
     advice: Advice | None
     now: datetime
@@ -211,7 +211,7 @@ def _view_of(
     how_far = progress(run, need, now)
     steps = finish_steps(known.plan)
     ways = Ways(
-        one_sided=plan.placing.arrangement == "one_side",
+        one_sided=plan.layout.arrangement == "one_side",
         by_halves=halves is not None,
         delicate=any(delicate(p) for p in known.plan.pieces),
         known=tuple(
@@ -259,8 +259,8 @@ def _known_since(
     newest = plan if head.number == row.revision else read_plan(head.document).plan
     known = with_facts(plan, newest)
     salt = brought(plan, worked.fill.water.value)
-    if salt > known.mix.kept_chloride_kg:
-        mix = known.mix.model_copy(update={"kept_chloride_kg": salt, "source": "reuse"})
+    if salt > known.mix.kept_salt_kg:
+        mix = known.mix.model_copy(update={"kept_salt_kg": salt, "source": "reuse"})
         known = known.model_copy(update={"mix": mix})
     if known == plan:
         return _Known(plan, answered.findings, before, design_differences(plan, newest))

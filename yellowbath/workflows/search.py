@@ -30,7 +30,7 @@ MOST_S = 20.0  # that a search may take
 
 
 @dataclass(frozen=True)
-class Step:
+class SearchStep:
     """How far a search is: so many of at most so many, and the hours of the best so far."""
 
     done: int
@@ -40,9 +40,9 @@ class Step:
 
 @dataclass(frozen=True)
 class Placed:
-    """The best placing found, its plan solved before and after, and how many layouts were solved.
+    """The best layout found, its plan solved before and after, and how many layouts were solved.
 
-    ``better`` is false where the plan's own placing is as good; before and after are then the same.
+    ``better`` is false where the plan's own layout is as good; before and after are then the same.
     """
 
     before: PlanField
@@ -72,7 +72,7 @@ class Weighed:
 
 
 @dataclass(frozen=True)
-class Counselled:
+class WeighedChanges:
     """A plan's own effect, the changes that would help most, best first, and those that do not."""
 
     before: PlanField
@@ -81,7 +81,9 @@ class Counselled:
     others: Sequence[Weighed]
 
 
-def counsel(solver: Solver, document: Mapping[str, Any]) -> Iterator[Step | Counselled]:
+def weigh_changes(
+    solver: Solver, document: Mapping[str, Any]
+) -> Iterator[SearchStep | WeighedChanges]:
     """Solve every change that might help a plan; a step a change. Raises as ``field_of`` does."""
     from yellowbath.core.plan.advice.changes import BEST, helps, proposals, why_not
 
@@ -91,7 +93,7 @@ def counsel(solver: Solver, document: Mapping[str, Any]) -> Iterator[Step | Coun
     until = time.monotonic() + MOST_S
     weighed: list[Weighed] = []
     for k, proposal in enumerate(tried):
-        yield Step(k, len(tried), own.hours if own.hours < 1e6 else 0.0)
+        yield SearchStep(k, len(tried), own.hours if own.hours < 1e6 else 0.0)
         changed = answer_plan(proposal.plan)
         if solvable(changed) and time.monotonic() < until:
             solved = solve_answered(solver, changed, "preview")
@@ -101,7 +103,7 @@ def counsel(solver: Solver, document: Mapping[str, Any]) -> Iterator[Step | Coun
     weighed.sort(key=lambda w: (w.effect.stops, w.effect.cost))
     good = [w for w in weighed if not w.why_not]
     late = [replace(w, why_not="less than the ones above") for w in good[BEST:]]
-    yield Counselled(before, own, good[:BEST], [*late, *(w for w in weighed if w.why_not)])
+    yield WeighedChanges(before, own, good[:BEST], [*late, *(w for w in weighed if w.why_not)])
 
 
 def _effect(solved: PlanField) -> Effect:
@@ -120,12 +122,12 @@ def _effect(solved: PlanField) -> Effect:
     )
 
 
-def place(solver: Solver, document: Mapping[str, Any]) -> Iterator[Step | Placed]:
+def find_placement(solver: Solver, document: Mapping[str, Any]) -> Iterator[SearchStep | Placed]:
     """Search the best places for a plan's rods and flats; a step after every few layouts.
 
     Raises as ``field_of`` does, NoAnswerError where the scrap has one place only.
     """
-    from yellowbath.core.plan.placement.placing import Trials, search
+    from yellowbath.core.plan.placement.search import Trials, search
 
     before = field_of(solver, document, "preview")
     plan, answer = before.plan, before.answer
@@ -135,7 +137,7 @@ def place(solver: Solver, document: Mapping[str, Any]) -> Iterator[Step | Placed
     trials.calibrate(trials.nearest(), answer.p95.value)
     for _ in range(2):  # once more where the full solve finds the band overstepped
         for found in search(trials):
-            yield Step(solves + found.solves, solves + found.most, found.score.hours)
+            yield SearchStep(solves + found.solves, solves + found.most, found.score.hours)
             if time.monotonic() > until:
                 break
         assert found is not None
@@ -151,14 +153,14 @@ def place(solver: Solver, document: Mapping[str, Any]) -> Iterator[Step | Placed
 
 def _cost(solved: PlanField) -> float:
     """The search's own measure of a plan solved in full."""
-    from yellowbath.core.plan.placement.placing import cost_of
+    from yellowbath.core.plan.placement.search import cost_of
 
     return cost_of(solved.plan, solved.answer)
 
 
 def turns(
     solver: Solver, document: Mapping[str, Any], piece_id: str = ""
-) -> Iterator[Step | Turned]:
+) -> Iterator[SearchStep | Turned]:
     """Solve every pose in which a piece fits and share the time out; a step a pose. Without an id
     it is the largest.
 
@@ -183,7 +185,7 @@ def turns(
             ratios = solved.field.carried.rounded()
             served.append(Served(pose, solved.answer.density.value, ratios))
         window = first.answer.window
-        yield Step(k + 1, len(poses), window.value / 3600 if window else 0.0)
+        yield SearchStep(k + 1, len(poses), window.value / 3600 if window else 0.0)
         if time.monotonic() > until:
             break
     areas = [float(a) for a in first.field.carried.areas]

@@ -109,17 +109,17 @@ def _band(m: Making) -> bytes:
 
 
 def _svg(m: Making) -> bytes:
-    from yellowbath.sheets.drawing import Layout
+    from yellowbath.sheets.drawing import LayoutDrawing
     from yellowbath.sheets.files import svg
 
-    return svg(Layout(m.plan, m.answer).items).encode()
+    return svg(LayoutDrawing(m.plan, m.answer).items).encode()
 
 
 def _dxf(m: Making) -> bytes:
-    from yellowbath.sheets.drawing import Layout
+    from yellowbath.sheets.drawing import LayoutDrawing
     from yellowbath.sheets.files import dxf
 
-    return dxf(Layout(m.plan, m.answer).items)
+    return dxf(LayoutDrawing(m.plan, m.answer).items)
 
 
 def _mesh(kind: str) -> Callable[[Making], bytes]:

@@ -18,7 +18,7 @@ from typing import TYPE_CHECKING
 from yellowbath.core.errors import SupersededError
 
 if TYPE_CHECKING:
-    from yellowbath.core.field.assembly.assemble import Kept
+    from yellowbath.core.field.assembly.assemble import BlockCache
     from yellowbath.core.field.plan_bath import PieceField
 
 CACHE_MB = 256.0
@@ -58,18 +58,18 @@ class Solver:
         self._warm = False
 
     @cached_property
-    def _operators(self) -> Kept:
+    def _operators(self) -> BlockCache:
         return _store(self._rooms[0])
 
     @cached_property
-    def _live_operators(self) -> Kept:
+    def _live_operators(self) -> BlockCache:
         return _store(self._rooms[1])
 
     @cached_property
-    def _fields(self) -> Kept:
+    def _fields(self) -> BlockCache:
         return _store(self._rooms[2])
 
-    def field(self, key: str, make: Callable[[Kept], PieceField]) -> PieceField:
+    def field(self, key: str, make: Callable[[BlockCache], PieceField]) -> PieceField:
         """The field held under a key, else made with the operators that are kept."""
         with self._lock:
             if self._fields.holds((key,)):
@@ -79,7 +79,7 @@ class Solver:
             return self._fields.get((key,), lambda: make(self._operators))
 
     @contextmanager
-    def hand(self, drag: Drag | None) -> Iterator[Kept]:
+    def hand(self, drag: Drag | None) -> Iterator[BlockCache]:
         """The operators of what is under a hand, in this one's turn; raises SupersededError where
         a newer request of the row came in meanwhile."""
         with self._live_lock:
@@ -143,8 +143,8 @@ class Drag:
             raise SupersededError("A newer request took the place of this one.")
 
 
-def _store(room: int) -> Kept:
+def _store(room: int) -> BlockCache:
     # the numerical stack takes a second to import: the page is served first
-    from yellowbath.core.field.assembly.assemble import Kept
+    from yellowbath.core.field.assembly.assemble import BlockCache
 
-    return Kept(room)
+    return BlockCache(room)

@@ -44,6 +44,6 @@ def which_tank(shop: Shop, document: Mapping[str, Any]) -> WhichTank:
         if isinstance(v.read.thing.detail, KitTank)
     ]  # fmt: skip
     box, hang = smallest(plan.pieces)
-    ranked = best_owned(plan.pieces, tanks, plan.placing)
+    ranked = best_owned(plan.pieces, tanks, plan.layout)
     owned = [Owned(k, things[k].read.thing.name, things[k].stands.word, f) for k, f in ranked]
     return WhichTank(plan.system, box, hang, owned)

@@ -54,7 +54,7 @@ BATH = st.fixed_dictionaries({
     "anodes": st.lists(ANODE, min_size=2, max_size=4),
     "mix": st.fixed_dictionaries({
         "product": _of("soda_anhydrous", "soda_anhydrous", "table_salt", "vinegar_salt"),
-        "source": _of("fresh", "reuse"), "kept_chloride_kg": _of(0.0, 0.01, 0.5)}),
+        "source": _of("fresh", "reuse"), "kept_salt_kg": _of(0.0, 0.01, 0.5)}),
     "place": st.fixed_dictionaries({
         "where": _of("outdoors", "open_door", "closed_room"), "room_m3": _of(3.0, 40.0),
         "lid": _of(None, True, False)}),
@@ -77,7 +77,7 @@ def bath(drawn: dict[str, Any]) -> dict[str, Any]:
     ]
     tub = {"kind": "box", "length_m": 0.8, "width_m": 0.5, "height_m": 0.4}
     return {**drawn, "pieces": pieces, "anodes": anodes, "tank": {"shape": tub},
-            "placing": {"arrangement": "by_hand", "joint_clear": True}}  # fmt: skip
+            "layout": {"arrangement": "by_hand", "joint_clear": True}}  # fmt: skip
 
 
 def worked(document: dict[str, Any]) -> tuple[Plan, Answer, list[Finding]]:
@@ -143,11 +143,11 @@ class Added(unittest.TestCase):
         self.assertLessEqual(before - stops(found), {"no_current"})
 
     def test_unlike_scrap_is_never_dropped_by_an_arrangement(self) -> None:
-        for arrangement in get_args(d.Placing.model_fields["arrangement"].annotation):
+        for arrangement in get_args(d.Layout.model_fields["arrangement"].annotation):
             for count in (2, 3, 5):
                 anodes = [{"id": f"a{k}"} for k in range(count - 1)]
                 anodes.append({"id": "b", "material": "stainless"})
-                document = {"placing": {"arrangement": arrangement}, "anodes": anodes}
+                document = {"layout": {"arrangement": arrangement}, "anodes": anodes}
                 with self.subTest(arrangement, count=count):
                     plan = read_plan(document).plan
                     self.assertEqual(len(plan.anodes), count)

@@ -15,7 +15,7 @@ from yellowbath.core.plan.results.answer import answer
 QUIET: dict[str, Any] = {
     "mix": {"product": "soda_anhydrous"},
     "supply": {"polarity_tested": True, "rcd": True},
-    "placing": {"joint_clear": True},
+    "layout": {"joint_clear": True},
     "place": {"lid": False, "flames": False, "visitors": False},
 }
 _SUPPLY = {"polarity_tested": True, "rcd": True}
@@ -24,7 +24,7 @@ _LAB = {**_SUPPLY, "kind": "laboratory"}
 _FIXED = {**_SUPPLY, "kind": "fixed"}
 _SODA = {"product": "soda_anhydrous"}
 _ACID = {"product": "vinegar_salt"}
-_KEPT = {"product": "soda_anhydrous", "source": "reuse", "kept_chloride_kg": 0.005}
+_KEPT = {"product": "soda_anhydrous", "source": "reuse", "kept_salt_kg": 0.005}
 _INERT = [{"id": "a1", "material": "coated_titanium"}]
 _LONG = [{"grade": "scaled"}]
 _ANVIL = [{"shape": {"kind": "stepped", "height_m": 0.08, "top_height_m": 0.08}}]
@@ -53,11 +53,11 @@ CALLED: dict[str, dict[str, Any]] = {
     "no_fit": {"pieces": [{"shape": {"kind": "bar", "length_m": 0.5}}]},
     "pieces_meet": {"pieces": [{"id": "p1", "y_m": 0.001}, {"id": "p2", "y_m": 0.004}]},
     "scrap_outside": {
-        "placing": {"arrangement": "by_hand"},
+        "layout": {"arrangement": "by_hand"},
         "anodes": [{"id": "a1", "x_m": 0.127}],
     },
     "scrap_meets": {
-        "placing": {"arrangement": "by_hand"},
+        "layout": {"arrangement": "by_hand"},
         "anodes": [{"id": "a1", "x_m": 0.115}, {"id": "a2", "x_m": 0.118}],
     },
     "half_dip": {"pieces": [{"shape": {"kind": "bar", "length_m": 0.5}, "hang": "long_down"}]},
@@ -65,21 +65,21 @@ CALLED: dict[str, dict[str, Any]] = {
     "near_rim": {"tank": {"water_m3": 0.0205}},
     "hole_caps": {"tank": {"hole_height_m": 0.2}},
     "hole_drowned": {"tank": {"hole_height_m": 0.1, "water_m3": 0.012}},
-    "joint_wet": {"placing": {"joint_clear": False}},
-    "joint_asked": {"placing": {}},
+    "joint_wet": {"layout": {"joint_clear": False}},
+    "joint_asked": {"layout": {}},
     "short": {
         "pieces": [{"shape": {"kind": "box", "length_m": 0.2, "width_m": 0.2, "height_m": 0.2}}],
-        "placing": {"wall_gap_m": 0.06},
+        "layout": {"wall_gap_m": 0.06},
     },
-    "clearance": {"placing": {"wall_gap_m": 0.11}},
+    "clearance": {"layout": {"wall_gap_m": 0.11}},
     "anode_refused": {"anodes": [{"id": "a1", "material": "stainless"}]},
     "anode_unknown": {"anodes": [{"id": "a1", "material": "unknown"}]},
     "anode_painted": {"anodes": [{"id": "a1", "material": "painted"}]},
     "product_unknown": {"mix": {"product": "unknown"}},
     "mix_refused": {"mix": {"product": "lye"}},
     "salt": {"mix": {"product": "table_salt"}},
-    "dose_high": {"mix": {"product": "soda_anhydrous", "dose_kg_m3": 30}},
-    "dose_low": {"mix": {"product": "soda_anhydrous", "dose_kg_m3": 1}},
+    "dose_high": {"mix": {"product": "soda_anhydrous", "concentration_kg_m3": 30}},
+    "dose_low": {"mix": {"product": "soda_anhydrous", "concentration_kg_m3": 1}},
     "polarity": {"supply": {"polarity_tested": False}},
     "overload": {"supply": {**_SUPPLY, "rated_a": 2.5}},
     "overload_far": {"supply": {**_SUPPLY, "rated_a": 0.5}},
@@ -109,7 +109,9 @@ CALLED: dict[str, dict[str, Any]] = {
     "chloride_relic": {"mix": _KEPT, "pieces": [{"fragility": "relic"}]},
     "chlorine_indoors": {"mix": _ACID, "anodes": _INERT},
     "chlorine_outdoors": {"mix": _ACID, "anodes": _INERT, "place": {"where": "outdoors"}},
-    "undissolved": {"mix": {"product": "baking_soda", "dose_kg_m3": 60, "temperature_c": 0}},
+    "undissolved": {
+        "mix": {"product": "baking_soda", "concentration_kg_m3": 60, "temperature_c": 0}
+    },
     "cold_mix": {"mix": {"product": "soda_anhydrous", "temperature_c": 4}},
     "freezing_air": {"place": {"air_c": -3}},
     "bake_unfinished": {
@@ -117,9 +119,9 @@ CALLED: dict[str, dict[str, Any]] = {
     },
     "bicarbonate_turns": {"mix": {"product": "baking_soda"}},
     "slow_bath": {
-        "mix": {"product": "soda_anhydrous", "dose_kg_m3": 0.5},
+        "mix": {"product": "soda_anhydrous", "concentration_kg_m3": 0.5},
         "pieces": [{"grade": "scaled"}],
-        "placing": {"arrangement": "one_side"},
+        "layout": {"arrangement": "one_side"},
     },
     "supply_trips": {"supply": {**_FIXED, "rated_a": 1, "protection": "hiccup"}},
     "shared_supply": {"supply": {**_SUPPLY, "other_a": 2}},
@@ -267,7 +269,7 @@ class TheDangerousOnes(unittest.TestCase):
     def test_the_dose_offered_brings_the_load_down_and_the_density_up(self) -> None:
         """Recomputed whole: within a tenth of 80 % of the rating, and over the band's edge."""
         over = {"supply": {**_SUPPLY, "rated_a": 2.5}}
-        under = {"mix": {"product": "soda_anhydrous", "dose_kg_m3": 0.6}}
+        under = {"mix": {"product": "soda_anhydrous", "concentration_kg_m3": 0.6}}
         for document, check_id in ((over, "overload"), (under, "underload")):
             found = next(f for f in findings(**document) if f.id == check_id)
             change = next(c for c in found.changes if c.label.startswith("Dose"))
@@ -280,7 +282,7 @@ class TheDangerousOnes(unittest.TestCase):
                 self.assertGreater(made.density.value, made.band.low)
 
     def test_evidence_is_in_the_persons_units(self) -> None:
-        found = findings(system="us", placing={"wall_gap_m": 0.11})
+        found = findings(system="us", layout={"wall_gap_m": 0.11})
         self.assertIn(" in", next(f for f in found if f.id == "clearance").evidence)
 
     def test_the_limit_offered_for_a_relic_gets_there(self) -> None:

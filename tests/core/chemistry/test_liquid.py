@@ -5,7 +5,6 @@ import unittest
 import phreeqpython
 
 from tests.published import rows
-from yellowbath.core.chemistry.brew import liquid_of
 from yellowbath.core.chemistry.electrolyte import concentration_figure
 from yellowbath.core.chemistry.liquid import (
     BICARBONATE,
@@ -18,6 +17,7 @@ from yellowbath.core.chemistry.liquid import (
     solubility,
     turned_by_ph,
 )
+from yellowbath.core.chemistry.mixing import liquid_of
 from yellowbath.core.document import Mix
 from yellowbath.core.errors import OutOfRangeError
 from yellowbath.core.figures import Figure, figure, typed
@@ -113,7 +113,7 @@ class Oven(unittest.TestCase):
         self.assertTrue(none < half.conductivity(20) < whole)
 
 
-class Kept(unittest.TestCase):
+class BlockCache(unittest.TestCase):
     def test_a_strip_says_how_much_has_turned(self) -> None:
         """Read back: the pH of a known mixture gives the mixture."""
         for share in (0.2, 0.5, 0.8):

@@ -12,7 +12,7 @@ from yellowbath.core.errors import CaseError, NoAnswerError
 from yellowbath.core.field.case.case import kinetic, read_case
 from yellowbath.core.field.case.case_solve import solve_case
 from yellowbath.core.field.estimate import shape_factor
-from yellowbath.core.field.model import Layout
+from yellowbath.core.field.model import RodLayout
 
 PUBLISHED = Path(__file__).parents[2] / "published"
 REFERENCE = json.loads((PUBLISHED / "field_cases.json").read_text("utf-8"))
@@ -212,7 +212,7 @@ class ClosedForms(unittest.TestCase):
                 for k in range(rods)
             ]
             factor = shape_factor(
-                Layout(
+                RodLayout(
                     True, (0.28, 0.28), 0.27, (0.03, 0.03, 0.27), 1.0, at, 0.006, 0.27, False, True
                 )
             )

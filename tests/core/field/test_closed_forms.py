@@ -7,13 +7,13 @@ from dataclasses import replace
 import numpy as np
 import trimesh
 
-from yellowbath.core.field.assembly.assemble import Kept
+from yellowbath.core.field.assembly.assemble import BlockCache
 from yellowbath.core.field.integrals.green import box_green
 from yellowbath.core.field.mesh.grouping import cut, grouped
 from yellowbath.core.field.mesh.shapes import BoxBody, CylinderBody, mesh
 from yellowbath.core.field.mesh.surfaces import Rod, Surface, graded, join, moved, quad_grid
 from yellowbath.core.field.solver.bath import Bath, Body
-from yellowbath.core.field.solver.result import Share
+from yellowbath.core.field.solver.result import PieceCurrent
 from yellowbath.core.field.solver.solve import solve
 
 SIGMA = 1.3
@@ -179,8 +179,8 @@ class Laws(unittest.TestCase):
         self.assertGreater(math.log(errors[0] / errors[2]) / math.log(sizes[0] / sizes[2]), 1.3)
 
     def test_what_is_kept_changes_nothing(self) -> None:
-        kept = Kept()
+        kept = BlockCache()
         b = bath(self.size, [self.part], [self.rod(0.16, 0.03)])
         solve(bath(self.size, [self.part], [self.rod(0.05, 0.05)]), kept)
-        again = Share(self.part.surface, solve(b, kept).density["part"]).current
+        again = PieceCurrent(self.part.surface, solve(b, kept).density["part"]).current
         self.assertAlmostEqual(again / current(b), 1, places=12)

@@ -12,7 +12,7 @@ from yellowbath.core.field.estimate import (
     rectangle_neumann,
     shape_factor,
 )
-from yellowbath.core.field.model import Layout
+from yellowbath.core.field.model import RodLayout
 from yellowbath.core.figures import Figure, figure, typed
 
 # field-cases.json, C1 and C2: a plate 200 x 6 x 150 mm in the middle of a box 400 x 300, 250 deep,
@@ -27,7 +27,7 @@ def sigma(value: float) -> Figure:
     )
 
 
-def case(rods: str, **changes: object) -> Layout:
+def case(rods: str, **changes: object) -> RodLayout:
     parts: dict[str, object] = {
         "round_tank": False,
         "tank_m": (0.4, 0.3),
@@ -40,10 +40,10 @@ def case(rods: str, **changes: object) -> Layout:
         "one_sided": rods == "one",
         "all_round": False,
     }
-    return Layout(**{**parts, **changes})  # type: ignore[arg-type]
+    return RodLayout(**{**parts, **changes})  # type: ignore[arg-type]
 
 
-def current(layout: Layout) -> float:
+def current(layout: RodLayout) -> float:
     return V_EFF / ClosedFormEstimate().solve(layout, sigma(SIGMA)).resistance.value
 
 

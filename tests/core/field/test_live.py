@@ -8,7 +8,7 @@ import numpy as np
 
 from tests.core.test_properties import any_document
 from tests.shops import QUIET
-from yellowbath.core.field.assembly.assemble import Kept
+from yellowbath.core.field.assembly.assemble import BlockCache
 from yellowbath.core.field.live import LiveField, solve_live
 from yellowbath.core.field.plan_bath import solve_plan
 from yellowbath.core.plan.results.filling import bottoms_of
@@ -18,7 +18,7 @@ from yellowbath.workflows.plans import answer_document
 BOX: dict[str, Any] = {
     **QUIET,
     "tank": {"shape": {"kind": "box"}},
-    "placing": {"arrangement": "by_hand"},
+    "layout": {"arrangement": "by_hand"},
     "anodes": [{"id": "a1", "x_m": 0.02, "y_m": -0.12}, {"id": "a2", "x_m": 0.0, "y_m": 0.12}],
 }
 
@@ -31,7 +31,7 @@ def asked(document: dict[str, Any]) -> tuple[Any, ...]:
     return plan, bottoms_of(plan, level), level, quick.answer.conductivity.value
 
 
-def live(document: dict[str, Any], kept: Kept, ready: bool = False) -> LiveField:
+def live(document: dict[str, Any], kept: BlockCache, ready: bool = False) -> LiveField:
     return solve_live(*asked(document), kept, ready)
 
 
@@ -47,9 +47,9 @@ class Live(unittest.TestCase):
             if solvable(quick) and quick.answer and quick.answer.gives.value > 0:
                 documents.append(document)
         for document in documents:
-            settled = solve_plan(*asked(document), "settled")
+            settled = solve_plan(*asked(document), "fine")
             for ready in (True, False):
-                found = live(document, Kept(), ready)
+                found = live(document, BlockCache(), ready)
                 self.assertEqual(found.fine, ready)
                 with self.subTest(document=document, ready=ready):
                     off = abs(found.resistance.value - settled.resistance.value)
@@ -65,10 +65,10 @@ class Live(unittest.TestCase):
 
     def test_what_is_kept_changes_nothing_but_the_mesh(self) -> None:
         """A moved rod beside a kept one gives what a solve from nothing gives."""
-        kept = Kept()
+        kept = BlockCache()
         live(BOX, kept, ready=True)
         moved = {**BOX, "anodes": [{**BOX["anodes"][0], "x_m": -0.07}, BOX["anodes"][1]]}
-        warm, cold = live(moved, kept), live(moved, Kept(), ready=True)
+        warm, cold = live(moved, kept), live(moved, BlockCache(), ready=True)
         self.assertTrue(warm.fine)
         self.assertEqual(warm.facets, cold.facets)
         # the rods' own place is taken from the last solve: thousandths
@@ -76,7 +76,7 @@ class Live(unittest.TestCase):
         np.testing.assert_allclose(warm.ratio, cold.ratio, rtol=1e-9)
 
     def test_a_moved_piece_is_answered_on_the_coarser_mesh_until_it_rests(self) -> None:
-        kept = Kept()
+        kept = BlockCache()
         live(BOX, kept, ready=True)
         moved = {**BOX, "pieces": [{"x_m": 0.03}]}
         self.assertFalse(live(moved, kept).fine)
@@ -84,6 +84,6 @@ class Live(unittest.TestCase):
         self.assertTrue(live(moved, kept).fine)
 
     def test_the_worst_is_no_better_than_any_face_and_rods_share_all(self) -> None:
-        found = live(BOX, Kept())
+        found = live(BOX, BlockCache())
         self.assertLessEqual(found.worst, min(found.regions.values()))
         self.assertAlmostEqual(sum(found.rod_share.values()), 1, places=9)

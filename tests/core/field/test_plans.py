@@ -91,8 +91,8 @@ class Poses(unittest.TestCase):
 
     def test_a_quarter_turn_is_the_tank_turned(self) -> None:
         swapped = {"tank": {"shape": {"kind": "box", "length_m": 0.3, "width_m": 0.4}}}
-        one = ohms(pieces=[{"turn_deg": 90}], placing={"arrangement": "corners"})
-        other = ohms(placing={"arrangement": "corners"}, **swapped)
+        one = ohms(pieces=[{"turn_deg": 90}], layout={"arrangement": "corners"})
+        other = ohms(layout={"arrangement": "corners"}, **swapped)
         self.assertAlmostEqual(one / other, 1, delta=0.006)
 
 
@@ -101,7 +101,7 @@ class Scrap(unittest.TestCase):
         return [{"id": "a1", **of}]
 
     def test_more_metal_draws_more(self) -> None:
-        one = {"placing": {"arrangement": "one_side"}}
+        one = {"layout": {"arrangement": "one_side"}}
         rod = ohms(**one)
         sheet = ohms(anodes=self.anode(kind="plate", width_m=0.25), **one)
         holed = ohms(anodes=self.anode(kind="plate", width_m=0.25, open_share=0.6), **one)
@@ -150,7 +150,7 @@ class SeveralPieces(unittest.TestCase):
         self.assertAlmostEqual(float(half.carried.areas @ half.carried.wet),
                                float(half.carried.areas.sum()) / 2, delta=1e-3)  # fmt: skip
         self.assertTrue(0.5 <= whole / half.resistance.value <= 0.85)
-        single = ohms(placing={"arrangement": "one_side"})
+        single = ohms(layout={"arrangement": "one_side"})
         self.assertTrue(1.6 <= single / whole <= 1.95, single / whole)
 
     def test_a_bad_clip_leaves_its_piece_behind(self) -> None:
@@ -192,7 +192,7 @@ class ReferenceFacets(unittest.TestCase):
         self.assertNotEqual({reference(Piece(shape=Box())).name}, names)
 
     def test_turned_round_the_dark_side_faces_the_rod(self) -> None:
-        side = {"placing": {"arrangement": "one_side"}}
+        side = {"layout": {"arrangement": "one_side"}}
         one = field(pieces=[{}], **side).carried.ratio
         other = field(pieces=[{"turn_deg": 180}], **side).carried.ratio
         front = reference(Piece()).surface.normals[:, 2] > 0.9
@@ -211,7 +211,7 @@ class ReferenceFacets(unittest.TestCase):
 
 class Sight(unittest.TestCase):
     def test_one_rod_leaves_the_far_face_blind_and_two_none(self) -> None:
-        one = field(placing={"arrangement": "one_side"})
+        one = field(layout={"arrangement": "one_side"})
         m = measure(Plate())
         face = 0.20 * 0.08 / m.area
         self.assertAlmostEqual(one.sight.blind, face, delta=0.06)

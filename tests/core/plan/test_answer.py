@@ -75,15 +75,15 @@ class Directions(unittest.TestCase):
     def test_more_of_everything_draws_more(self) -> None:
         base = of().gives.value
         for change in (
-            {"mix": {"product": "soda_anhydrous", "dose_kg_m3": 10}},
+            {"mix": {"product": "soda_anhydrous", "concentration_kg_m3": 10}},
             {"mix": {"product": "soda_anhydrous", "temperature_c": 35}},
-            {"placing": {"arrangement": "ring"}},
+            {"layout": {"arrangement": "ring"}},
             {"anodes": [{"id": "a1", "diameter_m": 0.025}]},
             {"supply": {"nominal_v": 24}},
         ):
             with self.subTest(change=change):
                 self.assertGreater(of(**change).gives.value, base)
-        self.assertLess(of(placing={"arrangement": "one_side"}).gives.value, base)
+        self.assertLess(of(layout={"arrangement": "one_side"}).gives.value, base)
 
     def test_an_unnamed_box_widens_the_window_downwards(self) -> None:
         named, unnamed = of(), of(mix={"product": "unknown"})

@@ -4,14 +4,14 @@ import math
 import unittest
 
 from yellowbath.core.document import BoxTank, Plan
-from yellowbath.core.plan.reading.arrange import positions, settle
+from yellowbath.core.plan.reading.arrange import positions, tidied
 
 
 def plan(arrangement: str, box: bool, count: int = 6) -> Plan:
     shape = {"kind": "box" if box else "bucket"}
-    return settle(
+    return tidied(
         Plan.model_validate(
-            {"tank": {"shape": shape}, "placing": {"arrangement": arrangement, "count": count}}
+            {"tank": {"shape": shape}, "layout": {"arrangement": arrangement, "count": count}}
         )
     )
 
@@ -42,25 +42,21 @@ class Rods(unittest.TestCase):
     def test_a_tank_too_small_for_the_gap_keeps_them_in_the_middle(self) -> None:
         tiny = Plan.model_validate({"tank": {"shape": {"kind": "box"}}})
         tiny.tank.shape = BoxTank(length_m=0.03, width_m=0.03)
-        self.assertEqual(positions(tiny.placing, tiny.tank), [(0.0, -0.0), (0.0, 0.0)])
+        self.assertEqual(positions(tiny.layout, tiny.tank), [(0.0, -0.0), (0.0, 0.0)])
 
     def test_rods_are_like_the_first_one(self) -> None:
         first = {"id": "a1", "material": "cast_iron", "diameter_m": 0.02}
-        settled = settle(
-            Plan.model_validate({"anodes": [first], "placing": {"arrangement": "ring"}})
-        )
-        self.assertEqual(
-            {(r.material, r.diameter_m) for r in settled.anodes}, {("cast_iron", 0.02)}
-        )
+        made = tidied(Plan.model_validate({"anodes": [first], "layout": {"arrangement": "ring"}}))
+        self.assertEqual({(r.material, r.diameter_m) for r in made.anodes}, {("cast_iron", 0.02)})
 
     def test_settling_twice_changes_nothing(self) -> None:
         once = plan("ring", True)
-        self.assertEqual(settle(once), once)
+        self.assertEqual(tidied(once), once)
 
 
 class Regions(unittest.TestCase):
     def test_a_bore_is_a_region_of_its_own(self) -> None:
-        settled = settle(Plan.model_validate({"pieces": [{"shape": {"kind": "tube"}}]}))
-        kinds = {r.id: r.kind for r in settled.pieces[0].regions}
+        made = tidied(Plan.model_validate({"pieces": [{"shape": {"kind": "tube"}}]}))
+        kinds = {r.id: r.kind for r in made.pieces[0].regions}
         self.assertEqual(kinds["p1.bore"], "bore")
         self.assertEqual(kinds["p1.outside"], "outer")

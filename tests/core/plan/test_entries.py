@@ -13,7 +13,7 @@ class Reading(unittest.TestCase):
     def test_an_empty_document_is_a_whole_plan(self) -> None:
         read = read_plan({})
         self.assertEqual(read.faults, {})
-        self.assertEqual(read.plan.schema_version, 2)
+        self.assertEqual(read.plan.schema_version, 3)
         self.assertEqual(read.plan.pieces[0].regions[0].id, "p1.front")
         self.assertEqual([a.id for a in read.plan.anodes], ["a1", "a2"])
 
@@ -42,8 +42,8 @@ class Reading(unittest.TestCase):
                 self.assertIn("Length", fault)
 
     def test_whole_numbers_only_where_things_are_counted(self) -> None:
-        read = read_plan({"placing": {"arrangement": "ring"}, "typed": {"/placing/count": "5.5"}})
-        self.assertIn("whole numbers", read.faults["/placing/count"])
+        read = read_plan({"layout": {"arrangement": "ring"}, "typed": {"/layout/count": "5.5"}})
+        self.assertIn("whole numbers", read.faults["/layout/count"])
 
     def test_an_optional_field_may_be_emptied(self) -> None:
         read = read_plan({"tank": {"water_m3": 0.01}, "typed": {"/tank/water_m3": " "}})
@@ -79,7 +79,7 @@ class Reading(unittest.TestCase):
             ({"pieces": []}, "/pieces"),
             ({"schema_version": 0}, "/schema_version"),
             ({"surprise": 1}, "/surprise"),
-            ({"mix": {"dose_kg_m3": float("nan")}}, "/mix/dose_kg_m3"),
+            ({"mix": {"concentration_kg_m3": float("nan")}}, "/mix/concentration_kg_m3"),
             ({"pieces": [{"shape": {"kind": "tube", "inner_diameter_m": 0.9}}]}, "/pieces/0"),
         ):
             with self.subTest(document=document), self.assertRaises(InvalidDocumentError) as caught:

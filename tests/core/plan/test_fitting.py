@@ -4,7 +4,7 @@ import unittest
 from typing import Any
 
 from tests.shops import QUIET
-from yellowbath.core.document import BoxTank, Piece, Placing, Tank
+from yellowbath.core.document import BoxTank, Layout, Piece, Tank
 from yellowbath.core.plan.placement.fitting import best_owned, goes_into, smallest
 from yellowbath.workflows.plans import answer_document
 
@@ -20,13 +20,13 @@ class Smallest(unittest.TestCase):
             one = Piece.model_validate({"shape": shape})
             box, hang = smallest([one])
             with self.subTest(shape):
-                self.assertTrue(goes_into(one, Tank(shape=box), Placing()).fits)
+                self.assertTrue(goes_into(one, Tank(shape=box), Layout()).fits)
                 sides = ["length_m", "width_m"]
                 if box.height_m >= 0.2:  # a shallow tank is filled to half its height anyway
                     sides.append("height_m")
                 for side in sides:
                     less = box.model_copy(update={side: getattr(box, side) - 0.03})
-                    made = goes_into(one, Tank(shape=less), Placing())
+                    made = goes_into(one, Tank(shape=less), Layout())
                     # a turn may still save it, but not in less liquid and as it hung
                     self.assertFalse(made.fits and made.hang == hang and made.turn_deg == 0)
 
@@ -48,7 +48,7 @@ class Owned(unittest.TestCase):
             ("pail", Tank()),
             ("crate", Tank(shape=BoxTank(length_m=0.45, width_m=0.32, height_m=0.35))),
         ]
-        made = best_owned([piece()], tanks, Placing())
+        made = best_owned([piece()], tanks, Layout())
         self.assertEqual([name for name, _ in made], ["crate", "tub", "pail"])
         self.assertEqual([f.fits for _, f in made], [True, True, False])
         self.assertTrue(made[2][1].lacks)
@@ -59,5 +59,5 @@ class Owned(unittest.TestCase):
             {"shape": {"kind": "bucket", "floor_diameter_m": 0.4, "rim_diameter_m": 0.45,
                        "height_m": 0.8}}
         )  # fmt: skip
-        made = goes_into(rod, bin_, Placing())
+        made = goes_into(rod, bin_, Layout())
         self.assertEqual((made.fits, made.hang), (True, "long_down"))

@@ -9,7 +9,7 @@ import numpy as np
 from yellowbath.core.document import Piece, Plan
 from yellowbath.core.errors import NoAnswerError
 from yellowbath.core.field.plan_bath import solve_plan
-from yellowbath.core.plan.placement.placing import Found, Score, Trials, search
+from yellowbath.core.plan.placement.search import Found, Score, Trials, search
 from yellowbath.core.plan.placement.turning import Pose, Served, best_turning, poses_of
 from yellowbath.core.plan.results.filling import bottoms_of
 from yellowbath.workflows.plans import answer_document
@@ -18,15 +18,15 @@ BOX = {"shape": {"kind": "box"}}
 SODA = {"product": "soda_anhydrous"}
 CASES: dict[str, dict[str, Any]] = {
     "plate, two rods": {},
-    "plate in a box, four": {"tank": BOX, "placing": {"arrangement": "corners"}},
+    "plate in a box, four": {"tank": BOX, "layout": {"arrangement": "corners"}},
     "anvil, three": {
         "pieces": [{"shape": {"kind": "stepped"}}],
         "tank": BOX,
-        "placing": {"arrangement": "ring", "count": 3},
+        "layout": {"arrangement": "ring", "count": 3},
     },
     "wheel, six": {
         "pieces": [{"shape": {"kind": "wheel", "diameter_m": 0.18}}],
-        "placing": {"arrangement": "ring", "count": 6},
+        "layout": {"arrangement": "ring", "count": 6},
     },
     "bracket, two flats": {
         "pieces": [{"shape": {"kind": "angle"}, "turn_deg": 30}],
@@ -60,7 +60,7 @@ def last(t: Trials, most: int) -> Found:
     return list(search(t, most))[-1]
 
 
-class Placing(unittest.TestCase):
+class Layout(unittest.TestCase):
     def test_better_than_the_best_of_200_random_layouts(self) -> None:
         """On five fixed cases, as many solves each, to a hundredth of the hours: where the band
         cuts through, equally good layouts lie far apart. Other sets: docs/models/field.md."""
@@ -94,7 +94,7 @@ class Placing(unittest.TestCase):
         spots = [(a.x_m, a.y_m) for a in plan.anodes]
         gaps = [math.dist(a, b) for k, a in enumerate(spots) for b in spots[:k]]
         self.assertGreater(min(gaps), 0.012 + 0.019)
-        self.assertEqual(plan.placing.arrangement, "by_hand")
+        self.assertEqual(plan.layout.arrangement, "by_hand")
         quick = answer_document(plan.model_dump(mode="json"))
         self.assertNotIn("short", {f.id for f in quick.findings})
 

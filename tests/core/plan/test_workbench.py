@@ -1,4 +1,4 @@
-"""Counsel, dips, variants, the scrap judge, levels chosen by hand: what the workbench says."""
+"""Changes, dips, variants, the scrap judge, levels chosen by hand: what the workbench says."""
 
 import unittest
 from typing import Any
@@ -14,21 +14,21 @@ from yellowbath.core.plan.reading.entries import read_plan
 from yellowbath.core.plan.results.answer import answer
 from yellowbath.core.plan.results.scrap import items, judge
 from yellowbath.workflows.field import answer_plan, solvable, solve_answered
-from yellowbath.workflows.search import Counselled, counsel
+from yellowbath.workflows.search import WeighedChanges, weigh_changes
 
 ONE_SIDE: dict[str, Any] = {
     **QUIET,
     "tank": {"shape": {"kind": "box"}},
-    "placing": {"arrangement": "one_side"},
+    "layout": {"arrangement": "one_side"},
 }
 EVEN = Effect("p1.front", 0.9, 3.0, 0.5, 5.0, 1.6, 0)
 
 
-class Counsel(unittest.TestCase):
+class Changes(unittest.TestCase):
     def test_every_effect_is_what_the_changed_plan_comes_to(self) -> None:
         """Recomputed from the proposal's own plan by the solver that the page uses."""
-        found = list(counsel(SOLVER, ONE_SIDE))[-1]
-        assert isinstance(found, Counselled)
+        found = list(weigh_changes(SOLVER, ONE_SIDE))[-1]
+        assert isinstance(found, WeighedChanges)
         self.assertTrue(found.best)
         for w in (*found.best, *found.others):
             with self.subTest(w.proposal.id):
@@ -152,5 +152,5 @@ class ByHand(unittest.TestCase):
         many = [{"id": f"a{k}"} for k in range(41)]
         with self.assertRaisesRegex(InvalidDocumentError, "anodes.*at most 40"):
             read_plan({"anodes": many})
-        forty = {"anodes": many[:40], "placing": {"arrangement": "by_hand"}}
+        forty = {"anodes": many[:40], "layout": {"arrangement": "by_hand"}}
         self.assertEqual(len(read_plan(forty).plan.anodes), 40)

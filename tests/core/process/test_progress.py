@@ -8,7 +8,7 @@ from tests.core.process.test_run import BASIS, START, Book, at, running
 from yellowbath.core import dose
 from yellowbath.core.checks import find
 from yellowbath.core.document import Piece, Plan
-from yellowbath.core.plan.reading.arrange import settle
+from yellowbath.core.plan.reading.arrange import tidied
 from yellowbath.core.plan.results.answer import answer
 from yellowbath.core.plan.results.relief import relief
 from yellowbath.core.process.advice import advise
@@ -226,7 +226,7 @@ class Relief(unittest.TestCase):
             with self.subTest(piece=piece.model_dump(exclude_defaults=True)):
                 made = relief(piece)
                 assert made
-                plan = settle(Plan(pieces=[piece]))
+                plan = tidied(Plan(pieces=[piece]))
                 words = made.words("metric")
                 found = [f for f in find(plan, answer(plan)) if f.id == "embrittlement"]
                 self.assertIn(words, found[0].fix)

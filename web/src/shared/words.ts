@@ -58,7 +58,7 @@ const PARTS: Readonly<Record<string, string>> = {
   anode: "anode",
   tank: "tank",
   mix: "mix",
-  placing: "placing",
+  layout: "layout",
   supply: "supply",
   place: "place",
 };

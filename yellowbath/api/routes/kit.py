@@ -45,7 +45,7 @@ class MixOut(BaseModel):
 
     water_m3: float
     salts_kg: float
-    chloride_kg: float
+    salt_kg: float
     bicarbonate_kg: float
     ph: float
 
@@ -107,7 +107,7 @@ def thing_out(view: work.ThingView, system: System) -> ThingOut:
         else MixOut(
             water_m3=batch.water,
             salts_kg=batch.soda,
-            chloride_kg=batch.chloride,
+            salt_kg=batch.chloride,
             bicarbonate_kg=batch.bicarbonate,
             ph=batch.liquid().ph(20.0),
         ),

@@ -10,12 +10,6 @@ from pydantic import BaseModel, Field
 from yellowbath.api.deps import ShopDep, attached
 from yellowbath.api.lines import LineResponse
 from yellowbath.api.problems import Problem
-from yellowbath.api.views.behind import (
-    DoseCurveOut,
-    WhichTankOut,
-    dose_curve_out,
-    which_tank_out,
-)
 from yellowbath.api.views.field import (
     FieldOut,
     LiveOut,
@@ -34,6 +28,12 @@ from yellowbath.api.views.plan import (
     read_out,
 )
 from yellowbath.api.views.search import SearchLine, begun
+from yellowbath.api.views.surroundings import (
+    DoseCurveOut,
+    WhichTankOut,
+    dose_curve_out,
+    which_tank_out,
+)
 from yellowbath.core.document import Plan
 from yellowbath.core.plan.results.scrap import judge
 from yellowbath.core.units import System
@@ -65,10 +65,10 @@ def _drag(shop: Shop, given: DragIn | None) -> Drag | None:
 
 
 class FieldIn(DocumentIn):
-    """A document to solve; ``settled`` is finer and slower than ``preview``."""
+    """A document to solve; ``fine`` is finer and slower than ``preview``."""
 
     drag: DragIn | None = None
-    quality: Literal["preview", "settled"] = "preview"
+    quality: Literal["preview", "fine"] = "preview"
     sight: bool = False
 
 
@@ -76,7 +76,7 @@ class AnswerIn(DocumentIn):
     """A document to answer: at once by the closed form (``quick``), or by the solved field."""
 
     drag: DragIn | None = None
-    quality: Literal["quick", "preview", "settled"] = "quick"
+    quality: Literal["quick", "preview", "fine"] = "quick"
 
 
 class LiveIn(DocumentIn):
@@ -166,13 +166,15 @@ def live(body: LiveIn, shop: ShopDep) -> Response:
 _LINES: dict[int | str, dict[str, Any]] = {200: {"model": SearchLine}, 422: {"model": Problem}}
 
 
-@router.post("/place", operation_id="place_scrap", responses=_LINES, response_class=LineResponse)
+@router.post(
+    "/placement", operation_id="find_placement", responses=_LINES, response_class=LineResponse
+)
 def place(body: DocumentIn, shop: ShopDep) -> StreamingResponse:
     """Search the best places for the scrap: a line a step, the result in the last; keeps nothing.
 
     Hanging up cancels it.
     """
-    return begun(searching.place(shop.solver, body.document))
+    return begun(searching.find_placement(shop.solver, body.document))
 
 
 class TurnsIn(DocumentIn):
@@ -187,15 +189,17 @@ def turns(body: TurnsIn, shop: ShopDep) -> StreamingResponse:
     return begun(searching.turns(shop.solver, body.document, body.piece_id))
 
 
-@router.post("/counsel", operation_id="counsel", responses=_LINES, response_class=LineResponse)
-def counsel(body: DocumentIn, shop: ShopDep) -> StreamingResponse:
+@router.post(
+    "/changes", operation_id="weigh_changes", responses=_LINES, response_class=LineResponse
+)
+def weigh_changes(body: DocumentIn, shop: ShopDep) -> StreamingResponse:
     """Solve the changes that might help, a line each; those worth it in the last."""
-    return begun(searching.counsel(shop.solver, body.document))
+    return begun(searching.weigh_changes(shop.solver, body.document))
 
 
 @router.post(
     "/mesh",
-    operation_id="bring_mesh",
+    operation_id="read_mesh_file",
     responses={200: {"model": MeshLine}, 422: {"model": Problem}},
     response_class=LineResponse,
 )

@@ -12,7 +12,7 @@ from yellowbath.api.problems import Problem, problem_of
 from yellowbath.core.document import Mesh
 from yellowbath.core.errors import CaseError
 from yellowbath.core.units import System, show
-from yellowbath.workflows.bring import Brought
+from yellowbath.workflows.mesh_upload import MeshFile
 from yellowbath.workflows.mesh_worker import Doing
 
 _AT_ONCE_S = 0.6  # an answer that comes sooner needs no telling
@@ -24,7 +24,7 @@ class UnitOut(BaseModel):
     like: str
 
 
-class BroughtOut(BaseModel):
+class MeshFileOut(BaseModel):
     """A mesh file as read; ``shape`` is none while its unit is open."""
 
     units: list[UnitOut]
@@ -34,10 +34,10 @@ class BroughtOut(BaseModel):
     mass_text: str
 
 
-def brought_out(found: Brought, system: System) -> BroughtOut:
+def mesh_file_out(found: MeshFile, system: System) -> MeshFileOut:
     """A brought mesh in the person's units."""
     sizes = " × ".join(str(show(s, "length", system)) for s in found.size_m)
-    return BroughtOut(
+    return MeshFileOut(
         units=[
             UnitOut(unit=u.unit, text=str(show(u.length_m, "length", system)), like=u.like)
             for u in found.units
@@ -53,15 +53,15 @@ class MeshLine(BaseModel):
     """One line: what is being done, and in the last what was brought or what is wrong."""
 
     doing: str = ""
-    brought: BroughtOut | None = None
+    made: MeshFileOut | None = None
     problem: Problem | None = None
 
 
-def mesh_lines(told: Iterator[Doing | Brought], system: System) -> LineResponse:
+def mesh_lines(told: Iterator[Doing | MeshFile], system: System) -> LineResponse:
     """The lines of one file. What is wrong and found at once is answered as a problem."""
     first = [next(told)]  # a reader that has to start takes its time before it
     until = time.monotonic() + _AT_ONCE_S
-    while time.monotonic() < until and not isinstance(first[-1], Brought):
+    while time.monotonic() < until and not isinstance(first[-1], MeshFile):
         first.append(next(told))
 
     def lines() -> Iterator[str]:
@@ -76,7 +76,7 @@ def mesh_lines(told: Iterator[Doing | Brought], system: System) -> LineResponse:
     return LineResponse(lines())
 
 
-def _line(item: Doing | Brought, system: System) -> str:
+def _line(item: Doing | MeshFile, system: System) -> str:
     if isinstance(item, Doing):
         return MeshLine(doing=item.words).model_dump_json(exclude_none=True) + "\n"
-    return MeshLine(brought=brought_out(item, system)).model_dump_json() + "\n"
+    return MeshLine(made=mesh_file_out(item, system)).model_dump_json() + "\n"

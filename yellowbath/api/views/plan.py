@@ -19,12 +19,12 @@ from yellowbath.core.geometry.tank import plan_size, profile
 from yellowbath.core.plan.placement.dips import DipPlan, dip_plans
 from yellowbath.core.plan.results.answer import Answer
 from yellowbath.core.plan.results.filling import bottoms_of
-from yellowbath.core.power.around import course_of
+from yellowbath.core.power.surroundings import course_of
 from yellowbath.core.process.finish import Step, finish_steps
 from yellowbath.core.process.switch_on import points
 from yellowbath.core.units import Shown, System, show, window
 from yellowbath.workflows.field import Compared
-from yellowbath.workflows.plans import Answered, Kept, Summed
+from yellowbath.workflows.plans import Answered, SavedPlan, Summed
 
 
 class InputOut(BaseModel):
@@ -224,7 +224,7 @@ class AnswerOut(BaseModel):
 
 
 class ReadOut(BaseModel):
-    """A document as read: settled, with the text of every field and the faults of some."""
+    """A document as read, with the text of every field and the faults of some."""
 
     document: Plan
     shown: dict[str, str]
@@ -359,7 +359,7 @@ def scene_out(plan: Plan, answer: Answer) -> SceneOut:
         pieces=_pieces_out(plan, fill.level.value),
         gap_text=str(show(max(fill.gap.value, 0.0), "length", plan.system)),
         level_text=str(show(fill.level.value, "length", plan.system)),
-        wall_text=str(show(plan.placing.wall_gap_m, "length", plan.system)),
+        wall_text=str(show(plan.layout.wall_gap_m, "length", plan.system)),
     )
 
 
@@ -501,7 +501,7 @@ def read_out(answered: Answered, brief: bool = False) -> ReadOut:
     )
 
 
-def plan_out(kept: Kept) -> PlanOut:
+def plan_out(kept: SavedPlan) -> PlanOut:
     r = kept.revision
     return PlanOut(
         id=r.plan_id,

@@ -18,7 +18,7 @@ from yellowbath.core.figures import figure, typed
 from yellowbath.core.geometry.piece import footprint
 from yellowbath.core.units import System, show
 from yellowbath.workflows.field import PlanField
-from yellowbath.workflows.search import Counselled, Placed, Step, Turned, Weighed
+from yellowbath.workflows.search import Placed, SearchStep, Turned, Weighed, WeighedChanges
 
 if TYPE_CHECKING:
     from yellowbath.core.plan.advice.changes import Effect
@@ -34,7 +34,7 @@ class SideOut(BaseModel):
 
 
 class PlaceOut(BaseModel):
-    """The best placing found. ``anodes`` stand by hand; ``better`` false: leave it as it is."""
+    """The best layout found. ``anodes`` stand by hand; ``better`` false: leave it as it is."""
 
     better: bool
     solves: int
@@ -86,7 +86,7 @@ class ProposalOut(BaseModel):
     hours: float | None
 
 
-class CounselOut(BaseModel):
+class ChangesOut(BaseModel):
     """The changes that would help most, and the others that were solved and would not."""
 
     region: str
@@ -103,10 +103,10 @@ class SearchLine(BaseModel):
     hours: float
     placed: PlaceOut | None = None
     turns: TurnsOut | None = None
-    counsel: CounselOut | None = None
+    changes: ChangesOut | None = None
 
 
-def begun(search: Iterator[Step | Placed | Turned | Counselled]) -> LineResponse:
+def begun(search: Iterator[SearchStep | Placed | Turned | WeighedChanges]) -> LineResponse:
     """A search as it goes on; the client that hangs up ends it.
 
     The first step is made before the answer begins, so that what is wrong with the plan is answered
@@ -115,32 +115,32 @@ def begun(search: Iterator[Step | Placed | Turned | Counselled]) -> LineResponse
     first = next(search)
 
     def told() -> Iterator[str]:
-        step = first if isinstance(first, Step) else Step(1, 1, 0.0)
+        step = first if isinstance(first, SearchStep) else SearchStep(1, 1, 0.0)
         for item in chain([first], search):
             match item:
-                case Step():
+                case SearchStep():
                     step = item
                     yield _line(step)
                 case Placed():
                     yield _line(step, placed=_placed(item))
                 case Turned():
                     yield _line(step, turns=_turned(item))
-                case Counselled():
-                    yield _line(step, counsel=_counsel(item))
+                case WeighedChanges():
+                    yield _line(step, changes=_changes(item))
 
     return LineResponse(told())
 
 
-def _line(step: Step, **results: BaseModel) -> str:
+def _line(step: SearchStep, **results: BaseModel) -> str:
     made = SearchLine.model_validate(
         {"done": step.done, "of": step.of, "hours": step.hours, **results}
     )
     return made.model_dump_json(exclude_none=True) + "\n"
 
 
-def _counsel(found: Counselled) -> CounselOut:
+def _changes(found: WeighedChanges) -> ChangesOut:
     name = region_names(found.before.plan.pieces).get(found.effect.region, "")
-    return CounselOut(
+    return ChangesOut(
         region=name,
         worst_ratio=found.effect.worst,
         best=[_advice(w, found.effect) for w in found.best],

@@ -14,7 +14,7 @@ from typing import Any, get_args
 from yellowbath.core.checks.limits import check_rows
 from yellowbath.core.checks.registry import Change, Context, Finding, run_checks
 from yellowbath.core.checks.scrap import REFUSED
-from yellowbath.core.chemistry import brew
+from yellowbath.core.chemistry import mixing
 from yellowbath.core.data import param
 from yellowbath.core.document import (
     Anode,
@@ -186,7 +186,7 @@ def _fit(c: Context, finding: Finding) -> Iterator[Change]:
         hung = [plan.pieces[k].model_copy(update={"hang": hang}) for k in _at(plan, finding)]
         out = any(posed(p)[2] > c.fill.level.value for p in hung)
         yield Change(sets, ("Dip it end by end: " if out else "Hang it ") + _HANGS[hang])
-    fits = [goes_into(plan.pieces[k], plan.tank, plan.placing) for k in _at(plan, finding)]
+    fits = [goes_into(plan.pieces[k], plan.tank, plan.layout) for k in _at(plan, finding)]
     the_way = tuple(
         pair
         for k, f in zip(_at(plan, finding), fits, strict=True)
@@ -241,13 +241,13 @@ def _at_walls(plan: Plan, box: BoxTank) -> Sets:
     """The scrap set out anew for a box: like anodes opposite, unlike ones in their order along its
     long walls."""
     if not plan.mixed_scrap and plan.sample.stands:
-        return (("/placing/arrangement", "opposite"),)
+        return (("/layout/arrangement", "opposite"),)
     if not plan.mixed_scrap:
         return ()
-    sets: list[tuple[str, Any]] = [("/placing/arrangement", "by_hand")]
+    sets: list[tuple[str, Any]] = [("/layout/arrangement", "by_hand")]
     standing = [k for k, a in enumerate(plan.anodes) if a.stands]
     half = (len(standing) + 1) // 2
-    gap = plan.placing.wall_gap_m
+    gap = plan.layout.wall_gap_m
     for n, k in enumerate(standing):
         side, place = divmod(n, half)
         x = box.length_m * ((place + 0.5) / half - 0.5)
@@ -265,7 +265,7 @@ def _other_metal(c: Context, finding: Finding) -> Iterator[Change]:
     plan = c.plan
     those = {
         "anode_refused": REFUSED, "anode_unknown": {"unknown"}, "anode_painted": {"painted"},
-        "acid_anode": plan.metals - brew.INERT,
+        "acid_anode": plan.metals - mixing.INERT,
     }[finding.id]  # fmt: skip
 
     def made(material: str) -> Sets:
@@ -275,14 +275,14 @@ def _other_metal(c: Context, finding: Finding) -> Iterator[Change]:
             if a.material in those
         )
 
-    if not brew.chloride(plan):
+    if not mixing.chloride(plan):
         yield Change(made("plain_steel"), "Use plain steel of the same size")
         return
     yield Change(made("coated_titanium"), "Use coated titanium of the same size")
     steel = tuple(
         (f"/anodes/{k}/material", "plain_steel")
         for k, a in enumerate(plan.anodes)
-        if a.material not in brew.INERT
+        if a.material not in mixing.INERT
     )
     yield Change((*_fresh_soda(), *steel), "Use washing soda, and plain steel of the same size")
 
@@ -290,7 +290,7 @@ def _other_metal(c: Context, finding: Finding) -> Iterator[Change]:
 def _fresh_soda() -> Sets:
     return (
         ("/mix/product", "soda_anhydrous"), ("/mix/source", "fresh"), ("/mix/batch_id", None),
-        ("/mix/kept_kg", None), ("/mix/kept_bicarbonate_kg", 0.0), ("/mix/kept_chloride_kg", 0.0),
+        ("/mix/kept_kg", None), ("/mix/kept_bicarbonate_kg", 0.0), ("/mix/kept_salt_kg", 0.0),
         ("/mix/strip_ph", None),
     )  # fmt: skip
 
@@ -303,13 +303,13 @@ def _inside(c: Context, finding: Finding) -> Iterator[Change]:
     def fits(anode: Anode) -> bool:
         return scrap_fits(anode, plan.tank, level)
 
-    if plan.placing.arrangement != "by_hand" and plan.sample.stands:
+    if plan.layout.arrangement != "by_hand" and plan.sample.stands:
         for step in range(1, 61):
-            gap = round(plan.placing.wall_gap_m + 0.005 * step, 3)
-            spots = positions(plan.placing.model_copy(update={"wall_gap_m": gap}), plan.tank)
+            gap = round(plan.layout.wall_gap_m + 0.005 * step, 3)
+            spots = positions(plan.layout.model_copy(update={"wall_gap_m": gap}), plan.tank)
             stand = zip(plan.anodes, spots, strict=False)
             if all(fits(a.model_copy(update={"x_m": x, "y_m": y})) for a, (x, y) in stand):
-                yield Change((("/placing/wall_gap_m", gap),), "Stand it clear of the wall")
+                yield Change((("/layout/wall_gap_m", gap),), "Stand it clear of the wall")
                 break
     sets: list[tuple[str, Any]] = []
     for k, anode in enumerate(plan.anodes):
@@ -318,7 +318,7 @@ def _inside(c: Context, finding: Finding) -> Iterator[Change]:
         near = _first(anode, fits, lambda a, f: {"x_m": a.x_m * f, "y_m": a.y_m * f})
         if near is not None:
             sets += [(f"/anodes/{k}/x_m", near.x_m), (f"/anodes/{k}/y_m", near.y_m)]
-    by_hand = (("/placing/arrangement", "by_hand"),)
+    by_hand = (("/layout/arrangement", "by_hand"),)
     if sets:
         yield Change((*by_hand, *sets), "Move it nearer to the middle")
     smaller: list[tuple[str, Any]] = []
@@ -355,15 +355,15 @@ def _first(
 def _spread(c: Context, _: Finding) -> Iterator[Change]:
     plan = c.plan
     if not plan.mixed_scrap:
-        yield Change((("/placing/arrangement", "opposite"),), "Set it out on opposite sides")
+        yield Change((("/layout/arrangement", "opposite"),), "Set it out on opposite sides")
         yield Change(
-            (("/placing/arrangement", "opposite"), ("/anodes/0/width_m", 0.05)),
+            (("/layout/arrangement", "opposite"), ("/anodes/0/width_m", 0.05)),
             "Take narrower flats, on opposite sides",
         )
     standing = [k for k, a in enumerate(plan.anodes) if a.stands]
-    around = plan.placing.model_copy(update={"arrangement": "ring", "count": max(len(standing), 3)})
+    around = plan.layout.model_copy(update={"arrangement": "ring", "count": max(len(standing), 3)})
     spots = positions(around, plan.tank)
-    sets: list[tuple[str, Any]] = [("/placing/arrangement", "by_hand")]
+    sets: list[tuple[str, Any]] = [("/layout/arrangement", "by_hand")]
     for k, (x, y) in zip(standing, spots, strict=False):
         sets += [(f"/anodes/{k}/x_m", x), (f"/anodes/{k}/y_m", y)]
     yield Change(tuple(sets), "Spread it round the wall")
@@ -375,9 +375,7 @@ def _spread(c: Context, _: Finding) -> Iterator[Change]:
         )
     ]  # fmt: skip
     left = [a.model_dump(mode="json") for a in kept]
-    yield Change(
-        (("/placing/arrangement", "by_hand"), ("/anodes", left)), "Remove those in the way"
-    )
+    yield Change((("/layout/arrangement", "by_hand"), ("/anodes", left)), "Remove those in the way")
     yield from _larger_tank(c)
 
 
@@ -385,8 +383,8 @@ def _spread(c: Context, _: Finding) -> Iterator[Change]:
 def _apart(c: Context, finding: Finding) -> Iterator[Change]:
     plan = c.plan
     for gap in (0.02, 0.01, 0.005, 0.002):
-        if plan.placing.wall_gap_m > gap and plan.placing.arrangement != "by_hand":
-            yield Change((("/placing/wall_gap_m", gap),), "Set the scrap nearer to the wall")
+        if plan.layout.wall_gap_m > gap and plan.layout.arrangement != "by_hand":
+            yield Change((("/layout/wall_gap_m", gap),), "Set the scrap nearer to the wall")
     bored: list[tuple[str, Any]] = []
     lying: list[tuple[str, Any]] = []
     for k, anode in enumerate(plan.anodes):
@@ -401,8 +399,8 @@ def _apart(c: Context, finding: Finding) -> Iterator[Change]:
     free = tuple((f"/pieces/{k}/bottom_m", None) for k in range(len(plan.pieces)))
     if lying:
         yield Change((*free, *lying), "Lay a thinner plate on the floor")
-    if plan.placing.arrangement == "by_hand" and not plan.mixed_scrap:
-        yield Change((("/placing/arrangement", "opposite"),), "Set it out at the walls")
+    if plan.layout.arrangement == "by_hand" and not plan.mixed_scrap:
+        yield Change((("/layout/arrangement", "opposite"),), "Set it out at the walls")
     yield from _fit(c, finding)
     others = [a for a in plan.anodes if not isinstance(a, BoreAnode)]
     if others and len(others) < len(plan.anodes):
@@ -417,7 +415,7 @@ def _dosed(c: Context, amps: float) -> Iterator[Change]:
     dose = dose_for(c.plan, c.answer, amps)
     if dose is not None:
         words = show(dose, "concentration", c.plan.system)
-        yield Change((("/mix/dose_kg_m3", dose),), f"Dose {words}")
+        yield Change((("/mix/concentration_kg_m3", dose),), f"Dose {words}")
 
 
 def _laboratory(c: Context, amps: float) -> Iterator[Change]:
@@ -577,6 +575,6 @@ def _soda(c: Context, _: Finding) -> Iterator[Change]:
     steel = tuple(
         (f"/anodes/{k}/material", "plain_steel")
         for k, a in enumerate(c.plan.anodes)
-        if a.material not in brew.INERT
+        if a.material not in mixing.INERT
     )
     yield Change((*_fresh_soda(), *steel), "Use washing soda, mixed fresh, and plain steel")

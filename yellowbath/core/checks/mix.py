@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from yellowbath.core.checks.limits import limit
 from yellowbath.core.checks.registry import Context, Evidence, check
 from yellowbath.core.checks.words import about, when
-from yellowbath.core.chemistry import brew
+from yellowbath.core.chemistry import mixing
 from yellowbath.core.chemistry.electrolyte import product
 from yellowbath.core.chemistry.liquid import BICARBONATE
 from yellowbath.core.data import param
@@ -22,7 +22,7 @@ def _frail(c: Context) -> list[Piece]:
 
 def _dissolves(c: Context) -> str:
     """What on the plus side is not inert, in words."""
-    return " and ".join(said("anode.material", m) for m in sorted(c.plan.metals - brew.INERT))
+    return " and ".join(said("anode.material", m) for m in sorted(c.plan.metals - mixing.INERT))
 
 
 @check("product_unknown")
@@ -39,8 +39,8 @@ def mix_refused(c: Context) -> Iterator[Evidence]:
 @check("salt")
 def salt(c: Context) -> Iterator[Evidence]:
     where, got_in = c.plan.place.where, _kept_salt(c)
-    allowed = brew.all_inert(c.plan) and where == "outdoors" and not _frail(c)
-    table = brew.salty(c.plan) and not brew.acid(c.plan.mix)
+    allowed = mixing.all_inert(c.plan) and where == "outdoors" and not _frail(c)
+    table = mixing.salty(c.plan) and not mixing.acid(c.plan.mix)
     much = got_in >= limit("salt", "got_in")
     holds = f"holds {c.show(got_in, 'concentration')} of salt from before"
     return when(
@@ -53,25 +53,25 @@ def salt(c: Context) -> Iterator[Evidence]:
 
 @check("acid_anode")
 def acid_anode(c: Context) -> Iterator[Evidence]:
-    those = [a for a in c.plan.anodes if a.material not in brew.INERT]
-    return about(those, metal=_dissolves(c)) if brew.acid(c.plan.mix) else when(False)
+    those = [a for a in c.plan.anodes if a.material not in mixing.INERT]
+    return about(those, metal=_dissolves(c)) if mixing.acid(c.plan.mix) else when(False)
 
 
 @check("acid_relic")
 def acid_relic(c: Context) -> Iterator[Evidence]:
-    return about(_frail(c)) if brew.acid(c.plan.mix) else when(False)
+    return about(_frail(c)) if mixing.acid(c.plan.mix) else when(False)
 
 
 @check("acid_works_on")
 def acid_works_on(c: Context) -> Iterator[Evidence]:
-    return when(brew.acid(c.plan.mix))
+    return when(mixing.acid(c.plan.mix))
 
 
 def _kept_salt(c: Context) -> float:
     """Salt that got into a kept mix, by litre [g/L]; of a mix of salt it is no news."""
-    if brew.salty(c.plan):
+    if mixing.salty(c.plan):
         return 0.0
-    return brew.kept_chloride(c.plan.mix) / c.fill.water.value
+    return mixing.kept_chloride(c.plan.mix) / c.fill.water.value
 
 
 @check("chloride_kept")
@@ -94,7 +94,7 @@ def _chlorine(c: Context) -> str:
 
 @check("chlorine_indoors")
 def chlorine_indoors(c: Context) -> Iterator[Evidence]:
-    makes = brew.chloride(c.plan) and brew.any_inert(c.plan)
+    makes = mixing.chloride(c.plan) and mixing.any_inert(c.plan)
     indoors = c.plan.place.where != "outdoors"
     return when(
         makes and indoors, chlorine=_chlorine(c), place=said("place.where", c.plan.place.where)
@@ -103,7 +103,7 @@ def chlorine_indoors(c: Context) -> Iterator[Evidence]:
 
 @check("chlorine_outdoors")
 def chlorine_outdoors(c: Context) -> Iterator[Evidence]:
-    makes = brew.chloride(c.plan) and brew.any_inert(c.plan)
+    makes = mixing.chloride(c.plan) and mixing.any_inert(c.plan)
     return when(makes and c.plan.place.where == "outdoors", chlorine=_chlorine(c))
 
 
@@ -137,7 +137,7 @@ def cold_mix(c: Context) -> Iterator[Evidence]:
 
 @check("bake_unfinished")
 def bake_unfinished(c: Context) -> Iterator[Evidence]:
-    share = brew.oven_share(c.plan.mix)
+    share = mixing.oven_share(c.plan.mix)
     unfinished = share is not None and share < limit("bake_unfinished", "turned")
     return when(unfinished, share=c.show(share or 0.0, "ratio"))
 

@@ -13,8 +13,8 @@ from yellowbath.core.checks.registry import Context, Evidence, check
 from yellowbath.core.checks.words import about, when
 from yellowbath.core.document import Mesh, Piece, Pile, Tube
 from yellowbath.core.geometry.piece import mass_of, thinnest
+from yellowbath.core.plan.results.anode_life import limited
 from yellowbath.core.plan.results.relief import relief
-from yellowbath.core.plan.results.wear import limited
 from yellowbath.core.words import said
 
 _OLD = ("relic", "thin")

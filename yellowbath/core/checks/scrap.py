@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from yellowbath.core.checks.limits import limit
 from yellowbath.core.checks.registry import Context, Evidence, check
 from yellowbath.core.checks.words import about, numbers, when
-from yellowbath.core.chemistry import brew
+from yellowbath.core.chemistry import mixing
 from yellowbath.core.document import Anode, FloorAnode
 from yellowbath.core.geometry.anode import wet
 from yellowbath.core.geometry.fit import scrap_fits, scrap_meets
@@ -34,12 +34,12 @@ def made_of(c: Context, *materials: str) -> list[Anode]:
 
 @check("joint_wet")
 def joint_wet(c: Context) -> Iterator[Evidence]:
-    return when(c.plan.placing.joint_clear is False)
+    return when(c.plan.layout.joint_clear is False)
 
 
 @check("joint_asked")
 def joint_asked(c: Context) -> Iterator[Evidence]:
-    return when(c.plan.placing.joint_clear is None)
+    return when(c.plan.layout.joint_clear is None)
 
 
 @check("scrap_outside")
@@ -69,7 +69,7 @@ def clearance(c: Context) -> Iterator[Evidence]:
 
 @check("anode_refused")
 def anode_refused(c: Context) -> Iterator[Evidence]:
-    salt = brew.chloride(c.plan)
+    salt = mixing.chloride(c.plan)
     instead = "graphite or coated titanium" if salt else "plain bare steel"
     for material in sorted(REFUSED & c.plan.metals):
         those = made_of(c, material)

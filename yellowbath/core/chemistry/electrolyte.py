@@ -127,16 +127,16 @@ def conductivity_figure(
 
 def concentration_figure(mix: Mix, water: Figure) -> Figure:
     """Dry salt per litre [g/L]: the wanted dose, or what a kept batch already holds if more."""
-    wanted = typed("D", "Wanted dose", mix.dose_kg_m3, "concentration")
+    wanted = typed("D", "Wanted dose", mix.concentration_kg_m3, "concentration")
     if mix.source == "reuse" and mix.kept_kg is not None:
         kept = typed("k", "Soda already in it", mix.kept_kg, "mass")
-        value = max(mix.dose_kg_m3, mix.kept_kg / water.value)
+        value = max(mix.concentration_kg_m3, mix.kept_kg / water.value)
         return figure(
             "mix.concentration", "Dry soda per litre", value, "concentration", "max(D, k/V)",
             [wanted, kept, uses("V", water)], "stoichiometry",
         )  # fmt: skip
     return figure(
-        "mix.concentration", "Dry soda per litre", mix.dose_kg_m3, "concentration", "D",
+        "mix.concentration", "Dry soda per litre", mix.concentration_kg_m3, "concentration", "D",
         [wanted], "practice",
     )  # fmt: skip
 
@@ -145,11 +145,11 @@ def product_mass_figure(mix: Mix, water: Figure) -> Figure:
     """What to weigh out of this box [kg]: dose times water over the dry share, less what is in."""
     box = product(mix.product)
     kept = (mix.kept_kg or 0.0) if mix.source == "reuse" else 0.0
-    value = max(mix.dose_kg_m3 * water.value - kept, 0.0) / box.share
+    value = max(mix.concentration_kg_m3 * water.value - kept, 0.0) / box.share
     return figure(
         "mix.product", f"Weigh out: {box.name}", value, "mass", "max(D*V - k, 0)/s",
         [
-            typed("D", "Wanted dose, as dry soda", mix.dose_kg_m3, "concentration"),
+            typed("D", "Wanted dose, as dry soda", mix.concentration_kg_m3, "concentration"),
             uses("V", water),
             typed("k", "Soda already in it", kept, "mass"),
             Input("s", "Dry share of what is in the box", box.share, "ratio", box.cite),

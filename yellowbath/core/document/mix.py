@@ -28,7 +28,7 @@ class Mix(Doc):
     part = "mix"
 
     product: Product = "unknown"
-    dose_kg_m3: float = number("concentration", 5.0, 0.2, 60.0)
+    concentration_kg_m3: float = number("concentration", 5.0, 0.2, 60.0)
     spoon: Literal["metric", "us", "imperial"] = "metric"
     scoop_name: str = Field(default="", max_length=40)
     scoop_kg: float | None = number("mass", None, 0.0005, 2.0)
@@ -41,5 +41,5 @@ class Mix(Doc):
     batch_id: str | None = None
     kept_kg: float | None = number("mass", None, 0.0, 50.0)
     kept_bicarbonate_kg: float = number("mass", 0.0, 0.0, 50.0)
-    kept_chloride_kg: float = number("mass", 0.0, 0.0, 50.0)
+    kept_salt_kg: float = number("mass", 0.0, 0.0, 50.0)
     strip_ph: float | None = number("ph", None, 2.0, 14.0)

@@ -10,12 +10,12 @@ from yellowbath.core.document.base import Doc
 from yellowbath.core.document.mix import Mix
 from yellowbath.core.document.piece import Piece, Tube
 from yellowbath.core.document.room import Place
-from yellowbath.core.document.scrap import Anode, AnodeBase, Placing, RodAnode, Scrap
+from yellowbath.core.document.scrap import Anode, AnodeBase, Layout, RodAnode, Scrap
 from yellowbath.core.document.supply import Supply, Transformer
 from yellowbath.core.document.tank import Tank
 from yellowbath.core.units import System
 
-SCHEMA_VERSION: Literal[2] = 2
+SCHEMA_VERSION: Literal[3] = 3
 """What is written now; older documents are brought up by upgrade.py."""
 
 
@@ -38,13 +38,13 @@ class Plan(Doc):
 
     part = "plan"
 
-    schema_version: Literal[2] = SCHEMA_VERSION
+    schema_version: Literal[3] = SCHEMA_VERSION
     name: str = Field(default="", max_length=200)
     system: System = "metric"
     pieces: list[Piece] = Field(default_factory=lambda: [Piece()], min_length=1, max_length=20)
     tank: Tank = Field(default_factory=Tank)
     mix: Mix = Field(default_factory=Mix)
-    placing: Placing = Field(default_factory=Placing)
+    layout: Layout = Field(default_factory=Layout)
     anodes: list[Anode] = Field(default_factory=_one_rod, min_length=1, max_length=40)
     supply: Supply = Field(default_factory=Transformer)
     place: Place = Field(default_factory=Place)

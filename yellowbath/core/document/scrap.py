@@ -154,10 +154,10 @@ Anode = Annotated[
 ]
 
 
-class Placing(Doc):
+class Layout(Doc):
     """How the rods were set out; the anode list is arranged from it."""
 
-    part = "placing"
+    part = "layout"
 
     arrangement: Literal["one_side", "opposite", "corners", "ring", "by_hand"] = "opposite"
     count: int = number("count", 6, 3, 16)

@@ -33,6 +33,46 @@ def _from_1(document: Document) -> Document:
     return document
 
 
+_RENAMED = {
+    "/placing/": "/layout/",
+    "/mix/dose_kg_m3": "/mix/concentration_kg_m3",
+    "/mix/kept_chloride_kg": "/mix/kept_salt_kg",
+}
+
+
+def _from_2(document: Document) -> Document:
+    """Names that say what they hold: the layout of the scrap, a mix's concentration, its salt."""
+    if "placing" in document:
+        document["layout"] = document.pop("placing")
+    _rename(document.get("mix"), dose_kg_m3="concentration_kg_m3", kept_chloride_kg="kept_salt_kg")
+    typed = document.get("typed")
+    if isinstance(typed, dict):
+        document["typed"] = {_at(pointer): text for pointer, text in typed.items()}
+    return document
+
+
+def _at(pointer: str) -> str:
+    for old, new in _RENAMED.items():
+        if pointer.startswith(old):
+            return new + pointer.removeprefix(old)
+    return pointer
+
+
+def _thing_from_2(document: Document) -> Document:
+    _rename(document.get("detail"), chloride_kg="salt_kg")
+    typed = document.get("typed")
+    if isinstance(typed, dict):
+        document["typed"] = {k.replace("/chloride_kg", "/salt_kg"): t for k, t in typed.items()}
+    return document
+
+
+def _rename(part: Any, **names: str) -> None:
+    if isinstance(part, dict):
+        for old, new in names.items():
+            if old in part:
+                part[new] = part.pop(old)
+
+
 def _thing_from_1(document: Document) -> Document:
     detail = document.get("detail")
     if isinstance(detail, dict):
@@ -58,8 +98,8 @@ def _each(items: Any) -> Sequence[Document]:
     return [i for i in items if isinstance(i, dict)] if isinstance(items, list) else []
 
 
-STEPS: Mapping[int, Callable[[Document], Document]] = {1: _from_1}
-THING_STEPS: Mapping[int, Callable[[Document], Document]] = {1: _thing_from_1}
+STEPS: Mapping[int, Callable[[Document], Document]] = {1: _from_1, 2: _from_2}
+THING_STEPS: Mapping[int, Callable[[Document], Document]] = {1: _thing_from_1, 2: _thing_from_2}
 
 
 def upgrade(document: Mapping[str, Any]) -> Document:

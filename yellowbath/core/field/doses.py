@@ -13,12 +13,12 @@ import numpy as np
 
 from yellowbath.core.document import Plan
 from yellowbath.core.errors import NoAnswerError
-from yellowbath.core.field.assembly.assemble import Kept
+from yellowbath.core.field.assembly.assemble import BlockCache
 from yellowbath.core.field.live import FINE
 from yellowbath.core.field.mesh.surfaces import join
 from yellowbath.core.field.plan_bath import quantiles_of
 from yellowbath.core.field.plan_shapes import build
-from yellowbath.core.field.solver.result import Share
+from yellowbath.core.field.solver.result import PieceCurrent
 from yellowbath.core.field.solver.solve import solve
 
 
@@ -35,10 +35,10 @@ def solve_doses(
     bottoms: Mapping[str, float],
     depth: float,
     conductivities: Sequence[float],
-    kept: Kept | None = None,
+    kept: BlockCache | None = None,
 ) -> list[AtDose]:
     """One solve a conductivity [S/m]; lengths [m]. Raises NoAnswerError without a current path."""
-    kept, displaced, out = kept or Kept(), None, []
+    kept, displaced, out = kept or BlockCache(), None, []
     bath, pieces = build(plan, dict(bottoms), depth, conductivities[0], FINE)
     if not pieces:
         raise NoAnswerError("Nothing of the piece is in the liquid.")
@@ -47,7 +47,7 @@ def solve_doses(
     for sigma in conductivities:
         solved = solve(replace(bath, conductivity=sigma), kept, displaced)
         displaced = solved.displaced
-        share = Share(surface, np.concatenate([solved.density[b.name] for b in bodies]))
+        share = PieceCurrent(surface, np.concatenate([solved.density[b.name] for b in bodies]))
         out.append(
             AtDose(1 / share.current, quantiles_of(surface.areas, share.density / share.mean))
         )

@@ -14,10 +14,10 @@ from functools import lru_cache
 
 from yellowbath.core.data import param
 from yellowbath.core.errors import NoAnswerError
-from yellowbath.core.field.model import FieldAnswer, Layout, lognormal_profile
+from yellowbath.core.field.model import FieldAnswer, RodLayout, lognormal_profile
 from yellowbath.core.figures import Figure, figure, typed, uses
+from yellowbath.core.geometry.anode import Point
 
-Point = tuple[float, float]
 _TOUCHING = 1e-3  # things in one place (a stop elsewhere) count as this far apart, in tank radii
 _IMAGES = 5  # the next one is under exp(-10 pi)
 _RING = 12
@@ -67,7 +67,7 @@ class ClosedFormEstimate:
     warm = None
     name = "closed-form estimate"
 
-    def solve(self, layout: Layout, conductivity: Figure) -> FieldAnswer:
+    def solve(self, layout: RodLayout, conductivity: Figure) -> FieldAnswer:
         """Resistance [ohm] and spread; NoAnswerError where rods or piece are out of the liquid."""
         if layout.rod_length_m <= 0 or layout.piece_area_m2 <= 0:
             raise NoAnswerError(
@@ -80,7 +80,7 @@ class ClosedFormEstimate:
         return FieldAnswer(resistance, spread, profile, param("estimate_error").value)
 
 
-def shape_factor(layout: Layout) -> float:
+def shape_factor(layout: RodLayout) -> float:
     """Plane resistance times conductivity times depth between rods and piece [-].
 
     All rods share the current equally, which is exact for the symmetrical arrangements.
@@ -100,20 +100,20 @@ def shape_factor(layout: Layout) -> float:
     return max(total, 0.02)
 
 
-def _neumann(layout: Layout, a: Point, b: Point) -> float:
+def _neumann(layout: RodLayout, a: Point, b: Point) -> float:
     if layout.round_tank:
         return disc_neumann(layout.tank_m[0], a, b)
     return rectangle_neumann(layout.tank_m, a, b)
 
 
-def _self(layout: Layout, centre: Point, radius: float) -> float:
+def _self(layout: RodLayout, centre: Point, radius: float) -> float:
     """Mean of the Neumann function on a circle about its own source."""
     steps = [2 * math.pi * (k + 0.5) / _RING for k in range(_RING)]
     ring = [(centre[0] + radius * math.cos(t), centre[1] + radius * math.sin(t)) for t in steps]
     return sum(_neumann(layout, p, centre) for p in ring) / _RING
 
 
-def resistance_figure(layout: Layout, conductivity: Figure) -> Figure:
+def resistance_figure(layout: RodLayout, conductivity: Figure) -> Figure:
     """Bath resistance [ohm]: liquid, constrictions and both films in series."""
     ra, rc = param("film_anode_ohm_m2"), param("film_piece_ohm_m2")
     n, r, length = len(layout.rods_m), layout.rod_radius_m, layout.rod_length_m
@@ -149,7 +149,7 @@ def resistance_figure(layout: Layout, conductivity: Figure) -> Figure:
     )  # fmt: skip
 
 
-def spread_figure(layout: Layout) -> Figure:
+def spread_figure(layout: RodLayout) -> Figure:
     """Log-spread of density over the piece [-]: a judged figure by how far rods surround it."""
     key = "spread_one_side" if layout.one_sided else "spread_two_sides"
     p = param("spread_all_round" if layout.all_round else key)

@@ -1,7 +1,7 @@
 """The field while a hand moves something: one mesh, in a few milliseconds, and what it may be off.
 
 Where tank and piece stay, their operator and factor are kept and a moved rod brings its own; where
-they move too the mesh is coarser, so that the answer still follows the hand. What only the settled
+they move too the mesh is coarser, so that the answer still follows the hand. What only the fine
 solve does (two meshes, reference facets, line of sight) is left to it.
 """
 
@@ -14,7 +14,7 @@ from typing import Any
 import numpy as np
 
 from yellowbath.core.document import Plan
-from yellowbath.core.field.assembly.assemble import Kept, operator_key
+from yellowbath.core.field.assembly.assemble import BlockCache, operator_key
 from yellowbath.core.field.mesh.surfaces import Surface, join
 from yellowbath.core.field.model import Number
 from yellowbath.core.field.plan_bath import (
@@ -28,7 +28,7 @@ from yellowbath.core.field.plan_bath import (
 from yellowbath.core.field.plan_shapes import Frame, build
 from yellowbath.core.field.solved import FieldSummary
 from yellowbath.core.field.solver.bath import Bath
-from yellowbath.core.field.solver.result import Share
+from yellowbath.core.field.solver.result import PieceCurrent
 from yellowbath.core.field.solver.solve import solve
 from yellowbath.core.power.warming import Warm
 
@@ -55,7 +55,7 @@ class LiveField:
     fine: bool
 
     def summary(self, warm: Warm, wanted: Mapping[str, float]) -> FieldSummary:
-        """As the settled field's, by its own facets where regions want different amounts."""
+        """As the fine field's, by its own facets where regions want different amounts."""
         r = self.resistance
         parts: dict[str, Any] = {}
         if wanted:
@@ -77,10 +77,10 @@ def solve_live(
     bottoms: Mapping[str, float],
     depth: float,
     conductivity: float,
-    kept: Kept,
+    kept: BlockCache,
     ready: bool = False,
 ) -> LiveField:
-    """Solve a settled plan on one mesh: the finer one where its operator is kept, or if ``ready``.
+    """Solve a plan as read on one mesh: the finer one where its operator is kept, or if ``ready``.
 
     Arguments as ``solve_plan``'s. Raises NoAnswerError where nothing is in the liquid.
     """
@@ -96,7 +96,7 @@ def solve_live(
     solved = solve(replace(bath, bodies=bath.bodies if pieces else []), kept, last)
     kept.put(about, solved.displaced)
     bodies = bath.bodies[:pieces]
-    share = Share(
+    share = PieceCurrent(
         join([b.surface for b in bodies]), np.concatenate([solved.density[b.name] for b in bodies])
     )
     value = 1 / brought(share.current, near / conductivity, bath, solved)

@@ -20,7 +20,7 @@ STEP = 1.5  # ratio of the two facet sizes
 _ORDER = 1.5  # cautious order of convergence; edges keep constant facets below two
 # the same of a percentile, which moves in steps with the elements, and of what it is at least
 # relative to, in means: a bore's trickle; judged
-TAILS = {"preview": 0.02, "settled": 0.01}
+TAILS = {"preview": 0.02, "fine": 0.01}
 DRUM = 0.006  # shared by both meshes in a lying drum, whose wall is near its rods; judged
 _TRICKLE = 0.3
 SHARED = 0.002  # relative error that both meshes share; judged, docs/models/field.md
@@ -48,7 +48,7 @@ class Number:
 
 
 @dataclass(frozen=True)
-class Layout:
+class RodLayout:
     """A bath as the field sees it. Lengths [m] from the tank's centre, areas [m2].
 
     ``tank_m`` is (length, width) or the diameter twice, of the section at half depth.
@@ -186,6 +186,6 @@ class FieldModel(Protocol):
         """What its conductivity was reckoned for; None where it may be asked for any."""
         ...
 
-    def solve(self, layout: Layout, conductivity: Figure) -> FieldAnswer:
+    def solve(self, layout: RodLayout, conductivity: Figure) -> FieldAnswer:
         """Raises NoAnswerError where the layout has no current path."""
         ...

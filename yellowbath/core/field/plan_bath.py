@@ -13,7 +13,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from yellowbath.core.document import Plan
-from yellowbath.core.field.assembly.assemble import Kept
+from yellowbath.core.field.assembly.assemble import BlockCache
 from yellowbath.core.field.mesh.surfaces import Surface, join, moved
 from yellowbath.core.field.model import DRUM, SHARED, STEP, Number
 from yellowbath.core.field.plan_shapes import Frame, build, pose_of, region_names
@@ -21,11 +21,11 @@ from yellowbath.core.field.reference import carrier, reference, wetted_areas
 from yellowbath.core.field.sight import Sight, sight, triangles_of
 from yellowbath.core.field.solved import FieldSummary
 from yellowbath.core.field.solver.bath import Bath, Body
-from yellowbath.core.field.solver.result import Share
+from yellowbath.core.field.solver.result import PieceCurrent
 from yellowbath.core.field.solver.solve import Solved, solve
 from yellowbath.core.power.warming import Warm
 
-FACETS = {"preview": 300, "settled": 700}
+FACETS = {"preview": 300, "fine": 700}
 
 
 @dataclass(frozen=True)
@@ -123,10 +123,10 @@ def solve_plan(
     depth: float,
     conductivity: float,
     quality: str = "preview",
-    kept: Kept | None = None,
+    kept: BlockCache | None = None,
     check: Callable[[], None] = lambda: None,
 ) -> PieceField:
-    """Solve a settled plan on two meshes; ``kept`` makes a moved rod or another mix cheap.
+    """Solve a plan as read on two meshes; ``kept`` makes a moved rod or another mix cheap.
 
     ``check`` is called before each mesh and may raise, where nobody waits for the answer any more.
     ``bottoms``: lower edge of each piece by its id [m]; ``depth`` of the liquid [m], conductivity
@@ -147,7 +147,7 @@ def solve_plan(
         displaced = solved.displaced
         surfaces = [b.surface for b in bath.bodies[:pieces]]
         density = np.concatenate([solved.density[b.name] for b in bath.bodies[:pieces]])
-        shares.append(Share(join(surfaces), density))
+        shares.append(PieceCurrent(join(surfaces), density))
         solves.append((bath, pieces, solved))
         totals.append(brought(shares[-1].current, near / conductivity, bath, solved))
     coarse, fine = shares
@@ -172,7 +172,9 @@ def solve_plan(
             for b in bath.bodies[:pieces]
         },
         facets=solved.facets,
-        carried=_carried(plan, bottoms, depth, solved, bath.bodies[:pieces], fine, kept or Kept(0)),
+        carried=_carried(
+            plan, bottoms, depth, solved, bath.bodies[:pieces], fine, kept or BlockCache(0)
+        ),
         sight=_sight(plan, bottoms, depth, bath, pieces),
     )
 
@@ -221,8 +223,8 @@ def _carried(
     depth: float,
     solved: Solved,
     bodies: Sequence[Body],
-    whole: Share,
-    kept: Kept,
+    whole: PieceCurrent,
+    kept: BlockCache,
 ) -> Facets:
     """The density on every piece's reference facets; a piece that is dry has none."""
     frame, by_id = Frame.of(plan, depth), {b.name: b for b in bodies}
@@ -242,7 +244,7 @@ def _carried(
             continue
         turn, shift = pose_of(piece, frame, bottoms[piece.id])
         one = len(bodies) == 1
-        share = whole if one else Share(body.surface, solved.density[piece.id])
+        share = whole if one else PieceCurrent(body.surface, solved.density[piece.id])
         way = carrier(ref, turn, shift, frame.size[2], body.surface, kept)
         density.append(way.carry(share))
         wet.append(way.wet / ref.surface.areas)
@@ -273,13 +275,15 @@ def _something(bodies: Sequence[Body], pieces: int) -> Sequence[Body]:
     return bodies if pieces else []
 
 
-def _regions(fine: Share, coarse: Share, pieces: Sequence[str]) -> Mapping[str, Number]:
+def _regions(
+    fine: PieceCurrent, coarse: PieceCurrent, pieces: Sequence[str]
+) -> Mapping[str, Number]:
     """Mean of each region over the mean of all, by region id."""
     one, other = (by_region(s, pieces) for s in (fine, coarse))
     return {key: Number.of(one[key], other[key], 1.0) for key in one if key in other}
 
 
-def by_region(share: Share, pieces: Sequence[str]) -> dict[str, float]:
+def by_region(share: PieceCurrent, pieces: Sequence[str]) -> dict[str, float]:
     names, areas = np.array(share.surface.patch), share.surface.areas
     return {
         str(n): float(share.density[names == n] @ areas[names == n] / areas[names == n].sum())

@@ -38,6 +38,7 @@ from yellowbath.core.document import (
 from yellowbath.core.field.assembly.lines import segments_for
 from yellowbath.core.field.integrals.green import Green, box_green, slab_green
 from yellowbath.core.field.mesh.grouping import Fine, below, cut, grouped
+from yellowbath.core.field.mesh.shapes import BodyShape as Solid
 from yellowbath.core.field.mesh.shapes import (
     BoxBody,
     CylinderBody,
@@ -47,7 +48,6 @@ from yellowbath.core.field.mesh.shapes import (
     round_wall,
     wetted,
 )
-from yellowbath.core.field.mesh.shapes import Shape as Solid
 from yellowbath.core.field.mesh.solids import solid
 from yellowbath.core.field.mesh.surfaces import Rod, Surface, moved, wall_surface
 from yellowbath.core.field.solver.bath import Bath, Body

@@ -17,12 +17,12 @@ from scipy.spatial import cKDTree
 
 from yellowbath.core.document import Piece, Shape
 from yellowbath.core.errors import NoAnswerError
-from yellowbath.core.field.assembly.assemble import Kept
+from yellowbath.core.field.assembly.assemble import BlockCache
 from yellowbath.core.field.mesh.grouping import cut, grouped
 from yellowbath.core.field.mesh.solids import solid
 from yellowbath.core.field.mesh.surfaces import Surface, clip_polygons, moved, split_areas
 from yellowbath.core.field.sight import BORE, RECESS, openness
-from yellowbath.core.field.solver.result import Share
+from yellowbath.core.field.solver.result import PieceCurrent
 
 Array = NDArray[np.float64]
 
@@ -60,7 +60,7 @@ class Carrier:
     area: Array
     wet: Array
 
-    def carry(self, share: Share) -> Array:
+    def carry(self, share: PieceCurrent) -> Array:
         """Density [A/m2] on the wet part of each facet; the current is the mesh's, to rounding."""
         taken = self.area * share.parts[0].ravel()[self.source]
         total = np.bincount(self.facet, self.area, len(self.wet))
@@ -86,7 +86,7 @@ def _reference(text: str, kind: type[Shape]) -> Reference:
 
 
 def carrier(
-    ref: Reference, turn: Array, shift: Array, depth: float, working: Surface, kept: Kept
+    ref: Reference, turn: Array, shift: Array, depth: float, working: Surface, kept: BlockCache
 ) -> Carrier:
     """The way to a piece's reference facets, the piece turned (3, 3) and shifted (3) [m].
 

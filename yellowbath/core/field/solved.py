@@ -7,7 +7,7 @@ import math
 from pydantic import BaseModel, ConfigDict
 
 from yellowbath.core.data import source_text
-from yellowbath.core.field.model import Coverage, FieldAnswer, Layout, profile_of
+from yellowbath.core.field.model import Coverage, FieldAnswer, RodLayout, profile_of
 from yellowbath.core.figures import Figure, Input, figure, typed
 from yellowbath.core.power.warming import COLD, Warm
 
@@ -60,7 +60,7 @@ class SolvedField:
         """The heat, hours and amps that its conductivity was reckoned with."""
         return self._summary.warm or COLD
 
-    def solve(self, layout: Layout, conductivity: Figure) -> FieldAnswer:
+    def solve(self, layout: RodLayout, conductivity: Figure) -> FieldAnswer:
         """The summary's figures; layout and conductivity are those it was solved with."""
         s = self._summary
         source = source_text("field")

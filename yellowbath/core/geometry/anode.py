@@ -74,9 +74,9 @@ def foot(anode: Anode, tank: Tank) -> float:
 
 
 def ring_radius(anode: Anode, plan: Plan) -> float:
-    """Mean radius of a ring at its height: the placing's gap off the wall."""
+    """Mean radius of a ring at its height: the layout's gap off the wall."""
     half = min(plan_size(plan.tank, min(anode.floor_gap_m, plan.tank.shape.height_m))) / 2
-    return max(half - plan.placing.wall_gap_m, 0.01)
+    return max(half - plan.layout.wall_gap_m, 0.01)
 
 
 def facing(anode: Anode, tank: Tank) -> float:

@@ -123,10 +123,10 @@ def _title(row: Mapping[str, object], made: Relief | None) -> str:
 
 def next_step(steps: Sequence[Step], run: Run) -> Step | None:
     """The first step that is neither done nor left out."""
-    return next((s for s in steps if s.id not in settled(run)), None)
+    return next((s for s in steps if s.id not in marked(run)), None)
 
 
-def settled(run: Run) -> set[str]:
+def marked(run: Run) -> set[str]:
     """Ids of the steps that are done or left out."""
     return {key.rsplit(".", 1)[0] for key in run.finish if not key.endswith(".begun")}
 
@@ -141,6 +141,6 @@ def deadline(step: Step, run: Run) -> datetime | None:
 
 def bake_due(steps: Sequence[Step], run: Run) -> datetime | None:
     """The next deadline for a bake that has not begun; None where none is open."""
-    begun = {key.rsplit(".", 1)[0] for key in run.finish} | settled(run)
+    begun = {key.rsplit(".", 1)[0] for key in run.finish} | marked(run)
     due = [d for s in steps if s.id not in begun and (d := deadline(s, run))]
     return min(due, default=None)

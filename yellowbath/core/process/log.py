@@ -11,7 +11,7 @@ from typing import Annotated, Literal
 
 from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, model_validator
 
-Share = Annotated[float, Field(ge=0, le=1)]
+ShareClean = Annotated[float, Field(ge=0, le=1)]
 Amps = Annotated[float, Field(ge=0, le=200)]
 Volts = Annotated[float, Field(ge=0, le=60)]
 Note = Annotated[str, Field(max_length=1000)]
@@ -102,7 +102,7 @@ class Inspection(Detail):
 
     kind: Literal["inspection"] = "inspection"
     verdict: Literal["share", "not_yet", "equal"]
-    shares: dict[str, Share] = Field(default_factory=dict)
+    shares: dict[str, ShareClean] = Field(default_factory=dict)
     note: Note = ""
 
 

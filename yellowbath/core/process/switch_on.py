@@ -11,34 +11,36 @@ from yellowbath.core.errors import StepRefusedError
 
 
 @dataclass(frozen=True)
-class Point:
+class ListPoint:
     """One point to tick."""
 
     id: str
     text: str
 
 
-def points(plan: Plan, findings: Sequence[Finding]) -> list[Point]:
+def points(plan: Plan, findings: Sequence[Finding]) -> list[ListPoint]:
     """The points for a plan; each caution becomes one, so that none is passed over unread."""
     found = [
-        Point("polarity", "+ goes to the scrap (anode), − to the piece (cathode)"),
-        Point("touch", "Nothing touches: give the piece a push and look"),
-        Point("joint", "The plus joint is clear of the liquid, also with froth and top-up"),
-        Point("contact", "The clip bites bright metal, the hanger is bare at both ends"),
-        Point("lid", "No lid, nothing that sparks, fresh air"),
-        Point("hands", "Power off before hands go in, always; eyes and gloves"),
+        ListPoint("polarity", "+ goes to the scrap (anode), − to the piece (cathode)"),
+        ListPoint("touch", "Nothing touches: give the piece a push and look"),
+        ListPoint("joint", "The plus joint is clear of the liquid, also with froth and top-up"),
+        ListPoint("contact", "The clip bites bright metal, the hanger is bare at both ends"),
+        ListPoint("lid", "No lid, nothing that sparks, fresh air"),
+        ListPoint("hands", "Power off before hands go in, always; eyes and gloves"),
     ]
     if plan.place.visitors is None:
-        found.append(Point("visitors", "Children and pets cannot get at it"))
+        found.append(ListPoint("visitors", "Children and pets cannot get at it"))
     if plan.supply.may_have_battery:
-        found.append(Point("battery", "Fuse near the battery, switch in the line"))
+        found.append(ListPoint("battery", "Fuse near the battery, switch in the line"))
     found += [
-        Point(f"caution.{f.id}", f"{f.title}: {f.fix}") for f in findings if f.severity == "caution"
+        ListPoint(f"caution.{f.id}", f"{f.title}: {f.fix}")
+        for f in findings
+        if f.severity == "caution"
     ]
     return found
 
 
-def require_all(wanted: Sequence[Point], ticked: Sequence[str]) -> None:
+def require_all(wanted: Sequence[ListPoint], ticked: Sequence[str]) -> None:
     """Raises StepRefusedError naming what is not ticked yet."""
     open_points = [p.text for p in wanted if p.id not in set(ticked)]
     if open_points:

@@ -41,7 +41,7 @@ export function ThingForm({
   done: () => void;
 }) {
   const [held, setHeld] = useState<Thing>(
-    thing?.read.thing ?? { schema_version: 2, name: "", detail: EMPTY[kind], typed: {} },
+    thing?.read.thing ?? { schema_version: 3, name: "", detail: EMPTY[kind], typed: {} },
   );
   const nameId = useId();
   const read = useQuery({

@@ -84,7 +84,7 @@ function useVerdicts(): Record<string, Verdict> {
 function markOf(pointer: string): string {
   const first = pointer.split("/")[1] ?? "";
   return (
-    { pieces: "piece", anodes: "scrap", placing: "scrap", supply: "power", place: "air" }[first] ??
+    { pieces: "piece", anodes: "scrap", layout: "scrap", supply: "power", place: "air" }[first] ??
     first
   );
 }

@@ -33,8 +33,8 @@ export function DoseCurve() {
   }, [old, doc, mutate]);
   const take = (dose: string) =>
     replace({
-      ...putAt(doc, "/mix/dose_kg_m3", doc.mix?.dose_kg_m3),
-      typed: { ...doc.typed, "/mix/dose_kg_m3": dose },
+      ...putAt(doc, "/mix/concentration_kg_m3", doc.mix?.concentration_kg_m3),
+      typed: { ...doc.typed, "/mix/concentration_kg_m3": dose },
     });
   return (
     <div className="space-y-2" data-dose-curve>

@@ -48,7 +48,7 @@ function Figures({ read, field, stale }: { read: ReadOut; field: Field; stale: b
       <p
         className="-mt-2 mb-2 text-sm text-ink-2"
         role="status"
-        data-solving={shown.how !== "settled"}
+        data-solving={shown.how !== "fine"}
       >
         {shown.words}
       </p>

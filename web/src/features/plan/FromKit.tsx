@@ -89,7 +89,7 @@ export function takenUp(doc: Plan, role: Role, thing: ThingOut): Plan {
       if (!m) return made;
       const baking = d.product === "baking_soda";
       const salty = d.product === "table_salt" || d.product === "vinegar_salt";
-      const kept = salty ? m.chloride_kg : m.salts_kg;
+      const kept = salty ? m.salt_kg : m.salts_kg;
       return merged({
         mix: {
           ...doc.mix,
@@ -97,7 +97,7 @@ export function takenUp(doc: Plan, role: Role, thing: ThingOut): Plan {
           batch_id: thing.id,
           product: d.product,
           kept_kg: baking ? m.salts_kg + m.bicarbonate_kg : kept,
-          kept_chloride_kg: m.chloride_kg,
+          kept_salt_kg: m.salt_kg,
           kept_bicarbonate_kg: baking ? 0 : m.bicarbonate_kg,
           strip_ph: baking ? m.ph : null,
         },

@@ -6,7 +6,7 @@ import { Refused } from "@/shared/api/client";
 import { lines } from "@/shared/api/lines";
 import { usePlan } from "@/shared/form/context";
 
-type Brought = Schemas["BroughtOut"];
+type MeshFile = Schemas["MeshFileOut"];
 
 /** A piece from a mesh file: dropped, its unit asked, its size held against a hand span. */
 export function MeshFile({ at }: { at: string }) {
@@ -107,7 +107,7 @@ export function MeshFile({ at }: { at: string }) {
 }
 
 /** Files do not say their unit: each is shown by the size that it would make. */
-function Units({ made, pick }: { made: Brought; pick: (unit: string) => void }) {
+function Units({ made, pick }: { made: MeshFile; pick: (unit: string) => void }) {
   return (
     <fieldset>
       <legend className="mb-1 text-sm font-semibold">
@@ -130,9 +130,9 @@ async function send(
   { file, unit, signal }: { file: File; unit: string; signal: AbortSignal },
   system: string | undefined,
   tell: (doing: string) => void,
-): Promise<Brought> {
+): Promise<MeshFile> {
   const query = new URLSearchParams({ name: file.name, unit, system: system ?? "metric" });
-  let found: Brought | null = null;
+  let found: MeshFile | null = null;
   const kind = "application/octet-stream";
   await lines<Schemas["MeshLine"]>(
     `/api/plans/mesh?${query}`,
@@ -140,7 +140,7 @@ async function send(
     (line) => {
       if (line.problem) throw new Refused(line.problem);
       if (line.doing) tell(line.doing);
-      found = line.brought ?? found;
+      found = line.made ?? found;
     },
   );
   if (!found) throw new Error("The file was not read to its end. Try again.");

@@ -11,7 +11,7 @@ import { Dips } from "./Dips";
 import { Dipstick } from "./Dipstick";
 import { Expect } from "./Expect";
 import { Revisions } from "./Revisions";
-import { Counsel, PlaceForMe, TurnPlan } from "./Searches";
+import { Changes, PlaceForMe, TurnPlan } from "./Searches";
 import { Stale } from "./Stale";
 import { AirSection } from "./sections/AirSection";
 import { CheckSection } from "./sections/CheckSection";
@@ -242,7 +242,7 @@ function Editor({ planId, saved }: { planId: string; saved: Saved }) {
                 <>
                   {read?.answer && (
                     <div className="grid gap-x-8 gap-y-4 border-t border-hair bg-sheet px-4 py-3 lg:grid-cols-[minmax(0,1.25fr)_minmax(0,1fr)]">
-                      <Counsel rested={!field.busy} />
+                      <Changes rested={!field.busy} />
                       <div className="space-y-3">
                         <h2 className="text-2xl">Search further</h2>
                         {movable && <PlaceForMe />}

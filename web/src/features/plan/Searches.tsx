@@ -11,7 +11,7 @@ type Searching = ReturnType<typeof useSearch>;
 /** Where the scrap would serve best: searched on the server, taken over by one press. */
 export function PlaceForMe() {
   const { doc, replace } = usePlan();
-  const search = useSearch("/api/plans/place");
+  const search = useSearch("/api/plans/placement");
   useFresh(search);
   const found = search.line?.placed;
   return (
@@ -33,10 +33,10 @@ export function PlaceForMe() {
             type="button"
             className="btn btn-main"
             onClick={() =>
-              replace(putAt(putAt(doc, "/anodes", found.anodes), "/placing/arrangement", "by_hand"))
+              replace(putAt(putAt(doc, "/anodes", found.anodes), "/layout/arrangement", "by_hand"))
             }
           >
-            Use this placing
+            Use this layout
           </button>
           <p className="text-xs text-ink-2">Best of {found.solves} layouts solved.</p>
         </>
@@ -54,7 +54,7 @@ function Effects({ before, after }: { before: Schemas["SideOut"]; after: Schemas
   ];
   return (
     <table className="w-full text-sm">
-      <caption className="sr-only">What the new placing changes</caption>
+      <caption className="sr-only">What the new layout changes</caption>
       <thead>
         <tr className="text-right text-xs text-ink-2">
           <th scope="col">
@@ -167,9 +167,9 @@ export function TurnPlan({ tell }: { tell: (turns: Turn[]) => void }) {
 type Advice = Schemas["ProposalOut"];
 
 /** The changes that would help most, each solved; looked for by itself once the bath has rested. */
-export function Counsel({ rested }: { rested: boolean }) {
+export function Changes({ rested }: { rested: boolean }) {
   const { doc, replace } = usePlan();
-  const search = useSearch("/api/plans/counsel");
+  const search = useSearch("/api/plans/changes");
   useFresh(search);
   const seen = useInSight();
   const { start } = search;
@@ -181,7 +181,7 @@ export function Counsel({ rested }: { rested: boolean }) {
     return () => clearTimeout(timer);
   }, [rested, seen.visible, start]);
   const { line, running, error } = search;
-  const found = line?.counsel;
+  const found = line?.changes;
   const apply = (a: Advice) =>
     replace(Object.entries(a.sets).reduce((d, [pointer, v]) => putAt(d, pointer, v), doc));
   return (
@@ -306,7 +306,7 @@ function useFresh(search: Searching) {
   const { read } = usePlan();
   const { stop } = search;
   const d = read?.document;
-  const made = JSON.stringify([d?.pieces, d?.tank, d?.mix, d?.anodes, d?.placing, d?.supply]);
+  const made = JSON.stringify([d?.pieces, d?.tank, d?.mix, d?.anodes, d?.layout, d?.supply]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: what was made is the reason to stop
   useEffect(() => stop(), [made, stop]);
 }

@@ -6,7 +6,7 @@ import { usePlan } from "@/shared/form/context";
 import { Trouble } from "@/shared/ui/States";
 
 const SHEETS: readonly (readonly [kind: string, name: string, what: string])[] = [
-  ["card.pdf", "Bench card, PDF", "One page: mix, placing, wiring, check list, readings"],
+  ["card.pdf", "Bench card, PDF", "One page: mix, layout, wiring, check list, readings"],
   ["band.pdf", "Paper band, PDF", "Full size, to mark the tank's wall with"],
   ["layout.svg", "Layout, SVG", "Drawing in millimetres"],
   ["layout.dxf", "Layout, DXF", "For CAD, full size, by layers"],

@@ -20,13 +20,13 @@ export interface Field {
 
 /** The bath solved on two meshes once the plan has rested; ``sight`` asks for what facets see. */
 export function useField(doc: Plan, ready: boolean, sight: boolean): Field {
-  const [quality, setQuality] = useState<"preview" | "settled">("preview");
+  const [quality, setQuality] = useState<"preview" | "fine">("preview");
   const shape = JSON.stringify([
     doc.pieces,
     doc.tank,
     doc.mix,
     doc.anodes,
-    doc.placing,
+    doc.layout,
     doc.supply,
     doc.place,
     doc.system,
@@ -66,7 +66,7 @@ export function useField(doc: Plan, ready: boolean, sight: boolean): Field {
       busy,
       error,
       again: () => void refetch(),
-      finer: quality === "preview" ? () => setQuality("settled") : null,
+      finer: quality === "preview" ? () => setQuality("fine") : null,
     }),
     [out, solvedFor, facets, seen, busy, error, refetch, quality],
   );

@@ -18,7 +18,7 @@ type Step =
   | { do: "put"; pointer: string; value: unknown }
   | { do: "type"; pointer: string; text: string }
   | { do: "replace"; doc: Plan; join?: string }
-  | { do: "settle"; sent: Plan; settled: Plan }
+  | { do: "tidy"; sent: Plan; tidied: Plan }
   | { do: "saved"; doc: Plan; base: number }
   | { do: "set_aside" }
   | { do: "keep_this" }
@@ -36,8 +36,8 @@ export function step(d: Draft, s: Step): Draft {
       return change(d, typeAt(d.doc, s.pointer, s.text), s.pointer);
     case "replace":
       return change(d, s.doc, s.join);
-    case "settle":
-      return d.doc === s.sent ? { ...d, doc: s.settled } : d;
+    case "tidy":
+      return d.doc === s.sent ? { ...d, doc: s.tidied } : d;
     case "saved":
       return { ...d, doc: s.doc, base: s.base, dirty: false };
     case "set_aside":
@@ -121,14 +121,14 @@ export function usePlanDraft(planId: string, saved: Saved) {
     if (draft.dirty) keep(planId, draft);
   }, [draft, planId]);
 
-  const sent = useSettled(draft.doc, 120);
+  const sent = useRested(draft.doc, 120);
   const answer = useQuery({
     queryKey: ["answer", sent],
     queryFn: async () => {
       const read = await ask(
         api.POST("/api/plans/answer", { body: { document: { ...sent }, quality: "quick" } }),
       );
-      dispatch({ do: "settle", sent, settled: read.document as Plan });
+      dispatch({ do: "tidy", sent, tidied: read.document as Plan });
       return read;
     },
     placeholderData: keepPreviousData,
@@ -150,11 +150,11 @@ export function usePlanDraft(planId: string, saved: Saved) {
 }
 
 /** A value once it has rested for a moment. */
-function useSettled<T>(value: T, ms: number): T {
-  const [settled, setSettled] = useState(value);
+function useRested<T>(value: T, ms: number): T {
+  const [rested, setRested] = useState(value);
   useEffect(() => {
-    const timer = setTimeout(() => setSettled(value), ms);
+    const timer = setTimeout(() => setRested(value), ms);
     return () => clearTimeout(timer);
   }, [value, ms]);
-  return settled;
+  return rested;
 }

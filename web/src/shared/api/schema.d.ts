@@ -84,7 +84,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/plans/place": {
+    "/api/plans/placement": {
         parameters: {
             query?: never;
             header?: never;
@@ -99,7 +99,7 @@ export interface paths {
          *
          *     Hanging up cancels it.
          */
-        post: operations["place_scrap"];
+        post: operations["find_placement"];
         delete?: never;
         options?: never;
         head?: never;
@@ -126,7 +126,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/plans/counsel": {
+    "/api/plans/changes": {
         parameters: {
             query?: never;
             header?: never;
@@ -136,10 +136,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Counsel
+         * Weigh Changes
          * @description Solve the changes that might help, a line each; those worth it in the last.
          */
-        post: operations["counsel"];
+        post: operations["weigh_changes"];
         delete?: never;
         options?: never;
         head?: never;
@@ -162,7 +162,7 @@ export interface paths {
          *
          *     Hanging up ends it; so do its limits of time and memory.
          */
-        post: operations["bring_mesh"];
+        post: operations["read_mesh_file"];
         delete?: never;
         options?: never;
         head?: never;
@@ -974,7 +974,7 @@ export interface components {
              * @default quick
              * @enum {string}
              */
-            quality: "quick" | "preview" | "settled";
+            quality: "quick" | "preview" | "fine";
         };
         /**
          * AnswerOut
@@ -1338,21 +1338,6 @@ export interface components {
              */
             height_m: number;
         };
-        /**
-         * BroughtOut
-         * @description A mesh file as read; ``shape`` is none while its unit is open.
-         */
-        BroughtOut: {
-            /** Units */
-            units: components["schemas"]["UnitOut"][];
-            shape: components["schemas"]["Mesh"] | null;
-            /** Size Text */
-            size_text: string;
-            /** Area Text */
-            area_text: string;
-            /** Mass Text */
-            mass_text: string;
-        };
         /** BucketTank */
         BucketTank: {
             /**
@@ -1410,6 +1395,20 @@ export interface components {
             label: string;
             /** Sets */
             sets: components["schemas"]["SetOut"][];
+        };
+        /**
+         * ChangesOut
+         * @description The changes that would help most, and the others that were solved and would not.
+         */
+        ChangesOut: {
+            /** Region */
+            region: string;
+            /** Worst Ratio */
+            worst_ratio: number;
+            /** Best */
+            best: components["schemas"]["ProposalOut"][];
+            /** Others */
+            others: components["schemas"]["ProposalOut"][];
         };
         /**
          * CheckOut
@@ -1544,20 +1543,6 @@ export interface components {
             quantity: string;
             /** Texts */
             texts: string[];
-        };
-        /**
-         * CounselOut
-         * @description The changes that would help most, and the others that were solved and would not.
-         */
-        CounselOut: {
-            /** Region */
-            region: string;
-            /** Worst Ratio */
-            worst_ratio: number;
-            /** Best */
-            best: components["schemas"]["ProposalOut"][];
-            /** Others */
-            others: components["schemas"]["ProposalOut"][];
         };
         /**
          * DifferenceOut
@@ -1762,7 +1747,7 @@ export interface components {
         };
         /**
          * FieldIn
-         * @description A document to solve; ``settled`` is finer and slower than ``preview``.
+         * @description A document to solve; ``fine`` is finer and slower than ``preview``.
          */
         FieldIn: {
             /** Document */
@@ -1775,7 +1760,7 @@ export interface components {
              * @default preview
              * @enum {string}
              */
-            quality: "preview" | "settled";
+            quality: "preview" | "fine";
             /**
              * Sight
              * @default false
@@ -2287,10 +2272,10 @@ export interface components {
              */
             bicarbonate_kg: number;
             /**
-             * Chloride Kg
+             * Salt Kg
              * @default 0
              */
-            chloride_kg: number;
+            salt_kg: number;
         };
         /**
          * KitRef
@@ -2401,6 +2386,30 @@ export interface components {
             polarity_tested?: boolean | null;
             /** Rcd */
             rcd?: boolean | null;
+        };
+        /**
+         * Layout
+         * @description How the rods were set out; the anode list is arranged from it.
+         */
+        Layout: {
+            /**
+             * Arrangement
+             * @default opposite
+             * @enum {string}
+             */
+            arrangement: "one_side" | "opposite" | "corners" | "ring" | "by_hand";
+            /**
+             * Count
+             * @default 6
+             */
+            count: number;
+            /**
+             * Wall Gap M
+             * @default 0.02
+             */
+            wall_gap_m: number;
+            /** Joint Clear */
+            joint_clear?: boolean | null;
         };
         /**
          * Lift
@@ -2593,6 +2602,21 @@ export interface components {
             notes?: string[];
         };
         /**
+         * MeshFileOut
+         * @description A mesh file as read; ``shape`` is none while its unit is open.
+         */
+        MeshFileOut: {
+            /** Units */
+            units: components["schemas"]["UnitOut"][];
+            shape: components["schemas"]["Mesh"] | null;
+            /** Size Text */
+            size_text: string;
+            /** Area Text */
+            area_text: string;
+            /** Mass Text */
+            mass_text: string;
+        };
+        /**
          * MeshLine
          * @description One line: what is being done, and in the last what was brought or what is wrong.
          */
@@ -2602,7 +2626,7 @@ export interface components {
              * @default
              */
             doing: string;
-            brought?: components["schemas"]["BroughtOut"] | null;
+            made?: components["schemas"]["MeshFileOut"] | null;
             problem?: components["schemas"]["Problem"] | null;
         };
         /** Mix */
@@ -2614,10 +2638,10 @@ export interface components {
              */
             product: "unknown" | "soda_anhydrous" | "soda_monohydrate" | "soda_decahydrate" | "soda_light_ash" | "soda_baked" | "baking_soda" | "table_salt" | "vinegar_salt" | "lye";
             /**
-             * Dose Kg M3
+             * Concentration Kg M3
              * @default 5
              */
-            dose_kg_m3: number;
+            concentration_kg_m3: number;
             /**
              * Spoon
              * @default metric
@@ -2666,10 +2690,10 @@ export interface components {
              */
             kept_bicarbonate_kg: number;
             /**
-             * Kept Chloride Kg
+             * Kept Salt Kg
              * @default 0
              */
-            kept_chloride_kg: number;
+            kept_salt_kg: number;
             /** Strip Ph */
             strip_ph?: number | null;
         };
@@ -2682,8 +2706,8 @@ export interface components {
             water_m3: number;
             /** Salts Kg */
             salts_kg: number;
-            /** Chloride Kg */
-            chloride_kg: number;
+            /** Salt Kg */
+            salt_kg: number;
             /** Bicarbonate Kg */
             bicarbonate_kg: number;
             /** Ph */
@@ -3017,7 +3041,7 @@ export interface components {
         };
         /**
          * PlaceOut
-         * @description The best placing found. ``anodes`` stand by hand; ``better`` false: leave it as it is.
+         * @description The best layout found. ``anodes`` stand by hand; ``better`` false: leave it as it is.
          */
         PlaceOut: {
             /** Better */
@@ -3030,30 +3054,6 @@ export interface components {
             after: components["schemas"]["SideOut"];
         };
         /**
-         * Placing
-         * @description How the rods were set out; the anode list is arranged from it.
-         */
-        Placing: {
-            /**
-             * Arrangement
-             * @default opposite
-             * @enum {string}
-             */
-            arrangement: "one_side" | "opposite" | "corners" | "ring" | "by_hand";
-            /**
-             * Count
-             * @default 6
-             */
-            count: number;
-            /**
-             * Wall Gap M
-             * @default 0.02
-             */
-            wall_gap_m: number;
-            /** Joint Clear */
-            joint_clear?: boolean | null;
-        };
-        /**
          * Plan
          * @description A plan for one bath; the unit of saving, comparing and running.
          *
@@ -3062,10 +3062,10 @@ export interface components {
         Plan: {
             /**
              * Schema Version
-             * @default 2
+             * @default 3
              * @constant
              */
-            schema_version: 2;
+            schema_version: 3;
             /**
              * Name
              * @default
@@ -3081,7 +3081,7 @@ export interface components {
             pieces?: components["schemas"]["Piece"][];
             tank?: components["schemas"]["Tank"];
             mix?: components["schemas"]["Mix"];
-            placing?: components["schemas"]["Placing"];
+            layout?: components["schemas"]["Layout"];
             /** Anodes */
             anodes?: (components["schemas"]["RodAnode"] | components["schemas"]["PlateAnode"] | components["schemas"]["FloorAnode"] | components["schemas"]["RingAnode"] | components["schemas"]["BoreAnode"])[];
             /** Supply */
@@ -3331,7 +3331,7 @@ export interface components {
         };
         /**
          * ReadOut
-         * @description A document as read: settled, with the text of every field and the faults of some.
+         * @description A document as read, with the text of every field and the faults of some.
          */
         ReadOut: {
             document: components["schemas"]["Plan"];
@@ -3788,7 +3788,7 @@ export interface components {
             hours: number;
             placed?: components["schemas"]["PlaceOut"] | null;
             turns?: components["schemas"]["TurnsOut"] | null;
-            counsel?: components["schemas"]["CounselOut"] | null;
+            changes?: components["schemas"]["ChangesOut"] | null;
         };
         /**
          * Selector
@@ -4213,10 +4213,10 @@ export interface components {
         Thing: {
             /**
              * Schema Version
-             * @default 2
+             * @default 3
              * @constant
              */
-            schema_version: 2;
+            schema_version: 3;
             /**
              * Name
              * @default
@@ -4799,7 +4799,7 @@ export interface operations {
             };
         };
     };
-    place_scrap: {
+    find_placement: {
         parameters: {
             query?: never;
             header?: never;
@@ -4865,7 +4865,7 @@ export interface operations {
             };
         };
     };
-    counsel: {
+    weigh_changes: {
         parameters: {
             query?: never;
             header?: never;
@@ -4898,7 +4898,7 @@ export interface operations {
             };
         };
     };
-    bring_mesh: {
+    read_mesh_file: {
         parameters: {
             query: {
                 name: string;

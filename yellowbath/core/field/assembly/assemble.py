@@ -29,7 +29,7 @@ Array = NDArray[np.float64]
 T = TypeVar("T")
 
 
-class Kept:
+class BlockCache:
     """A bounded store by content of what is costly to make, oldest use dropped first.
 
     ``room`` bounds what is held, in bytes; zero keeps nothing between solves.
@@ -164,7 +164,7 @@ class Operator:
 
 
 def operator(
-    surfaces: Sequence[Surface], walls: Surface | None, green: Green, kept: Kept
+    surfaces: Sequence[Surface], walls: Surface | None, green: Green, kept: BlockCache
 ) -> Operator:
     """Assemble electrodes and walls, from blocks that are kept."""
     names = [s.digest for s in surfaces]
@@ -182,7 +182,7 @@ def operator_key(
 
 
 def _with_walls(
-    walls: Surface, surface: Surface, names: tuple[bytes, ...], green: Green, kept: Kept
+    walls: Surface, surface: Surface, names: tuple[bytes, ...], green: Green, kept: BlockCache
 ) -> tuple[Block, Block]:
     return kept.get(("both", *names), lambda: _both(walls, surface, green))
 
@@ -193,7 +193,7 @@ def _operator(
     walls: Surface | None,
     wall_name: bytes,
     green: Green,
-    kept: Kept,
+    kept: BlockCache,
     key: tuple[Any, ...],
 ) -> Operator:
     size = green.size.tobytes()

@@ -17,7 +17,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.linalg import lu_solve
 
-from yellowbath.core.field.assembly.assemble import Kept, Operator, layers_of
+from yellowbath.core.field.assembly.assemble import BlockCache, Operator, layers_of
 from yellowbath.core.field.integrals.green import Green
 from yellowbath.core.field.integrals.kernels import lines_at
 from yellowbath.core.field.mesh.surfaces import Rod, Surface
@@ -144,7 +144,7 @@ class LineBlocks:
     axes: Rows
 
 
-def line_blocks(op: Operator, lines: Lines, kept: Kept) -> LineBlocks:
+def line_blocks(op: Operator, lines: Lines, kept: BlockCache) -> LineBlocks:
     """Rods against the electrodes and walls of an operator; a rod that stays is kept."""
     seen = [_seen_kept(s, lines, op.green, kept) for s in op.surfaces]
     walls = None if op.walls is None else _seen_kept(op.walls, lines, op.green, kept)
@@ -216,7 +216,7 @@ def _seen(surface: Surface, lines: Lines, g: Green) -> Seen:
     return Seen(*_lines(points, np.ascontiguousarray(normals), own, lines, g))
 
 
-def _seen_kept(surface: Surface, lines: Lines, g: Green, kept: Kept) -> Seen:
+def _seen_kept(surface: Surface, lines: Lines, g: Green, kept: BlockCache) -> Seen:
     """The same rod by rod, those kept that neither moved nor meet another surface."""
     parts = []
     for k in range(int(lines.rod[-1]) + 1):

@@ -17,10 +17,10 @@ from yellowbath.core.data import param
 from yellowbath.core.errors import CaseError, NoAnswerError
 from yellowbath.core.field.mesh.import_mesh import UNITS, clean
 from yellowbath.core.field.mesh.shapes import (
+    BodyShape,
     BoxBody,
     CylinderBody,
     MeshPart,
-    Shape,
     bounds,
     overlap,
     wetted,
@@ -37,8 +37,8 @@ class Case:
 
     size: tuple[float, float, float]
     bucket_radius: float | None
-    part: Shape
-    anodes: Mapping[str, Shape]
+    part: BodyShape
+    anodes: Mapping[str, BodyShape]
     volts: float
     film_anode: float
     film_part: float
@@ -112,7 +112,7 @@ def _read(data: Mapping[str, Any], load: Load | None) -> Case:
     return case
 
 
-def _shape(item: Mapping[str, Any], shift: np.ndarray, depth: float) -> Shape:
+def _shape(item: Mapping[str, Any], shift: np.ndarray, depth: float) -> BodyShape:
     kind = item["shape"]
     if kind == "box":
         centre = np.array(item["center_mm"], dtype=float) * _MM + shift
@@ -125,7 +125,7 @@ def _shape(item: Mapping[str, Any], shift: np.ndarray, depth: float) -> Shape:
     raise ValueError(f"shape {kind!r}; known: box, cylinder, tube, and mesh for the part")
 
 
-def _part(item: Mapping[str, Any], shift: np.ndarray, depth: float, load: Load | None) -> Shape:
+def _part(item: Mapping[str, Any], shift: np.ndarray, depth: float, load: Load | None) -> BodyShape:
     """The part, which may be a mesh in a file: in its unit, then posed (mm, row-major)."""
     if item["shape"] != "mesh":
         return _shape(item, shift, depth)
@@ -203,7 +203,7 @@ def _refuse_clashes(case: Case) -> None:
             raise CaseError(f"{one} and {other} overlap.", remedy="Move them apart.")
 
 
-def _reach(shape: Shape, centre: np.ndarray) -> float:
+def _reach(shape: BodyShape, centre: np.ndarray) -> float:
     """How far [m] a body reaches from a vertical axis; a lying cylinder by its bounding box."""
     if isinstance(shape, MeshPart):
         return float(np.linalg.norm(shape.body.vertices[:, :2] - centre, axis=1).max())

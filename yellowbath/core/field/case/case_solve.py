@@ -12,10 +12,10 @@ from yellowbath.core.field.assembly.lines import segments_for
 from yellowbath.core.field.case.case import Case
 from yellowbath.core.field.integrals.green import Green, box_green, slab_green
 from yellowbath.core.field.mesh.shapes import (
+    BodyShape,
     BoxBody,
     CylinderBody,
     MeshPart,
-    Shape,
     area_of,
     as_rod,
     bounds,
@@ -25,10 +25,10 @@ from yellowbath.core.field.mesh.shapes import (
 from yellowbath.core.field.mesh.surfaces import Rod, Surface
 from yellowbath.core.field.model import STEP, Number
 from yellowbath.core.field.solver.bath import Bath, Body
-from yellowbath.core.field.solver.result import Share, patches
+from yellowbath.core.field.solver.result import PieceCurrent, patches
 from yellowbath.core.field.solver.solve import Solved, solve
 
-FACETS = {"settled": 800, "preview": 350}
+FACETS = {"fine": 800, "preview": 350}
 
 
 def _room(case: Case, name: str) -> float:
@@ -90,7 +90,7 @@ def solve_case(
     ticks = [clock()]
     green = green_of(case)
     ticks.append(clock())
-    quality = "preview" if preview else "settled"
+    quality = "preview" if preview else "fine"
     facets = FACETS[quality]
     coarse_bath = build(case, round(facets / STEP**2), green)
     coarse = solve(coarse_bath)
@@ -114,7 +114,7 @@ def solve_case(
 def _results(
     case: Case, fine: tuple[Bath, Solved], coarse: tuple[Bath, Solved], quality: str
 ) -> dict[str, Any]:
-    shares = [Share(b.bodies[0].surface, s.density["part"]) for b, s in (fine, coarse)]
+    shares = [PieceCurrent(b.bodies[0].surface, s.density["part"]) for b, s in (fine, coarse)]
     one, two = shares
     total = Number.of(one.current, two.current)
     depth = case.size[2]
@@ -170,7 +170,7 @@ def _shares(currents: dict[str, float]) -> dict[str, float]:
 
 
 def _patches(
-    part: Shape, one: Share, two: Share, scale: float
+    part: BodyShape, one: PieceCurrent, two: PieceCurrent, scale: float
 ) -> tuple[dict[str, Any], dict[str, Any]]:
     if isinstance(part, MeshPart):
         return {}, {}

@@ -74,14 +74,14 @@ class MeshPart:
 
     @cached_property
     def fine(self) -> Fine:
-        """Cut once, finely enough for the settled number of elements."""
+        """Cut once, finely enough for the fine number of elements."""
         return cut(self.body.vertices, self.body.faces, _MESH_ELEMENTS)
 
 
-Shape = BoxBody | CylinderBody | MeshPart
+BodyShape = BoxBody | CylinderBody | MeshPart
 
 
-def wetted(shape: Shape, depth: float) -> Shape | None:
+def wetted(shape: BodyShape, depth: float) -> BodyShape | None:
     """The part of a standing or box-shaped body that is in the liquid; None where it is all dry."""
     if isinstance(shape, MeshPart):
         return shape if shape.body.vertices[:, 2].min() < depth - _ON else None
@@ -97,7 +97,7 @@ def wetted(shape: Shape, depth: float) -> Shape | None:
     return CylinderBody(2, shape.centre, shape.radius, shape.start, end, shape.bore)
 
 
-def area_of(shape: Shape, depth: float) -> float:
+def area_of(shape: BodyShape, depth: float) -> float:
     """Surface in the liquid [m2] of what :func:`wetted` gave; a lying one counts as all in."""
     if isinstance(shape, MeshPart):
         return float(split_areas(below(shape.fine, depth).corners)[0].sum())
@@ -117,7 +117,7 @@ def _open(z: float, depth: float) -> int:
     return int(z < _ON or z > depth - _ON)
 
 
-def mesh(shape: Shape, depth: float, size: float) -> Surface:
+def mesh(shape: BodyShape, depth: float, size: float) -> Surface:
     """A shape's wetted surface in facets of about ``size`` [m], patches named by direction."""
     if isinstance(shape, MeshPart):
         wet = below(shape.fine, depth)
@@ -160,7 +160,7 @@ def _cylinder(shape: CylinderBody, depth: float, size: float) -> Surface:
     return made
 
 
-def bounds(shape: Shape) -> tuple[Array, Array]:
+def bounds(shape: BodyShape) -> tuple[Array, Array]:
     """Lowest and highest corner [m]."""
     if isinstance(shape, BoxBody):
         return shape.low, shape.high
@@ -173,7 +173,7 @@ def bounds(shape: Shape) -> tuple[Array, Array]:
     return low, high
 
 
-def inside(shape: Shape, points: Array) -> NDArray[np.bool_]:
+def inside(shape: BodyShape, points: Array) -> NDArray[np.bool_]:
     """Which of the points (n, 3) [m] are in the metal."""
     if isinstance(shape, MeshPart):
         triangles = shape.body.vertices[shape.body.faces]
@@ -188,7 +188,7 @@ def inside(shape: Shape, points: Array) -> NDArray[np.bool_]:
                       & (along < shape.end))  # fmt: skip
 
 
-def overlap(one: Shape, other: Shape, depth: float) -> bool:
+def overlap(one: BodyShape, other: BodyShape, depth: float) -> bool:
     """Whether two bodies share metal, by points on the surface of each (some 400)."""
     (low, high), (lo, hi) = bounds(one), bounds(other)
     if (low >= hi).any() or (lo >= high).any():
@@ -203,7 +203,7 @@ def overlap(one: Shape, other: Shape, depth: float) -> bool:
     return False
 
 
-def as_rod(shape: Shape, name: str, depth: float, room: float) -> Rod | None:
+def as_rod(shape: BodyShape, name: str, depth: float, room: float) -> Rod | None:
     """A slender cylinder with ``room`` [m] from its axis to anything else, as a line; else None."""
     if not isinstance(shape, CylinderBody) or shape.bore > 0:
         return None

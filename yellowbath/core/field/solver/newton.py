@@ -10,9 +10,9 @@ from numpy.typing import NDArray
 from scipy.linalg import lu_factor, lu_solve
 
 from yellowbath.core.errors import NoConvergenceError
-from yellowbath.core.field.assembly.assemble import Kept
+from yellowbath.core.field.assembly.assemble import BlockCache
 from yellowbath.core.field.solver.bath import Kinetics
-from yellowbath.core.field.solver.system import System, bordered
+from yellowbath.core.field.solver.system import LinearSystem, bordered
 
 Array = NDArray[np.float64]
 
@@ -30,7 +30,11 @@ class _Tangent:
 
 
 def with_overpotentials(
-    kinetics: Kinetics, system: System, start: Array, kept: Kept, key: tuple[object, ...]
+    kinetics: Kinetics,
+    system: LinearSystem,
+    start: Array,
+    kept: BlockCache,
+    key: tuple[object, ...],
 ) -> Array:
     """Add the overpotentials to a linear solution.
 
@@ -50,7 +54,7 @@ def with_overpotentials(
         return _newton(kinetics, system, start)
 
 
-def _factor(system: System, slope: Array) -> tuple[Array, Array]:
+def _factor(system: LinearSystem, slope: Array) -> tuple[Array, Array]:
     made: tuple[Array, Array] = lu_factor(
         system.double * (system.films + slope) + system.single, overwrite_a=True
     )
@@ -58,7 +62,7 @@ def _factor(system: System, slope: Array) -> tuple[Array, Array]:
 
 
 def _newton(
-    kinetics: Kinetics, system: System, start: Array, tangent: _Tangent | None = None
+    kinetics: Kinetics, system: LinearSystem, start: Array, tangent: _Tangent | None = None
 ) -> Array:
     """Newton's method, by the elements' own tangent at each step or by one that is given."""
     n, m = len(system.films), len(system.spread)

@@ -21,7 +21,7 @@ Array = NDArray[np.float64]
 
 
 @dataclass(frozen=True)
-class Share:
+class PieceCurrent:
     """One mesh's figures for a piece: density [A/m2] over facets with areas [m2]."""
 
     surface: Surface
@@ -112,7 +112,7 @@ def _slopes(points: Array, normals: Array, density: Array) -> Array:
 
 
 def patches(
-    share: Share, name_of: Callable[[Surface], list[str]]
+    share: PieceCurrent, name_of: Callable[[Surface], list[str]]
 ) -> Mapping[str, tuple[float, float]]:
     """Area [m2] and current [A] by named patch."""
     names = np.array(name_of(share.surface))

@@ -13,12 +13,12 @@ from numpy.typing import NDArray
 from scipy.linalg import lu_factor
 
 from yellowbath.core.errors import NoAnswerError
-from yellowbath.core.field.assembly.assemble import Kept, Operator, operator
+from yellowbath.core.field.assembly.assemble import BlockCache, Operator, operator
 from yellowbath.core.field.assembly.displaced import displaced_loss
 from yellowbath.core.field.assembly.lines import LineBlocks, Lines, line_blocks
 from yellowbath.core.field.solver.bath import Bath
 from yellowbath.core.field.solver.newton import with_overpotentials
-from yellowbath.core.field.solver.system import System, bordered
+from yellowbath.core.field.solver.system import LinearSystem, bordered
 
 Array = NDArray[np.float64]
 
@@ -38,7 +38,7 @@ class Solved:
     displaced: float
 
 
-def solve(bath: Bath, kept: Kept | None = None, displaced: float | None = None) -> Solved:
+def solve(bath: Bath, kept: BlockCache | None = None, displaced: float | None = None) -> Solved:
     """Current everywhere; ``kept`` lends and takes what only shapes and tank decide.
 
     ``displaced`` is another mesh's answer to how much of the current the rods' place leaves [-].
@@ -50,11 +50,11 @@ def solve(bath: Bath, kept: Kept | None = None, displaced: float | None = None) 
             "No current can flow: the piece or the scrap stands out of the liquid.",
             remedy="Put in more water, hang the piece lower, or take a deeper tank.",
         )
-    kept = kept or Kept(0)
+    kept = kept or BlockCache(0)
     op = operator([b.surface for b in bath.bodies], bath.walls, bath.green, kept)
     lines = Lines.of(bath.rods, bath.segments)
     blocks = line_blocks(op, lines, kept) if bath.rods else None
-    system = System.of(bath, op, lines, blocks, kept)
+    system = LinearSystem.of(bath, op, lines, blocks, kept)
     found = system.linear()
     if bath.kinetics is not None:
         key = (op.key, bath.conductivity, system.films.tobytes(), bath.kinetics, bath.rod_volts)
@@ -71,7 +71,7 @@ _BLOCKED = 1e3  # ohm m2 of an element that nothing flows through
 _ROUNDS = 6
 
 
-def _one_way(system: System, found: Array) -> Array:
+def _one_way(system: LinearSystem, found: Array) -> Array:
     """Close elements whose current would run backwards: below the threshold none flows at all.
 
     A piece on a bad clip would else send current on to its neighbour through its far side.
@@ -92,7 +92,7 @@ def _one_way(system: System, found: Array) -> Array:
 
 
 def _displaced(
-    bath: Bath, op: Operator, lines: Lines, blocks: LineBlocks, system: System, found: Array
+    bath: Bath, op: Operator, lines: Lines, blocks: LineBlocks, system: LinearSystem, found: Array
 ) -> float:
     """What is left of all currents [-], since rods take the place of liquid."""
     n, m = len(system.films), len(lines.radius)

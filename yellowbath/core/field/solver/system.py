@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.linalg import lu_factor, lu_solve
 
-from yellowbath.core.field.assembly.assemble import Kept, Operator
+from yellowbath.core.field.assembly.assemble import BlockCache, Operator
 from yellowbath.core.field.assembly.lines import LineBlocks, Lines
 from yellowbath.core.field.solver.bath import Bath
 
@@ -19,7 +19,7 @@ Array = NDArray[np.float64]
 
 
 @dataclass(frozen=True)
-class System:
+class LinearSystem:
     """A bath's equations with the elements' own block factorised.
 
     Unknowns after the element currents (n): line currents (m), electrode potentials (k), level c.
@@ -38,7 +38,9 @@ class System:
     wanted: Array
 
     @staticmethod
-    def of(bath: Bath, op: Operator, lines: Lines, blocks: LineBlocks | None, kept: Kept) -> System:
+    def of(
+        bath: Bath, op: Operator, lines: Lines, blocks: LineBlocks | None, kept: BlockCache
+    ) -> LinearSystem:
         """Put volts, films, leads and conductivity to an operator and its rods."""
         s, m = bath.conductivity, len(lines.radius)
         films = np.concatenate([b.films for b in bath.bodies])
@@ -83,7 +85,7 @@ class System:
             *[bath.rod_volts] * (k - bodies),
         ]
         scrap = np.repeat([b.volts > 0 for b in bath.bodies], [len(b.surface) for b in bath.bodies])
-        return System(
+        return LinearSystem(
             single, op.double, films, scrap, factor, right, below, line_double, spread, wanted
         )
 

@@ -1,7 +1,7 @@
 """Changes that might help a bath, each a whole plan to be solved; and which of them do.
 
 Nothing here guesses an effect: a proposal is solved like any plan, and is judged by the same cost
-as the placing search (hours to clean, what lies beyond the band and the supply).
+as the layout search (hours to clean, what lies beyond the band and the supply).
 """
 
 from __future__ import annotations
@@ -81,7 +81,7 @@ def why_not(before: Effect, after: Effect) -> str:
 
 
 def proposals(plan: Plan, answer: Answer, worst: str) -> Iterator[Proposal]:
-    """Changes to try on a settled plan whose poorest region is ``worst``, by id."""
+    """Changes to try on a plan as read whose poorest region is ``worst``, by id."""
     known: list[Plan] = [plan]
     for found in chain(
         _scrap(plan, answer, worst), _piece(plan, answer), _level(plan, answer), _mix(plan),
@@ -114,10 +114,10 @@ def _scrap(plan: Plan, answer: Answer, worst: str) -> Iterator[Proposal]:
         many = "One more" if len(mirrored) == 1 else f"{_count(len(mirrored))} more"
         s = "" if len(mirrored) == 1 else "s"
         yield _hand(plan, "other_side", f"{many} {name}{s} across the middle", mirrored)
-    if plan.placing.arrangement in ("one_side", "opposite"):
+    if plan.layout.arrangement in ("one_side", "opposite"):
         length, width = standing_size(plan.tank)
         f = math.sqrt(0.5) if plan.tank.shape.is_round else 1.0
-        gap = plan.placing.wall_gap_m
+        gap = plan.layout.wall_gap_m
         x, y = f * (length / 2 - gap), f * (width / 2 - gap)
         spots = [(sx * x, sy * y) for sx in (-1, 1) for sy in (-1, 1)]
         corners = [p for at in spots if (p := _placed(plan, answer, movable[0], *at))]
@@ -135,8 +135,8 @@ def _hand(plan: Plan, key: str, words: str, more: Sequence[Anode]) -> Proposal:
 
 def _set_out(plan: Plan, key: str, words: str, anodes: Sequence[Anode]) -> Proposal:
     named = [a.model_copy(update={"id": f"a{k}"}) for k, a in enumerate(anodes, start=1)]
-    placing = plan.placing.model_copy(update={"arrangement": "by_hand"})
-    return _with(plan, key, words, anodes=named, placing=placing)
+    layout = plan.layout.model_copy(update={"arrangement": "by_hand"})
+    return _with(plan, key, words, anodes=named, layout=layout)
 
 
 def _facing(plan: Plan, answer: Answer, worst: str, like: Anode) -> Anode | None:
@@ -152,7 +152,7 @@ def _facing(plan: Plan, answer: Answer, worst: str, like: Anode) -> Anode | None
         math.sin(turn) * way[0] + math.cos(turn) * way[1],
     )
     length, width = standing_size(plan.tank)
-    gap = plan.placing.wall_gap_m
+    gap = plan.layout.wall_gap_m
     if plan.tank.shape.is_round:
         reach = length / 2 - gap
     else:
@@ -221,9 +221,9 @@ def _mix(plan: Plan) -> Iterator[Proposal]:
         return
     for key, words, factor in (("more_soda", "Twice the soda", 2.0),
                                ("less_soda", "Half the soda", 0.5)):  # fmt: skip
-        dose = min(max(mix.dose_kg_m3 * factor, _DOSES[0]), _DOSES[1])
-        if abs(math.log(dose / mix.dose_kg_m3)) > 0.2:
-            yield _with(plan, key, words, mix=mix.model_copy(update={"dose_kg_m3": dose}))
+        dose = min(max(mix.concentration_kg_m3 * factor, _DOSES[0]), _DOSES[1])
+        if abs(math.log(dose / mix.concentration_kg_m3)) > 0.2:
+            yield _with(plan, key, words, mix=mix.model_copy(update={"concentration_kg_m3": dose}))
 
 
 def _power(plan: Plan) -> Iterator[Proposal]:

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from itertools import pairwise
 from typing import TYPE_CHECKING
 
-from yellowbath.core.chemistry import brew
+from yellowbath.core.chemistry import mixing
 from yellowbath.core.chemistry.electrolyte import product
 from yellowbath.core.chemistry.liquid import dissolves
 from yellowbath.core.data import param
@@ -24,7 +24,7 @@ _STEP = 1.15  # between doses that are looked at for the recommendation
 
 
 @dataclass(frozen=True)
-class Point:
+class CurvePoint:
     """A dose [g/L] and what it comes to: S/m, A, shares, density [A/m2] and product [kg]."""
 
     dose: float
@@ -41,10 +41,10 @@ class Point:
 class Curve:
     """Points from weak to strong, the dose to take [g/L], and why no more and no less."""
 
-    points: tuple[Point, ...]
+    points: tuple[CurvePoint, ...]
     dose: float
     why: str
-    now: Point
+    now: CurvePoint
 
 
 def conductivities(plan: Plan, answer: Answer, doses: Sequence[float]) -> list[float]:
@@ -56,7 +56,7 @@ def conductivities(plan: Plan, answer: Answer, doses: Sequence[float]) -> list[f
 
 def _clear(plan: Plan, answer: Answer, dose: float) -> float:
     concentration = replace(answer.concentration, value=dose)
-    liquid = brew.liquid_of(plan.mix, concentration, answer.fill.water)
+    liquid = mixing.liquid_of(plan.mix, concentration, answer.fill.water)
     return liquid.conductivity(answer.temperature.value)
 
 
@@ -74,12 +74,12 @@ def curve(
     return Curve(tuple(made), _neat(dose), why, made[doses.index(now)])
 
 
-def _point(plan: Plan, answer: Answer, dose: float, sigma: float, at: AtDose) -> Point:
+def _point(plan: Plan, answer: Answer, dose: float, sigma: float, at: AtDose) -> CurvePoint:
     bath, threshold = replace(answer.resistance, value=at.resistance), threshold_of(plan)
     gives = given_figure(plan.supply, threshold, bath, answer.leads)
     mean = gives.value / answer.wetted_area.value
     share = answer.product_mass.value / answer.concentration.value if dose else 0.0
-    return Point(
+    return CurvePoint(
         dose=dose,
         conductivity=sigma,
         draws=wanted_figure(plan.supply, threshold, bath, answer.leads).value,
@@ -91,7 +91,7 @@ def _point(plan: Plan, answer: Answer, dose: float, sigma: float, at: AtDose) ->
     )
 
 
-def recommend(plan: Plan, answer: Answer, points: Sequence[Point]) -> tuple[float, str]:
+def recommend(plan: Plan, answer: Answer, points: Sequence[CurvePoint]) -> tuple[float, str]:
     """The strongest of doses that still brings something, within supply and band; and why.
 
     More is worth it while doubling it brings at least ``enough_gain`` of the amps (judged).
@@ -123,12 +123,12 @@ def _neat(dose: float) -> float:
     return round(math.floor(dose / step + 1e-9) * step, 2)
 
 
-def _between(points: Sequence[Point], dose: float) -> Point:
+def _between(points: Sequence[CurvePoint], dose: float) -> CurvePoint:
     """Straight between two points."""
     for a, b in pairwise(points):
         if dose <= b.dose:
             t = max((dose - a.dose) / (b.dose - a.dose), 0.0)
-            return Point(dose, *(
+            return CurvePoint(dose, *(
                 x + t * (y - x) for x, y in (
                     (a.conductivity, b.conductivity), (a.draws, b.draws), (a.gives, b.gives),
                     (a.load, b.load), (a.p5_share, b.p5_share), (a.p95, b.p95),

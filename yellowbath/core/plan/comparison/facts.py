@@ -22,7 +22,7 @@ _PLACE = (
     "where", "room_m3", "lid", "flames", "visitors", "opening_m2", "filter_loop", "air_c",
 )  # fmt: skip
 _TANK = ("material", "limit_c", "hole_height_m")
-_MIX = ("kept_chloride_kg",)
+_MIX = ("kept_salt_kg",)
 
 
 def with_facts(plan: Plan, known: Plan) -> Plan:
@@ -43,8 +43,8 @@ def with_facts(plan: Plan, known: Plan) -> Plan:
     update = {
         "pieces": pieces,
         "anodes": anodes,
-        "placing": plan.placing.model_copy(
-            update=_known(("joint_clear",), plan.placing, known.placing)
+        "layout": plan.layout.model_copy(
+            update=_known(("joint_clear",), plan.layout, known.layout)
         ),
         "supply": plan.supply.model_copy(update=_known(_SUPPLY, plan.supply, known.supply)),
         "place": plan.place.model_copy(update=_known(_PLACE, plan.place, known.place)),

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from typing import get_args
 
 from yellowbath.core.data import param
-from yellowbath.core.document import BoxTank, Hang, Piece, Placing, Tank
+from yellowbath.core.document import BoxTank, Hang, Layout, Piece, Tank
 from yellowbath.core.geometry.fit import corners, inside
 from yellowbath.core.geometry.piece import footprint, posed
 from yellowbath.core.geometry.tank import volume_at
@@ -37,9 +37,9 @@ class Fits:
     short: float = 0.0
 
 
-def room(placing: Placing | None = None) -> float:
+def room(layout: Layout | None = None) -> float:
     """From the piece's broad side to the wall: clearance, rod, gap [m]."""
-    gap = (placing or Placing()).wall_gap_m
+    gap = (layout or Layout()).wall_gap_m
     return param("clearance_m").value + _ROD / 2 + gap
 
 
@@ -68,9 +68,9 @@ def _up(length: float, most: float = 3.0) -> float:
     return min(max(math.ceil(length * 100 - 1e-9) / 100, 0.03), most)
 
 
-def goes_into(piece: Piece, tank: Tank, placing: Placing) -> Fits:
+def goes_into(piece: Piece, tank: Tank, layout: Layout) -> Fits:
     """The pose in which a piece goes into a tank with least trouble; else what is lacking."""
-    side, edge = room(placing), param("clearance_m").value
+    side, edge = room(layout), param("clearance_m").value
     height = tank.shape.height_m
     cap = height if tank.hole_height_m is None else tank.hole_height_m - 0.01
     level = min(max(height - param("freeboard_m").value, height / 2), cap)
@@ -100,11 +100,11 @@ def goes_into(piece: Piece, tank: Tank, placing: Placing) -> Fits:
 
 
 def best_owned(
-    pieces: Sequence[Piece], tanks: Sequence[tuple[str, Tank]], placing: Placing
+    pieces: Sequence[Piece], tanks: Sequence[tuple[str, Tank]], layout: Layout
 ) -> list[tuple[str, Fits]]:
     """Every tank with how the most awkward piece goes in; those that fit first, least liquid
     first."""
-    made = [(name, _worst([goes_into(p, tank, placing) for p in pieces])) for name, tank in tanks]
+    made = [(name, _worst([goes_into(p, tank, layout) for p in pieces])) for name, tank in tanks]
     return sorted(made, key=lambda m: (not m[1].fits, m[1].water))
 
 

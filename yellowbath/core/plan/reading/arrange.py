@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 
-from yellowbath.core.document import Anode, BoreAnode, Piece, Placing, Plan, Region, Tank
+from yellowbath.core.document import Anode, BoreAnode, Layout, Piece, Plan, Region, Tank
 from yellowbath.core.geometry.tank import standing_size
 from yellowbath.core.words import word, words
 
@@ -17,13 +17,13 @@ _REGIONS = {
 }
 
 
-def settle(plan: Plan) -> Plan:
+def tidied(plan: Plan) -> Plan:
     """The same plan with derived lists rebuilt; ids stay where the thing stays."""
     pieces = [piece.model_copy(update={"regions": regions(piece)}) for piece in named(plan)]
-    placing, anodes = rods(plan)
+    layout, anodes = rods(plan)
     bored = plan.model_copy(update={"pieces": pieces})
     anodes = [_through(a, bored) for a in anodes]
-    return bored.model_copy(update={"placing": placing, "anodes": anodes})
+    return bored.model_copy(update={"layout": layout, "anodes": anodes})
 
 
 def _through(anode: Anode, plan: Plan) -> Anode:
@@ -59,25 +59,25 @@ def regions(piece: Piece) -> list[Region]:
     ]
 
 
-def rods(plan: Plan) -> tuple[Placing, list[Anode]]:
+def rods(plan: Plan) -> tuple[Layout, list[Anode]]:
     """The scrap set out by the plan's arrangement, by hand as it was put; and how it is then set.
 
     Like anodes are as many as the arrangement has. Unlike ones are all kept, since each is judged
     for what it is: in its places where it has just as many, else by hand.
     """
-    placing, anodes = plan.placing, plan.anodes
-    if placing.arrangement == "by_hand":
-        return placing, _numbered(anodes, [(a.x_m, a.y_m) for a in anodes])
+    layout, anodes = plan.layout, plan.anodes
+    if layout.arrangement == "by_hand":
+        return layout, _numbered(anodes, [(a.x_m, a.y_m) for a in anodes])
     if not plan.mixed_scrap:
         if not plan.sample.stands:
-            return placing, _numbered([plan.sample], [(0.0, 0.0)])
-        spots = positions(placing, plan.tank)
-        return placing, _numbered([plan.sample] * len(spots), spots)
+            return layout, _numbered([plan.sample], [(0.0, 0.0)])
+        spots = positions(layout, plan.tank)
+        return layout, _numbered([plan.sample] * len(spots), spots)
     standing = [a for a in anodes if a.stands]
-    spots = positions(placing, plan.tank)
+    spots = positions(layout, plan.tank)
     if len(standing) == len(anodes) == len(spots):
-        return placing, _numbered(anodes, spots)
-    by_hand = placing.model_copy(update={"arrangement": "by_hand"})
+        return layout, _numbered(anodes, spots)
+    by_hand = layout.model_copy(update={"arrangement": "by_hand"})
     return by_hand, _numbered(anodes, _apart(plan, standing))
 
 
@@ -86,7 +86,7 @@ def _apart(plan: Plan, standing: Sequence[Anode]) -> list[tuple[float, float]]:
     put = [(a.x_m, a.y_m) for a in plan.anodes]
     if len({(a.x_m, a.y_m) for a in standing}) == len(standing):
         return put
-    around = plan.placing.model_copy(update={"arrangement": "ring", "count": max(len(standing), 3)})
+    around = plan.layout.model_copy(update={"arrangement": "ring", "count": max(len(standing), 3)})
     free = iter(positions(around, plan.tank))
     return [next(free) if a.stands else (0.0, 0.0) for a in plan.anodes]
 
@@ -98,13 +98,13 @@ def _numbered(anodes: Sequence[Anode], spots: Sequence[tuple[float, float]]) -> 
     ]
 
 
-def positions(placing: Placing, tank: Tank) -> list[tuple[float, float]]:
+def positions(layout: Layout, tank: Tank) -> list[tuple[float, float]]:
     """Centres of the rods [m] from the tank's centre line; y is across the piece's broad side."""
     length, width = standing_size(tank)
-    half_x = max(length / 2 - placing.wall_gap_m, 0.0)
-    half_y = max(width / 2 - placing.wall_gap_m, 0.0)
+    half_x = max(length / 2 - layout.wall_gap_m, 0.0)
+    half_y = max(width / 2 - layout.wall_gap_m, 0.0)
     round_tank = tank.shape.is_round
-    match placing.arrangement:
+    match layout.arrangement:
         case "one_side":
             return [(0.0, -half_y)]
         case "opposite":
@@ -113,8 +113,8 @@ def positions(placing: Placing, tank: Tank) -> list[tuple[float, float]]:
             f = math.sqrt(0.5) if round_tank else 1.0
             return [(sx * f * half_x, sy * f * half_y) for sx in (-1, 1) for sy in (-1, 1)]
         case "ring":
-            return [_on_ring(k / placing.count, half_x, half_y, round_tank)
-                    for k in range(placing.count)]  # fmt: skip
+            return [_on_ring(k / layout.count, half_x, half_y, round_tank)
+                    for k in range(layout.count)]  # fmt: skip
         case "by_hand":
             return []
 

@@ -44,13 +44,13 @@ from yellowbath.core.errors import (
     OutOfRangeError,
 )
 from yellowbath.core.geometry.piece import measure
-from yellowbath.core.plan.reading.arrange import settle
+from yellowbath.core.plan.reading.arrange import tidied
 from yellowbath.core.units import System, parse, show
 
 
 @dataclass
 class Read:
-    """A plan as read: the settled document, the faults by pointer and the text of each field."""
+    """A plan as read: the read document, the faults by pointer and the text of each field."""
 
     plan: Plan
     faults: dict[str, str] = field(default_factory=dict)
@@ -78,7 +78,7 @@ def read_plan(document: Mapping[str, Any]) -> Read:
     if clashes := list(misfits(plan)):
         raise InvalidDocumentError(clashes)
     faults = _take_typed(plan)
-    plan = settle(plan)
+    plan = tidied(plan)
     return Read(plan, faults)
 
 

@@ -3,108 +3,38 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, field, fields, replace
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from yellowbath.core import dose
-from yellowbath.core.chemistry import brew, electrolyte, faraday
+from yellowbath.core.chemistry import electrolyte, faraday, mixing
 from yellowbath.core.data import Param, param, require_provenance, source_text, table
 from yellowbath.core.document import Piece, Plan
 from yellowbath.core.field.estimate import ClosedFormEstimate
-from yellowbath.core.field.model import Coverage, FieldAnswer, FieldModel, Layout, Profile
+from yellowbath.core.field.model import Coverage, FieldAnswer, FieldModel, RodLayout
 from yellowbath.core.figures import Figure, Input, figure, typed, uses
 from yellowbath.core.geometry import anode as anodes
 from yellowbath.core.geometry import piece as pieces
 from yellowbath.core.geometry.tank import plan_size
-from yellowbath.core.plan.results.beyond import beyond
 from yellowbath.core.plan.results.filling import Fill, fill, wetted_share
+from yellowbath.core.plan.results.model import Answer as Answer
+from yellowbath.core.plan.results.model import Band as Band
 from yellowbath.core.plan.results.scrap import scrap_area_figure, scrap_life_figure
+from yellowbath.core.plan.results.surroundings import surrounding_figures
 from yellowbath.core.power import supply as power
 from yellowbath.core.power import warming
 
 FIELD_MODEL: FieldModel = ClosedFormEstimate()
 
 
-@dataclass(frozen=True)
-class Band:
-    """The working band of mean density and the bound of the most served twentieth [A/m2]."""
-
-    name: str
-    low: float
-    high: float
-    p95_high: float
-
-
-@dataclass(frozen=True)
-class Answer:
-    """Everything the plan's page shows that is computed."""
-
-    fill: Fill
-    area: Figure
-    wetted_area: Figure
-    mass: Figure
-    concentration: Figure
-    product_mass: Figure
-    spoons: Figure
-    scoops: Figure | None
-    temperature: Figure
-    conductivity: Figure
-    resistance: Figure
-    leads: Figure
-    draws: Figure
-    gives: Figure
-    load: Figure
-    bath_volts: Figure
-    drop: Figure
-    density: Figure
-    spread: Figure
-    profile: Profile
-    coverage: Coverage
-    p5: Figure
-    p95: Figure
-    below: Figure
-    band: Band
-    need: Figure
-    window: Figure | None
-    hydrogen: Figure
-    oxygen: Figure
-    air: Figure
-    room: Figure
-    water_split: Figure
-    iron: Figure
-    scrap_area: Figure
-    scrap_life: Figure | None
-    heat: Figure
-    energy: Figure | None
-    cost: Figure | None
-    keeps: tuple[str, ...]
-    model_error: float
-    warm: warming.Warm
-    models: tuple[str, ...] = field(default=())
-    beyond: tuple[Figure, ...] = field(default=())
-
-    def of(self, key: str) -> Figure | None:
-        """A figure of ``beyond`` by its key; None where this plan has none."""
-        return next((f for f in self.beyond if f.key == key), None)
-
-    def figures(self) -> Iterator[Figure]:
-        """Every figure of the answer, in order."""
-        yield from (self.fill.level, self.fill.water, self.fill.freeboard, self.fill.gap)
-        for item in fields(self):
-            value = getattr(self, item.name)
-            if isinstance(value, Figure):
-                yield value
-        yield from self.beyond
-
-
 def threshold_of(plan: Plan) -> Param:
     """Volts below which no current flows: water is split, or (salt, steel) the anode dissolves."""
-    return param("threshold_dissolving_v" if brew.dissolving(plan) else "threshold_v")
+    return param("threshold_dissolving_v" if mixing.dissolving(plan) else "threshold_v")
 
 
 @dataclass(frozen=True)
-class Ready:
+class Prepared:
     """What a field is solved for: how the liquid stands, what the bath runs at, what it conducts
     [S/m]."""
 
@@ -113,18 +43,18 @@ class Ready:
     conductivity: Figure
 
 
-def readied(plan: Plan, model: FieldModel = FIELD_MODEL) -> Ready:
+def prepared(plan: Plan, model: FieldModel = FIELD_MODEL) -> Prepared:
     """The first steps of :func:`answer` and no more, as a moving hand needs them before a solve."""
     filled = fill(plan)
     wetted = wetted_figure(plan, area_figure(plan), filled)
     concentration = electrolyte.concentration_figure(plan.mix, filled.water)
     need = dose.need_figure(*dose.wanted_most(plan.pieces))
     warm = _warm(plan, model, filled, concentration, wetted, need)
-    return Ready(filled, warm, _conductivity(plan, filled, concentration, warm)[1])
+    return Prepared(filled, warm, _conductivity(plan, filled, concentration, warm)[1])
 
 
 def answer(plan: Plan, model: FieldModel = FIELD_MODEL) -> Answer:
-    """Work out a settled plan. Pure; about 5 ms. Figures are SI, see each one's docstring."""
+    """Work out a plan as read. Pure; about 5 ms. Figures are SI, see each one's docstring."""
     filled = fill(plan)
     area = area_figure(plan)
     wetted = wetted_figure(plan, area, filled)
@@ -183,7 +113,7 @@ def answer(plan: Plan, model: FieldModel = FIELD_MODEL) -> Answer:
         warm=warm,
         models=(model.name, "effective charge dose", "two-sided log-normal need"),
     )
-    return replace(made, beyond=tuple(beyond(plan, made)))
+    return replace(made, surroundings=tuple(surrounding_figures(plan, made)))
 
 
 @dataclass(frozen=True)
@@ -249,20 +179,20 @@ def _conductivity(
     level = filled.level.value
     temperature = warming.temperature_figure(plan, level, warm)
     bubbles = warming.bubbles_input(plan, level, warm)
-    liquid = brew.liquid_of(plan.mix, concentration, filled.water)
-    return temperature, brew.mixed_conductivity(
+    liquid = mixing.liquid_of(plan.mix, concentration, filled.water)
+    return temperature, mixing.mixed_conductivity(
         plan.mix, liquid, concentration, temperature, bubbles
     )
 
 
-def layout(plan: Plan, filled: Fill, wetted_area: float) -> Layout:
+def layout(plan: Plan, filled: Fill, wetted_area: float) -> RodLayout:
     """The plan as the field model sees it."""
     level = filled.level.value
     big = pieces.largest(plan.pieces)
     extent = pieces.posed(big)
     length, width = plan_size(plan.tank, level / 2)
-    arrangement = plan.placing.arrangement
-    return Layout(
+    arrangement = plan.layout.arrangement
+    return RodLayout(
         round_tank=plan.tank.shape.is_round,
         tank_m=(length, width),
         depth_m=level,
@@ -349,9 +279,9 @@ def below_figure(density: Figure, solved: FieldAnswer, band: Band) -> Figure:
 
 
 def _iron_share(plan: Plan) -> Literal["some", "all", "none"]:
-    if brew.dissolving(plan):
+    if mixing.dissolving(plan):
         return "all"
-    return "none" if brew.all_inert(plan) else "some"
+    return "none" if mixing.all_inert(plan) else "some"
 
 
 def band_of(pieces: Sequence[Piece]) -> Band:
@@ -392,7 +322,7 @@ def _weakest_box(plan: Plan) -> float:
     if plan.mix.product != "unknown":
         return 1.0
     crystals = electrolyte.product("soda_decahydrate")
-    dose_full, t = plan.mix.dose_kg_m3, plan.mix.temperature_c
+    dose_full, t = plan.mix.concentration_kg_m3, plan.mix.temperature_c
     weak = electrolyte.conductivity(crystals.salt, dose_full * crystals.share, t)
     return weak / electrolyte.conductivity(crystals.salt, dose_full, t)
 

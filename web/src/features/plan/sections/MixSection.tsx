@@ -22,7 +22,7 @@ export function MixSection() {
       <Choice at="/mix/product" />
       <Row>
         <Amount
-          at="/mix/dose_kg_m3"
+          at="/mix/concentration_kg_m3"
           {...((acid || salt) && { label: word("mix.salty.much"), hint: word("mix.salty.usual") })}
         />
         <Amount at="/mix/temperature_c" />
@@ -108,7 +108,7 @@ export function MixSection() {
             <Row>
               <Amount at="/mix/kept_bicarbonate_kg" />
               <Amount at="/mix/strip_ph" />
-              <Amount at="/mix/kept_chloride_kg" />
+              <Amount at="/mix/kept_salt_kg" />
             </Row>
           </>
         )}

@@ -12,8 +12,8 @@ export function ScrapSection() {
   const { doc, read, put } = usePlan();
   const f = read?.answer?.figures;
   const gap = f?.["scrap.gap"];
-  const ring = doc.placing?.arrangement === "ring";
-  const byHand = doc.placing?.arrangement === "by_hand";
+  const ring = doc.layout?.arrangement === "ring";
+  const byHand = doc.layout?.arrangement === "by_hand";
   const kind = String(valueAt(doc, "/anodes/*/kind") ?? "");
   const placed = (doc.anodes ?? []).some((a) => a.kind === "rod" || a.kind === "plate");
   const is = (...kinds: string[]) => (doc.anodes ?? []).some((a) => kinds.includes(a.kind));
@@ -47,15 +47,15 @@ export function ScrapSection() {
       )}
       {placed && (
         <Choice
-          at="/placing/arrangement"
+          at="/layout/arrangement"
           onPick={(v) => {
             if (v === "by_hand" && read) put("/anodes", read.document.anodes);
-            put("/placing/arrangement", v);
+            put("/layout/arrangement", v);
           }}
         />
       )}
       <Row>
-        {ring && placed && <Amount at="/placing/count" />}
+        {ring && placed && <Amount at="/layout/count" />}
         {is("rod", "ring", "bore") && <Amount at="/anodes/*/diameter_m" />}
         {is("plate", "floor") && (
           <>
@@ -64,7 +64,7 @@ export function ScrapSection() {
             <Amount at="/anodes/*/thickness_m" />
           </>
         )}
-        {((placed && !byHand) || is("ring")) && <Amount at="/placing/wall_gap_m" />}
+        {((placed && !byHand) || is("ring")) && <Amount at="/layout/wall_gap_m" />}
         {kind !== "bore" && <Amount at="/anodes/*/floor_gap_m" />}
       </Row>
       {byHand && placed && <Spots />}
@@ -90,7 +90,7 @@ export function ScrapSection() {
           )}
         </p>
       )}
-      <Ask at="/placing/joint_clear" />
+      <Ask at="/layout/joint_clear" />
     </Section>
   );
 }

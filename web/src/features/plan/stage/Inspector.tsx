@@ -15,14 +15,14 @@ export function Inspector({
   selected,
   select,
   scene,
-  settled,
+  tidied,
   shares,
   ask,
 }: {
   selected: Grip | null;
   select: (grip: Grip | null) => void;
   scene: SceneOut;
-  settled: Plan;
+  tidied: Plan;
   shares: Record<string, number>;
   ask: (doc: Plan) => void;
 }) {
@@ -33,7 +33,7 @@ export function Inspector({
     () => ({
       ...edit,
       type: (pointer: string, text: string) => {
-        const next = byHand(doc, settled);
+        const next = byHand(doc, tidied);
         const typed = { ...next, typed: { ...next.typed, [pointer]: text } };
         replace(typed, pointer);
         ask(typed);
@@ -44,7 +44,7 @@ export function Inspector({
         ask(next);
       },
     }),
-    [edit, doc, settled, replace, ask],
+    [edit, doc, tidied, replace, ask],
   );
   if (!selected)
     return (
@@ -53,7 +53,7 @@ export function Inspector({
       </p>
     );
   const where = selected.kind === "tide" ? null : placeOf(scene, selected);
-  const k = selected.kind === "anode" ? indexOf(settled, selected) : indexOf(doc, selected);
+  const k = selected.kind === "anode" ? indexOf(tidied, selected) : indexOf(doc, selected);
   return (
     <PlanContext.Provider value={typing}>
       <div className="flex flex-wrap items-end gap-3 pt-2" data-inspector={selected.kind}>

@@ -155,7 +155,7 @@ export function Stage({
             selected={selected}
             select={select}
             scene={scene}
-            settled={read.document}
+            tidied={read.document}
             shares={shown.shares}
             ask={ask}
           />
@@ -176,15 +176,15 @@ function Pane({ children }: { children: ReactNode }) {
   );
 }
 
-/** The best answer there is to what is on the screen: the hand's, the settled one, or the quick. */
+/** The best answer there is to what is on the screen: the hand's, the fine one, or the quick. */
 export function useShown(read: ReadOut, field: Field) {
   const live = useLive();
   const { doc } = usePlan();
   const fits = live.held !== null || sameBath(live.doc, doc) || sameBath(live.read?.document, doc);
-  const settled = !live.held && !field.busy && !field.error && field.facets !== null;
-  const use = fits && !settled && live.read?.answer ? live.read : read;
+  const rested = !live.held && !field.busy && !field.error && field.facets !== null;
+  const use = fits && !rested && live.read?.answer ? live.read : read;
   const answer = use.answer as AnswerOut;
-  const mine = !settled && fits && live.facets;
+  const mine = !rested && fits && live.facets;
   const stops = answer.findings.filter((f) => f.severity === "stop" && PLACED.has(f.id));
   return {
     read: use,
@@ -194,8 +194,8 @@ export function useShown(read: ReadOut, field: Field) {
     dose: (mine ? live.field?.dose : field.data?.dose) ?? [],
     shares: (mine ? live.field?.rods : field.data?.rods) ?? {},
     alarm: stops.length > 0,
-    how: settled ? "settled" : mine ? "live" : "quick",
-    words: settled
+    how: rested ? "fine" : mine ? "live" : "quick",
+    words: rested
       ? `calculated on two meshes, ± ${field.data?.error_percent.toFixed(1)} %`
       : mine && live.field
         ? `live, one mesh of ${live.field.facets}, ± ${live.field.error_percent.toFixed(0)} %`

@@ -36,17 +36,17 @@ export function useHand(): Hand {
 
 export function useMakeHand(
   doc: Plan,
-  settled: Plan | undefined,
+  tidied: Plan | undefined,
   scene: SceneOut | undefined,
   replace: (doc: Plan, join?: string) => void,
 ): Hand {
   const live = useLiveStore();
-  const now = useRef({ doc, settled, scene, replace });
-  now.current = { doc, settled, scene, replace };
+  const now = useRef({ doc, tidied, scene, replace });
+  now.current = { doc, tidied, scene, replace };
   return useMemo(() => {
     const start = (grip: Grip) => {
-      const { doc, settled } = now.current;
-      return settled && grip.kind === "anode" ? byHand(doc, settled) : doc;
+      const { doc, tidied } = now.current;
+      return tidied && grip.kind === "anode" ? byHand(doc, tidied) : doc;
     };
     let from: Plan | null = null; // what was grabbed; nothing is held until it moves
     const base = () => live.get().held ?? from ?? now.current.doc;

@@ -178,6 +178,6 @@ export function sameBath(a: Plan | null | undefined, b: Plan | null | undefined)
   if (!a || !b) return false;
   if (a === b) return true;
   const of = (d: Plan) =>
-    JSON.stringify([d.pieces, d.tank, d.mix, d.anodes, d.placing, d.supply, d.place, d.system]);
+    JSON.stringify([d.pieces, d.tank, d.mix, d.anodes, d.layout, d.supply, d.place, d.system]);
   return of(a) === of(b);
 }

@@ -3,7 +3,7 @@ import type { Plan, SceneOut } from "@/shared/api/client";
 /** The scene as it is in the hand: the last answer's, with what the document has moved since. */
 export function inHand(scene: SceneOut, doc: Plan): SceneOut {
   const anodes = new Map((doc.anodes ?? []).map((a) => [a.id, a]));
-  const byHand = doc.placing?.arrangement === "by_hand";
+  const byHand = doc.layout?.arrangement === "by_hand";
   const level = doc.tank?.water_m3 == null ? doc.tank?.level_m : null;
   return {
     ...scene,

@@ -12,9 +12,9 @@ export const sameGrip = (a: Grip | null, b: Grip): boolean =>
   a?.kind === b.kind && ("id" in b ? a !== null && "id" in a && a.id === b.id : true);
 
 /** The document with its scrap standing where it was set out, to be moved one by one. */
-export function byHand(doc: Plan, settled: Plan): Plan {
-  if (doc.placing?.arrangement === "by_hand") return doc;
-  return putAt(putAt(doc, "/anodes", settled.anodes), "/placing/arrangement", "by_hand");
+export function byHand(doc: Plan, tidied: Plan): Plan {
+  if (doc.layout?.arrangement === "by_hand") return doc;
+  return putAt(putAt(doc, "/anodes", tidied.anodes), "/layout/arrangement", "by_hand");
 }
 
 export function indexOf(doc: Plan, grip: Grip): number {

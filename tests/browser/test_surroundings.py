@@ -57,7 +57,9 @@ class Behind(BrowserCase):
         told = curve.locator("figcaption b").inner_text()
         curve.get_by_role("button", name="Take it").click()
         page.wait_for_function(
-            f"() => document.querySelector('[data-pointer=\"/mix/dose_kg_m3\"]').value === '{told}'"
+            "told => document.querySelector("
+            "'[data-pointer=\"/mix/concentration_kg_m3\"]').value === told",
+            arg=told,
         )
         page.wait_for_function(
             "() => Math.abs(Number(document.querySelector('[data-figure=\"amps.gives\"]')"

@@ -5,7 +5,7 @@ from __future__ import annotations
 from pydantic import BaseModel
 
 from yellowbath.core.document import Hang, Plan, Tank
-from yellowbath.core.plan.advice.dosing import Curve, Point
+from yellowbath.core.plan.advice.dosing import Curve, CurvePoint
 from yellowbath.core.plan.placement.fitting import Fits
 from yellowbath.core.units import show
 from yellowbath.workflows.which import WhichTank
@@ -38,7 +38,7 @@ class DoseCurveOut(BaseModel):
 def dose_curve_out(plan: Plan, curve: Curve, band: float) -> DoseCurveOut:
     """A dose curve for the page."""
 
-    def point(p: Point) -> DosePointOut:
+    def point(p: CurvePoint) -> DosePointOut:
         return DosePointOut(
             dose=p.dose,
             gives=p.gives,

@@ -25,7 +25,7 @@ class Unit:
 
 
 @dataclass(frozen=True)
-class Brought:
+class MeshFile:
     """A mesh file as read. ``shape`` is None while its unit is open; sizes [m], area [m2], volume
     [m3] and mass [kg] as if solid iron are nought then."""
 
@@ -42,17 +42,19 @@ class Brought:
         return {**asdict(self), "shape": shape}
 
     @staticmethod
-    def from_json(made: dict[str, Any]) -> Brought:
+    def from_json(made: dict[str, Any]) -> MeshFile:
         """The same again."""
         shape = Mesh.model_validate(made["shape"]) if made["shape"] else None
         x, y, z = made["size_m"]
         units = [Unit(**u) for u in made["units"]]
-        return Brought(units, shape, (x, y, z), made["area_m2"], made["volume_m3"], made["mass_kg"])
+        return MeshFile(
+            units, shape, (x, y, z), made["area_m2"], made["volume_m3"], made["mass_kg"]
+        )
 
 
-def bring(
+def read_mesh_file(
     name: str, data: bytes, unit: str = "", tell: Callable[[str], None] = lambda _: None
-) -> Brought:
+) -> MeshFile:
     """Read, clean and lighten a mesh; without a unit it is asked for where several would do and the
     file does not say. ``tell`` is told what is being done.
 
@@ -70,12 +72,12 @@ def bring(
     said = read.unit if read.unit in {u for u, _ in likely} else None
     unit = unit or said or (units[0].unit if len(units) == 1 else "")
     if not unit and units:
-        return Brought(units, None, (0.0, 0.0, 0.0), 0.0, 0.0, 0.0)
+        return MeshFile(units, None, (0.0, 0.0, 0.0), 0.0, 0.0, 0.0)
     body = clean(read.vertices, read.faces, unit or "mm", KEPT, tell)
-    return _brought(name, units, body)
+    return _mesh_file(name, units, body)
 
 
-def _brought(name: str, units: Sequence[Unit], body: Any) -> Brought:
+def _mesh_file(name: str, units: Sequence[Unit], body: Any) -> MeshFile:
     if len(body.faces) > MOST_FACES:
         raise CaseError(
             f"{name} cannot be brought to {MOST_FACES} triangles.",
@@ -89,7 +91,7 @@ def _brought(name: str, units: Sequence[Unit], body: Any) -> Brought:
         file=name[-120:], length_m=x, vertices=packed[0], faces=packed[1], notes=list(body.notes)
     )
     mass = body.volume * param("steel_kg_m3").value
-    return Brought(units, shape, (x, y, z), body.area, body.volume, mass)
+    return MeshFile(units, shape, (x, y, z), body.area, body.volume, mass)
 
 
 def _like(length: float) -> str:

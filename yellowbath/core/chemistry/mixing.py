@@ -39,7 +39,7 @@ def chloride(plan: Plan) -> bool:
 
 def kept_chloride(mix: Mix) -> float:
     """Salt that got into a kept mix [kg]; nought in one that is mixed fresh."""
-    return mix.kept_chloride_kg if mix.source == "reuse" else 0.0
+    return mix.kept_salt_kg if mix.source == "reuse" else 0.0
 
 
 def all_inert(plan: Plan) -> bool:
@@ -72,8 +72,8 @@ def liquid_of(mix: Mix, concentration: Figure, water: Figure) -> Liquid:
         soda, rest = baked(share)
         salts = {SODA: dose * soda, BICARBONATE: dose * rest}
     if mix.source == "reuse":
-        if mix.kept_chloride_kg > 0 and key != SALT:
-            got_in = mix.kept_chloride_kg / water.value
+        if mix.kept_salt_kg > 0 and key != SALT:
+            got_in = mix.kept_salt_kg / water.value
             salts[SALT] = min(salts.get(SALT, 0.0) + got_in, MOST)
         if mix.kept_bicarbonate_kg > 0:
             left = mix.kept_bicarbonate_kg / water.value

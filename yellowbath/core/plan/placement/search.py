@@ -24,20 +24,20 @@ from yellowbath.core.data import param
 from yellowbath.core.document import Anode, Plan, RodAnode
 from yellowbath.core.dose import hours_per_need
 from yellowbath.core.errors import NoAnswerError
-from yellowbath.core.field.assembly.assemble import Kept, operator
+from yellowbath.core.field.assembly.assemble import BlockCache, operator
 from yellowbath.core.field.assembly.lines import Lines, line_blocks
 from yellowbath.core.field.mesh.surfaces import join
 from yellowbath.core.field.model import profile_of
 from yellowbath.core.field.plan_shapes import Frame, build, standing_rod
-from yellowbath.core.field.solver.result import Share
-from yellowbath.core.field.solver.system import System
+from yellowbath.core.field.solver.result import PieceCurrent
+from yellowbath.core.field.solver.system import LinearSystem
 from yellowbath.core.geometry.anode import Point, apart, clearance, facing
 from yellowbath.core.geometry.tank import standing_size
 from yellowbath.core.plan.results.answer import Answer, threshold_of
 from yellowbath.core.power.supply import given_figure, lead_figure, wanted_figure
 
 Array = NDArray[np.float64]
-Layout = tuple[int, ...]
+Spots = tuple[int, ...]
 """For each movable anode, the number of its spot."""
 
 _FACETS = 220
@@ -76,7 +76,7 @@ class Found:
 
     solves: int
     most: int
-    layout: Layout
+    layout: Spots
     score: Score
 
 
@@ -88,7 +88,11 @@ class Trials:
     """
 
     def __init__(
-        self, plan: Plan, answer: Answer, bottoms: Mapping[str, float], kept: Kept | None = None
+        self,
+        plan: Plan,
+        answer: Answer,
+        bottoms: Mapping[str, float],
+        kept: BlockCache | None = None,
     ) -> None:
         self.plan, self._answer = plan, answer
         self.movable = [a for a in plan.anodes if a.stands]
@@ -109,8 +113,8 @@ class Trials:
             )
         self.conductivity = answer.conductivity.value
         self._tail = 1.0
-        self._scored: dict[Layout, Score] = {}
-        self._system(dict(bottoms), kept or Kept(0))
+        self._scored: dict[Spots, Score] = {}
+        self._system(dict(bottoms), kept or BlockCache(0))
 
     def _allowed(self, kind: Anode) -> list[int]:
         wanted = param("clearance_m").value
@@ -120,7 +124,7 @@ class Trials:
             and _fits(placed(kind, spot), self.plan)
         ]  # fmt: skip
 
-    def _system(self, bottoms: dict[str, float], kept: Kept) -> None:
+    def _system(self, bottoms: dict[str, float], kept: BlockCache) -> None:
         level, kappa = self._answer.fill.level.value, self.conductivity
         fixed = [a for a in self.plan.anodes if not a.stands]
         rest = self.plan.model_copy(update={"anodes": fixed})
@@ -151,7 +155,7 @@ class Trials:
         bath = replace(bath, rods=rods, rod_leads=leads, segments=_SEGMENTS)
         op = operator([b.surface for b in bath.bodies], bath.walls, bath.green, kept)
         lines = Lines.of(rods, _SEGMENTS)
-        system = System.of(bath, op, lines, line_blocks(op, lines, kept), kept)
+        system = LinearSystem.of(bath, op, lines, line_blocks(op, lines, kept), kept)
         n = len(system.films)
         self._through = lu_solve(system.factor, system.right)
         self._small = system.below[:, n:] - system.below[:, :n] @ self._through
@@ -164,7 +168,7 @@ class Trials:
     def _rows(self) -> list[NDArray[np.intp]]:
         return [np.flatnonzero(self._lines.rod == k) for k in range(int(self._lines.rod.max()) + 1)]
 
-    def calibrate(self, layout: Layout, p95: float) -> None:
+    def calibrate(self, layout: Spots, p95: float) -> None:
         """Scale p95 so that a layout has what it came to when solved in full, within 15 %.
 
         The mesh of the trials is coarse, and at edges it sees too little.
@@ -174,7 +178,7 @@ class Trials:
             self._tail = min(max(p95 / before, 0.87), 1.15)
         self._scored.clear()
 
-    def feasible(self, layout: Layout) -> bool:
+    def feasible(self, layout: Spots) -> bool:
         """Whether every anode may be there, and none meets another."""
         for number, spot in zip(self.kind_of, layout, strict=True):
             if (number, spot) not in self._rod_of:
@@ -190,7 +194,7 @@ class Trials:
         a = self.movable[k]
         return a.across_m / 2
 
-    def named(self, layout: Layout) -> Layout:
+    def named(self, layout: Spots) -> Spots:
         """The same layout whichever of two like anodes hangs where."""
         out = list(layout)
         for number in range(len(self._kinds)):
@@ -204,14 +208,14 @@ class Trials:
         """How many layouts have been solved."""
         return len(self._scored)
 
-    def score(self, layout: Layout) -> Score:
+    def score(self, layout: Spots) -> Score:
         """Solve a feasible layout, or remember it."""
         layout = self.named(layout)
         if layout not in self._scored:
             self._scored[layout] = self._solved(layout)
         return self._scored[layout]
 
-    def _solved(self, layout: Layout) -> Score:
+    def _solved(self, layout: Spots) -> Score:
         rods = self._fixed_rods + [
             self._rod_of[n, spot] for n, spot in zip(self.kind_of, layout, strict=True)
         ]
@@ -233,7 +237,7 @@ class Trials:
         gives = given_figure(supply, threshold, bath, leads).value
         draws = wanted_figure(supply, threshold, bath, leads).value
         wet = float(self._areas.sum())
-        sampled, areas = Share(self._surface, density).sampled
+        sampled, areas = PieceCurrent(self._surface, density).sampled
         ratio = sampled * wet / total
         ranks = (np.cumsum(areas) - areas / 2) / wet
         quantiles = np.interp((np.arange(100) + 0.5) / 100, ranks, ratio)
@@ -246,7 +250,7 @@ class Trials:
             math.log(max(p95 * mean, 1e-9) / a.band.p95_high), _overrun(self.plan, draws),
         )  # fmt: skip
 
-    def nearest(self) -> Layout:
+    def nearest(self) -> Spots:
         """The plan's own layout, each anode moved to the nearest spot that is free for it."""
         taken: list[int] = []
         for k, anode in enumerate(self.movable):
@@ -263,15 +267,15 @@ class Trials:
             taken.append(min(free, key=lambda s: math.dist(self.spots[s], at)))
         return tuple(taken)
 
-    def plan_with(self, layout: Layout) -> Plan:
+    def plan_with(self, layout: Spots) -> Plan:
         """The plan with its scrap set out by hand at a layout's spots."""
         where = iter(layout)
         anodes = [
             placed(a, self.spots[next(where)]) if a.stands else a
             for a in self.plan.anodes
         ]  # fmt: skip
-        placing = self.plan.placing.model_copy(update={"arrangement": "by_hand"})
-        return self.plan.model_copy(update={"anodes": anodes, "placing": placing})
+        placing = self.plan.layout.model_copy(update={"arrangement": "by_hand"})
+        return self.plan.model_copy(update={"anodes": anodes, "layout": placing})
 
 
 def _overrun(plan: Plan, draws: float) -> float:
@@ -297,9 +301,9 @@ def search(trials: Trials, most: int = 1500) -> Iterator[Found]:
     then improved by moving one anode at a time, to its neighbours and then to anywhere.
     """
     told = trials.solves
-    best: tuple[float, Layout] | None = None
+    best: tuple[float, Spots] | None = None
 
-    def look(layout: Layout) -> float:
+    def look(layout: Spots) -> float:
         nonlocal best
         cost = trials.score(layout).cost
         if best is None or cost < best[0] - 1e-9:
@@ -337,7 +341,7 @@ def search(trials: Trials, most: int = 1500) -> Iterator[Found]:
     yield found()
 
 
-def _rings(trials: Trials) -> Iterator[Layout]:
+def _rings(trials: Trials) -> Iterator[Spots]:
     """Anodes evenly round each contour, begun at a dozen places."""
     count, start = len(trials.movable), 0
     for _, size in _CONTOURS:
@@ -346,7 +350,7 @@ def _rings(trials: Trials) -> Iterator[Layout]:
         start += size
 
 
-def _moves(trials: Trials, layout: Layout, k: int, reach: int) -> Iterator[Layout]:
+def _moves(trials: Trials, layout: Spots, k: int, reach: int) -> Iterator[Spots]:
     """The layout with one anode moved: along its contour, to the next one, or (far) anywhere."""
     spots, spot = trials.spots, layout[k]
     by_distance = sorted(range(len(spots)), key=lambda s: math.dist(spots[s], spots[spot]))
@@ -360,7 +364,7 @@ def _moves(trials: Trials, layout: Layout, k: int, reach: int) -> Iterator[Layou
 def spots(plan: Plan) -> Sequence[Point]:
     """Where scrap can hang: along the wall at the placing's gap, and on two rings further in."""
     length, width = standing_size(plan.tank)
-    gap = plan.placing.wall_gap_m
+    gap = plan.layout.wall_gap_m
     half = (max(length / 2 - gap, 0.01), max(width / 2 - gap, 0.01))
     out: list[Point] = []
     for share, count in _CONTOURS:

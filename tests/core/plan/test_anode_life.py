@@ -9,7 +9,6 @@ from yellowbath.core.document import Battery, Fixed, Piece, Plan, Smart, Transfo
 from yellowbath.core.figures import Figure, figure, typed
 from yellowbath.core.plan.results.answer import Answer
 from yellowbath.core.plan.results.relief import brittle, relief, tensile_of
-from yellowbath.core.power.around import hang_figure
 from yellowbath.core.power.supply import (
     battery_figure,
     battery_lasts_figure,
@@ -18,6 +17,7 @@ from yellowbath.core.power.supply import (
     source_of,
     trips,
 )
+from yellowbath.core.power.surroundings import hang_figure
 from yellowbath.workflows.plans import answer_document
 
 
