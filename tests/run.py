@@ -1,7 +1,8 @@
 """Run every test and end with the line ``N passed, N failed`` that the build reads.
 
 ``python -m tests.run [PATTERN]`` runs the tests whose dotted name contains PATTERN. Classes are
-shared out over two processes, the long ones first.
+shared out over two processes, the long ones first; the page's own unit tests, which Node runs, come
+last.
 """
 
 from __future__ import annotations
@@ -16,6 +17,8 @@ import warnings
 from collections.abc import Iterator
 from dataclasses import dataclass
 
+from tests import page_units
+
 WORKERS = 2
 SLOWEST = 12  # how many classes are named with their time
 _WARM = """
@@ -24,6 +27,7 @@ from yellowbath.workflows.field import warm_up
 warm_up(SOLVER)
 """
 # what takes longest is begun first, so that no worker is left alone with it
+PAGE = "page_units"  # the pattern that runs them alone
 LONG = ("browser", "RandomCases", "field", "workflows", "search")
 
 
@@ -51,6 +55,10 @@ def main(pattern: str = "") -> int:
         for outcome in pool.imap_unordered(run_class, tasks):
             print(outcome.text, end="", flush=True)
             outcomes.append(outcome)
+    if pattern in PAGE:
+        ran, failed_units, said, took = page_units.run()
+        print(said, end="", flush=True)
+        outcomes.append(Outcome(ran, failed_units, 0, said, took, "the page's own units"))
     ran, failed, skipped = (
         sum(o.ran for o in outcomes),
         sum(len(o.failed) for o in outcomes),

@@ -25,7 +25,7 @@ CLOCK_CALLS = {"now", "today", "utcnow"}
 # Floors of the core, ground first: a room imports only from its own floor or below.
 FLOORS = (
     {"errors"},
-    {"data", "units"},
+    {"data", "units", "roots"},
     {"words"},
     {"figures", "document"},
     {"geometry", "chemistry", "power"},

@@ -21,7 +21,7 @@ from yellowbath.core.data import param, require_provenance, source_text, table
 from yellowbath.core.document import Piece
 from yellowbath.core.field.model import SLICES, Coverage, Number, Profile
 from yellowbath.core.figures import Figure, Input, figure, uses
-from yellowbath.core.geometry.tank import invert
+from yellowbath.core.roots import invert
 
 NORMAL = NormalDist()
 GRID = 241
@@ -31,7 +31,11 @@ _REACH = 4.0  # the grid of N spans this many standard deviations either side
 
 
 def effective_rate(density_a_m2: float) -> float:
-    """Effective dose per hour [Ah/m2/h] at a density [A/m2]: j/(1 + j/js), js 40 (15-200)."""
+    """Effective dose per hour [Ah/m2/h] at a density [A/m2]: j/(1 + j/js), js 40 (15-200).
+
+    >>> effective_rate(40.0), round(effective_rate(0.4), 3)
+    (20.0, 0.396)
+    """
     return density_a_m2 / (1 + density_a_m2 / param("js_a_m2").value)
 
 
@@ -75,6 +79,9 @@ def dose_to_clean(
     """Powered hours still wanted at these rates [Ah/m2/h] until the clean share is reached.
 
     Zero where it is reached already; infinity where the rates are too unevenly zero to reach it.
+
+    >>> round(dose_to_clean([0.0, 0.0], [20.0, 10.0], 100.0), 1)
+    15.7
     """
     goal = param("clean_share").value
     if share_clean(doses, need, weights) >= goal:

@@ -16,6 +16,7 @@ from yellowbath.core.chemistry.electrolyte import conductivity, salt
 from yellowbath.core.chemistry.speciation import Dissolved, ph
 from yellowbath.core.data import require_provenance, table
 from yellowbath.core.errors import OutOfRangeError
+from yellowbath.core.roots import invert
 
 SODA, BICARBONATE, SALT = "sodium_carbonate", "sodium_bicarbonate", "sodium_chloride"
 MOST = 60.0  # g/L of any one salt at which the closed forms end
@@ -99,7 +100,11 @@ def acetic_conductivity(percent: float, temperature_c: float) -> float:
 
 
 def water_density(temperature_c: float) -> float:
-    """Density of water [kg/m3], 0 to 100 C; Kell, J. Chem. Eng. Data 20 (1975), from memory."""
+    """Density of water [kg/m3], 0 to 100 C; Kell, J. Chem. Eng. Data 20 (1975), from memory.
+
+    >>> round(water_density(4.0), 2), round(water_density(20.0), 2)
+    (999.97, 998.2)
+    """
     t = temperature_c
     top = (
         999.83952 + 16.945176 * t - 7.9870401e-3 * t**2 - 46.170461e-6 * t**3
@@ -112,6 +117,9 @@ def solubility(salt_key: str, temperature_c: float) -> float:
     """What still dissolves [g anhydrous in 100 g of water], 0 to 60 C, straight between rows.
 
     Raises OutOfRangeError outside. Rows and their sources: core/data/solubility.toml.
+
+    >>> solubility("sodium_carbonate", 20.0)
+    21.6
     """
     row = table("solubility")[salt_key]
     require_provenance(f"solubility.{salt_key}", row)
@@ -144,6 +152,9 @@ def baked_share(before_kg: float, after_kg: float) -> float:
 
     2 NaHCO3 -> Na2CO3 + H2O + CO2 leaves 63.1 % of the mass. Raises OutOfRangeError where the
     weights cannot be those of a bake.
+
+    >>> round(baked_share(1.0, 0.7), 2)
+    0.81
     """
     full = 1 - float(salt(SODA)["molar_g"]) / (2 * float(salt(BICARBONATE)["molar_g"]))
     if before_kg <= 0 or after_kg <= 0 or after_kg > before_kg * 1.001:
@@ -185,7 +196,4 @@ def turned_by_ph(total_molar: float, reading: float, temperature_c: float) -> fl
         return low
     if reading >= at(high):
         return high
-    for _ in range(40):
-        middle = (low + high) / 2
-        low, high = (middle, high) if at(middle) < reading else (low, middle)
-    return (low + high) / 2
+    return invert(at, reading, low, high)

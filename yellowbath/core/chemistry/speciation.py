@@ -13,7 +13,7 @@ from dataclasses import dataclass
 from functools import partial
 
 from yellowbath.core.errors import OutOfRangeError
-from yellowbath.core.geometry.tank import invert
+from yellowbath.core.roots import invert
 
 _LOWEST, _HIGHEST = 1.0, 14.5
 
@@ -60,7 +60,13 @@ def davies(strength: float, temperature_c: float) -> float:
 
 
 def ph(dissolved: Dissolved, temperature_c: float) -> float:
-    """pH of a mix; raises OutOfRangeError outside 0 to 60 C."""
+    """pH of a mix; raises OutOfRangeError outside 0 to 60 C.
+
+    Five grams of soda a litre, 0.0472 mol:
+
+    >>> round(ph(Dissolved(sodium=0.0944, carbonate=0.0472), 20.0), 1)
+    11.4
+    """
     if not 0 <= temperature_c <= 60:
         raise OutOfRangeError("Water this warm or cold is outside the pH model.",
                               allowed="0 to 60 C.")  # fmt: skip

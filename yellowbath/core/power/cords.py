@@ -11,6 +11,9 @@ def ampacity(area_m2: float) -> float:
     """Amps that a cord of this section [m2] carries in free air, lower ends of the tables.
 
     Under the thinnest row in proportion to its section, above the thickest as that row.
+
+    >>> ampacity(2.5e-6)
+    20.0
     """
     rows = table("cords")["rows"]
     for row in rows:

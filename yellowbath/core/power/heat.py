@@ -15,6 +15,7 @@ from dataclasses import dataclass
 from yellowbath.core.data import param
 from yellowbath.core.document import Place, Plan
 from yellowbath.core.geometry.tank import losing_areas, volume_at
+from yellowbath.core.roots import invert
 
 WATER_HEAT = 4.19e6  # J/m3/K, of water at 20 C; from memory
 _STEPS = 48
@@ -52,6 +53,9 @@ def evaporation(temperature_c: float, around: Surroundings) -> float:
     """Water lost from an open surface [kg/m2/s], Carrier's form; none where the air is moister.
 
     W = (pw - pa) (0.089 + 0.0782 v) / Y with pressures in kPa and Y in kJ/kg; from memory.
+
+    >>> round(3600 * evaporation(30.0, Surroundings(20.0, 0.5, 0.1)), 2)
+    0.45
     """
     drive = saturation_kpa(temperature_c) - around.humidity * saturation_kpa(around.air_c)
     rate = 0.089 + 0.0782 * around.speed
@@ -104,14 +108,11 @@ class Bath:
         return out
 
     def steady(self, heat_w: float) -> float:
-        """Where the temperature settles [C], by bisection; 100 where the bath would boil."""
+        """Where the temperature settles [C]; 100 where the bath would boil."""
         low, high = min(self.around.air_c, self.start_c) - 15.0, 100.0
         if self.loss(high) < heat_w:
             return high
-        for _ in range(50):
-            middle = (low + high) / 2
-            low, high = (middle, high) if self.loss(middle) < heat_w else (low, middle)
-        return high
+        return invert(self.loss, heat_w, low, high)
 
 
 def mean_of(course: list[float]) -> float:

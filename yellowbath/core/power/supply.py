@@ -227,7 +227,11 @@ def standard_fuses() -> Sequence[float]:
 
 
 def next_fuse(least_a: float) -> float:
-    """The next usual fuse [A]."""
+    """The next usual fuse [A].
+
+    >>> next_fuse(7.6)
+    10
+    """
     return next((s for s in standard_fuses() if s >= least_a), least_a)
 
 

@@ -5,7 +5,7 @@ import { lines } from "./lines";
 export type SearchLine = Schemas["SearchLine"];
 
 /** A search on the server, told line by line; stopping or leaving the page ends it there too. */
-export function useSearch(path: `/api/plans/${"place" | "turns" | "weigh_changes"}`) {
+export function useSearch(path: `/api/plans/${"placement" | "turns" | "changes"}`) {
   const [line, setLine] = useState<SearchLine | null>(null);
   const [error, setError] = useState<Error | null>(null);
   const [running, setRunning] = useState(false);

@@ -13,6 +13,7 @@ from yellowbath.core.field.estimate import ClosedFormEstimate
 from yellowbath.core.plan.advice.dosing import conductivities
 from yellowbath.core.plan.results.answer import Answer, layout, threshold_of
 from yellowbath.core.power.supply import source_of
+from yellowbath.core.roots import invert
 
 _WEAKEST, _STRONGEST = 0.5, 15.0  # g/L between which a dose is proposed; stronger only wastes soda
 
@@ -39,8 +40,5 @@ def dose_for(plan: Plan, answer: Answer, amps: float) -> float | None:
     ends = conductivities(plan, answer, [low, high])
     if not ends[0] <= sigma <= ends[1]:
         return None
-    for _ in range(24):
-        middle = (low + high) / 2
-        below = conductivities(plan, answer, [middle])[0] < sigma
-        low, high = (middle, high) if below else (low, middle)
-    return round((low + high) / 2, 1)
+    found = invert(lambda c: conductivities(plan, answer, [c])[0], sigma, low, high)
+    return round(found, 1)

@@ -43,15 +43,21 @@ function theme(): Theme {
 type Theme = ReturnType<typeof readTheme>;
 
 function readTheme() {
-  const style = getComputedStyle(document.documentElement);
-  const of = (name: string) => style.getPropertyValue(`--${name}`).trim();
-  return {
+  // a token may stand for two colours; only what is painted with it says which
+  const probe = document.documentElement.appendChild(document.createElement("i"));
+  const of = (name: string) => {
+    probe.style.color = `var(--${name})`;
+    return getComputedStyle(probe).color;
+  };
+  const inks = {
     ink: of("ink"),
     line: of("line"),
     liquid: of("liquid"),
     steel: of("steel"),
     rust: of("rust"),
   };
+  probe.remove();
+  return inks;
 }
 
 /** The tank to turn and look into; its 3-D part is fetched after the page stands. */

@@ -1,0 +1,75 @@
+import assert from "node:assert/strict";
+import test from "node:test";
+import "./browser";
+import { type Draft, step } from "@/features/plan/usePlanDraft";
+import { plan } from "./scene";
+
+const fresh = (): Draft => ({ doc: plan(), base: 1, past: [], future: [], dirty: false });
+
+test("a change is one step back, and forward again", () => {
+  const made = step(fresh(), { do: "put", pointer: "/name", value: "Latch" });
+  assert.equal(made.doc.name, "Latch");
+  assert.ok(made.dirty);
+  const back = step(made, { do: "undo" });
+  assert.equal(back.doc.name, undefined);
+  assert.equal(step(back, { do: "redo" }).doc.name, "Latch");
+});
+
+test("a new change forgets what was undone", () => {
+  let d = step(fresh(), { do: "put", pointer: "/name", value: "One" });
+  d = step(d, { do: "undo" });
+  d = step(d, { do: "put", pointer: "/name", value: "Two" });
+  assert.equal(step(d, { do: "redo" }).doc.name, "Two");
+  assert.equal(step(d, { do: "undo" }).doc.name, undefined);
+});
+
+test("letters typed into one field are one step, those of another are their own", (t) => {
+  t.mock.timers.enable({ apis: ["Date"], now: 1_000_000 });
+  let d = fresh();
+  for (const text of ["8", "8 i", "8 in"]) {
+    d = step(d, { do: "type", pointer: "/pieces/0/shape/length_m", text });
+    t.mock.timers.tick(200);
+  }
+  d = step(d, { do: "type", pointer: "/mix/concentration_kg_m3", text: "5" });
+  assert.equal(d.past.length, 2);
+  assert.deepEqual(step(d, { do: "undo" }).doc.typed, { "/pieces/0/shape/length_m": "8 in" });
+  t.mock.timers.tick(5_000);
+  d = step(d, { do: "type", pointer: "/mix/concentration_kg_m3", text: "50" });
+  assert.equal(d.past.length, 3, "after a while it is another step");
+});
+
+test("what the server read takes the draft's place only while nothing else was typed", () => {
+  const sent = fresh();
+  const tidied = { ...plan(), name: "tidied" };
+  assert.equal(step(sent, { do: "tidy", sent: sent.doc, tidied }).doc.name, "tidied");
+  const on = step(sent, { do: "put", pointer: "/name", value: "typed meanwhile" });
+  assert.equal(step(on, { do: "tidy", sent: sent.doc, tidied }).doc.name, "typed meanwhile");
+});
+
+test("tidying is no step of its own", () => {
+  const d = fresh();
+  const tidied = step(d, { do: "tidy", sent: d.doc, tidied: plan() });
+  assert.equal(tidied.past.length, 0);
+  assert.ok(!tidied.dirty);
+});
+
+test("a saved plan is clean, and its way back stays", () => {
+  const made = step(fresh(), { do: "put", pointer: "/name", value: "Latch" });
+  const saved = step(made, { do: "saved", doc: made.doc, base: 2 });
+  assert.deepEqual([saved.dirty, saved.base, saved.past.length], [false, 2, 1]);
+});
+
+test("a variant set aside comes back as one step, or is let go", () => {
+  let d = step(fresh(), { do: "set_aside" });
+  d = step(d, { do: "put", pointer: "/name", value: "Variant" });
+  assert.equal(step(d, { do: "keep_this" }).aside, undefined);
+  const back = step(d, { do: "go_back" });
+  assert.equal(back.doc.name, undefined);
+  assert.equal(step(back, { do: "undo" }).doc.name, "Variant");
+});
+
+test("a hundred steps back are kept, and no more", () => {
+  let d = fresh();
+  for (let k = 0; k < 130; k++) d = step(d, { do: "put", pointer: "/name", value: `${k}` });
+  assert.equal(d.past.length, 100);
+});
