@@ -20,7 +20,7 @@ def run() -> tuple[int, frozenset[str], str, float]:
     )  # fmt: skip
     units = sorted(str(p) for p in BUILT.glob("*.test.js"))
     done = subprocess.run(
-        ["node", "--test", "--test-reporter=tap", *units],
+        ["node", "--import", str(BUILT / "browser.js"), "--test", "--test-reporter=tap", *units],
         cwd=WEB, capture_output=True, text=True, check=False,
     )  # fmt: skip
     counted = re.search(r"^# tests (\d+)$", done.stdout, re.M)

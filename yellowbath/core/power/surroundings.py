@@ -116,7 +116,7 @@ def froth_figure(plan: Plan, level: float, current: Figure) -> Figure:
     """Amps by area of the open surface [A/m2], which is what makes froth stand."""
     surface = losing_areas(plan.tank, level)[1]
     return figure(
-        "gas.surface", "Gas by area of surface, as amps", current.value / surface, "density",
+        "gas.surface", "Gas by surface, as amps", current.value / surface, "density",
         "I/S", [uses("I", current), typed("S", "Open surface", surface, "area")], "faraday",
     )  # fmt: skip
 
