@@ -13,7 +13,7 @@ import time
 from collections.abc import Callable, Iterator
 from pathlib import Path
 
-from tests import bench_field, bench_live
+from tests import bench_field, bench_live, bench_store
 from tests.server import Server
 from tests.shops import QUIET
 from tests.solving import SOLVER
@@ -100,6 +100,7 @@ def main() -> None:
     behind()
     bench_field.main()
     bench_live.main()
+    bench_store.main()
     with tempfile.TemporaryDirectory() as folder:
         server = Server(Path(folder))
         start = time.perf_counter()

@@ -39,6 +39,12 @@ def effective_rate(density_a_m2: float) -> float:
     return density_a_m2 / (1 + density_a_m2 / param("js_a_m2").value)
 
 
+def share_by_density(hours: float, need_ah_m2: float, top: float) -> list[tuple[float, float]]:
+    """Dose over need [-] after so many hours, by density [A/m2] from nought to ``top``."""
+    densities = [top * (k / 24) ** 2 for k in range(25)]
+    return [(j, hours * effective_rate(j) / need_ah_m2) for j in densities]
+
+
 def slice_densities(mean_a_m2: float, profile: Profile) -> list[float]:
     """Density [A/m2] on each equal slice of the reachable surface, lowest first."""
     return [mean_a_m2 * ratio for ratio in profile]

@@ -389,6 +389,27 @@ def _in_unit(value: float, quantity: str, system: System, like: float | None) ->
     return _pick_unit(value, QUANTITIES[quantity], system, like)
 
 
+def plain(
+    value: float, quantity: str, system: System = "metric", like: float | None = None
+) -> float:
+    """An SI value as a number in the unit in which it is shown.
+
+    >>> plain(71.0, "density"), plain(0.25, "ratio"), plain(20.0, "temperature", "us")
+    (0.71, 25.0, 68.0)
+    """
+    return _in_unit(value, quantity, system, like)[1]
+
+
+def mm(metres: float) -> float:
+    """Millimetres, in which drawings are made."""
+    return metres * 1000
+
+
+def hours(seconds: float) -> float:
+    """Hours, on which the axes of time stand."""
+    return seconds / 3600
+
+
 def _pick_unit(
     value: float, kind: Quantity, system: System, like: float | None
 ) -> tuple[str, float]:

@@ -17,6 +17,7 @@ from yellowbath.core.errors import NoAnswerError
 from yellowbath.core.geometry.anode import Point
 from yellowbath.core.geometry.tank import plan_size
 from yellowbath.core.plan.results.answer import Answer
+from yellowbath.core.units import mm
 from yellowbath.sheets.templates import filled
 
 UNDER = 25.0  # of the band below the fill line
@@ -68,8 +69,8 @@ def band(plan: Plan, answer: Answer) -> TankBand:
             "A lying drum has no wall to lay a band round.",
             remedy="Take the layout: its dimensions run from the edges of the cut.",
         )
-    rim = 1000 * shape.height_m
-    fill = 1000 * answer.fill.level.value
+    rim = mm(shape.height_m)
+    fill = mm(answer.fill.level.value)
     hole = fill + CLEAR
     low = max(fill - UNDER, 0.0)
     if hole > rim - 4:
@@ -78,8 +79,8 @@ def band(plan: Plan, answer: Answer) -> TankBand:
             remedy="Lower the water level, or hang the scrap from a bar.",
         )
     holes = (hole + 4.0, hole + 4.0 + _TIES) if hole + _TIES + 8 < rim else (hole + 4.0,)
-    top = [1000 * s for s in plan_size(plan.tank, shape.height_m)]
-    floor = [1000 * s for s in plan_size(plan.tank, 0.0)]
+    top = [mm(s) for s in plan_size(plan.tank, shape.height_m)]
+    floor = [mm(s) for s in plan_size(plan.tank, 0.0)]
     around = _round if shape.is_round else _boxed
     flat, length, folds, along, tilted = around(top, floor, rim)
     marks = [Mark(k, along(a), holes) for k, a in enumerate(plan.anodes, start=1) if a.stands]
@@ -133,7 +134,7 @@ def _boxed(top: Sequence[float], floor: Sequence[float], rim: float) -> _Rolled:
         return middle + (s - middle) * narrow, z
 
     def along(anode: Anode) -> float:
-        ax, ay = 1000 * anode.x_m, 1000 * anode.y_m
+        ax, ay = mm(anode.x_m), mm(anode.y_m)
         gaps = {"back": y / 2 - ay, "left": x / 2 + ax, "front": y / 2 + ay, "right": x / 2 - ax}
         match min(gaps, key=lambda side: gaps[side]):
             case "left":

@@ -17,7 +17,7 @@ from yellowbath.core.geometry.piece import posed
 from yellowbath.core.geometry.tank import plan_size
 from yellowbath.core.plan.results.answer import Answer
 from yellowbath.core.plan.results.filling import bottoms_of
-from yellowbath.core.units import show
+from yellowbath.core.units import mm, show
 from yellowbath.core.words import said, word
 
 LAYERS = ("tank", "liquid", "piece", "scrap", "dimensions", "words")
@@ -73,11 +73,11 @@ class LayoutDrawing:
     """A plan's layout; ``items`` in millimetres, ``placed`` in the person's units."""
 
     def __init__(self, plan: Plan, answer: Answer) -> None:
-        self.plan, self.level = plan, answer.fill.level.value * 1000
+        self.plan, self.level = plan, mm(answer.fill.level.value)
         self.bottoms = bottoms_of(plan, answer.fill.level.value)
-        self.height = plan.tank.shape.height_m * 1000
-        self.rim = tuple(1000 * s for s in plan_size(plan.tank, plan.tank.shape.height_m))
-        self.floor = tuple(1000 * s for s in plan_size(plan.tank, 0.0))
+        self.height = mm(plan.tank.shape.height_m)
+        self.rim = tuple(mm(s) for s in plan_size(plan.tank, plan.tank.shape.height_m))
+        self.floor = tuple(mm(s) for s in plan_size(plan.tank, 0.0))
         self.text = max(self.rim[0], self.height) / 32
         self.drop = self.rim[1] / 2 + 6.5 * self.text
         self.items: list[Item] = []
@@ -100,18 +100,18 @@ class LayoutDrawing:
             Words("words", (0, -3.2 * self.text), word("view.front"), self.text),
         ]
         for piece in self.plan.pieces:
-            x, _, z = (1000 * s for s in posed(piece))
-            left, low = 1000 * piece.x_m - x / 2, 1000 * self.bottoms[piece.id]
+            x, _, z = (mm(s) for s in posed(piece))
+            left, low = mm(piece.x_m) - x / 2, mm(self.bottoms[piece.id])
             box = [(left, low), (left + x, low), (left + x, low + z), (left, low + z)]
             self.items += [
                 Path("piece", box, closed=True),
-                Path("piece", [(1000 * piece.x_m, low + z), (1000 * piece.x_m, h + 12)]),
+                Path("piece", [(mm(piece.x_m), low + z), (mm(piece.x_m), h + 12)]),
             ]
         for k, anode in enumerate(self.plan.anodes, start=1):
-            low = 1000 * foot(anode, self.plan.tank)
+            low = mm(foot(anode, self.plan.tank))
             if anode.stands:
                 half = 500 * self._wide(anode)
-                x = 1000 * anode.x_m
+                x = mm(anode.x_m)
                 box = [(x - half, low), (x + half, low), (x + half, h + 12), (x - half, h + 12)]
                 self.items += [
                     Path("scrap", box, closed=True, dashed=anode.y_m > 0),
@@ -119,7 +119,7 @@ class LayoutDrawing:
                 ]
         side = -rim - 2.2 * self.text
         self._rule((side, 0), (side, self.level), self._show(self.level))
-        low = 1000 * min(self.bottoms.values())
+        low = mm(min(self.bottoms.values()))
         right = rim + 2.2 * self.text
         self._rule((right, 0), (right, low), self._show(low))
         self._rule((right + 2.4 * self.text, 0), (right + 2.4 * self.text, h), self._show(h))
@@ -134,7 +134,7 @@ class LayoutDrawing:
     # --- From above ---------------------------------------------------------------------------
 
     def _down(self, x: float, y: float) -> Point:
-        return (1000 * x, 1000 * y - self.drop)
+        return (mm(x), mm(y) - self.drop)
 
     def _above(self) -> None:
         plan, tank = self.plan, self.plan.tank
@@ -157,10 +157,10 @@ class LayoutDrawing:
         ranked = sorted(plan.anodes, key=lambda a: a.x_m)
         standing = [a for a in ranked if a.stands][:6]
         foot_at = -self.drop - rim_y - 2.2 * self.text
-        for k, x in enumerate(sorted({round(1000 * a.x_m, 1) for a in standing})):
+        for k, x in enumerate(sorted({round(mm(a.x_m), 1) for a in standing})):
             y = foot_at - k * 2.2 * self.text
             self._rule((-self.rim[0] / 2, y), (x, y), self._show(x + self.rim[0] / 2))
-        for k, y in enumerate(sorted({round(1000 * a.y_m, 1) for a in standing})):
+        for k, y in enumerate(sorted({round(mm(a.y_m), 1) for a in standing})):
             x = -self.rim[0] / 2 - (2.2 + 2.2 * k) * self.text
             self._rule((x, -self.drop - rim_y), (x, y - self.drop), self._show(y + rim_y))
         lowest = foot_at - 2.2 * self.text * max(len({round(a.x_m, 4) for a in standing}), 1)
@@ -178,7 +178,7 @@ class LayoutDrawing:
                 points = [self._down(*p) for p in corners(middle, anode.outline_m, 0.0)]
                 self.items.append(Path("scrap", points, closed=True, dashed=True))
             case RingAnode():
-                radius = 1000 * ring_radius(anode, self.plan)
+                radius = mm(ring_radius(anode, self.plan))
                 self.items.append(Round("scrap", (0, -self.drop), radius))
         if anode.stands:
             far = math.hypot(anode.x_m, anode.y_m) or 1.0
@@ -202,9 +202,9 @@ class LayoutDrawing:
         return Placed(
             k + 1,
             said("anode.kind", anode.kind),
-            "middle" if fixed else self._show(1000 * anode.x_m + self.rim[0] / 2),
-            "middle" if fixed else self._show(1000 * anode.y_m + self.rim[1] / 2),
-            self._show(1000 * foot(anode, self.plan.tank)),
+            "middle" if fixed else self._show(mm(anode.x_m) + self.rim[0] / 2),
+            "middle" if fixed else self._show(mm(anode.y_m) + self.rim[1] / 2),
+            self._show(mm(foot(anode, self.plan.tank))),
         )
 
 

@@ -65,11 +65,11 @@ def field_of(
             "By the sizes typed in things stand inside one another: there is no field to solve.",
             remedy="Mend that stop first.",
         )
-    return solve_answered(solver, quick, quality, drag, mends=True)
+    return solve_answered(solver, quick, quality, drag, fixes=True)
 
 
 def solve_answered(
-    solver: Solver, quick: Answered, quality: str, drag: Drag | None = None, mends: bool = False
+    solver: Solver, quick: Answered, quality: str, drag: Drag | None = None, fixes: bool = False
 ) -> PlanField:
     """Solve what was answered quickly and is solvable, and answer it again by its field."""
     assert quick.answer is not None
@@ -78,7 +78,7 @@ def solve_answered(
     found = _cached(solver, plan, quick.answer, quality, drag)
     summary = found.summary(quick.answer.warm, wanted_by_region(plan.pieces))
     worked = answer(plan, SolvedField(summary))
-    answered = Answered(quick.read, worked, find(plan, worked, mends))
+    answered = Answered(quick.read, worked, find(plan, worked, fixes))
     return PlanField(answered, worked, found, time.perf_counter() - start)
 
 
@@ -119,14 +119,14 @@ def _moved(
     first = prepared(plan)
     if find_placing(plan, first.fill):
         quick = answer(plan)
-        return Answered(read, quick, find(plan, quick, mends=False)), None
+        return Answered(read, quick, find(plan, quick, fixes=False)), None
     level = first.fill.level.value
     with solver.hand(drag) as kept:
         found = solve_live(
             plan, bottoms_of(plan, level), level, first.conductivity.value, kept, ready
         )
     worked = answer(plan, SolvedField(found.summary(first.warm, wanted_by_region(plan.pieces))))
-    return Answered(read, worked, find(plan, worked, mends=False)), found
+    return Answered(read, worked, find(plan, worked, fixes=False)), found
 
 
 def run_summary(solver: Solver, quick: Answered) -> FieldSummary:
@@ -172,7 +172,7 @@ def _summary(solver: Solver, quick: Answered) -> FieldSummary:
 
 def answer_plan(plan: Plan) -> Answered:
     """A plan made from a plan, answered quickly."""
-    return answer_document(plan.model_dump(mode="json", exclude={"typed"}), mends=False)
+    return answer_document(plan.model_dump(mode="json", exclude={"typed"}), fixes=False)
 
 
 def answer_solved(
@@ -181,7 +181,7 @@ def answer_solved(
     """A document answered by its solved field; by the quick one where there is none to solve."""
     quick = answer_document(document)
     return (
-        solve_answered(solver, quick, quality, drag, mends=True).answered
+        solve_answered(solver, quick, quality, drag, fixes=True).answered
         if solvable(quick)
         else quick
     )

@@ -54,11 +54,11 @@ class SavedPlan:
 
 
 def answer_document(
-    document: Mapping[str, Any], model: FieldModel | None = None, mends: bool = True
+    document: Mapping[str, Any], model: FieldModel | None = None, fixes: bool = True
 ) -> Answered:
     """Read a document with its typed texts and work it out; nothing is kept.
 
-    The quick closed form answers unless another field model is given. ``mends``: whether what
+    The quick closed form answers unless another field model is given. ``fixes``: whether what
     mends a finding is tried out, where somebody may press it.
     """
     read = read_plan(document)
@@ -66,7 +66,7 @@ def answer_document(
         worked = answer(read.plan, model or FIELD_MODEL)
     except NoAnswerError as error:
         return Answered(read, None, [], str(error))
-    return Answered(read, worked, find(read.plan, worked, mends))
+    return Answered(read, worked, find(read.plan, worked, fixes))
 
 
 def create_plan(shop: Shop, document: Mapping[str, Any]) -> SavedPlan:
@@ -164,7 +164,7 @@ def _fresh(shop: Shop, wanted: Sequence[str]) -> Mapping[tuple[str, int], dict[s
         revisions = [store.revision(c, plan_id) for plan_id in wanted]
     for r in revisions:
         try:
-            answered = answer_document(r.document, mends=False)
+            answered = answer_document(r.document, fixes=False)
         except YellowBathError:
             continue
         out[r.plan_id, r.number] = summary_of(answered).model_dump(mode="json")

@@ -88,7 +88,7 @@ def start_run(shop: Shop, plan_id: str, number: int | None = None) -> RunView:
     """
     with reading(shop.engine) as c:
         revision = plan_store.revision(c, plan_id, number)
-    quick = answer_document(revision.document, mends=False)
+    quick = answer_document(revision.document, fixes=False)
     if quick.answer is None:
         raise NoAnswerError(quick.trouble)
     summary = None
@@ -269,7 +269,7 @@ def _known_since(
         now_worked = answer(known, model or FIELD_MODEL)
     except NoAnswerError:
         now_worked = worked  # its figures are the run's own; the facts are judged all the same
-    judged = find(known, now_worked, mends=False)
+    judged = find(known, now_worked, fixes=False)
     return _Known(known, judged, before, design_differences(plan, newest))
 
 

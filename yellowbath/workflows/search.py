@@ -11,6 +11,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Any
 
+from yellowbath.core import units
 from yellowbath.core.checks.registry import stops
 from yellowbath.core.document import Piece, Plan
 from yellowbath.core.dose import wanted_by_region
@@ -116,7 +117,7 @@ def _effect(solved: PlanField) -> Effect:
         worst=worst,
         gives_a=a.gives.value,
         load=a.load.value,
-        hours=a.window.value / 3600 if a.window else math.inf,
+        hours=units.hours(a.window.value) if a.window else math.inf,
         cost=_cost(solved) if a.window else math.inf,
         stops=len(stops(solved.answered.findings)),
     )
@@ -185,7 +186,7 @@ def turns(
             ratios = solved.field.carried.rounded()
             served.append(Served(pose, solved.answer.density.value, ratios))
         window = first.answer.window
-        yield SearchStep(k + 1, len(poses), window.value / 3600 if window else 0.0)
+        yield SearchStep(k + 1, len(poses), units.hours(window.value) if window else 0.0)
         if time.monotonic() > until:
             break
     areas = [float(a) for a in first.field.carried.areas]

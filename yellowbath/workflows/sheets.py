@@ -13,6 +13,7 @@ from yellowbath.core.document import Plan
 from yellowbath.core.errors import NoAnswerError, NotFoundError
 from yellowbath.core.plan.results.answer import Answer
 from yellowbath.core.process.switch_on import points
+from yellowbath.core.units import plain
 from yellowbath.workflows.field import PlanField, answer_solved, field_of
 from yellowbath.workflows.plans import Answered, answer_document
 from yellowbath.workflows.solver import Solver
@@ -138,10 +139,10 @@ def _map_of(solved: PlanField) -> tuple[Any, Any, Any]:
     from yellowbath.sheets.colour import colours
 
     surface, answer = solved.field.surface, solved.answer
-    values = solved.field.ratio * answer.density.value / 100
+    values = solved.field.ratio * plain(answer.density.value, "density")
     if surface.first is not None:
         values = np.repeat(values, np.diff(surface.first))
-    top = max(answer.p95.value * 1.15, answer.band.low * 1.2) / 100
+    top = plain(max(answer.p95.value * 1.15, answer.band.low * 1.2), "density")
     return surface.corners - solved.field.origin, colours(values / top), values
 
 

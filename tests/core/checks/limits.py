@@ -11,7 +11,7 @@ from typing import Any
 from tests.core.checks.test_rules import QUIET
 from tests.core.process.test_run import BASIS, Book
 from yellowbath.core.checks import find
-from yellowbath.core.checks.mends import changed
+from yellowbath.core.checks.fixes.trying import changed
 from yellowbath.core.data import params, table
 from yellowbath.core.plan.reading.entries import read_plan
 from yellowbath.core.plan.results.answer import answer
@@ -33,7 +33,7 @@ def speaks(case: dict[str, str], value: float) -> bool:
         return _advised(base, value, case["speaks"])
     plan = changed(read_plan({**QUIET, **base}).plan, ((case["at"], value),))
     assert plan is not None, case
-    found = find(plan, answer(plan), mends=False)
+    found = find(plan, answer(plan), fixes=False)
     return case["check"] in {f.id for f in found}
 
 

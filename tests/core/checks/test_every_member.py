@@ -12,8 +12,8 @@ from hypothesis import strategies as st
 from tests.core.checks.test_rules import CALLED, QUIET
 from yellowbath.core import document as d
 from yellowbath.core.checks import find
+from yellowbath.core.checks.fixes.trying import changed
 from yellowbath.core.checks.limits import check_rows
-from yellowbath.core.checks.mends import changed
 from yellowbath.core.checks.registry import Finding
 from yellowbath.core.checks.scrap import REFUSED
 from yellowbath.core.document import Plan
@@ -87,7 +87,7 @@ def worked(document: dict[str, Any]) -> tuple[Plan, Answer, list[Finding]]:
     except NoAnswerError:
         assume(False)
         raise
-    return plan, made, list(find(plan, made, mends=False))
+    return plan, made, list(find(plan, made, fixes=False))
 
 
 def stops(found: list[Finding]) -> set[str]:
@@ -151,7 +151,7 @@ class Added(unittest.TestCase):
                 with self.subTest(arrangement, count=count):
                     plan = read_plan(document).plan
                     self.assertEqual(len(plan.anodes), count)
-                    ids = stops(list(find(plan, answer(plan), mends=False)))
+                    ids = stops(list(find(plan, answer(plan), fixes=False)))
                     self.assertIn("anode_refused", ids)
 
 
@@ -172,8 +172,8 @@ class Mends(unittest.TestCase):
             for change in f.changes:
                 after = changed(plan, change.sets)
                 assert after is not None
-                ids = stops(list(find(after, answer(after), mends=False)))
-                all_ids = {x.id for x in find(after, answer(after), mends=False)}
+                ids = stops(list(find(after, answer(after), fixes=False)))
+                all_ids = {x.id for x in find(after, answer(after), fixes=False)}
                 self.assertNotIn(f.id, all_ids, change.label)
                 self.assertLessEqual(ids, before, change.label)
 

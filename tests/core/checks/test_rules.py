@@ -5,8 +5,8 @@ from collections.abc import Sequence
 from typing import Any
 
 from yellowbath.core.checks import find
+from yellowbath.core.checks.fixes.trying import changed
 from yellowbath.core.checks.limits import check_rows
-from yellowbath.core.checks.mends import changed
 from yellowbath.core.checks.registry import Finding, registered, stops
 from yellowbath.core.plan.reading.entries import read_plan
 from yellowbath.core.plan.results.answer import answer

@@ -24,6 +24,7 @@ from yellowbath.api.views.plan import (
     scene_out,
     steps_out,
 )
+from yellowbath.core import units
 from yellowbath.core.checks.registry import stops
 from yellowbath.core.document import Plan
 from yellowbath.core.field.model import sliced
@@ -238,8 +239,10 @@ def run_out(view: RunView) -> RunOut:
         figures=_figures(view),
         share_done=how_far.share_done,
         share_clean=how_far.share_clean,
-        slices=[d / 100 for d in sliced(how_far.parts_ah_m2, how_far.weights)],
-        need_ah_dm2=_spread([n / 100 for n in how_far.need_ah_m2]),
+        slices=[
+            units.plain(d, "charge_density") for d in sliced(how_far.parts_ah_m2, how_far.weights)
+        ],
+        need_ah_dm2=_spread([units.plain(n, "charge_density") for n in how_far.need_ah_m2]),
         window=_window(view),
         actions=_action(view),
         nothing_gained=nothing_gained(run),

@@ -12,8 +12,9 @@ from numpy.typing import NDArray
 from pydantic import BaseModel
 
 from yellowbath.api.views.plan import FigureOut, ReadOut, figure_out, read_out
+from yellowbath.core import units
 from yellowbath.core.document import Piece
-from yellowbath.core.dose import effective_rate, region_figure
+from yellowbath.core.dose import region_figure, share_by_density
 from yellowbath.core.field.model import Number
 from yellowbath.core.plan.results.answer import Answer
 from yellowbath.workflows.field import Live, PlanField
@@ -122,16 +123,19 @@ def live_out(found: Live, known: str, brief: bool = False) -> LiveOut:
     f, worked = found.field, found.answered.answer
     if f is None or worked is None:
         return LiveOut(read=read, field=None)
+    mean = units.plain(worked.density.value, "density")
     return LiveOut(
         read=read,
         field=LiveFieldOut(
-            shown=_facets(f.surface, f.origin, f.ratio * worked.density.value / 100, known),
+            shown=_facets(
+                f.surface, f.origin, f.ratio * units.plain(worked.density.value, "density"), known
+            ),
             dose=_dose_curve(worked),
             regions=dict(f.regions),
             rods=dict(f.rod_share),
-            worst_percent=100 * f.worst,
+            worst_percent=units.plain(f.worst, "ratio"),
             facets=f.facets,
-            error_percent=100 * f.resistance.error / f.resistance.value,
+            error_percent=units.plain(f.resistance.share, "ratio"),
             fine=f.fine,
             seconds=found.seconds,
         ),
@@ -147,7 +151,7 @@ def _facets(
     if mesh != known:
         names = {name: k for k, name in enumerate(dict.fromkeys(surface.patch))}
         region = _packed(np.array([names[name] for name in surface.patch]), "u1")
-        corners = _packed((surface.corners - origin) * 1000, "<f4")
+        corners = _packed((surface.corners - origin) * units.mm(1.0), "<f4")
         if surface.first is not None:
             index = np.repeat(np.arange(len(surface)), np.diff(surface.first))
             owner = _packed(index, "<u2")
@@ -165,10 +169,11 @@ def _dose_curve(worked: Answer) -> list[DosePoint]:
     """Dose over need by density; empty where no current flows."""
     if worked.window is None:
         return []
-    hours, top = worked.window.value / 3600, 4 * worked.band.p95_high
-    densities = [top * (k / 24) ** 2 for k in range(25)]
-    need = worked.need.value
-    return [DosePoint(density=j / 100, share=hours * effective_rate(j) / need) for j in densities]
+    hours, top = units.hours(worked.window.value), 4 * worked.band.p95_high
+    return [
+        DosePoint(density=units.plain(j, "density"), share=share)
+        for j, share in share_by_density(hours, worked.need.value, top)
+    ]
 
 
 def region_names(pieces: Sequence[Piece]) -> dict[str, str]:
@@ -185,7 +190,7 @@ def field_out(solved: PlanField, sight: bool = False) -> FieldOut:
     """A solved field for the page; ``sight`` adds what each facet sees of the scrap."""
     system = solved.plan.system
     figures = solved.answer
-    mean = figures.density.value / 100
+    mean = units.plain(figures.density.value, "density")
     found = solved.field
     names = region_names(solved.plan.pieces)
     return FieldOut(
@@ -199,7 +204,7 @@ def field_out(solved: PlanField, sight: bool = False) -> FieldOut:
             ),
             system,
         ),
-        worst_percent=100 * found.worst,
+        worst_percent=units.plain(found.worst, "ratio"),
         regions=[
             RegionFieldOut(
                 id=key,
@@ -224,13 +229,18 @@ def field_out(solved: PlanField, sight: bool = False) -> FieldOut:
         ],
         kinds=[
             KindOut.model_validate(
-                {"kind": k, "area_percent": 100 * a, "p5": mean * low, "p95": mean * high}
+                {
+                    "kind": k,
+                    "area_percent": units.plain(a, "ratio"),
+                    "p5": mean * low,
+                    "p95": mean * high,
+                }
             )
             for k, (a, low, high) in found.carried.tails().items()
         ],
-        blind_percent=100 * found.sight.blind,
+        blind_percent=units.plain(found.sight.blind, "ratio"),
         sees=dict(found.sight.seen),
         facets=found.facets,
-        error_percent=100 * found.resistance.error / found.resistance.value,
+        error_percent=units.plain(found.resistance.share, "ratio"),
         seconds=solved.seconds,
     )

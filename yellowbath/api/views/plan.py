@@ -10,6 +10,7 @@ from typing import Any, Literal
 
 from pydantic import BaseModel
 
+from yellowbath.core import units
 from yellowbath.core.checks.registry import Finding
 from yellowbath.core.document import Anode, BoreAnode, FloorAnode, Plan, PlateAnode, RingAnode
 from yellowbath.core.figures import Figure
@@ -289,9 +290,9 @@ def figure_out(f: Figure, system: System, brief: bool = False) -> FigureOut:
         name=f.name,
         text=main.text,
         unit=main.unit,
-        number=_plain(f.value, f.quantity, system, f.value),
-        low=None if f.low is None else _plain(f.low, f.quantity, system, f.value),
-        high=None if f.high is None else _plain(f.high, f.quantity, system, f.value),
+        number=units.plain(f.value, f.quantity, system, f.value),
+        low=None if f.low is None else units.plain(f.low, f.quantity, system, f.value),
+        high=None if f.high is None else units.plain(f.high, f.quantity, system, f.value),
         low_text=low.text if low else None,
         high_text=high.text if high else None,
         value_si=f.value,
@@ -311,11 +312,6 @@ def figure_out(f: Figure, system: System, brief: bool = False) -> FigureOut:
         source=f.source,
         note=f.note,
     )
-
-
-def _plain(value: float, quantity: str, system: System, like: float) -> float:
-    text = show(value, quantity, system, 6, like).text
-    return float(text) if "/" not in text else value / 0.0254
 
 
 def finding_out(f: Finding) -> FindingOut:
@@ -406,10 +402,10 @@ def _warmth_out(plan: Plan, worked: Answer) -> WarmthOut | None:
     seconds, course = course_of(plan, worked.fill.level.value, worked.heat, worked.window)
 
     def plain(value: float) -> float:
-        return round(value * 1.8 + 32 if plan.system == "us" else value, 2)
+        return round(units.plain(value, "temperature", plan.system), 2)
 
     return WarmthOut(
-        hours=seconds / 3600,
+        hours=units.hours(seconds),
         values=[plain(t) for t in course],
         unit=show(0.0, "temperature", plan.system).unit,
         limit=plain(plan.tank.limit_c),
@@ -427,9 +423,9 @@ def answer_out(plan: Plan, answered: Answered, brief: bool = False) -> AnswerOut
         figures={f.key: figure_out(f, plan.system, brief) for f in worked.figures()},
         band=BandOut(
             name=band.name,
-            low=band.low / 100,
-            high=band.high / 100,
-            p95_high=band.p95_high / 100,
+            low=units.plain(band.low, "density"),
+            high=units.plain(band.high, "density"),
+            p95_high=units.plain(band.p95_high, "density"),
         ),
         rated_a=plan.supply.rated_a,
         findings=[finding_out(f) for f in found],
@@ -439,7 +435,7 @@ def answer_out(plan: Plan, answered: Answered, brief: bool = False) -> AnswerOut
         steps=steps_out(finish_steps(plan)),
         dips=_dips_out(plan, worked),
         warmth=None if brief else _warmth_out(plan, worked),
-        error_percent=100 * worked.model_error,
+        error_percent=units.plain(worked.model_error, "ratio"),
         model=worked.models[0],
     )
 

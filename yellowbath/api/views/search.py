@@ -13,6 +13,7 @@ from pydantic_core import to_jsonable_python
 from yellowbath.api.lines import LineResponse
 from yellowbath.api.views.field import region_names
 from yellowbath.api.views.plan import FigureOut, figure_out
+from yellowbath.core import units
 from yellowbath.core.document import Anode, Hang
 from yellowbath.core.figures import figure, typed
 from yellowbath.core.geometry.piece import footprint
@@ -165,10 +166,12 @@ def _advice(w: Weighed, before: Effect) -> ProposalOut:
 
 def _told(before: Effect, after: Effect, system: System) -> str:
     """What a change does, in one line of figures."""
-    parts = [f"poorest side {100 * before.worst:.0f} % → {100 * after.worst:.0f} % of the mean"]
+    parts = [
+        f"poorest side {units.plain(before.worst, 'ratio'):.0f} % → {units.plain(after.worst, 'ratio'):.0f} % of the mean"
+    ]
     more = after.gives_a - before.gives_a
     parts.append(f"{more:+.2f} A".replace("-", "−") if abs(more) >= 0.005 else "same amps")
-    parts.append(f"supply at {100 * after.load:.0f} %")
+    parts.append(f"supply at {units.plain(after.load, 'ratio'):.0f} %")
     if math.isfinite(before.hours) and math.isfinite(after.hours):
         one, other = (show(h * 3600, "time", system, 2) for h in (before.hours, after.hours))
         parts.append(f"clean in {one} → {other}")
@@ -212,7 +215,7 @@ def _turned(found: Turned) -> TurnsOut:
         time=_time("All poses together", turning.hours, system),
         alone=_time("Only as planned", turning.alone, system),
         solved=found.poses,
-        unreached_percent=100 * turning.unreached,
+        unreached_percent=units.plain(turning.unreached, "ratio"),
     )  # fmt: skip
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from pydantic import BaseModel
 
+from yellowbath.core import units
 from yellowbath.core.document import Hang, Plan, Tank
 from yellowbath.core.plan.advice.dosing import Curve, CurvePoint
 from yellowbath.core.plan.placement.fitting import Fits
@@ -43,9 +44,9 @@ def dose_curve_out(plan: Plan, curve: Curve, band: float) -> DoseCurveOut:
             dose=p.dose,
             gives=p.gives,
             draws=p.draws,
-            load_percent=100 * p.load,
-            least_percent=100 * p.p5_share,
-            edges=p.p95 / 100,
+            load_percent=units.plain(p.load, "ratio"),
+            least_percent=units.plain(p.p5_share, "ratio"),
+            edges=units.plain(p.p95, "density"),
             product=str(show(p.product_kg, "mass", plan.system)),
         )
 
@@ -56,7 +57,7 @@ def dose_curve_out(plan: Plan, curve: Curve, band: float) -> DoseCurveOut:
         dose_text=str(show(curve.dose, "concentration", plan.system)),
         why=curve.why,
         rated=plan.supply.rated_a,
-        band=band / 100,
+        band=units.plain(band, "density"),
     )
 
 

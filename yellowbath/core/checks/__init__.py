@@ -3,19 +3,20 @@
 from collections.abc import Sequence
 
 from yellowbath.core.checks import air, mix, piece, power, scrap, tank  # noqa: F401 - they register
-from yellowbath.core.checks.mends import offered
+from yellowbath.core.checks import fixes as _makers  # noqa: F401 - they register
+from yellowbath.core.checks.fixes.trying import offered
 from yellowbath.core.checks.registry import Context, Finding, run_checks
 from yellowbath.core.document import Plan
 from yellowbath.core.plan.results.answer import Answer
 from yellowbath.core.plan.results.filling import Fill
 
 
-def find(plan: Plan, answer: Answer, mends: bool = True) -> Sequence[Finding]:
-    """All findings on a plan, stops first; each with the mends that were tried on the plan and
+def find(plan: Plan, answer: Answer, fixes: bool = True) -> Sequence[Finding]:
+    """All findings on a plan, stops first; each with the fixes that were tried on the plan and
     work, unless nobody would press them now."""
     context = Context(plan, answer.fill, answer)
     found = run_checks(context)
-    return offered(context, found) if mends else found
+    return offered(context, found) if fixes else found
 
 
 PLACING = ("short", "no_fit", "pieces_meet", "scrap_outside", "scrap_meets")

@@ -33,6 +33,11 @@ class Number:
     value: float
     error: float
 
+    @property
+    def share(self) -> float:
+        """The error over the value [-]."""
+        return self.error / self.value
+
     @staticmethod
     def of(
         fine: float, coarse: float, scale: float | None = None, shared: float = SHARED

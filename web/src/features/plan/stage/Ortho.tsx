@@ -6,9 +6,7 @@ import {
   useRef,
   useState,
 } from "react";
-import type { SceneOut } from "@/shared/api/client";
-import type { Facets } from "@/shared/scene/facets";
-import { type Flat, fill, flatten, type Side } from "@/shared/scene/flat";
+import { type Flat, fill, flatten } from "@/shared/scene/flat";
 import { type Point, ruled } from "@/shared/scene/shape";
 import { word } from "@/shared/words";
 import { useHand } from "./hand";
@@ -17,20 +15,7 @@ import { type Grip, type Guide, sameGrip } from "./moves";
 import { useNudge } from "./nudge";
 import { type Paper, paper, wallPath } from "./paper";
 import { Anode, Box, Dims, GuideLine, Tide, TurnKnob, Under } from "./parts";
-
-export interface OrthoProps {
-  side: Side;
-  scene: SceneOut;
-  /** The map, and how far the piece has moved since it was solved [m]. */
-  facets: Facets | null;
-  shift: { x: number; y: number; z: number };
-  top: number;
-  system: string | undefined;
-  selected: Grip | null;
-  select: (grip: Grip | null) => void;
-  /** Something stands inside something else. */
-  alarm: boolean;
-}
+import type { OrthoProps } from "./props";
 
 const FIXED = new Set(["ring", "bore"]);
 const STILL = 3; // px within which a press only picks

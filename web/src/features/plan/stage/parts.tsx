@@ -3,8 +3,8 @@ import type { Side } from "@/shared/scene/flat";
 import { halfAt, type Point, ruled } from "@/shared/scene/shape";
 import { fromEdges } from "./model";
 import type { Guide } from "./moves";
-import type { OrthoProps } from "./Ortho";
 import { type Paper, wallPath } from "./paper";
+import type { OrthoProps } from "./props";
 
 export function GuideLine({ g, side, p }: { g: Guide; side: Side; p: Paper }) {
   const across = (g.axis === "x") === (side !== "end");

@@ -1,0 +1,137 @@
+"""What may be done about the supply, its leads and what guards them."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from yellowbath.core.checks.fixes.trying import Sets, fixes
+from yellowbath.core.checks.registry import Change, Context, Finding
+from yellowbath.core.data import param
+from yellowbath.core.plan.advice.dose_for import dose_for
+from yellowbath.core.power.cords import ampacity, thickness_for
+from yellowbath.core.power.supply import next_fuse, standard_fuses
+from yellowbath.core.units import show
+
+
+def dosed(c: Context, amps: float) -> Iterator[Change]:
+    dose = dose_for(c.plan, c.answer, amps)
+    if dose is not None:
+        words = show(dose, "concentration", c.plan.system)
+        yield Change((("/mix/concentration_kg_m3", dose),), f"Dose {words}")
+
+
+def laboratory(c: Context, amps: float) -> Iterator[Change]:
+    """A supply with a limit of its own, set to so many amps."""
+    supply = c.plan.supply
+    free = max(min(amps, supply.rated_a - supply.other_a), 0.05)
+    words = show(free, "current", c.plan.system)
+    sets: Sets = (
+        ("/supply/kind", "laboratory"), ("/supply/limit_a", round(free, 2)),
+        ("/supply/nominal_v", min(c.plan.supply.nominal_v, 30.0)),
+    )  # fmt: skip
+    yield Change(sets, f"Use a supply with a current limit, set to {words}")
+
+
+@fixes("overload", "overload_far", "supply_trips")
+def _less(c: Context, _: Finding) -> Iterator[Change]:
+    supply = c.plan.supply
+    free = supply.rated_a - supply.other_a
+    for share in (0.8, 0.5, 0.3):
+        yield from dosed(c, share * free)
+    if supply.other_a > 0:
+        yield Change((("/supply/other_a", 0.0),), "Nothing else on this supply")
+        yield Change(
+            (("/supply/other_a", 0.0), ("/supply/kind", "laboratory"),
+             ("/supply/limit_a", round(0.8 * supply.rated_a, 2))),
+            "Nothing else on this supply, and one with a current limit",
+        )  # fmt: skip
+    yield from laboratory(c, 0.8 * free)
+
+
+@fixes("underload")
+def _more(c: Context, finding: Finding) -> Iterator[Change]:
+    density, low = c.answer.density.value, c.answer.band.low
+    amps = c.answer.gives.value * param("underload_aim").value * low / density
+    supply = c.plan.supply
+    free = supply.rated_a - supply.other_a
+    if amps > free:
+        return
+    if supply.limited and amps > supply.limit_a:
+        words = show(amps, "current", c.plan.system)
+        yield Change((("/supply/limit_a", round(amps, 2)),), f"Limit at {words}")
+        return
+    yield from dosed(c, amps)
+
+
+@fixes("start_range")
+def _usual_range(c: Context, _: Finding) -> Iterator[Change]:
+    sets: Sets = (("/supply/start_range", False),)
+    for rated in (c.plan.supply.rated_a, 10.0, 6.0):
+        words = show(rated, "current", c.plan.system)
+        yield Change((*sets, ("/supply/rated_a", rated)), f"Use the {words} range")
+    yield Change(
+        (*sets, ("/supply/rated_a", 10.0), ("/supply/kind", "laboratory"),
+         ("/supply/limit_a", 4.0)),
+        "Use a supply with a current limit",
+    )  # fmt: skip
+
+
+@fixes("no_current")
+def _enough_volts(c: Context, _: Finding) -> Iterator[Change]:
+    supply = c.plan.supply
+    yield Change((("/supply/nominal_v", 12.0),), "Use 12 V")
+    yield Change((("/supply/other_a", 0.0),), "Nothing else on this supply")
+    yield Change(
+        (("/supply/nominal_v", 12.0), ("/supply/other_a", 0.0), ("/supply/kind", "laboratory"),
+         ("/supply/limit_a", round(0.8 * supply.rated_a, 2))),
+        "Use a laboratory supply at 12 V, for this bath alone",
+    )  # fmt: skip
+
+
+@fixes("smart_alone")
+def _plain_charger(c: Context, _: Finding) -> Iterator[Change]:
+    yield Change((("/supply/kind", "transformer"),), "Use a plain transformer charger")
+    yield from laboratory(c, 0.8 * c.plan.supply.rated_a)
+
+
+@fixes("voltage_high")
+def _low_volts(c: Context, _: Finding) -> Iterator[Change]:
+    for volts in (24.0, 12.0):
+        yield Change((("/supply/nominal_v", volts),), f"Use {volts:g} V")
+    yield Change(
+        (("/supply/nominal_v", 12.0), ("/supply/kind", "laboratory"),
+         ("/supply/limit_a", round(0.5 * c.plan.supply.rated_a, 2))),
+        "Use a laboratory supply at 12 V",
+    )  # fmt: skip
+
+
+@fixes("battery_bare", "fuse_big", "fuse_small")
+def _fused(c: Context, finding: Finding) -> Iterator[Change]:
+    supply, gives = c.plan.supply, c.answer.gives.value
+    most = ampacity(supply.lead_area_m2)
+    switch: Sets = (("/supply/line_switch", True),) if finding.id == "battery_bare" else ()
+    also = " and a switch in the line" if switch else ""
+    wanted = next_fuse(param("fuse_factor").value * gives)
+    fitting = [f for f in standard_fuses() if f <= most]
+    if wanted <= most:
+        words = show(wanted, "current", c.plan.system)
+        yield Change((*switch, ("/supply/fuse_a", wanted)), f"Fit a {words} fuse{also}")
+    area = thickness_for(wanted)
+    if area is not None and area > supply.lead_area_m2:
+        size, words = (show(area, "wire", c.plan.system), show(wanted, "current", c.plan.system))
+        sets: Sets = (*switch, ("/supply/fuse_a", wanted), ("/supply/lead_area_m2", area))
+        yield Change(sets, f"Leads of {size} and a {words} fuse{also}")
+    if fitting:
+        words = show(fitting[-1], "current", c.plan.system)
+        yield Change((*switch, ("/supply/fuse_a", fitting[-1])), f"Fit a {words} fuse{also}")
+    if switch and supply.fuse_a is not None:
+        yield Change(switch, "Put a switch in the line")
+
+
+@fixes("lead_thin", "lead_far")
+def _thicker(c: Context, _: Finding) -> Iterator[Change]:
+    area = thickness_for(c.answer.gives.value * 1.1)  # a thicker lead draws a little more
+    if area is not None:
+        size = show(area, "wire", c.plan.system)
+        yield Change((("/supply/lead_area_m2", area),), f"Leads of {size}")
+    yield from laboratory(c, 0.9 * ampacity(c.plan.supply.lead_area_m2))

@@ -1,0 +1,54 @@
+"""What may be done about warmth, weight, water and air."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from yellowbath.core.checks.fixes.power import dosed, laboratory
+from yellowbath.core.checks.fixes.scrap import fresh_soda
+from yellowbath.core.checks.fixes.trying import Sets, fixes
+from yellowbath.core.checks.registry import Change, Context, Finding
+from yellowbath.core.chemistry import mixing
+from yellowbath.core.units import show
+
+
+@fixes("too_hot")
+def _cooler(c: Context, _: Finding) -> Iterator[Change]:
+    plan, gives = c.plan, c.answer.gives.value
+    if plan.mix.temperature_c > plan.tank.limit_c - 10:
+        yield Change((("/mix/temperature_c", 18.0),), "Let the water cool down first")
+    for share in (0.8, 0.6, 0.4, 0.25, 0.15, 0.08):
+        yield from dosed(c, share * gives)
+    for share in (0.8, 0.6, 0.4, 0.25, 0.15, 0.08):
+        for change in laboratory(c, share * gives):
+            yield change
+            cool: Sets = (*change.sets, ("/mix/temperature_c", 18.0))
+            yield Change(cool, f"{change.label}, and cool water")
+
+
+@fixes("bar_weak")
+def _stronger_bar(c: Context, _: Finding) -> Iterator[Change]:
+    for kind, word in (("wood", "wood"), ("steel_bar", "steel")):
+        for thick in (0.012, 0.016, 0.02, 0.025, 0.032, 0.038, 0.05, 0.07, 0.1, 0.15, 0.2, 0.3):
+            if kind == c.plan.tank.bar and thick <= c.plan.tank.bar_m:
+                continue
+            size = show(thick, "length", c.plan.system)
+            sets: Sets = (("/tank/bar", kind), ("/tank/bar_m", thick))
+            yield Change(sets, f"A bar of {word}, {size} thick")
+
+
+@fixes("hole_drowned", "overflow")
+def _let_it_be_set(_: Context, __: Finding) -> Iterator[Change]:
+    sets: Sets = (("/tank/water_m3", None), ("/tank/level_m", None))
+    yield Change(sets, "Let the plan set the water")
+
+
+@fixes("salt", "acid_relic", "chloride_relic", "chlorine_indoors")
+def _soda(c: Context, _: Finding) -> Iterator[Change]:
+    yield Change(fresh_soda(), "Use washing soda, mixed fresh")
+    steel = tuple(
+        (f"/anodes/{k}/material", "plain_steel")
+        for k, a in enumerate(c.plan.anodes)
+        if a.material not in mixing.INERT
+    )
+    yield Change((*fresh_soda(), *steel), "Use washing soda, mixed fresh, and plain steel")
