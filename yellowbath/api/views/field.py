@@ -127,9 +127,7 @@ def live_out(found: Live, known: str, brief: bool = False) -> LiveOut:
     return LiveOut(
         read=read,
         field=LiveFieldOut(
-            shown=_facets(
-                f.surface, f.origin, f.ratio * units.plain(worked.density.value, "density"), known
-            ),
+            shown=_facets(f.surface, f.origin, f.ratio * mean, known),
             dose=_dose_curve(worked),
             regions=dict(f.regions),
             rods=dict(f.rod_share),

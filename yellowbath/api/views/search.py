@@ -166,9 +166,8 @@ def _advice(w: Weighed, before: Effect) -> ProposalOut:
 
 def _told(before: Effect, after: Effect, system: System) -> str:
     """What a change does, in one line of figures."""
-    parts = [
-        f"poorest side {units.plain(before.worst, 'ratio'):.0f} % → {units.plain(after.worst, 'ratio'):.0f} % of the mean"
-    ]
+    worst, better = (units.plain(e.worst, "ratio") for e in (before, after))
+    parts = [f"poorest side {worst:.0f} % → {better:.0f} % of the mean"]
     more = after.gives_a - before.gives_a
     parts.append(f"{more:+.2f} A".replace("-", "−") if abs(more) >= 0.005 else "same amps")
     parts.append(f"supply at {units.plain(after.load, 'ratio'):.0f} %")
