@@ -9,6 +9,8 @@ import sys
 import unittest
 from pathlib import Path
 
+from tests import share
+
 ROOT = Path(__file__).parents[2]
 WEB = ROOT / "web" / "src"
 
@@ -102,3 +104,9 @@ class Examples(unittest.TestCase):
             self.assertEqual(result.failed, 0, name)
             ran += result.attempted
         self.assertGreaterEqual(ran, 7)
+
+
+class Measure(unittest.TestCase):
+    def test_a_quarter_to_a_third_of_the_code_is_tests(self) -> None:
+        tests, total = share.counted()
+        self.assertTrue(share.LEAST <= tests / total <= share.MOST, f"{tests} of {total}")
