@@ -185,7 +185,7 @@ function Rows({ curve }: { curve: Curve }) {
                 "A",
                 "Load, %",
                 "Slowest spots, of the mean",
-                "Most served 5 %, A/dm²",
+                "Fastest spots, A/dm²",
               ].map((h) => (
                 <th key={h} scope="col" className="pr-2">
                   {h}

@@ -50,7 +50,7 @@ function Effects({ before, after }: { before: Schemas["SideOut"]; after: Schemas
     ["Clean after, under power", before.time, after.time],
     ["Current", before.gives, after.gives],
     ["Slowest spots", before.p5, after.p5],
-    ["Most served twentieth", before.p95, after.p95],
+    ["Fastest spots", before.p95, after.p95],
   ];
   return (
     <table className="w-full text-sm">

@@ -59,7 +59,7 @@ export function Dose({ run }: { run: RunOut }) {
       </svg>
       <p className="flex justify-between gap-4 text-xs text-ink-2">
         <span>slowest spots</span>
-        <span>best served</span>
+        <span>fastest spots</span>
       </p>
       <p className="text-xs text-ink-2">
         Each bar is a twentieth of the surface; yellow has been had, hatched is wanting, dashed is
