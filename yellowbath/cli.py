@@ -15,7 +15,7 @@ from yellowbath.settings import Settings
 
 if TYPE_CHECKING:
     from yellowbath.api.session import Passcode, Sessions
-    from yellowbath.workflows.solver import Solver
+    from yellowbath.workflows.shop import Shop
 
 
 def main(argv: list[str] | None = None) -> int:
@@ -109,7 +109,7 @@ def _run(settings: Settings, seeded: bool) -> int:
     app = make_app(
         shop, address=(settings.host, settings.port), names=settings.names, sessions=sessions
     )
-    warming = threading.Timer(2.0, _warm_up, [shop.solver, app.state.meshes.ready])
+    warming = threading.Timer(2.0, _warm_up, [shop, app.state.meshes.ready])
     warming.daemon = True
     warming.start()
     uvicorn.run(
@@ -178,15 +178,17 @@ def _plan(args: argparse.Namespace) -> int:
     return code
 
 
-def _warm_up(solver: Solver, meshes_ready: Callable[[], None]) -> None:
-    """Load the compiled kernels beside the served page, so that the first map does not wait, and
-    make a reader of mesh files ready."""
+def _warm_up(shop: Shop, meshes_ready: Callable[[], None]) -> None:
+    """Load the compiled kernels beside the served page, so that the first map does not wait, make a
+    reader of mesh files ready, and work out anew what another version kept for the lists."""
     import gc
 
     from yellowbath.workflows.field import warm_up
+    from yellowbath.workflows.plans import list_plans
 
-    warm_up(solver)
+    warm_up(shop.solver)
     meshes_ready()
+    list_plans(shop)
     gc.collect()
     gc.freeze()  # what the libraries made stays: looking through it again costs a drag its pace
 

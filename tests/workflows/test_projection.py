@@ -22,7 +22,7 @@ from yellowbath.store import runs as store
 from yellowbath.store.engine import reading, writing
 from yellowbath.workflows import projection
 from yellowbath.workflows.plans import create_plan
-from yellowbath.workflows.runs import start_run
+from yellowbath.workflows.runs import RunView, rack, start_run, view_run
 
 NEED = dose.prior_need("moderate", "black")
 
@@ -103,6 +103,23 @@ class AnyOrder(ShopCase, Alike):
     @staticmethod
     def _seen(stretches: list[Stretch]) -> list[tuple[int, float, str]]:
         return [(k, round(s.current_a, 9), s.source) for k, s in enumerate(stretches)]
+
+
+class Update(ShopCase):
+    def test_what_another_version_kept_is_folded_once_and_then_kept(self) -> None:
+        run_id = self.running()
+        self.write(run_id, 30, "reading", current_a=3.0, method="clamp")
+        before = view_run(self.shop, run_id)
+        with self.shop.engine.begin() as c:
+            c.exec_driver_sql("UPDATE run_snapshots SET mark = 'older'")
+        self.alike_view(before, view_run(self.shop, run_id))
+        with patch("yellowbath.workflows.projection.replay", side_effect=AssertionError):
+            self.alike_view(before, view_run(self.shop, run_id))
+            self.assertEqual([v.row.id for v in rack(self.shop)], [run_id])
+
+    def alike_view(self, one: RunView, other: RunView) -> None:
+        self.assertEqual(one.run.state, other.run.state)
+        self.assertAlmostEqual(one.progress.charge_ah, other.progress.charge_ah, places=9)
 
 
 class Cost(ShopCase):

@@ -160,18 +160,23 @@ def _fresh(shop: Shop, wanted: Sequence[str]) -> Mapping[tuple[str, int], dict[s
     out: dict[tuple[str, int], dict[str, Any]] = {}
     if not wanted:
         return out
-    with reading(shop.engine) as c:
-        revisions = [store.revision(c, plan_id) for plan_id in wanted]
-    for r in revisions:
-        try:
-            answered = answer_document(r.document, fixes=False)
-        except YellowBathError:
-            continue
-        out[r.plan_id, r.number] = summary_of(answered).model_dump(mode="json")
-    with writing(shop.engine) as c:
-        for (plan_id, number), told in out.items():
-            if store.head_of(c, plan_id) == number:
-                store.put_summary(c, plan_id, number, MARK, told)
+    for some in (
+        wanted[k : k + 200] for k in range(0, len(wanted), 200)
+    ):  # what is done is kept, whatever comes between
+        with reading(shop.engine) as c:
+            revisions = [store.revision(c, plan_id) for plan_id in some]
+        made: dict[tuple[str, int], dict[str, Any]] = {}
+        for r in revisions:
+            try:
+                answered = answer_document(r.document, fixes=False)
+            except YellowBathError:
+                continue
+            made[r.plan_id, r.number] = summary_of(answered).model_dump(mode="json")
+        with writing(shop.engine) as c:
+            for (plan_id, number), told in made.items():
+                if store.head_of(c, plan_id) == number:
+                    store.put_summary(c, plan_id, number, MARK, told)
+        out |= made
     return out
 
 

@@ -28,6 +28,16 @@ def run_of(c: Connection, run_id: str, basis: Basis) -> Run:
     return opened(newest.state, basis) if newest else replay(store.log_of(c, run_id), basis)
 
 
+def is_kept(c: Connection, run_id: str, basis: Basis) -> bool:
+    """Whether what a run came to is kept, and by this version."""
+    return store.newest_snapshot(c, run_id, mark_of(basis)) is not None
+
+
+def keep(c: Connection, run_id: str, basis: Basis) -> None:
+    """Keep what a whole log comes to, as once after an update."""
+    _again(c, run_id, basis, None)
+
+
 def project(c: Connection, run_id: str, basis: Basis, entry: Entry, number: int) -> Run:
     """The run with an entry that was just written; raises StepRefusedError where it, or a later one
     because of it, has no place."""

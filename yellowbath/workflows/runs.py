@@ -46,7 +46,7 @@ from yellowbath.store.runs import RunRow
 from yellowbath.workflows import kit
 from yellowbath.workflows.field import run_summary, solvable
 from yellowbath.workflows.plans import Answered, answer_document
-from yellowbath.workflows.projection import project, run_of
+from yellowbath.workflows.projection import is_kept, keep, project, run_of
 from yellowbath.workflows.shop import Shop, new_id, system_of
 
 # A phone's clock may run ahead of ours by this much; more is a typing mistake.
@@ -113,7 +113,22 @@ LINES = 100  # of the log, told at once
 def view_run(shop: Shop, run_id: str) -> RunView:
     """A run as it stands now."""
     with reading(shop.engine) as c:
-        return _view(shop, c, run_id, shop.now())
+        view = _view(shop, c, run_id, shop.now())
+    _keep_what_was_folded(shop, [view])
+    return view
+
+
+def _keep_what_was_folded(shop: Shop, views: Sequence[RunView]) -> None:
+    """Runs whose whole log had to be folded, as once after an update, need not be again."""
+    for view in views:
+        if not view.run.entries:
+            continue
+        basis = basis_of(view.plan, view.row.revision, view.answer, _halves_of(view.row))
+        with reading(shop.engine) as c:
+            kept = is_kept(c, view.row.id, basis)
+        if not kept:
+            with writing(shop.engine) as c:
+                keep(c, view.row.id, basis)
 
 
 def enter(shop: Shop, run_id: str, entry: Entry) -> RunView:
@@ -337,6 +352,7 @@ def rack(shop: Shop) -> Sequence[RunView]:
     with reading(shop.engine) as c:
         now = shop.now()
         views = [v for row in store.open_run_rows(c) if (v := _tried(shop, c, row.id, now))]
+    _keep_what_was_folded(shop, views)
 
     def urgency(view: RunView) -> tuple[bool, datetime]:
         first = next(iter(view.actions), None)

@@ -15,7 +15,9 @@ PRODUCTS = ("unknown", *table("products"))
 
 def _known(value: str) -> str:
     if value not in PRODUCTS:
-        raise ValueError(f"{value} is no product that is known here; allowed: {PRODUCTS}")
+        raise ValueError(
+            f"{value} is no product that is known here; allowed: {', '.join(PRODUCTS)}"
+        )
     return value
 
 
