@@ -1,11 +1,11 @@
 import { useMutation } from "@tanstack/react-query";
-import { useId, useState } from "react";
+import { useState } from "react";
 import { api, ask } from "@/shared/api/client";
+import { Labelled } from "@/shared/form/Labelled";
 
 /** The shop's passcode, asked for on a device that has not typed it; what was entered waits. */
 export function Passcode({ waiting, done }: { waiting: number; done: () => void }) {
   const [text, setText] = useState("");
-  const id = useId();
   const enter = useMutation({
     mutationFn: () => ask(api.POST("/api/session", { body: { passcode: text } }), "stay"),
     onSuccess: done,
@@ -28,11 +28,8 @@ export function Passcode({ waiting, done }: { waiting: number; done: () => void 
           </p>
         )}
         <div>
-          <label htmlFor={id} className="block font-semibold">
-            Passcode
-          </label>
-          <input
-            id={id}
+          <Labelled
+            label="Passcode"
             type="password"
             autoComplete="current-password"
             className="field !min-h-12 !text-xl"

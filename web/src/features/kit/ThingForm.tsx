@@ -1,5 +1,5 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
-import { useId, useMemo, useState } from "react";
+import { useMemo, useState } from "react";
 import {
   api,
   ask,
@@ -11,6 +11,7 @@ import {
 } from "@/shared/api/client";
 import { PlanContext, type PlanEdit, usePlan, valueAt } from "@/shared/form/context";
 import { Amount, Choice } from "@/shared/form/fields";
+import { Labelled } from "@/shared/form/Labelled";
 import { Row } from "@/shared/form/layout";
 import { putAt } from "@/shared/form/put";
 import { SupplyFields } from "@/shared/form/SupplyFields";
@@ -43,7 +44,6 @@ export function ThingForm({
   const [held, setHeld] = useState<Thing>(
     thing?.read.thing ?? { schema_version: 3, name: "", detail: EMPTY[kind], typed: {} },
   );
-  const nameId = useId();
   const read = useQuery({
     queryKey: ["kit", "read", held],
     queryFn: () => ask(api.POST("/api/kit/read", { body: { thing: { ...held } } })),
@@ -94,11 +94,8 @@ export function ThingForm({
         }}
       >
         <div>
-          <label htmlFor={nameId} className="block text-sm font-semibold">
-            What do you call it?
-          </label>
-          <input
-            id={nameId}
+          <Labelled
+            label="What do you call it?"
             className="field"
             maxLength={60}
             value={held.name ?? ""}

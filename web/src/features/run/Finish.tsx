@@ -1,6 +1,7 @@
-import { useId, useState } from "react";
+import { useState } from "react";
 import { Link } from "react-router";
 import type { Detail, RunOut } from "@/shared/api/client";
+import { Labelled } from "@/shared/form/Labelled";
 import { clockTime, spanText } from "@/shared/time";
 import type { Enter } from "./useRun";
 
@@ -223,14 +224,10 @@ function Line({
   set: (t: string) => void;
   number?: boolean;
 }) {
-  const id = useId();
   return (
     <div>
-      <label htmlFor={id} className="block text-sm font-semibold">
-        {label}
-      </label>
-      <input
-        id={id}
+      <Labelled
+        label={label}
         className="field !min-h-11"
         inputMode={number ? "decimal" : "text"}
         maxLength={1000}

@@ -1,5 +1,6 @@
 import { type ReactNode, useId, useState } from "react";
 import type { Detail, RunOut } from "@/shared/api/client";
+import { Labelled } from "@/shared/form/Labelled";
 import { localInput } from "@/shared/time";
 import { options } from "@/shared/words";
 import type { Enter } from "./useRun";
@@ -93,14 +94,10 @@ function NoteInput({
   value: string;
   onChange: (text: string) => void;
 }) {
-  const id = useId();
   return (
     <div>
-      <label htmlFor={id} className="block text-sm font-semibold">
-        {label}
-      </label>
-      <input
-        id={id}
+      <Labelled
+        label={label}
         className="field"
         maxLength={1000}
         value={value}
@@ -111,14 +108,10 @@ function NoteInput({
 }
 
 export function When({ at, setAt }: { at: string; setAt: (at: string) => void }) {
-  const id = useId();
   return (
     <div>
-      <label htmlFor={id} className="block text-sm font-semibold">
-        When
-      </label>
-      <input
-        id={id}
+      <Labelled
+        label="When"
         type="datetime-local"
         className="field !min-h-11"
         value={at}

@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import { api, ask, keys, type ShopSettings } from "@/shared/api/client";
+import { Labelled } from "@/shared/form/Labelled";
 import { Loading, Trouble } from "@/shared/ui/States";
 import { options } from "@/shared/words";
 
@@ -30,18 +31,14 @@ function Form({ saved }: { saved: ShopSettings }) {
     put({ theme: value });
   };
   const grams = Number(scoop.grams.replace(",", "."));
-  const nameId = useId();
   const scoopId = useId();
   return (
     <div className="mx-auto max-w-3xl space-y-6 p-3 sm:p-5">
       <h1 className="text-3xl">Shop</h1>
       {save.error && <Trouble error={save.error} />}
       <div className="max-w-md">
-        <label htmlFor={nameId} className="block text-sm font-semibold">
-          Name of the shop
-        </label>
-        <input
-          id={nameId}
+        <Labelled
+          label="Name of the shop"
           className="field"
           defaultValue={saved.name}
           maxLength={80}
@@ -94,11 +91,8 @@ function Form({ saved }: { saved: ShopSettings }) {
           }}
         >
           <div>
-            <label htmlFor={scoopId} className="block text-sm font-semibold">
-              Cap, cup or spoon
-            </label>
-            <input
-              id={scoopId}
+            <Labelled
+              label="Cap, cup or spoon"
               className="field"
               value={scoop.name}
               maxLength={40}

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
-import { useDeferredValue, useId, useState } from "react";
+import { useDeferredValue, useState } from "react";
 import { api, ask, keys, type Schemas } from "@/shared/api/client";
+import { Labelled } from "@/shared/form/Labelled";
 import { Loading, Trouble } from "@/shared/ui/States";
 import { word } from "@/shared/words";
 import { ConductsChart } from "./ConductsChart";
@@ -25,7 +26,6 @@ export function TablesPage() {
   });
   const [text, setText] = useState("");
   const searched = useDeferredValue(text.trim());
-  const id = useId();
   const error = tables.error ?? checks.error;
   if (error) return <Trouble error={error} again={() => void tables.refetch()} />;
   if (!tables.data || !checks.data) return <Loading what="the tables" />;
@@ -40,11 +40,8 @@ export function TablesPage() {
     <div className="mx-auto max-w-6xl p-3 sm:p-5">
       <h1 className="text-3xl">Tables</h1>
       <div className="sticky top-0 z-20 -mx-3 bg-paper px-3 py-2 sm:top-[72px] sm:mx-0 sm:px-0">
-        <label htmlFor={id} className="block text-sm font-semibold">
-          Look up a word, or turn a size into other units
-        </label>
-        <input
-          id={id}
+        <Labelled
+          label="Look up a word, or turn a size into other units"
           className="field max-w-xl text-lg"
           type="search"
           value={text}

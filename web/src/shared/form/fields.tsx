@@ -1,6 +1,7 @@
 import { RadioGroup, Switch } from "radix-ui";
 import { useId } from "react";
 import { differs, places, usePlan, valueAt } from "@/shared/form/context";
+import { Labelled } from "@/shared/form/Labelled";
 import { choicesOf, fieldWord, type Option } from "@/shared/words";
 
 export type { Option };
@@ -198,14 +199,10 @@ export function Toggle({ at }: { at: string }) {
 export function Text({ at }: { at: string }) {
   const { doc, put } = usePlan();
   const { label, placeholder } = useWords(at, {});
-  const id = useId();
   return (
     <div>
-      <label htmlFor={id} className="block text-sm font-semibold">
-        {label}
-      </label>
-      <input
-        id={id}
+      <Labelled
+        label={label}
         className="field"
         maxLength={200}
         value={String(valueAt(doc, at) ?? "")}

@@ -14,23 +14,18 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
-from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.linalg import lu_solve
 
 from yellowbath.core.data import param
 from yellowbath.core.document import Anode, Plan, RodAnode
 from yellowbath.core.dose import hours_per_need
 from yellowbath.core.errors import NoAnswerError
-from yellowbath.core.field.assembly.assemble import BlockCache, operator
-from yellowbath.core.field.assembly.lines import Lines, line_blocks
-from yellowbath.core.field.mesh.surfaces import join
+from yellowbath.core.field.assembly.assemble import BlockCache
+from yellowbath.core.field.choices import RodChoices
 from yellowbath.core.field.model import profile_of
 from yellowbath.core.field.plan_shapes import Frame, build, standing_rod
-from yellowbath.core.field.solver.result import PieceCurrent
-from yellowbath.core.field.solver.system import LinearSystem
 from yellowbath.core.geometry.anode import Point, apart, clearance, facing
 from yellowbath.core.geometry.tank import standing_size
 from yellowbath.core.plan.results.answer import Answer, threshold_of
@@ -153,20 +148,7 @@ class Trials:
                 "The scrap stands out of the liquid.", remedy="Put in more water, or let it reach."
             )
         bath = replace(bath, rods=rods, rod_leads=leads, segments=_SEGMENTS)
-        op = operator([b.surface for b in bath.bodies], bath.walls, bath.green, kept)
-        lines = Lines.of(rods, _SEGMENTS)
-        system = LinearSystem.of(bath, op, lines, line_blocks(op, lines, kept), kept)
-        n = len(system.films)
-        self._through = lu_solve(system.factor, system.right)
-        self._small = system.below[:, n:] - system.below[:, :n] @ self._through
-        self._wanted = system.wanted[n:]
-        self._lines, self._bodies, self._hung = lines, len(bath.bodies), bath.hung
-        self._surface = join([b.surface for b in bath.bodies[:pieces]])
-        self._areas = self._surface.areas
-
-    @cached_property
-    def _rows(self) -> list[NDArray[np.intp]]:
-        return [np.flatnonzero(self._lines.rod == k) for k in range(int(self._lines.rod.max()) + 1)]
+        self._rods = RodChoices(bath, pieces, _SEGMENTS, kept)
 
     def calibrate(self, layout: Spots, p95: float) -> None:
         """Scale p95 so that a layout has what it came to when solved in full, within 15 %.
@@ -219,27 +201,17 @@ class Trials:
         rods = self._fixed_rods + [
             self._rod_of[n, spot] for n, spot in zip(self.kind_of, layout, strict=True)
         ]
-        m = len(self._lines.radius)
-        chosen = np.concatenate(
-            [*(self._rows[r] for r in rods), m + np.arange(self._bodies),
-             m + self._bodies + np.unique(self._hung[rods]), [len(self._wanted) - 1]]
-        ).astype(np.int64)  # fmt: skip
-        rest = np.linalg.solve(self._small[np.ix_(chosen, chosen)], self._wanted[chosen])
-        density = -(self._through[:, chosen] @ rest)[: len(self._areas)]
-        return self._judged(np.maximum(density, 0.0))
+        return self._judged(self._rods.density(rods))
 
     def _judged(self, density: Array) -> Score:
         """Hours, amps and bounds from the density at one volt."""
-        total = float(density @ self._areas)
+        total = float(density @ self._rods.areas)
         a, supply = self._answer, self.plan.supply
         bath, threshold = replace(a.resistance, value=1 / total), threshold_of(self.plan)
         leads = lead_figure(supply)
         gives = given_figure(supply, threshold, bath, leads).value
         draws = wanted_figure(supply, threshold, bath, leads).value
-        wet = float(self._areas.sum())
-        sampled, areas = PieceCurrent(self._surface, density).sampled
-        ratio = sampled * wet / total
-        ranks = (np.cumsum(areas) - areas / 2) / wet
+        ratio, ranks = self._rods.spread(density)
         quantiles = np.interp((np.arange(100) + 0.5) / 100, ranks, ratio)
         mean = gives / a.wetted_area.value
         hours = hours_per_need(mean, profile_of([float(q) for q in quantiles]))
@@ -274,8 +246,8 @@ class Trials:
             placed(a, self.spots[next(where)]) if a.stands else a
             for a in self.plan.anodes
         ]  # fmt: skip
-        placing = self.plan.layout.model_copy(update={"arrangement": "by_hand"})
-        return self.plan.model_copy(update={"anodes": anodes, "layout": placing})
+        by_hand = self.plan.layout.model_copy(update={"arrangement": "by_hand"})
+        return self.plan.model_copy(update={"anodes": anodes, "layout": by_hand})
 
 
 def _overrun(plan: Plan, draws: float) -> float:
