@@ -33,7 +33,6 @@ from yellowbath.core.document import (
     RingAnode,
     RodAnode,
     Shape,
-    Tube,
 )
 from yellowbath.core.field.assembly.lines import segments_for
 from yellowbath.core.field.integrals.green import Green, box_green, slab_green
@@ -171,7 +170,8 @@ def _heap(shape: Shape) -> float:
 def _piece_surface(piece: Piece, frame: Frame, bottom: float, facets: int) -> Surface | None:
     depth = frame.size[2]
     square = piece.turn_deg == 0 and piece.tilt_deg == 0
-    if square and isinstance(piece.shape, Plate | Box | Bar | Tube):
+    # a tube in rings as fine as its wall has six times the facets and is no better
+    if square and isinstance(piece.shape, Plate | Box | Bar):
         shape = wetted(_square(piece, bottom, frame), depth)
         if shape is None:
             return None
@@ -218,16 +218,13 @@ def _square(piece: Piece, bottom: float, frame: Frame) -> Solid:
     middle = pose_of(piece, frame, bottom)[1]
     if isinstance(shape, Plate | Box):
         return BoxBody(middle - np.array(extent) / 2, middle + np.array(extent) / 2)
-    assert isinstance(shape, Bar | Tube)
-    tube = isinstance(shape, Tube)
-    radius = (shape.outer_diameter_m if isinstance(shape, Tube) else shape.diameter_m) / 2
-    bore = shape.inner_diameter_m / 2 if isinstance(shape, Tube) and tube else 0.0
-    length = shape.length_m
+    assert isinstance(shape, Bar)
+    radius, length = shape.diameter_m / 2, shape.length_m
     long = length >= 2 * radius
     axis = int(np.argmax(np.abs([row[0 if long else 2] for row in turn_of(piece)])))
     centre = (float(middle[(axis + 1) % 3]), float(middle[(axis + 2) % 3]))
     start = float(middle[axis]) - length / 2
-    return CylinderBody(axis, centre, radius, start, start + length, bore)
+    return CylinderBody(axis, centre, radius, start, start + length, 0.0)
 
 
 def region_names(piece: Piece, surface: Surface, turned: Array | None = None) -> list[str]:
