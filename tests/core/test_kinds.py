@@ -104,3 +104,11 @@ class Rows(unittest.TestCase):
         lye, soda = (Liquid({s: 5.0}) for s in ("sodium_hydroxide", "sodium_carbonate"))
         self.assertGreater(lye.ph(20) - soda.ph(20), 1.0)
         self.assertGreater(lye.conductivity(20) / soda.conductivity(20), 2.0)
+
+    def test_what_is_said_of_lye_is_what_the_model_says(self) -> None:
+        self.assertIn("some three to four times what soda does", product("lye").refused)
+        for grams in (2.0, 5.0, 10.0, 20.0):
+            lye, soda = (Liquid({s: grams}) for s in ("sodium_hydroxide", "sodium_carbonate"))
+            for warmth in (10.0, 20.0, 40.0):
+                ratio = lye.conductivity(warmth) / soda.conductivity(warmth)
+                self.assertTrue(2.7 < ratio < 4.3, f"{grams} g/L, {warmth} C: {ratio:.2f}")

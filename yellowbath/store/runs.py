@@ -186,6 +186,13 @@ def newest_snapshot(c: Connection, run_id: str, mark: str) -> Snapshot | None:
     return _snapshots(c, run_id, mark, None)
 
 
+def has_snapshot(c: Connection, run_id: str, mark: str) -> bool:
+    """Whether a newest snapshot that fits is kept, without reading it."""
+    t = run_snapshots
+    query = select(t.c.entry_id).where(t.c.run_id == run_id, t.c.mark == mark, t.c.newest)
+    return c.execute(query.limit(1)).first() is not None
+
+
 def snapshot_before(c: Connection, run_id: str, mark: str, at: datetime) -> Snapshot | None:
     """The newest snapshot of entries that all happened before a time."""
     return _snapshots(c, run_id, mark, at)

@@ -30,7 +30,7 @@ def run_of(c: Connection, run_id: str, basis: Basis) -> Run:
 
 def is_kept(c: Connection, run_id: str, basis: Basis) -> bool:
     """Whether what a run came to is kept, and by this version."""
-    return store.newest_snapshot(c, run_id, mark_of(basis)) is not None
+    return store.has_snapshot(c, run_id, mark_of(basis))
 
 
 def keep(c: Connection, run_id: str, basis: Basis) -> None:
