@@ -238,7 +238,10 @@ class EmptyShop(BrowserCase):
         tab_to("/pieces/0/shape/length_m")
         page.keyboard.type("180 mm")
         tab_to("/mix/product")
-        page.keyboard.press("ArrowRight")
+        page.evaluate(  # pressed and let go in one turn, as on a busy page
+            "for (const type of ['keydown', 'keyup']) document.activeElement.dispatchEvent("
+            "new KeyboardEvent(type, {key: 'ArrowRight', bubbles: true, cancelable: true}))"
+        )
         page.get_by_role("radio", name="Washing soda, dry grains", checked=True).wait_for()
         page.wait_for_selector("#stage[data-live=fine]", timeout=60_000)
         tab_to("Set up this bath")

@@ -1,7 +1,8 @@
-import { RadioGroup, Switch } from "radix-ui";
+import { Switch } from "radix-ui";
 import { useId } from "react";
 import { differs, places, usePlan, valueAt } from "@/shared/form/context";
 import { Labelled } from "@/shared/form/Labelled";
+import { Radios } from "@/shared/form/Radios";
 import { choicesOf, fieldWord, type Option } from "@/shared/words";
 
 export type { Option };
@@ -91,23 +92,22 @@ export function Choice({
         {label}
         {differs(doc, at) && <span className="font-normal text-ink-2"> (not alike)</span>}
       </div>
-      <RadioGroup.Root
-        aria-labelledby={id}
+      <Radios
+        labelledby={id}
+        at={at}
         value={value}
-        onValueChange={(v) => (onPick ? onPick(v) : put(at, v))}
-        className="flex flex-wrap gap-1.5"
-        data-pointer={at}
-      >
-        {(options ?? choicesOf(doc, at)).map(([v, text]) => (
-          <RadioGroup.Item key={v} value={v} className="choice">
-            {text}
-          </RadioGroup.Item>
-        ))}
-      </RadioGroup.Root>
+        options={options ?? choicesOf(doc, at)}
+        onPick={(v) => (onPick ? onPick(v) : put(at, v))}
+      />
       {hint && <p className="mt-0.5 text-xs text-ink-2">{hint}</p>}
     </div>
   );
 }
+
+const YES_NO: readonly Option[] = [
+  ["true", "Yes"],
+  ["false", "No"],
+];
 
 /** A question of safety: yes, no, or not answered yet. Nothing is taken for answered. */
 export function Ask({ at }: { at: string }) {
@@ -121,22 +121,16 @@ export function Ask({ at }: { at: string }) {
         {label}
       </div>
       {hint && <p className="mb-1 text-xs text-ink-2">{hint}</p>}
-      <RadioGroup.Root
-        aria-labelledby={id}
+      <Radios
+        labelledby={id}
+        at={at}
         value={typeof value === "boolean" ? String(value) : ""}
-        onValueChange={(v) => put(at, v === "true")}
-        className="flex flex-wrap items-center gap-1.5"
-        data-pointer={at}
-        data-answered={typeof value === "boolean"}
+        options={YES_NO}
+        answered={typeof value === "boolean"}
+        onPick={(v) => put(at, v === "true")}
       >
-        <RadioGroup.Item value="true" className="choice">
-          Yes
-        </RadioGroup.Item>
-        <RadioGroup.Item value="false" className="choice">
-          No
-        </RadioGroup.Item>
         {typeof value !== "boolean" && <span className="text-xs text-ink-2">not answered yet</span>}
-      </RadioGroup.Root>
+      </Radios>
     </div>
   );
 }
