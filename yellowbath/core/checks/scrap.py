@@ -10,7 +10,7 @@ from yellowbath.core.checks.words import about, numbers, when
 from yellowbath.core.chemistry import mixing
 from yellowbath.core.document import Anode, FloorAnode
 from yellowbath.core.geometry.anode import wet
-from yellowbath.core.geometry.fit import scrap_fits, scrap_meets
+from yellowbath.core.geometry.fit import TOUCHING, scrap_fits, scrap_meets
 from yellowbath.core.geometry.piece import posed, sizes
 from yellowbath.core.words import said
 
@@ -58,13 +58,13 @@ def scrap_touches(c: Context) -> Iterator[Evidence]:
 @check("short")
 def short(c: Context) -> Iterator[Evidence]:
     gap = c.fill.gap.value
-    return when(gap <= 0, gap=c.show(max(gap, 0.0), "length"))
+    return when(gap <= TOUCHING, gap=c.show(max(gap, 0.0), "length"))
 
 
 @check("clearance")
 def clearance(c: Context) -> Iterator[Evidence]:
     gap, wanted = c.fill.gap.value, limit("clearance", "gap")
-    return when(0 < gap < wanted, gap=c.show(gap, "length"), wanted=c.show(wanted, "length"))
+    return when(TOUCHING < gap < wanted, gap=c.show(gap, "length"), wanted=c.show(wanted, "length"))
 
 
 @check("anode_refused")

@@ -48,7 +48,9 @@ class Number:
 
     @staticmethod
     def tail(fine: float, coarse: float, quality: str) -> Number:
-        """A percentile over the mean, from two meshes of a quality."""
+        """A percentile over the mean, from two meshes of a quality; the mesh's noise is no less than
+        nought."""
+        fine, coarse = max(fine, 0.0), max(coarse, 0.0)
         return Number.of(fine, coarse, max(abs(fine), _TRICKLE), TAILS[quality])
 
 

@@ -14,10 +14,10 @@ import numpy as np
 
 from yellowbath.core.document import Plan
 from yellowbath.core.field.assembly.assemble import BlockCache
-from yellowbath.core.field.mesh.surfaces import Surface, join, moved
+from yellowbath.core.field.mesh.surfaces import Surface, join
 from yellowbath.core.field.model import DRUM, SHARED, STEP, Number
 from yellowbath.core.field.plan_shapes import Frame, build, pose_of, region_names
-from yellowbath.core.field.reference import carrier, reference, wetted_areas
+from yellowbath.core.field.reference import Hung, carrier, hung, reference
 from yellowbath.core.field.sight import Sight, sight, triangles_of
 from yellowbath.core.field.solved import FieldSummary
 from yellowbath.core.field.solver.bath import Bath, Body
@@ -157,6 +157,7 @@ def solve_plan(
         for q in (0.05, 0.95)
     )
     bath, pieces, solved = solves[1]
+    at = _hung(plan, bottoms, frame)
     return PieceField(
         resistance=Number(1 / total.value, total.error / total.value**2),
         p5=p5,
@@ -173,9 +174,9 @@ def solve_plan(
         },
         facets=solved.facets,
         carried=_carried(
-            plan, bottoms, depth, solved, bath.bodies[:pieces], fine, kept or BlockCache(0)
+            plan, at, depth, solved, bath.bodies[:pieces], fine, kept or BlockCache(0)
         ),
-        sight=_sight(plan, bottoms, depth, bath, pieces),
+        sight=_sight(plan, at, frame, bottoms, bath, pieces),
     )
 
 
@@ -217,9 +218,14 @@ def _leads(bath: Bath) -> Mapping[str, float]:
     return {r.name: lead for r, lead in zip(bath.rods, bath.rod_leads, strict=True)}
 
 
+def _hung(plan: Plan, bottoms: Mapping[str, float], frame: Frame) -> list[Hung]:
+    poses = [pose_of(piece, frame, bottoms[piece.id]) for piece in plan.pieces]
+    return hung([reference(p) for p in plan.pieces], poses, frame.size[2], frame.planes)
+
+
 def _carried(
     plan: Plan,
-    bottoms: Mapping[str, float],
+    pieces: Sequence[Hung],
     depth: float,
     solved: Solved,
     bodies: Sequence[Body],
@@ -227,47 +233,46 @@ def _carried(
     kept: BlockCache,
 ) -> Facets:
     """The density on every piece's reference facets; a piece that is dry has none."""
-    frame, by_id = Frame.of(plan, depth), {b.name: b for b in bodies}
-    names, areas, density, wet = [], [], [], []
-    kinds: list[str] = []
+    by_id = {b.name: b for b in bodies}
+    density, wet = [], []
     regions: list[str] = []
-    for piece in plan.pieces:
-        ref = reference(piece)
+    for piece, at in zip(plan.pieces, pieces, strict=True):
+        ref = at.ref
         regions += [f"{piece.id}.{n}" for n in region_names(piece, ref.surface, np.eye(3))]
-        names.append(ref.name)
-        areas.append(ref.surface.areas)
-        kinds += ref.kinds
         body = by_id.get(piece.id)
         if body is None:
             density.append(np.zeros(len(ref.surface)))
             wet.append(np.zeros(len(ref.surface)))
             continue
-        turn, shift = pose_of(piece, frame, bottoms[piece.id])
         one = len(bodies) == 1
         share = whole if one else PieceCurrent(body.surface, solved.density[piece.id])
-        way = carrier(ref, turn, shift, frame.size[2], body.surface, kept)
+        way = carrier(at, depth, body.surface, kept)
         density.append(way.carry(share))
         wet.append(way.wet / ref.surface.areas)
-    all_areas, all_wet = np.concatenate(areas), np.concatenate(wet)
+    refs = [p.ref for p in pieces]
+    all_areas, all_wet = np.concatenate([r.surface.areas for r in refs]), np.concatenate(wet)
     carried = np.concatenate(density)
     mean = float(carried @ (all_areas * all_wet)) / float(all_areas @ all_wet)
-    return Facets("+".join(names), all_areas, carried / mean, all_wet, tuple(kinds), tuple(regions))
+    kinds = tuple(k for r in refs for k in r.kinds)
+    name = "+".join(r.name for r in refs)
+    return Facets(name, all_areas, carried / mean, all_wet, kinds, tuple(regions))
 
 
 def _sight(
-    plan: Plan, bottoms: Mapping[str, float], depth: float, bath: Bath, pieces: int
-) -> Sight:
+    plan: Plan, at: Sequence[Hung], frame: Frame, bottoms: Mapping[str, float], bath: Bath,
+    pieces: int,
+) -> Sight:  # fmt: skip
     """What all pieces' reference facets see of the scrap."""
-    frame = Frame.of(plan, depth)
-    surfaces, blockers = [], []
-    for piece in plan.pieces:
-        ref, (turn, shift) = reference(piece), pose_of(piece, frame, bottoms[piece.id])
-        surfaces.append(moved(ref.surface, turn, shift))
-        blockers.append(ref.triangles @ turn.T + shift)
+    blockers = []
+    for piece, one in zip(plan.pieces, at, strict=True):
+        turn, shift = pose_of(piece, frame, bottoms[piece.id])
+        blockers.append(one.ref.triangles @ turn.T + shift)
     plates = {b.name: b.surface for b in bath.bodies[pieces:]}
     blockers += [triangles_of(s) for s in plates.values()]
-    wet = np.concatenate([wetted_areas(s, frame.size[2]) for s in surfaces])
-    return sight(join(surfaces), wet, np.concatenate(blockers), bath.rods, plates)
+    wet = np.concatenate([one.wet for one in at])
+    return sight(
+        join([one.surface for one in at]), wet, np.concatenate(blockers), bath.rods, plates
+    )
 
 
 def _something(bodies: Sequence[Body], pieces: int) -> Sequence[Body]:

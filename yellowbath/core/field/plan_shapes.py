@@ -8,7 +8,7 @@ the piece's own coordinates.
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
 from itertools import pairwise
@@ -36,6 +36,7 @@ from yellowbath.core.document import (
 )
 from yellowbath.core.field.assembly.lines import segments_for
 from yellowbath.core.field.integrals.green import Green, box_green, slab_green
+from yellowbath.core.field.mesh.flush import Wall, bare
 from yellowbath.core.field.mesh.grouping import Fine, below, cut, grouped
 from yellowbath.core.field.mesh.shapes import BodyShape as Solid
 from yellowbath.core.field.mesh.shapes import (
@@ -93,6 +94,13 @@ class Frame:
         if self.walls:
             return _slab(math.hypot(*self.size[:2]), self.size[2])
         return _box(self.size)
+
+    @property
+    def planes(self) -> tuple[Wall, ...]:
+        """What is flat and insulates: the surface, the floor and, of a straight box, its walls."""
+        floor = () if self.lift else ((2, 0.0),)
+        sides = () if self.walls else ((0, 0.0), (0, self.size[0]), (1, 0.0), (1, self.size[1]))
+        return ((2, self.size[2]), *floor, *sides)
 
     def walls_of(self, plan: Plan) -> Surface | None:
         """The meshed wall, None where the Green function knows it."""
@@ -333,11 +341,11 @@ def _plate(anode: Anode, plan: Plan, frame: Frame, facets: int) -> Surface | Non
     depth, flat = frame.size[2], isinstance(anode, FloorAnode)
     floor = frame.lift + foot(anode, plan.tank)
     top = floor + anode.thickness_m if flat else depth - anode.sleeve_m
-    low = max(floor, 0.002 if flat else 0.0)
+    low = max(floor, 0.0)
     if top > depth or low >= top:
         return None
     wide, thick = anode.width_m / 2, (anode.depth_m if flat else anode.thickness_m) / 2
-    body = BoxBody(np.array([-thick, -wide, low]), np.array([thick, wide, max(top, low + 0.001)]))
+    body = BoxBody(np.array([-thick, -wide, low]), np.array([thick, wide, top]))
     count = max(facets / 8, 36)
     made = mesh(body, depth, math.sqrt(area_of(body, depth) / count))
     if anode.sleeve_m > 0 and not flat:  # its upper end goes on, insulated
@@ -360,8 +368,9 @@ def build(
 ) -> tuple[Bath, int]:
     """The bath at one volt with about so many elements on the pieces, and how many those are."""
     frame = Frame.of(plan, depth)
-    pieces = piece_bodies(plan, frame, bottoms, facets)
     rods, plates = scrap(plan, frame, bottoms, facets)
+    pieces = _bare(piece_bodies(plan, frame, bottoms, facets), frame)
+    plates = _bare(plates, frame)
     leads = {a.id: a.contact_ohm for a in plan.anodes}
     bath = Bath(
         frame.green(), [*pieces, *plates], rods, 1.0, param("film_anode_ohm_m2").value,
@@ -369,3 +378,20 @@ def build(
         rod_leads=[leads[r.name] for r in rods],
     )  # fmt: skip
     return bath, len(pieces)
+
+
+def _bare(bodies: Sequence[Body], frame: Frame) -> list[Body]:
+    """Bodies of one polarity without what lies on a wall or on one another."""
+    out = []
+    for body in bodies:
+        others = [b.surface for b in bodies if b is not body]
+        left = bare(body.surface, frame.planes, others)
+        if left is body.surface:
+            out.append(body)
+        elif left is not None:
+            masked = body.masked
+            if masked is not None:
+                names = {n for n, m in zip(body.surface.patch, masked, strict=True) if m}
+                masked = np.array([n in names for n in left.patch])
+            out.append(replace(body, surface=left, masked=masked))
+    return out

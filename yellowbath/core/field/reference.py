@@ -8,6 +8,7 @@ is the same. Dose, rust grade and paint live on the reference facets. Lengths [m
 from __future__ import annotations
 
 import hashlib
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
 
@@ -18,6 +19,7 @@ from scipy.spatial import cKDTree
 from yellowbath.core.document import Piece, Shape
 from yellowbath.core.errors import NoAnswerError
 from yellowbath.core.field.assembly.assemble import BlockCache
+from yellowbath.core.field.mesh.flush import Wall, bare_parts
 from yellowbath.core.field.mesh.grouping import cut, grouped
 from yellowbath.core.field.mesh.solids import solid
 from yellowbath.core.field.mesh.surfaces import Surface, clip_polygons, moved, split_areas
@@ -85,38 +87,61 @@ def _reference(text: str, kind: type[Shape]) -> Reference:
     return Reference(held.hexdigest()[:16], surface, body.vertices[body.faces])
 
 
-def carrier(
-    ref: Reference, turn: Array, shift: Array, depth: float, working: Surface, kept: BlockCache
-) -> Carrier:
-    """The way to a piece's reference facets, the piece turned (3, 3) and shifted (3) [m].
+@dataclass(frozen=True)
+class Hung:
+    """A piece's reference facets where it hangs, and the area of each that is bare to liquid."""
+
+    ref: Reference
+    surface: Surface
+    wet: Array
+
+
+def hung(
+    refs: Sequence[Reference], poses: Sequence[tuple[Array, Array]], depth: float,
+    walls: Sequence[Wall],
+) -> list[Hung]:  # fmt: skip
+    """Reference facets of all pieces, each turned (3, 3) and shifted (3) [m].
+
+    What is above the liquid, on an insulating plane or on another piece is not bare.
+    """
+    surfaces = [moved(r.surface, *p) for r, p in zip(refs, poses, strict=True)]
+    return [
+        Hung(r, s, _wetted(s, depth, walls, [o for o in surfaces if o is not s]))
+        for r, s in zip(refs, surfaces, strict=True)
+    ]
+
+
+def carrier(piece: Hung, depth: float, working: Surface, kept: BlockCache) -> Carrier:
+    """The way to a piece's reference facets where it hangs.
 
     Raises NoAnswerError where no facet is wet.
     """
-    pose = (turn.tobytes(), shift.tobytes(), depth)
-    key = ("carrier", ref.name, *pose, working.corners.tobytes())
-    return kept.get(key, lambda: _carrier(moved(ref.surface, turn, shift), depth, working))
+    place = (piece.surface.centres[0].tobytes(), piece.surface.centres[-1].tobytes(), depth)
+    key = ("carrier", piece.ref.name, *place, piece.wet.tobytes(), working.corners.tobytes())
+    return kept.get(key, lambda: _carrier(piece, depth, working))
 
 
-def _carrier(surface: Surface, depth: float, working: Surface) -> Carrier:
-    wet = wetted_areas(surface, depth)
-    if wet.sum() <= 0:
+def _carrier(piece: Hung, depth: float, working: Surface) -> Carrier:
+    if piece.wet.sum() <= 0:
         raise NoAnswerError("Nothing of the piece is in the liquid.")
-    points, normals, areas = _parts(surface)
-    under = np.flatnonzero((areas > 0) & (points[:, 2] < depth))
+    points, normals, areas = _parts(piece.surface)
+    bare = piece.wet[np.arange(len(areas)) // 4] > 0
+    under = np.flatnonzero((areas > 0) & (points[:, 2] < depth) & bare)
     source = _nearest(points[under], normals[under], working)
-    return Carrier(source, under // 4, areas[under], wet)
+    return Carrier(source, under // 4, areas[under], piece.wet)
 
 
-def wetted_areas(surface: Surface, depth: float) -> Array:
-    """Area of each facet under the surface [m2]."""
-    if float(surface.corners[..., 2].max()) <= depth:
-        return surface.areas
-    first = np.arange(len(surface) + 1) if surface.first is None else surface.first
-    owner = np.repeat(np.arange(len(surface)), np.diff(first))
+def _wetted(
+    surface: Surface, depth: float, walls: Sequence[Wall], others: Sequence[Surface]
+) -> Array:
+    """Area of each facet that is under the surface and bare [m2]."""
     if float(surface.corners[..., 2].min()) >= depth:
         return np.zeros(len(surface))
-    corners, index = clip_polygons(surface.corners, depth)
-    made: Array = np.bincount(owner[index], split_areas(corners)[0], len(surface)).astype(float)
+    corners, index = bare_parts(surface, walls, others)
+    if len(corners) == len(surface.corners) and float(corners[..., 2].max()) <= depth:
+        return surface.areas
+    corners, kept = clip_polygons(corners, depth)
+    made: Array = np.bincount(index[kept], split_areas(corners)[0], len(surface)).astype(float)
     return made
 
 

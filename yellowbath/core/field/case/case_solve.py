@@ -4,13 +4,16 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
 
+from yellowbath.core.errors import NoAnswerError
 from yellowbath.core.field.assembly.lines import segments_for
 from yellowbath.core.field.case.case import Case
 from yellowbath.core.field.integrals.green import Green, box_green, slab_green
+from yellowbath.core.field.mesh.flush import bare
 from yellowbath.core.field.mesh.shapes import (
     BodyShape,
     BoxBody,
@@ -73,10 +76,28 @@ def build(case: Case, facets: int, green: Green) -> Bath:
     if case.bucket_radius is not None:
         centre = (case.size[0] / 2, case.size[1] / 2)
         walls = round_wall(case.bucket_radius, case.bucket_radius, centre, depth)
+    bodies = _bare(bodies, case)
     return Bath(
         green, bodies, rods, case.solved_volts, case.film_anode, walls, case.conductivity,
         segments=segments_for(facets), kinetics=case.kinetics,
     )  # fmt: skip
+
+
+def _bare(bodies: list[Body], case: Case) -> list[Body]:
+    """Bodies without what lies on walls, floor or surface, or on one of their own polarity."""
+    size = case.size
+    walls = [(2, 0.0), (2, size[2])]
+    if case.bucket_radius is None:
+        walls += [(0, 0.0), (0, size[0]), (1, 0.0), (1, size[1])]
+    out = []
+    for body in bodies:
+        like = [b.surface for b in bodies if b is not body and b.volts == body.volts]
+        left = bare(body.surface, walls, like)
+        if left is not None:
+            out.append(replace(body, surface=left))
+    if not out or out[0].name != "part":
+        raise NoAnswerError("Nothing of the part is bare to the liquid.")
+    return out
 
 
 def solve_case(

@@ -183,13 +183,25 @@ def _mean(owner: Indices, areas: Array, values: Array, total: Array) -> Array:
 def _surface(fine: Fine, owner: Indices, areas: Array, centres: Array) -> tuple[Surface, Indices]:
     """Elements from owners, their equations standing near the middle of each."""
     used, owner = np.unique(owner, return_inverse=True)
+    made = Surface(fine.corners, ("",) * len(used))
+    return seated(made, owner, areas, centres), owner
+
+
+def seated(
+    surface: Surface, owner: Indices, areas: Array | None = None, centres: Array | None = None
+) -> Surface:
+    """A surface whose flat pieces (m) make up the elements ``owner`` (m), each with its seat.
+
+    Every element has a piece at least; ``areas`` and ``centres`` are the pieces', where known.
+    """
+    if areas is None or centres is None:
+        areas, centres, _ = split_areas(surface.corners)
     order = np.argsort(owner, kind="stable")
-    first = np.searchsorted(owner[order], np.arange(len(used) + 1))
+    first = np.searchsorted(owner[order], np.arange(len(surface) + 1))
     middle = _mean(owner, areas, centres, np.bincount(owner, areas).astype(float))
-    corners = np.ascontiguousarray(fine.corners[order])
+    corners = np.ascontiguousarray(surface.corners[order])
     seats, points = _seats(corners, areas[order], first, middle)
-    made = Surface(corners, ("",) * len(used), first=first, seats=seats, points=points)
-    return made, owner
+    return replace(surface, corners=corners, first=first, seats=seats, points=points)
 
 
 def _seats(corners: Array, areas: Array, first: Indices, middle: Array) -> tuple[Indices, Array]:

@@ -31,9 +31,10 @@ from yellowbath.core.field.mesh.surfaces import (
     split_areas,
     wall_surface,
 )
+from yellowbath.core.geometry.fit import TOUCHING
 
 Array = NDArray[np.float64]
-_ON = 1e-9  # as near as this to floor or surface is on it [m]
+_ON = TOUCHING  # as near as this to floor or surface is on it [m]
 _SLENDER = 8.0  # length over radius from which a rod is a line
 _WALL = (
     1.4  # facets of a tube are no wider than so many wall thicknesses: one side shields the other

@@ -345,12 +345,12 @@ def flipped(surface: Surface) -> Surface:
     return replace(surface, corners=np.ascontiguousarray(surface.corners[:, ::-1]))
 
 
-_LEAST = 1e-13  # m2; smaller pieces are left out
+LEAST = 1e-13  # m2; smaller pieces are left out
 
 
 def without_slivers(surface: Surface) -> Surface:
     """Without facets of (almost) no area [m2]."""
-    keep = surface.areas > _LEAST
+    keep = surface.areas > LEAST
     if keep.all():
         return surface
     names = tuple(p for p, k in zip(surface.patch, keep, strict=True) if k)
@@ -382,7 +382,7 @@ def clip_polygons(corners: Array, level: float) -> tuple[Array, Indices]:
             kept.append(np.array([[polygon[0], polygon[c], polygon[c + 1], polygon[c + 1]]]))
             index.append(k)
     made = np.concatenate(kept)
-    keep = split_areas(made)[0] > _LEAST
+    keep = split_areas(made)[0] > LEAST
     return np.ascontiguousarray(made[keep]), np.array(index, dtype=np.int64)[keep]
 
 

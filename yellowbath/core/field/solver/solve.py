@@ -60,7 +60,7 @@ def solve(bath: Bath, kept: BlockCache | None = None, displaced: float | None = 
         key = (op.key, bath.conductivity, system.films.tobytes(), bath.kinetics, bath.rod_volts)
         found = with_overpotentials(bath.kinetics, system, found, kept, key)
     else:
-        found = _one_way(system, found)
+        found = _one_way(bath, system, found)
     if displaced is None:
         displaced = 1.0 if blocks is None else _displaced(bath, op, lines, blocks, system, found)
     facets = len(system.films) + (len(bath.walls) if bath.walls else 0)
@@ -69,18 +69,27 @@ def solve(bath: Bath, kept: BlockCache | None = None, displaced: float | None = 
 
 _BLOCKED = 1e3  # ohm m2 of an element that nothing flows through
 _ROUNDS = 6
+_NOISE = 2e-3  # of a body's current: less than this running backwards is the mesh's own; judged
 
 
-def _one_way(system: LinearSystem, found: Array) -> Array:
+def _one_way(bath: Bath, system: LinearSystem, found: Array) -> Array:
     """Close elements whose current would run backwards: below the threshold none flows at all.
 
-    A piece on a bad clip would else send current on to its neighbour through its far side.
+    A piece on a bad clip would else send current on to its neighbour through its far side. What
+    little runs backwards in a bore or a wedge too narrow for the mesh is left as it is: to close
+    it there leaves the rest without hold.
     """
     n = len(system.films)
     sign = np.where(system.scrap, -1.0, 1.0)
-    films, least = system.films, 1e-6 * float(np.abs(found[:n]).max())
+    areas = np.concatenate([b.surface.areas for b in bath.bodies])
+    starts = np.cumsum([0, *(len(b.surface) for b in bath.bodies)])[:-1]
+    films = system.films
     for _ in range(_ROUNDS):
-        backwards = (sign * found[:n] < -least) & (films < _BLOCKED)
+        flow = sign * found[:n] * areas
+        back, forth = (np.add.reduceat(np.maximum(f, 0.0), starts) for f in (-flow, flow))
+        much = np.repeat(back > _NOISE * forth, [len(b.surface) for b in bath.bodies])
+        least = 1e-6 * float(np.abs(found[:n]).max())
+        backwards = much & (sign * found[:n] < -least) & (films < _BLOCKED)
         if not backwards.any():
             break
         films = np.where(backwards, _BLOCKED, films)
