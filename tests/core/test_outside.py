@@ -38,7 +38,7 @@ class OneSymbol(unittest.TestCase):
                 if re.fullmatch(r"\w+", f.expression):
                     found.add(f.key)
         tested = {"mix.concentration", "density.spread", "scrap.area", "mix.ph", "mix.dissolves",
-                  "bath.settles", "bath.temperature"}  # fmt: skip
+                  "bath.settles", "bath.temperature", "bath.threshold", "power.form"}  # fmt: skip
         self.assertEqual(found, tested)
 
     def test_ph_of_a_plans_mix(self) -> None:
@@ -101,6 +101,20 @@ class OneSymbol(unittest.TestCase):
         )
         self.assertLess(math.exp(1.645 * even), 2.0)
         self.assertGreater(math.exp(2 * 1.645 * one), 2.0)
+
+    def test_salt_on_steel_starts_at_the_irons_own_volts(self) -> None:
+        """0.4 to 0.9 V: Fe2+/Fe at -0.447 V (CRC) and water, with overpotentials (estimated)."""
+        got = of(answered(mix={"product": "table_salt"}), "bath.threshold")
+        self.assertTrue(0.4 <= got.value <= 0.9)
+
+    def test_a_smooth_supply_heats_by_its_mean(self) -> None:
+        """RMS over mean of a constant is one, of a full-wave sine pi / (2 sqrt 2) or more."""
+        smooth, pulsed = (
+            of(answered(supply={"kind": kind}), "power.form").value
+            for kind in ("laboratory", "transformer")
+        )
+        self.assertEqual(smooth, 1.0)
+        self.assertGreater(pulsed, math.pi / (2 * math.sqrt(2)))
 
     def test_a_bath_that_does_not_warm_is_as_warm_as_its_water(self) -> None:
         mix = {"product": "soda_anhydrous", "temperature_c": 11.0, "warming": False}

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
+from yellowbath.core.chemistry.cell import Air, gas_m3_ah
 from yellowbath.core.chemistry.electrolyte import SPOONS, conductivity, product, salt
 from yellowbath.core.chemistry.liquid import BICARBONATE, SALT, SODA, Liquid, solubility
 from yellowbath.core.data import HONESTY, param, require_provenance, source_text, table
@@ -147,7 +148,7 @@ def wires(system: System) -> Rows:
 @_sheet("gas", f"{source_text('faraday')}; {source_text('ventilation')}")
 def gas(system: System) -> Rows:
     """Gas, air, opening and water by amps."""
-    h2, o2 = param("h2_m3_ah").value, param("o2_m3_ah").value
+    h2, o2 = gas_m3_ah(2, Air()), gas_m3_ah(4, Air())
     vent, cm2 = param("vent_m3_h_a").value, param("opening_cm2_m3h").value
     water = param("water_kg_ah").value
     return [

@@ -308,7 +308,7 @@ def _answered(shop: Shop, row: RunRow, revision: Revision) -> Answered:
 def basis_of(plan: Plan, revision: int, worked: Answer, halves: Coverage | None = None) -> Basis:
     """What the stretches of a run on this revision run under."""
     gives = worked.gives
-    supply = plan.supply
+    supply, scrape = plan.supply, worked.of("scrap.scrape")
     setting = f"{supply.kind} {supply.nominal_v:g} V"
     return Basis(
         revision=revision,
@@ -325,6 +325,7 @@ def basis_of(plan: Plan, revision: int, worked: Answer, halves: Coverage | None 
         other_a=supply.other_a,
         fuse_a=supply.fuse_a,
         limit_c=plan.tank.limit_c,
+        crust_ah=scrape.value * gives.value / 3600 if scrape else math.inf,
     )
 
 

@@ -1,7 +1,8 @@
-"""Faces that lie on a wall, the floor or another body: closed forms, and no step as a gap closes."""
+"""Faces on a wall, the floor or another body: closed forms, and no step as a gap closes."""
 
 import unittest
 from collections.abc import Callable
+from itertools import pairwise
 from typing import Any
 
 import numpy as np
@@ -136,7 +137,7 @@ class Gaps(unittest.TestCase):
             with self.subTest(name):
                 for r in (*touching, *apart[:2]):
                     self.assertLess(abs(r.value - touching[0].value), r.error)
-                for near, far in zip(apart, apart[1:], strict=False):
+                for near, far in pairwise(apart):
                     self.assertLess(far.value, near.value * 1.0002)
 
 

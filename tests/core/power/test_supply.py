@@ -2,6 +2,7 @@
 
 import unittest
 
+from tests.published import rows
 from yellowbath.core.data import param
 from yellowbath.core.document import (
     Battery,
@@ -15,6 +16,7 @@ from yellowbath.core.document import (
 from yellowbath.core.figures import Figure, figure, typed
 from yellowbath.core.power.supply import (
     bath_volts_figure,
+    copper_c,
     drop_figure,
     given_figure,
     lead_figure,
@@ -105,6 +107,27 @@ class Leads(unittest.TestCase):
         copper = made.value - param("contact_ohm").value
         self.assertAlmostEqual(copper * 10, 0.138, places=3)
         self.assertLess(copper * 10, 0.16)
+
+    def test_copper_by_its_warmth(self) -> None:
+        for row in rows("wire_warm"):
+            area = float(row["mm2"]) * 1e-6
+            for warm in (20, 60):
+                made = lead_figure(Transformer(lead_length_m=0.5, lead_area_m2=area), warm)
+                copper = made.value - param("contact_ohm").value
+                with self.subTest(row["awg"], warm=warm):
+                    self.assertAlmostEqual(
+                        copper * 1000 / float(row[f"ohm_km_{warm}"]), 1, delta=0.002
+                    )
+
+    def test_copper_warms_as_far_as_cords_are_rated_for(self) -> None:
+        """HD 21 cords in air of 30 C (from memory): conductors at 60 to 70 C at their amps."""
+        for mm2, amps in ((1.0, 12), (2.5, 23), (4.0, 30)):
+            got = copper_c(Transformer(lead_area_m2=mm2 * 1e-6), 30.0, amps)
+            with self.subTest(mm2):
+                self.assertGreater(got, 50)
+                self.assertLess(got, 72)
+        self.assertEqual(copper_c(Transformer(), 20.0, 0.0), 20.0)
+        self.assertEqual(copper_c(Transformer(lead_area_m2=2e-7), 20.0, 100.0), 150.0)
 
     def test_contacts_are_most_of_the_spread(self) -> None:
         made = lead_figure(Transformer())

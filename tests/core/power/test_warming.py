@@ -73,7 +73,9 @@ class Warming(unittest.TestCase):
 
     def test_gas_in_the_liquid_goes_with_the_amps_and_is_little(self) -> None:
         """0.627 L of both gases an ampere-hour at 20 C (Faraday), gone at 30 mm/s (judged)."""
-        shares = [bubbles_input(plan(), LEVEL, Warm(0.0, 0.0, amps)).value for amps in (2.0, 4.0)]
+        shares = [
+            bubbles_input(plan(), LEVEL, Warm(0.0, 0.0, amps), 20.0).value for amps in (2.0, 4.0)
+        ]
         self.assertAlmostEqual(shares[1] / shares[0], 2.0)
         self.assertLess(shares[1], 0.002)
 

@@ -122,6 +122,24 @@ class NextAction(unittest.TestCase):
         self.assertIn("lift", kinds)
         self.assertIn("scrape", kinds)
 
+    def test_scrap_is_scraped_by_its_charge_and_not_by_the_clock(self) -> None:
+        def due(book: Book, minutes: float) -> timedelta:
+            found = next(a.at for a in todo(book, minutes) if a.kind == "scrape")
+            assert found
+            return found - at(0)
+
+        two = running().write(1, "reading", current_a=2.0)
+        four = running().write(1, "reading", current_a=4.0)
+        self.assertAlmostEqual(due(two, 60) / timedelta(hours=1), 15, delta=0.1)  # 30 Ah
+        self.assertAlmostEqual(due(four, 60) / timedelta(hours=1), 7.5, delta=0.1)
+        off = two.write(300, "switch_off").write(1000, "switch_on")
+        # the crust stays on while it is off: 20 of 30 Ah are left, at the 3 A expected
+        again = timedelta(minutes=1000)
+        self.assertAlmostEqual((due(off, 1010) - again) / timedelta(hours=1), 20 / 3, delta=0.1)
+        done = running().write(1, "reading", current_a=2.0).write(600, "change", what="scraped")
+        self.assertAlmostEqual((due(done, 660) - timedelta(hours=10)) / timedelta(hours=1), 15,
+                               delta=0.1)  # fmt: skip
+
     def test_a_due_action_stays_until_it_is_done(self) -> None:
         self.assertEqual(todo(running(), 500)[0].kind, "first_look")
 

@@ -26,6 +26,7 @@ BASIS = Basis(
     expected_high_a=4.5,
     wetted_area_m2=0.06,
     coverage=Coverage.ranked(lognormal_profile(0.4)),
+    crust_ah=30.0,
 )
 _DETAIL: TypeAdapter[AnyDetail] = TypeAdapter(AnyDetail)
 

@@ -8,7 +8,6 @@ from yellowbath.core.checks.limits import limit
 from yellowbath.core.checks.registry import Context, Evidence, check
 from yellowbath.core.checks.words import when
 from yellowbath.core.data import param
-from yellowbath.core.plan.results.answer import threshold_of
 from yellowbath.core.power.cords import ampacity
 from yellowbath.core.power.supply import next_fuse, trips
 
@@ -78,7 +77,7 @@ def no_current(c: Context) -> Iterator[Evidence]:
     return when(
         c.answer.gives.value <= 0 and not silent,
         volts=c.show(c.plan.supply.nominal_v, "voltage"),
-        threshold=c.show(threshold_of(c.plan).value, "voltage"),
+        threshold=c.show(c.answer.threshold.value, "voltage"),
     )
 
 

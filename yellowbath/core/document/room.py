@@ -16,6 +16,7 @@ class Place(Doc):
     flames: bool | None = None
     filter_loop: bool = False
     air_c: float | None = number("temperature", None, -10.0, 45.0)
+    altitude_m: float = number("distance", 0.0, -400.0, 5000.0)
     humidity: float = number("ratio", 0.6, 0.1, 1.0)
     opening_m2: float | None = number("area", None, 0.0, 20.0)
     visitors: bool | None = None

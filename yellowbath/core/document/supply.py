@@ -36,6 +36,7 @@ class SupplyBase(Doc):
     other_a: float = number("current", 0.0, 0.0, 100.0)
     fuse_a: float | None = number("current", None, 0.5, 200.0)
     line_switch: bool = False
+    rectifier: Literal["two_way", "one_way"] = "two_way"
     lead_length_m: float = number("distance", 1.5, 0.1, 30.0)
     lead_area_m2: float = number("wire", 2.5e-6, 2e-7, 70e-6)
     polarity_tested: bool | None = None

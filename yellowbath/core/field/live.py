@@ -7,6 +7,7 @@ solve does (two meshes, reference facets, line of sight) is left to it.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from typing import Any
@@ -15,6 +16,7 @@ import numpy as np
 
 from yellowbath.core.document import Plan
 from yellowbath.core.field.assembly.assemble import BlockCache, operator_key
+from yellowbath.core.field.mesh.narrow import Neighbours
 from yellowbath.core.field.mesh.surfaces import Surface, join
 from yellowbath.core.field.model import Number
 from yellowbath.core.field.plan_bath import (
@@ -102,7 +104,7 @@ def solve_live(
     value = 1 / brought(share.current, near / conductivity, bath, solved)
     ratio = share.density / share.mean
     return LiveField(
-        resistance=Number(value, value * _OFF[count]),
+        resistance=Number(value, value * _OFF[count] * _crowding(bath, share.surface)),
         surface=share.surface,
         ratio=ratio,
         regions=by_region(share, [b.name for b in bodies]),
@@ -112,6 +114,18 @@ def solve_live(
         facets=solved.facets,
         fine=count == FINE,
     )
+
+
+def _crowding(bath: Bath, surface: Surface) -> float:
+    """How much more one mesh may be off where rods stand nearer than its elements are wide [-]."""
+    if not bath.rods:
+        return 1.0
+    gap = float(Neighbours(bath.rods, []).gap(surface.flat_centres).min())
+    width = math.sqrt(float(surface.areas.sum()) / len(surface))
+    return 1 + _NARROW * max(width / max(gap, 1e-3) - 1, 0.0)
+
+
+_NARROW = 0.7  # judged
 
 
 def _key(bath: Bath) -> tuple[object, ...]:

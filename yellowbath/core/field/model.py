@@ -48,8 +48,7 @@ class Number:
 
     @staticmethod
     def tail(fine: float, coarse: float, quality: str) -> Number:
-        """A percentile over the mean, from two meshes of a quality; the mesh's noise is no less than
-        nought."""
+        """A percentile over the mean, from two meshes of a quality; noise below 0 is 0."""
         fine, coarse = max(fine, 0.0), max(coarse, 0.0)
         return Number.of(fine, coarse, max(abs(fine), _TRICKLE), TAILS[quality])
 

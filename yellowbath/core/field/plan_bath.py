@@ -142,7 +142,7 @@ def solve_plan(
     displaced = None
     for count in (round(facets / STEP**2), facets):
         check()
-        bath, pieces = build(plan, dict(bottoms), depth, near, count)
+        bath, pieces = build(plan, dict(bottoms), depth, near, count, narrow=True)
         solved = solve(replace(bath, bodies=_something(bath.bodies, pieces)), kept, displaced)
         displaced = solved.displaced
         surfaces = [b.surface for b in bath.bodies[:pieces]]

@@ -38,6 +38,7 @@ from yellowbath.core.field.assembly.lines import segments_for
 from yellowbath.core.field.integrals.green import Green, box_green, slab_green
 from yellowbath.core.field.mesh.flush import Wall, bare
 from yellowbath.core.field.mesh.grouping import Fine, below, cut, grouped
+from yellowbath.core.field.mesh.narrow import Neighbours, refined
 from yellowbath.core.field.mesh.shapes import BodyShape as Solid
 from yellowbath.core.field.mesh.shapes import (
     BoxBody,
@@ -364,13 +365,23 @@ def _without_top(surface: Surface, top: float) -> Surface:
 
 
 def build(
-    plan: Plan, bottoms: dict[str, float], depth: float, conductivity: float, facets: int
+    plan: Plan,
+    bottoms: dict[str, float],
+    depth: float,
+    conductivity: float,
+    facets: int,
+    narrow: bool = False,
 ) -> tuple[Bath, int]:
-    """The bath at one volt with about so many elements on the pieces, and how many those are."""
+    """The bath at one volt with about so many elements on the pieces, and how many those are.
+
+    ``narrow``: with more of them where a gap is narrow, which then depends on where things stand.
+    """
     frame = Frame.of(plan, depth)
     rods, plates = scrap(plan, frame, bottoms, facets)
     pieces = _bare(piece_bodies(plan, frame, bottoms, facets), frame)
     plates = _bare(plates, frame)
+    if narrow:
+        pieces, plates = _narrow(pieces, plates, rods, facets)
     leads = {a.id: a.contact_ohm for a in plan.anodes}
     bath = Bath(
         frame.green(), [*pieces, *plates], rods, 1.0, param("film_anode_ohm_m2").value,
@@ -378,6 +389,33 @@ def build(
         rod_leads=[leads[r.name] for r in rods],
     )  # fmt: skip
     return bath, len(pieces)
+
+
+def _narrow(
+    pieces: list[Body], plates: list[Body], rods: Sequence[Rod], facets: int
+) -> tuple[list[Body], list[Body]]:
+    """Bodies finer where scrap and piece, or two of a kind, are near one another."""
+    one, other = [b.surface for b in pieces], [b.surface for b in plates]
+    made: list[Body] = []
+    for k, body in enumerate((*pieces, *plates)):
+        mine = k < len(pieces)
+        rest = [s for s in (*one, *other) if s is not body.surface]
+        near = Neighbours(rods if mine else [], rest)
+        left = refined(body.surface, near, round(_CROWD * max(facets, len(body.surface))))
+        made.append(body if left is body.surface else _with_surface(body, left))
+    return made[: len(pieces)], made[len(pieces) :]
+
+
+_CROWD = 2.4  # times as many elements where gaps are narrow; judged
+
+
+def _with_surface(body: Body, surface: Surface) -> Body:
+    """The body with another cut of its surface, masked where it was."""
+    masked = body.masked
+    if masked is not None:
+        names = {n for n, m in zip(body.surface.patch, masked, strict=True) if m}
+        masked = np.array([n in names for n in surface.patch])
+    return replace(body, surface=surface, masked=masked)
 
 
 def _bare(bodies: Sequence[Body], frame: Frame) -> list[Body]:
@@ -389,9 +427,5 @@ def _bare(bodies: Sequence[Body], frame: Frame) -> list[Body]:
         if left is body.surface:
             out.append(body)
         elif left is not None:
-            masked = body.masked
-            if masked is not None:
-                names = {n for n, m in zip(body.surface.patch, masked, strict=True) if m}
-                masked = np.array([n in names for n in left.patch])
-            out.append(replace(body, surface=left, masked=masked))
+            out.append(_with_surface(body, left))
     return out

@@ -126,7 +126,9 @@ def _carrier(piece: Hung, depth: float, working: Surface) -> Carrier:
         raise NoAnswerError("Nothing of the piece is in the liquid.")
     points, normals, areas = _parts(piece.surface)
     bare = piece.wet[np.arange(len(areas)) // 4] > 0
-    under = np.flatnonzero((areas > 0) & (points[:, 2] < depth) & bare)
+    some = (areas > 0) & bare
+    deep = some & (points[:, 2] < depth)
+    under = np.flatnonzero(deep if deep.any() else some)  # a sliver may have its middle above
     source = _nearest(points[under], normals[under], working)
     return Carrier(source, under // 4, areas[under], piece.wet)
 

@@ -9,6 +9,7 @@ from the same supply is taken off first.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import singledispatch
@@ -23,6 +24,9 @@ from yellowbath.core.document import (
     SupplyBase,
 )
 from yellowbath.core.figures import Figure, Input, figure, typed, uses
+
+Level = Figure | Param
+"""A threshold [V], at the bath's temperature or as the table has it."""
 
 
 @dataclass(frozen=True)
@@ -101,17 +105,38 @@ def _drooping(supply: SupplyBase) -> Source:
     )  # fmt: skip
 
 
-def lead_figure(supply: SupplyBase) -> Figure:
-    """Resistance of both leads, clips and contacts [ohm]; copper at 20 C, ASTM B258 sizes.
+def copper_c(supply: SupplyBase, air_c: float, rms_a: float) -> float:
+    """How warm the leads' own copper gets [C] in air [C] at an RMS current [A], side by side.
 
-    Lead length one way 0.1-30 m, copper area 0.2-70 mm2.
+    What a metre makes is what it gives to still air; 150 C at most, which no lead survives.
     """
-    rho, contact = param("copper_ohm_m"), param("contact_ohm")
-    value = 2 * rho.value * supply.lead_length_m / supply.lead_area_m2 + contact.value
+    rho, k = param("copper_ohm_m").value, param("copper_per_k").value
+    around = math.sqrt(4 * supply.lead_area_m2 / math.pi) + 2 * param("lead_insulation_m").value
+    gives = param("lead_loss_w_m2k").value * math.pi * around
+    cold = rms_a**2 * rho / supply.lead_area_m2 / gives  # K, were it not to warm
+    if cold * k >= 0.9:
+        return _HOTTEST
+    return min((air_c + cold * (1 - 20 * k)) / (1 - cold * k), _HOTTEST)
+
+
+_HOTTEST = 150.0
+
+
+def lead_figure(supply: SupplyBase, copper_at_c: float = 20.0) -> Figure:
+    """Resistance of both leads, clips and contacts [ohm], the copper at its temperature [C].
+
+    Lead length one way 0.1-30 m, copper area 0.2-70 mm2; ASTM B258 sizes.
+    """
+    rho, k, contact = param("copper_ohm_m"), param("copper_per_k"), param("contact_ohm")
+    warm = rho.value * (1 + k.value * (copper_at_c - 20))
+    value = 2 * warm * supply.lead_length_m / supply.lead_area_m2 + contact.value
     made = figure(
-        "power.leads", "Leads, clips and contacts", value, "wire_resistance", "2*rho*l/a + Rk",
+        "power.leads", "Leads, clips and contacts", value, "wire_resistance",
+        "2*rho*(1 + k*(Tc - 20))*l/a + Rk",
         [
-            uses("rho", rho),
+            uses("rho", rho), uses("k", k),
+            Input("Tc", "Copper under these amps", copper_at_c, "temperature",
+                  param("lead_loss_w_m2k").cite()),
             typed("l", "Lead length, one way", supply.lead_length_m, "distance"),
             typed("a", "Copper of the lead", supply.lead_area_m2, "wire"),
             uses("Rk", contact),
@@ -122,7 +147,7 @@ def lead_figure(supply: SupplyBase) -> Figure:
     return made.with_window(copper + contact.low, copper + contact.high)
 
 
-def wanted_figure(supply: SupplyBase, threshold: Param, bath: Figure, leads: Figure) -> Figure:
+def wanted_figure(supply: SupplyBase, threshold: Level, bath: Figure, leads: Figure) -> Figure:
     """What the bath would draw [A] at the supply's nominal volts, were the supply no limit."""
     value = max(supply.nominal_v - threshold.value, 0.0) / (bath.value + leads.value)
     return figure(
@@ -135,7 +160,7 @@ def wanted_figure(supply: SupplyBase, threshold: Param, bath: Figure, leads: Fig
     )  # fmt: skip
 
 
-def given_figure(supply: SupplyBase, threshold: Param, bath: Figure, leads: Figure) -> Figure:
+def given_figure(supply: SupplyBase, threshold: Level, bath: Figure, leads: Figure) -> Figure:
     """What this supply gives [A]: its own line met with the bath's, under its ceiling.
 
     Zero below the threshold, which is an answer and not an error.
@@ -169,7 +194,7 @@ def trips(supply: SupplyBase, wanted_a: float) -> bool:
     return wanted_a + supply.other_a > supply.rated_a * param(f"trips_{supply.protection}").value
 
 
-def bath_volts_figure(threshold: Param, bath: Figure, current: Figure) -> Figure:
+def bath_volts_figure(threshold: Level, bath: Figure, current: Figure) -> Figure:
     """Volts at the bath's own leads [V]."""
     value = threshold.value + current.value * bath.value if current.value > 0 else 0.0
     return figure(
@@ -202,13 +227,11 @@ def drop_figure(leads: Figure, current: Figure) -> Figure:
     )  # fmt: skip
 
 
-def lead_heat_figure(supply: SupplyBase, leads: Figure, current: Figure) -> Figure:
+def lead_heat_figure(leads: Figure, current: Figure, form: Figure) -> Figure:
     """Heat in leads and clips [W]; a rectified charger heats by the RMS of its pulses."""
-    form = param("form_factor")
-    f = uses("f", form) if supply.rectified else typed("f", "Smooth current", 1.0, "number")
     return figure(
-        "power.lead_heat", "Heat in the leads", (f.value * current.value) ** 2 * leads.value,
-        "power", "(f*I)**2*Rl", [f, uses("I", current), uses("Rl", leads)], "ohm",
+        "power.lead_heat", "Heat in the leads", (form.value * current.value) ** 2 * leads.value,
+        "power", "(F*I)**2*Rl", [uses("F", form), uses("I", current), uses("Rl", leads)], "ohm",
     )  # fmt: skip
 
 

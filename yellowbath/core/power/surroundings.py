@@ -87,14 +87,17 @@ def top_up_figure(evaporates: Figure, split: Figure) -> Figure:
     return made.with_window(low, high)
 
 
-def covered_figure(plan: Plan, level: float, day: Figure) -> Figure:
-    """Time until the level has fallen by the liquid over the piece [s]."""
-    cover, surface = param("cover_m"), losing_areas(plan.tank, level)[1]
-    seconds = cover.value * surface / day.value * _DAY
+def covered_figure(plan: Plan, cover_m: float, level: float, day: Figure) -> Figure:
+    """Time until the level has fallen by what stands over the piece [s]."""
+    surface = losing_areas(plan.tank, level)[1]
+    seconds = cover_m * surface / day.value * _DAY
     made = figure(
         "water.covers", "Piece stands covered without a top-up for", seconds, "time",
         "c*S/d*86400",
-        [uses("c", cover), typed("S", "Open surface", surface, "area"), uses("d", day)],
+        [
+            typed("c", "Liquid over the piece", cover_m, "length"),
+            typed("S", "Open surface", surface, "area"), uses("d", day),
+        ],
         "evaporation",
     )  # fmt: skip
     if day.low is None or day.high is None:

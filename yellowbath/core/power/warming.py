@@ -8,14 +8,14 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+from yellowbath.core.chemistry.cell import Air, gas_m3_ah, pressure_at
 from yellowbath.core.data import param, source_text
 from yellowbath.core.document import Plan
 from yellowbath.core.figures import Figure, Input, figure, typed
 from yellowbath.core.geometry.tank import plan_size
-from yellowbath.core.power.heat import Bath, mean_of
+from yellowbath.core.power.heat import Bath, mean_of, saturation_kpa
 
 _LONGEST_H = 500.0  # by then any bath has long settled
-_GAS = 0.75 / 96485.332 * 24.055e-3  # m3 of both gases a coulomb, at 20 C
 
 
 @dataclass(frozen=True)
@@ -52,10 +52,13 @@ def temperature_figure(plan: Plan, level: float, warm: Warm) -> Figure:
     )  # fmt: skip
 
 
-def bubbles_input(plan: Plan, level: float, warm: Warm) -> Input:
+def bubbles_input(plan: Plan, level: float, warm: Warm, temperature_c: float) -> Input:
     """Share of the liquid that is gas [-]: made by the current, gone as fast as it rises."""
     rise, high = param("bubble_rise_m_s"), plan_size(plan.tank, level)
     surface = math.prod(high) * (math.pi / 4 if plan.tank.shape.is_round else 1.0)
-    share = min(_GAS * warm.amps / (surface * rise.value), 0.3)
+    # moist, as it leaves the liquid
+    dry = pressure_at(plan.place.altitude_m) - 1000 * saturation_kpa(temperature_c)
+    both = gas_m3_ah(2, Air(temperature_c, dry)) + gas_m3_ah(4, Air(temperature_c, dry))
+    share = min(both / 3600 * warm.amps / (surface * rise.value), 0.3)
     return Input("e", "Share of gas in the liquid, both gases at the amps expected", share, "ratio",
                  rise.cite())  # fmt: skip

@@ -15,7 +15,8 @@ class Basis:
     """What a stretch ran under, taken from a plan revision. Areas [m2], amps [A].
 
     ``rated_a``, ``other_a`` and ``fuse_a``: what the supply is good for, what others take of it,
-    what blows; ``limit_c``: the warmest that the tank may get [C].
+    what blows; ``limit_c``: the warmest that the tank may get [C]; ``crust_ah``: the charge after
+    which all scrap is scraped.
     """
 
     revision: int
@@ -32,6 +33,7 @@ class Basis:
     other_a: float = 0.0
     fuse_a: float | None = None
     limit_c: float = math.inf
+    crust_ah: float = math.inf
 
 
 @dataclass(frozen=True)
@@ -47,7 +49,8 @@ class Bank:
     """What stretches that are over came to, so that they need not be added up again.
 
     ``count`` of them from ``start`` on; dose by part [Ah/m2], time under power [s], charge [Ah]; of
-    what is unsure the share counted, and what more it would be were all of it [Ah].
+    what is unsure the share counted, and what more it would be were all of it [Ah]; ``crust_ah``:
+    the charge since all scrap was last scraped.
     """
 
     count: int = 0
@@ -57,6 +60,7 @@ class Bank:
     charge_ah: float = 0.0
     unsure_ah: float = 0.0
     unsure_more_ah: float = 0.0
+    crust_ah: float = 0.0
 
 
 Source = Literal["read", "between", "expected", "unsure"]

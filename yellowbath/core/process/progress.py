@@ -95,8 +95,29 @@ def compact(run: Run) -> Run:
         charge_ah=run.bank.charge_ah + charge_ah(over, end),
         unsure_ah=run.bank.unsure_ah + charge_ah(unsure, end),
         unsure_more_ah=run.bank.unsure_more_ah + _more(unsure, end),
+        crust_ah=_crust(run, over, end),
     )
     return replace(run, stretches=last, bank=bank, looked=looked)
+
+
+def crust_ah(run: Run, now: datetime) -> float:
+    """Charge since all scrap was last scraped or swapped [Ah]."""
+    return _crust(run, run.stretches, now)
+
+
+def _crust(run: Run, stretches: Sequence[Stretch], now: datetime) -> float:
+    scraped = scraped_at(run)
+    if scraped is None:
+        return run.bank.crust_ah + charge_ah(stretches, now)
+    since = charge_ah([s for s in stretches if s.start >= scraped], now)
+    earlier = not stretches or stretches[0].start >= scraped
+    return since + (run.bank.crust_ah if earlier else 0.0)
+
+
+def scraped_at(run: Run) -> datetime | None:
+    """When all scrap was last scraped or swapped."""
+    done = [run.last_of[k] for k in ("change.scraped", "change.swapped_anodes") if k in run.last_of]
+    return max(done, default=None)
 
 
 def _unlooked(run: Run) -> Sequence[tuple[datetime, Inspection]]:

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
 from yellowbath.core.data import param
 from yellowbath.core.process.finish import Step, bake_due, next_step
-from yellowbath.core.process.progress import Progress, nothing_gained
+from yellowbath.core.process.progress import Progress, crust_ah, nothing_gained
 from yellowbath.core.process.run import Run
 from yellowbath.core.words import word
 
@@ -42,7 +43,6 @@ class Ways:
 
 
 _MIN_GAP = timedelta(hours=1)
-_SCRAPE_EVERY = timedelta(hours=10)
 
 
 def actions(
@@ -161,12 +161,22 @@ def _running(run: Run, progress: Progress, ways: Ways, now: datetime) -> list[Ac
             Action("turn", now + timedelta(seconds=progress.left_s[1] / 2), "Turn the piece",
                    "The side away from the scrap gets less; switch off first.")
         )  # fmt: skip
-    scraped = run.last_of.get("change.scraped", run.last_of.get("change.swapped_anodes", start))
-    found.append(
-        Action("scrape", max(scraped, start) + _SCRAPE_EVERY, "Scrape or swap all the scrap",
-               "Crust eats the amps; one clean rod among caked ones takes most of the current.")
-    )  # fmt: skip
+    scrape = _scrape_at(run, now)
+    if scrape is not None:
+        found.append(
+            Action("scrape", scrape, "Scrape or swap all the scrap",
+                   "Crust eats the amps; one clean rod among caked ones takes most of the current.")
+        )  # fmt: skip
     return sorted(found, key=lambda a: a.at or now)
+
+
+def _scrape_at(run: Run, now: datetime) -> datetime | None:
+    """When the scrap's crust is due, at the amps that flow: by the plan's surface of scrap."""
+    last = run.stretches[-1] if run.stretches else None
+    if last is None or last.current_a <= 0 or not math.isfinite(last.basis.crust_ah):
+        return None
+    left = last.basis.crust_ah - crust_ah(run, now)
+    return now + timedelta(hours=left / last.current_a)
 
 
 def _looks(start: datetime, seen: datetime | None) -> list[Action]:

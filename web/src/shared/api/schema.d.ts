@@ -1112,6 +1112,12 @@ export interface components {
              */
             line_switch: boolean;
             /**
+             * Rectifier
+             * @default two_way
+             * @enum {string}
+             */
+            rectifier: "two_way" | "one_way";
+            /**
              * Lead Length M
              * @default 1.5
              */
@@ -1966,6 +1972,12 @@ export interface components {
              */
             line_switch: boolean;
             /**
+             * Rectifier
+             * @default two_way
+             * @enum {string}
+             */
+            rectifier: "two_way" | "one_way";
+            /**
              * Lead Length M
              * @default 1.5
              */
@@ -2372,6 +2384,12 @@ export interface components {
              * @default false
              */
             line_switch: boolean;
+            /**
+             * Rectifier
+             * @default two_way
+             * @enum {string}
+             */
+            rectifier: "two_way" | "one_way";
             /**
              * Lead Length M
              * @default 1.5
@@ -3024,6 +3042,11 @@ export interface components {
             filter_loop: boolean;
             /** Air C */
             air_c?: number | null;
+            /**
+             * Altitude M
+             * @default 0
+             */
+            altitude_m: number;
             /**
              * Humidity
              * @default 0.6
@@ -3854,6 +3877,12 @@ export interface components {
              */
             line_switch: boolean;
             /**
+             * Rectifier
+             * @default two_way
+             * @enum {string}
+             */
+            rectifier: "two_way" | "one_way";
+            /**
              * Lead Length M
              * @default 1.5
              */
@@ -4027,6 +4056,12 @@ export interface components {
              * @default false
              */
             line_switch: boolean;
+            /**
+             * Rectifier
+             * @default two_way
+             * @enum {string}
+             */
+            rectifier: "two_way" | "one_way";
             /**
              * Lead Length M
              * @default 1.5
@@ -4361,6 +4396,12 @@ export interface components {
              * @default false
              */
             line_switch: boolean;
+            /**
+             * Rectifier
+             * @default two_way
+             * @enum {string}
+             */
+            rectifier: "two_way" | "one_way";
             /**
              * Lead Length M
              * @default 1.5

@@ -13,6 +13,7 @@ from typing import Any
 
 import numpy as np
 
+from yellowbath.core.chemistry.cell import reversible_v
 from yellowbath.core.data import param
 from yellowbath.core.errors import CaseError, NoAnswerError
 from yellowbath.core.field.mesh.import_mesh import UNITS, clean
@@ -161,6 +162,9 @@ def _round(item: Mapping[str, Any], shift: np.ndarray, depth: float) -> Cylinder
     return CylinderBody(axis, centre, radius, start, end, bore)
 
 
+_WARM = 20.0  # C that a case's kinetics are for
+
+
 def kinetic(case: Case) -> Case:
     """The same case for the kinetic model: volts above the reversible ones, films beside kinetics.
 
@@ -168,7 +172,7 @@ def kinetic(case: Case) -> Case:
     """
     if case.supply_volts is None:
         raise CaseError("The kinetic model needs parameters.V_supply_V.")
-    volts = case.supply_volts - param("reversible_v").value
+    volts = case.supply_volts - reversible_v(_WARM)
     if volts <= 0:
         return replace(case, volts=0.0)
     return replace(

@@ -208,8 +208,8 @@ def _seats(corners: Array, areas: Array, first: Indices, middle: Array) -> tuple
     """The piece of each element nearest to its middle, slivers passed over, and a point on it."""
     owner = np.repeat(np.arange(len(middle)), np.diff(first))
     target = middle[owner]
-    near = _closest(corners[:, :3], target)
-    other = _closest(corners[:, [0, 2, 3]], target)
+    near = closest(corners[:, :3], target)
+    other = closest(corners[:, [0, 2, 3]], target)
     off, off2 = (np.linalg.norm(x - target, axis=1) for x in (near, other))
     near = np.where((off2 < off)[:, None], other, near)
     off = np.minimum(off, off2)
@@ -221,7 +221,7 @@ def _seats(corners: Array, areas: Array, first: Indices, middle: Array) -> tuple
     return seats, np.ascontiguousarray(points)
 
 
-def _closest(triangles: Array, points: Array) -> Array:
+def closest(triangles: Array, points: Array) -> Array:
     """Closest point of each triangle (m, 3, 3) to each point (m, 3)."""
     a, b, c = triangles[:, 0], triangles[:, 1], triangles[:, 2]
     best = _on_segment(a, b, points)

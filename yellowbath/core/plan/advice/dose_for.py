@@ -11,7 +11,7 @@ from dataclasses import replace
 from yellowbath.core.document import Plan
 from yellowbath.core.field.estimate import ClosedFormEstimate
 from yellowbath.core.plan.advice.dosing import conductivities
-from yellowbath.core.plan.results.answer import Answer, layout, threshold_of
+from yellowbath.core.plan.results.answer import Answer, layout
 from yellowbath.core.power.supply import source_of
 from yellowbath.core.roots import invert
 
@@ -25,7 +25,7 @@ def dose_for(plan: Plan, answer: Answer, amps: float) -> float | None:
         return None
     source, kappa = source_of(plan.supply), answer.conductivity
     drive = source.volts.value - plan.supply.other_a * source.inner.value
-    wanted = (drive - threshold_of(plan).value) / amps - answer.leads.value - source.inner.value
+    wanted = (drive - answer.threshold.value) / amps - answer.leads.value - source.inner.value
     seen = layout(plan, answer.fill, answer.wetted_area.value)
     one, two = (
         ClosedFormEstimate().solve(seen, replace(kappa, value=k * kappa.value)).resistance.value

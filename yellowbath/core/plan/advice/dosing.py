@@ -13,7 +13,7 @@ from yellowbath.core.chemistry.electrolyte import product
 from yellowbath.core.chemistry.liquid import dissolves
 from yellowbath.core.data import param
 from yellowbath.core.document import Plan
-from yellowbath.core.plan.results.answer import Answer, threshold_of
+from yellowbath.core.plan.results.answer import Answer
 from yellowbath.core.power.supply import given_figure, load_figure, wanted_figure
 
 if TYPE_CHECKING:  # brings the numerical stack, which the page does not wait for
@@ -75,7 +75,7 @@ def curve(
 
 
 def _point(plan: Plan, answer: Answer, dose: float, sigma: float, at: AtDose) -> CurvePoint:
-    bath, threshold = replace(answer.resistance, value=at.resistance), threshold_of(plan)
+    bath, threshold = replace(answer.resistance, value=at.resistance), answer.threshold
     gives = given_figure(plan.supply, threshold, bath, answer.leads)
     mean = gives.value / answer.wetted_area.value
     share = answer.product_mass.value / answer.concentration.value if dose else 0.0

@@ -28,8 +28,8 @@ from yellowbath.core.field.model import profile_of
 from yellowbath.core.field.plan_shapes import Frame, build, standing_rod
 from yellowbath.core.geometry.anode import Point, apart, clearance, facing
 from yellowbath.core.geometry.tank import standing_size
-from yellowbath.core.plan.results.answer import Answer, threshold_of
-from yellowbath.core.power.supply import given_figure, lead_figure, wanted_figure
+from yellowbath.core.plan.results.answer import Answer
+from yellowbath.core.power.supply import given_figure, wanted_figure
 
 Array = NDArray[np.float64]
 Spots = tuple[int, ...]
@@ -207,8 +207,8 @@ class Trials:
         """Hours, amps and bounds from the density at one volt."""
         total = float(density @ self._rods.areas)
         a, supply = self._answer, self.plan.supply
-        bath, threshold = replace(a.resistance, value=1 / total), threshold_of(self.plan)
-        leads = lead_figure(supply)
+        bath, threshold = replace(a.resistance, value=1 / total), a.threshold
+        leads = a.leads
         gives = given_figure(supply, threshold, bath, leads).value
         draws = wanted_figure(supply, threshold, bath, leads).value
         ratio, ranks = self._rods.spread(density)

@@ -9,7 +9,8 @@ from typing import Literal
 
 from yellowbath.core import dose
 from yellowbath.core.chemistry import electrolyte, faraday, mixing
-from yellowbath.core.data import Param, param, require_provenance, source_text, table
+from yellowbath.core.chemistry.cell import Air, threshold_figure
+from yellowbath.core.data import param, require_provenance, source_text, table
 from yellowbath.core.document import Piece, Plan
 from yellowbath.core.field.estimate import ClosedFormEstimate
 from yellowbath.core.field.model import Coverage, FieldAnswer, FieldModel, RodLayout
@@ -24,13 +25,9 @@ from yellowbath.core.plan.results.scrap import scrap_area_figure, scrap_life_fig
 from yellowbath.core.plan.results.surroundings import surrounding_figures
 from yellowbath.core.power import supply as power
 from yellowbath.core.power import warming
+from yellowbath.core.power.waveform import form_figure
 
 FIELD_MODEL: FieldModel = ClosedFormEstimate()
-
-
-def threshold_of(plan: Plan) -> Param:
-    """Volts below which no current flows: water is split, or (salt, steel) the anode dissolves."""
-    return param("threshold_dissolving_v" if mixing.dissolving(plan) else "threshold_v")
 
 
 @dataclass(frozen=True)
@@ -69,6 +66,8 @@ def answer(plan: Plan, model: FieldModel = FIELD_MODEL) -> Answer:
     spread = solved.spread
     band = band_of(plan.pieces)
     energy = _energy(gives, plan, window)
+    air = Air.of(plan.place, mix.temperature_c)
+    form = form_figure(plan.supply, at.threshold)
     made = Answer(
         fill=filled,
         area=area,
@@ -81,6 +80,8 @@ def answer(plan: Plan, model: FieldModel = FIELD_MODEL) -> Answer:
         temperature=at.temperature,
         conductivity=kappa,
         resistance=bath,
+        threshold=at.threshold,
+        form=form,
         leads=leads,
         draws=draws,
         gives=gives,
@@ -97,15 +98,15 @@ def answer(plan: Plan, model: FieldModel = FIELD_MODEL) -> Answer:
         band=band,
         need=need,
         window=window,
-        hydrogen=faraday.hydrogen_figure(gives),
-        oxygen=faraday.oxygen_figure(gives),
-        air=faraday.air_figure(_most(plan, gives)),
-        room=faraday.room_figure(plan.place, gives),
+        hydrogen=faraday.hydrogen_figure(gives, air),
+        oxygen=faraday.oxygen_figure(gives, air),
+        air=_fresh_air(plan, gives),
+        room=faraday.room_figure(plan.place, gives, air),
         water_split=faraday.water_figure(gives),
         iron=(iron := faraday.iron_figure(gives, _iron_share(plan))),
         scrap_area=scrap_area_figure(plan, filled.level.value),
         scrap_life=scrap_life_figure(plan, filled.level.value, iron),
-        heat=faraday.heat_figure(gives, volts),
+        heat=_heat(plan, at),
         energy=energy,
         cost=faraday.cost_figure(energy, plan.place) if energy else None,
         keeps=what_stays(plan),
@@ -123,6 +124,7 @@ class _Powered:
     temperature: Figure
     kappa: Figure
     solved: FieldAnswer
+    threshold: Figure
     leads: Figure
     draws: Figure
     gives: Figure
@@ -140,16 +142,16 @@ def _powered(
     need: Figure,
     warm: warming.Warm,
 ) -> _Powered:
-    threshold = threshold_of(plan)
     temperature, kappa = _conductivity(plan, filled, concentration, warm)
     solved = model.solve(layout(plan, filled, wetted.value), kappa)
-    bath, leads = solved.resistance, power.lead_figure(plan.supply)
+    threshold = threshold_figure(plan, temperature.value)
+    bath, leads = solved.resistance, _leads(plan, threshold, warm.amps)
     wanted = power.wanted_figure(plan.supply, threshold, bath, leads)
     given = power.given_figure(plan.supply, threshold, bath, leads)
     gives = _uncertain(given, plan, solved.error)
     density = dose.density_figure(gives, wetted)
     return _Powered(
-        temperature, kappa, solved, leads, _uncertain(wanted, plan, solved.error), gives,
+        temperature, kappa, solved, threshold, leads, _uncertain(wanted, plan, solved.error), gives,
         power.bath_volts_figure(threshold, bath, gives), density,
         _window(plan.pieces, need, density, solved),
     )  # fmt: skip
@@ -168,8 +170,20 @@ def _warm(
         return model.warm
     cold = _powered(plan, model, filled, concentration, wetted, need, warming.COLD)
     hours = cold.window.value / 3600 if cold.window else 0.0
-    heat = faraday.heat_figure(cold.gives, cold.volts).value
-    return warming.Warm(heat, hours, cold.gives.value)
+    return warming.Warm(_heat(plan, cold).value, hours, cold.gives.value)
+
+
+def _heat(plan: Plan, at: _Powered) -> Figure:
+    away = faraday.carried_off(mixing.dissolving(plan), at.temperature.value)
+    form = form_figure(plan.supply, at.threshold)
+    return faraday.heat_figure(at.gives, at.threshold, at.solved.resistance, form, away)
+
+
+def _leads(plan: Plan, threshold: Figure, amps: float) -> Figure:
+    """Leads whose copper has the warmth of the amps that the bath was reckoned to run at."""
+    air = Air.of(plan.place, plan.mix.temperature_c).temperature_c
+    rms = amps * form_figure(plan.supply, threshold).value
+    return power.lead_figure(plan.supply, power.copper_c(plan.supply, air, rms))
 
 
 def _conductivity(
@@ -178,7 +192,7 @@ def _conductivity(
     """Temperature [C] and conductivity [S/m] of the bath while it runs at this."""
     level = filled.level.value
     temperature = warming.temperature_figure(plan, level, warm)
-    bubbles = warming.bubbles_input(plan, level, warm)
+    bubbles = warming.bubbles_input(plan, level, warm, temperature.value)
     liquid = mixing.liquid_of(plan.mix, concentration, filled.water)
     return temperature, mixing.mixed_conductivity(
         plan.mix, liquid, concentration, temperature, bubbles
@@ -333,6 +347,18 @@ def _most(plan: Plan, gives: Figure) -> Figure:
     if supply.limited:
         return replace(gives, value=max(min(supply.limit_a, supply.rated_a), gives.value))
     return replace(gives, value=max(supply.rated_a, gives.value), name="Amps of the supply")
+
+
+def _fresh_air(plan: Plan, gives: Figure) -> Figure:
+    """Air for the bath at what the supply can give, and for a battery that is charged beside it."""
+    supply, most = plan.supply, _most(plan, gives)
+    if not supply.on_battery or supply.charges_a <= 0:
+        return faraday.air_figure(most)
+    left = max(supply.charges_a - gives.value - supply.other_a, 0.0)
+    return faraday.air_figure(gives, round(supply.nominal_v / _CELL_V), left)
+
+
+_CELL_V = 2.0  # of a lead battery's cell
 
 
 def _window(

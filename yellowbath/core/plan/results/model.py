@@ -36,6 +36,8 @@ class Answer:
     temperature: Figure
     conductivity: Figure
     resistance: Figure
+    threshold: Figure
+    form: Figure
     leads: Figure
     draws: Figure
     gives: Figure

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from yellowbath.core.chemistry import mixing
 from yellowbath.core.document import Plan
 from yellowbath.core.figures import Figure
+from yellowbath.core.geometry.piece import posed
 from yellowbath.core.plan.results import anode_life
 from yellowbath.core.plan.results.model import Answer
 from yellowbath.core.power import supply as power
@@ -28,11 +29,12 @@ def surrounding_figures(plan: Plan, a: Answer) -> Iterator[Figure]:
     evaporates = surroundings.evaporation_figure(bath, a.temperature)
     day = surroundings.top_up_figure(evaporates, a.water_split)
     yield from (evaporates, day)
-    if day.value > 0:
-        yield surroundings.covered_figure(plan, level, day)
+    over = min(level - a.fill.bottoms[p.id] - posed(p)[2] for p in plan.pieces)
+    if day.value > 0 and over > 0:
+        yield surroundings.covered_figure(plan, over, level, day)
     yield surroundings.opening_figure(a.air)
     yield surroundings.froth_figure(plan, level, gives)
-    yield power.lead_heat_figure(plan.supply, a.leads, gives)
+    yield power.lead_heat_figure(a.leads, gives, a.form)
     yield power.fuse_figure(gives)
     battery = power.battery_figure(plan.supply, gives)
     some = (

@@ -59,9 +59,10 @@ export function AirSection() {
         <Ask at="/place/flames" />
         <Ask at="/place/visitors" />
       </div>
-      <More title="Humidity, a filter loop">
+      <More title="Humidity, height, a filter loop">
         <Row>
           <Amount at="/place/humidity" />
+          <Amount at="/place/altitude_m" />
         </Row>
         <Toggle at="/place/filter_loop" />
       </More>

@@ -1,5 +1,5 @@
 import { usePlan } from "@/shared/form/context";
-import { Amount, Ask, Toggle } from "@/shared/form/fields";
+import { Amount, Ask, Choice, Toggle } from "@/shared/form/fields";
 import { More, Row } from "@/shared/form/layout";
 import { SupplyFields } from "@/shared/form/SupplyFields";
 import { Num } from "@/shared/ui/Num";
@@ -48,6 +48,11 @@ export function PowerSection() {
         <Ask at="/supply/polarity_tested" />
         <Ask at="/supply/rcd" />
       </div>
+      {(kind === "transformer" || kind === "selector") && (
+        <More title="How it rectifies">
+          <Choice at="/supply/rectifier" />
+        </More>
+      )}
       <More title="Other baths on the same supply">
         <Row>
           <Amount at="/supply/other_a" />
