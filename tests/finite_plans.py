@@ -9,6 +9,7 @@ faces are its own. Needs the ``bench`` extra. Lengths [m].
 from __future__ import annotations
 
 import json
+import multiprocessing as mp
 import sys
 import time
 from pathlib import Path
@@ -411,10 +412,25 @@ def reference(plan: Document, conductivity: float) -> Document | None:
     return {**{k: both(coarse[k], fine[k]) for k in ("ohms", "p5", "p95")}, "faces": faces}
 
 
+def _in_child(plan: Document, conductivity: float) -> Document | None:
+    """The reference in a process of its own: the mesher may end it, or not come to an end."""
+    with mp.get_context("fork").Pool(1) as pool:
+        try:
+            return pool.apply_async(reference, (plan, conductivity)).get(timeout=_PATIENCE_S)
+        except mp.TimeoutError:
+            pool.terminate()
+            return None
+
+
+_PATIENCE_S = 420.0
+
+
 def main(target: str, seed: int, count: int) -> None:
     """Draw plans of all kinds in turn, solve each, and write down those that the mesher can do."""
     path, rng = Path(target), np.random.default_rng(seed)
     cases: list[Document] = []
+    known = json.loads(path.read_text("utf-8")) if path.is_file() else []
+    done = {json.dumps(c["plan"]): c["found"] for c in known}
     drawn = 0
     while len(cases) < count:
         kind = KINDS[drawn % len(KINDS)]
@@ -424,7 +440,8 @@ def main(target: str, seed: int, count: int) -> None:
         )
         kappa = round(float(rng.uniform(0.4, 2.5)), 3)
         begun = time.process_time()
-        found = reference(plan, kappa)
+        key = json.dumps(plan)
+        found = done[key] if key in done else _in_child(plan, kappa)
         print(
             len(cases),
             kind,

@@ -2,10 +2,11 @@
 
 The reachable surface is represented by parts: a plan's by equal-area slices ranked by density, a
 run's by the facets of its reference mesh, so that stretches in several poses add up where they
-fell. A part's effective dose is the integral of j/(1 + j/js) over powered time. Its need is N h: N
-one log-normal factor for the piece, which makes the window, h the scatter from place to place,
-which makes the share-clean curve. Parts count by ``weights``, shares of area that sum to one, or
-alike where none are given. Densities [A/m2], doses [Ah/m2], times [s]. Method: docs/models/dose.md.
+fell. A part's effective dose is the integral of j/(1 + j/js) over powered time. Its need is
+log-normal from spot to spot: N is that of the slow twentieth, which makes the window, h the
+scatter, which makes the share-clean curve. Parts count by ``weights``, shares of area that sum to
+one, or alike where none are given. Densities [A/m2], doses [Ah/m2], times [s]. Method:
+docs/models/dose.md.
 """
 
 from __future__ import annotations
@@ -13,21 +14,23 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import lru_cache
 from operator import mul
 from statistics import NormalDist
 
+import numpy as np
+from numpy.typing import NDArray
+
 from yellowbath.core.data import param, require_provenance, source_text, table
 from yellowbath.core.document import Piece
-from yellowbath.core.field.model import SLICES, Coverage, Number, Profile
-from yellowbath.core.figures import Figure, Input, figure, uses
+from yellowbath.core.field.model import Coverage, Number, Profile, sliced
+from yellowbath.core.field.sides import MAIN
+from yellowbath.core.figures import Figure, Input, figure, typed, uses
 from yellowbath.core.roots import invert
 
+Array = NDArray[np.float64]
 NORMAL = NormalDist()
-GRID = 241
 _NEVER = 1e7  # hours
 Weights = Sequence[float] | None
-_REACH = 4.0  # the grid of N spans this many standard deviations either side
 
 
 def effective_rate(density_a_m2: float) -> float:
@@ -63,10 +66,11 @@ def share_below(mean_a_m2: float, spread: float, density_a_m2: float) -> float:
 
 
 def share_clean(doses_ah_m2: Sequence[float], need_ah_m2: float, weights: Weights = None) -> float:
-    """Share of the area that has met its need [-] when the piece's need is N."""
-    wide = param("need_scatter").value * math.sqrt(2)
+    """Share of the area that has met its need [-], N being that of the slow twentieth."""
+    scatter = param("need_scatter").value
+    wide, slow = scatter * math.sqrt(2), scatter * NORMAL.inv_cdf(0.95)
     met = [
-        (1 + math.erf(math.log(dose / need_ah_m2) / wide)) / 2 if dose > 0 else 0.0
+        (1 + math.erf((math.log(dose / need_ah_m2) + slow) / wide)) / 2 if dose > 0 else 0.0
         for dose in doses_ah_m2
     ]  # fmt: skip
     return min(mean_of(met, weights), 1.0)
@@ -87,7 +91,7 @@ def dose_to_clean(
     Zero where it is reached already; infinity where the rates are too unevenly zero to reach it.
 
     >>> round(dose_to_clean([0.0, 0.0], [20.0, 10.0], 100.0), 1)
-    15.7
+    8.8
     """
     goal = param("clean_share").value
     if share_clean(doses, need, weights) >= goal:
@@ -108,17 +112,30 @@ def dose_to_clean(
     return invert(clean_after, goal, 0.0, top)
 
 
-def hours_per_need(mean_a_m2: float, profile: Profile, coverage: Coverage | None = None) -> float:
-    """Hours from nothing to clean per unit of the piece's need [h per Ah/m2].
+def parts_of(
+    profile: Profile, coverage: Coverage | None = None, side: str = MAIN
+) -> tuple[Array, Array, Array | None]:
+    """Density over its mean, shares of area and, where they differ, relative needs of the parts of
+    one side: twenty slices, or every facet where facets want different amounts."""
+    if coverage is None or not (coverage.sides or coverage.needs):
+        return np.array(profile), np.full(len(profile), 1 / len(profile)), None
+    weights = np.array(coverage.shares(side))
+    if weights.sum() <= 0:  # nothing sees scrap: then all of it is what there is to clean
+        weights = np.array(coverage.weights)
+    weights = weights / weights.sum()
+    if coverage.needs:
+        return np.array(coverage.poses[0]), weights, np.array(coverage.needs)
+    slices = np.array(sliced(coverage.poses[0], weights.tolist()))
+    return slices, np.full(len(slices), 1 / len(slices)), None
 
-    By slices; by the parts of a ``coverage`` where those want different amounts.
-    """
-    if coverage is not None and coverage.needs:
-        rates = [effective_rate(j) for j in slice_densities(mean_a_m2, coverage.poses[0])]
-        none = [0.0] * len(rates)
-        return dose_to_clean(none, coverage.served(rates), 1.0, coverage.weights)
-    rates = [effective_rate(j) for j in slice_densities(mean_a_m2, profile)]
-    return dose_to_clean([0.0] * SLICES, rates, 1.0)
+
+def hours_per_need(mean_a_m2: float, profile: Profile, coverage: Coverage | None = None) -> float:
+    """Hours from nothing to a clean main surface per unit of the piece's need [h per Ah/m2]."""
+    ratios, weights, needs = parts_of(profile, coverage)
+    rates = [effective_rate(mean_a_m2 * float(r)) for r in ratios]
+    if needs is not None:
+        rates = [r / float(n) for r, n in zip(rates, needs, strict=True)]
+    return dose_to_clean([0.0] * len(rates), rates, 1.0, weights.tolist())
 
 
 # --- Need --------------------------------------------------------------------------------------
@@ -132,26 +149,38 @@ class Need:
     sigma: float
 
 
-def prior_need(grade: str, aim: str) -> Need:
-    """The prior for a rust grade and an aim, from core/data/needs.toml (judged)."""
+RUNGS = ("light", "moderate", "heavy", "scaled")
+
+
+def prior_need(grade: str, aim: str, between: bool = False) -> Need:
+    """The prior for a rust grade and an aim, from core/data/needs.toml (judged).
+
+    ``between`` this rung and the next one: half-way on the log. The highest has no next.
+    """
     rows = table("needs")
-    row, goal = rows[grade], rows["aims"][aim]
-    require_provenance(f"needs.{grade}", row)
+    goal = rows["aims"][aim]
     require_provenance(f"needs.aims.{aim}", goal)
-    return Need(float(row["median_ah_m2"] * goal["factor"]), float(row["sigma_log"]))
+    here = RUNGS.index(grade)
+    rungs = [rows[r] for r in RUNGS[here : here + 2 if between else here + 1]]
+    for rung, row in zip(RUNGS[here:], rungs, strict=False):
+        require_provenance(f"needs.{rung}", row)
+    middle = math.exp(sum(math.log(r["median_ah_m2"]) for r in rungs) / len(rungs))
+    return Need(middle * goal["factor"], float(rungs[0]["sigma_log"]))
 
 
-def wanted_most(pieces: Sequence[Piece]) -> tuple[str, str]:
-    """Rust grade and aim of the piece that wants most, which is what a bath's hours are for."""
-    most = neediest(pieces)
-    return most.grade, most.aim
+def need_of(piece: Piece) -> Need:
+    """What a piece wants: by its crust's thickness where that was measured, else by its rung."""
+    if piece.crust_m is None:
+        return prior_need(piece.grade, piece.aim, piece.between)
+    k, goal = param("crust_need_ah_m3").value, table("needs")["aims"][piece.aim]
+    return Need(k * piece.crust_m * goal["factor"], param("crust_sigma").value)
 
 
 def neediest(pieces: Sequence[Piece]) -> Piece:
     """The piece that wants most, whichever place it has in the list."""
 
     def wants(piece: Piece) -> tuple[float, float, str, str]:
-        need = prior_need(piece.grade, piece.aim)
+        need = need_of(piece)
         return need.median, need.sigma, piece.name, piece.id
 
     return max(pieces, key=wants)
@@ -162,148 +191,34 @@ def wanted_by_region(pieces: Sequence[Piece]) -> dict[str, float]:
 
     A region's own grade, else its piece's; empty where all want the same.
     """
-    most = prior_need(*wanted_most(pieces)).median
+    most = need_of(neediest(pieces)).median
     wanted = {
-        r.id: prior_need(r.grade or p.grade, p.aim).median / most for p in pieces for r in p.regions
-    }
+        r.id: (prior_need(r.grade, p.aim) if r.grade else need_of(p)).median / most
+        for p in pieces for r in p.regions
+    }  # fmt: skip
     return wanted if any(f != 1.0 for f in wanted.values()) else {}
 
 
-def need_figure(grade: str, aim: str) -> Figure:
-    """The need [Ah/m2 effective] with its 10-90 % window."""
-    row, goal = table("needs")[grade], table("needs")["aims"][aim]
-    need = prior_need(grade, aim)
+def need_figure(piece: Piece) -> Figure:
+    """The need of the slow twentieth [Ah/m2 effective] with its 10-90 % window."""
+    goal, need = table("needs")["aims"][piece.aim], need_of(piece)
+    aim = Input("f", f"Aim: {goal['name']}", goal["factor"], "number",
+                f"{goal['source']} ({goal['honesty']})")  # fmt: skip
+    if piece.crust_m is not None:
+        typed_m = typed("d", piece.field_word("crust_m"), piece.crust_m, "length")
+        inputs = [uses("k", param("crust_need_ah_m3")), typed_m, aim]
+        rule = "k*d*f"
+    else:
+        row = table("needs")[piece.grade]
+        name = f"Need, {row['name']}" + (", and half-way to the next" if piece.between else "")
+        inputs = [Input("n", name, need.median / goal["factor"], "charge_density",
+                        f"{row['source']} ({row['honesty']})"), aim]  # fmt: skip
+        rule = "n*f"
     made = figure(
-        "dose.need", "Cleaning charge wanted", need.median, "charge_density", "n*f",
-        [
-            Input("n", f"Need, {row['name']}", row["median_ah_m2"], "charge_density",
-                  f"{row['source']} ({row['honesty']})"),
-            Input("f", f"Aim: {goal['name']}", goal["factor"], "number",
-                  f"{goal['source']} ({goal['honesty']})"),
-        ],
-        "dose",
-    )  # fmt: skip
+        "dose.need", "Cleaning charge wanted", need.median, "charge_density", rule, inputs, "dose"
+    )
     wide = math.exp(NORMAL.inv_cdf(0.9) * need.sigma)
     return made.with_window(need.median / wide, need.median * wide)
-
-
-@dataclass(frozen=True)
-class Belief:
-    """What is believed of N: log-spaced values [Ah/m2] and their weights, summing to one."""
-
-    values: tuple[float, ...]
-    weights: tuple[float, ...]
-
-    def quantile(self, share: float) -> float:
-        """N below which this share of the belief lies, interpolated on the grid."""
-        total = 0.0
-        for k, weight in enumerate(self.weights):
-            if total + weight >= share:
-                part = (share - total) / weight if weight else 0.0
-                low = self.values[max(k - 1, 0)]
-                return float(low * (self.values[k] / low) ** part)
-            total += weight
-        return self.values[-1]
-
-
-def prior_belief(need: Need) -> Belief:
-    """A log-normal prior on a grid of 241 log-spaced values, four deviations either side."""
-    steps = [_REACH * (2 * k / (GRID - 1) - 1) for k in range(GRID)]
-    values = tuple(need.median * math.exp(need.sigma * z) for z in steps)
-    return _normalised(values, [math.exp(-z * z / 2) for z in steps])
-
-
-def _normalised(values: tuple[float, ...], weights: Sequence[float]) -> Belief:
-    total = sum(weights)
-    return Belief(values, tuple(w / total for w in weights))
-
-
-def _logit(share: float) -> float:
-    s = min(max(share, 0.005), 0.995)
-    return math.log(s / (1 - s))
-
-
-def _clean_by_need(belief: Belief, doses: Sequence[float], areas: Weights) -> Sequence[float]:
-    """Share clean at each N of the belief's grid; what was had at a past look does not change."""
-    return _clean_curve(belief.values, tuple(doses), None if areas is None else tuple(areas))
-
-
-@lru_cache(maxsize=256)
-def _clean_curve(
-    needs: tuple[float, ...], doses: tuple[float, ...], areas: tuple[float, ...] | None
-) -> tuple[float, ...]:
-    return tuple(share_clean(doses, n, areas) for n in needs)
-
-
-def seen_share(
-    belief: Belief, doses: Sequence[float], share: float, areas: Weights = None
-) -> Belief:
-    """Update on "so much of it is clean" [-] at these doses; the eye errs on the logit scale."""
-    error = param("inspection_error").value
-    clean = _clean_by_need(belief, doses, areas)
-    weights = [
-        w * math.exp(-(((_logit(share) - _logit(c)) / error) ** 2) / 2)
-        for c, w in zip(clean, belief.weights, strict=True)
-    ]
-    return _normalised(belief.values, weights)
-
-
-def seen_not_yet(belief: Belief, doses: Sequence[float], areas: Weights = None) -> Belief:
-    """Update on "not clean yet": a censored look, N is at least what these doses would need."""
-    error, goal = param("inspection_error").value, _logit(param("clean_share").value)
-    clean = _clean_by_need(belief, doses, areas)
-    weights = [
-        w * (1 - NORMAL.cdf((_logit(c) - goal) / error) + 1e-9)
-        for c, w in zip(clean, belief.weights, strict=True)
-    ]
-    return _normalised(belief.values, weights)
-
-
-def seen_equal(
-    belief: Belief, before: Sequence[float], now: Sequence[float], areas: Weights = None
-) -> Belief:
-    """Update on "equal to last time": hardly anything came clean between two doses."""
-    blind = 0.04  # a change of the clean share smaller than this is not seen; judged
-    then, since = (_clean_by_need(belief, d, areas) for d in (before, now))
-    weights = [
-        w * math.exp(-((max(b - a, 0) / blind) ** 2) / 2)
-        for a, b, w in zip(then, since, belief.weights, strict=True)
-    ]
-    return _normalised(belief.values, weights)
-
-
-# --- The window of a plan ------------------------------------------------------------------------
-
-
-def window_figure(
-    need: Figure,
-    density: Figure,
-    profile: Profile,
-    sigma: float,
-    coverage: Coverage | None = None,
-) -> Figure:
-    """Powered time until clean [s]: median, and the 10-90 % window.
-
-    ``sigma`` is the log-spread of the need [-]; that of the amps comes from the density's window.
-    """
-    hours = hours_per_need(density.value, profile, coverage)
-    parts = f"{SLICES} equal-area slices"
-    if coverage is not None and coverage.needs:
-        parts = f"{len(coverage.weights)} facets, each against its region's own grade,"
-    value = need.value * hours * 3600
-    made = figure(
-        "time.clean", "Clean after, under power", value, "time", "N*k*3600",
-        [
-            uses("N", need),
-            Input("k", "Hours per unit of need at this density and spread", hours, "number",
-                  f"95 % of {parts} met; docs/models/dose.md"),
-        ],
-        "dose",
-    )  # fmt: skip
-    wide = math.exp(NORMAL.inv_cdf(0.9) * math.hypot(sigma, log_error(density)))
-    return made.with_window(
-        value / wide, value * wide, "One run in ten is sooner, one in ten later."
-    )
 
 
 def log_error(item: Figure) -> float:

@@ -9,7 +9,7 @@ from __future__ import annotations
 import json
 import time
 from collections.abc import Callable, Container, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import partial
 from typing import TYPE_CHECKING, Any
 
@@ -65,7 +65,32 @@ def field_of(
             "By the sizes typed in things stand inside one another: there is no field to solve.",
             remedy="Mend that stop first.",
         )
-    return solve_answered(solver, quick, quality, drag, fixes=True)
+    solved = solve_answered(solver, quick, quality, drag, fixes=True)
+    return _with_turn(solver, solved) if quality == "fine" else solved
+
+
+def _with_turn(solver: Solver, solved: PlanField) -> PlanField:
+    """The same with the piece turned round solved too, where some of it looks away from all scrap:
+    so that what a turn would do is known and not guessed."""
+    found = solved.answer.outlook
+    away = next((s for s in found.sides if s.kind == "away"), None) if found else None
+    if found is None or away is None or found.main.hours is None:
+        return solved
+    if away.hours is not None and away.hours[1] < _LATE * found.main.hours[1]:
+        return solved
+    turned = _posed(solver, solved.plan, _turned_round)
+    if not turned:
+        return solved
+    quick = solved.answered
+    summary = solved.field.summary(solved.answer.warm, wanted_by_region(solved.plan.pieces))
+    with_turn = summary.model_copy(update={"poses": (*summary.poses, *turned)})
+    worked = answer(solved.plan, SolvedField(with_turn))
+    return replace(
+        solved, answered=replace(quick, answer=worked), answer=worked,
+    )  # fmt: skip
+
+
+_LATE = 1.25  # times the main surface's hours from which a side turned away is worth a turn; judged
 
 
 def solve_answered(

@@ -222,7 +222,7 @@ def _view_of(
     basis = basis_of(plan, row.revision, worked, halves)
     run = run_of(c, row.id, basis)
     lines = store.newest_entries(c, row.id, LINES + 1)
-    need = dose.prior_need(*dose.wanted_most(plan.pieces))
+    need = dose.need_of(dose.neediest(plan.pieces))
     how_far = progress(run, need, now)
     steps = finish_steps(known.plan)
     ways = Ways(

@@ -11,7 +11,6 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Any
 
-from yellowbath.core import units
 from yellowbath.core.checks.registry import stops
 from yellowbath.core.document import Piece, Plan
 from yellowbath.core.dose import wanted_by_region
@@ -117,9 +116,10 @@ def _effect(solved: PlanField) -> Effect:
         worst=worst,
         gives_a=a.gives.value,
         load=a.load.value,
-        hours=units.hours(a.window.value) if a.window else math.inf,
+        hours=a.whole_h,
         cost=_cost(solved) if a.window else math.inf,
         stops=len(stops(solved.answered.findings)),
+        claim=a.hours_claim,
     )
 
 
@@ -185,8 +185,7 @@ def turns(
             solved = solve_answered(solver, posed, "preview")
             ratios = solved.field.carried.rounded()
             served.append(Served(pose, solved.answer.density.value, ratios))
-        window = first.answer.window
-        yield SearchStep(k + 1, len(poses), units.hours(window.value) if window else 0.0)
+        yield SearchStep(k + 1, len(poses), first.answer.whole_h)
         if time.monotonic() > until:
             break
     areas = [float(a) for a in first.field.carried.areas]

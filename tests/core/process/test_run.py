@@ -194,7 +194,7 @@ class Amps(unittest.TestCase):
                     self.assertAlmostEqual(had / want, 1, places=9)
                 self.assertAlmostEqual(charge_ah(run.stretches, at(241)), hours * 3.0, places=9)
         left = [
-            progress(replay(b.log, basis), prior_need("moderate", "black"), at(241)).share_done
+            progress(replay(b.log, basis), prior_need("moderate", "black"), at(241)).share_clean
             for b in (running(), turned)
         ]
         self.assertGreater(left[1], left[0])

@@ -10,6 +10,7 @@ from pydantic import BaseModel
 
 from yellowbath.api.deps import ShopDep, attached
 from yellowbath.api.problems import Problem
+from yellowbath.api.views.hours import SurfaceHoursOut, sides_left_out
 from yellowbath.api.views.plan import (
     AnswerOut,
     DifferenceOut,
@@ -74,6 +75,7 @@ class WindowOut(BaseModel):
     left_s: Spread
     at: TimesOut | None
     left_text: str
+    sides: list[SurfaceHoursOut]
 
 
 class AdviceOut(BaseModel):
@@ -298,6 +300,7 @@ def _window(view: RunView) -> WindowOut | None:
         left_s=_spread(left),
         at=TimesOut(low=at[0], mid=at[1], high=at[2]) if running else None,
         left_text=f"{low.text} to {high}",
+        sides=sides_left_out(view.progress.sides, view.system),
     )
 
 

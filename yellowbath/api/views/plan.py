@@ -10,6 +10,7 @@ from typing import Any, Literal
 
 from pydantic import BaseModel
 
+from yellowbath.api.views.hours import OutlookOut, outlook_out
 from yellowbath.core import units
 from yellowbath.core.checks.registry import Finding
 from yellowbath.core.document import Anode, BoreAnode, FloorAnode, Plan, PlateAnode, RingAnode
@@ -222,6 +223,7 @@ class AnswerOut(BaseModel):
     warmth: WarmthOut | None
     error_percent: float
     model: str
+    outlook: OutlookOut | None
 
 
 class ReadOut(BaseModel):
@@ -437,6 +439,7 @@ def answer_out(plan: Plan, answered: Answered, brief: bool = False) -> AnswerOut
         warmth=None if brief else _warmth_out(plan, worked),
         error_percent=units.plain(worked.model_error, "ratio"),
         model=worked.models[0],
+        outlook=outlook_out(worked.outlook, plan.system),
     )
 
 

@@ -152,6 +152,8 @@ class Piece(Doc):
     metal: Metal = "mild"
     other_metals: list[OtherMetal] = Field(default_factory=list, max_length=8)
     grade: Grade = "moderate"
+    between: bool = False
+    crust_m: float | None = number("length", None, 0.00001, 0.03)
     fragility: Fragility = "sound"
     aim: Aim = "black"
     hang: Hang = "long_across"

@@ -10,6 +10,7 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
+from functools import partial
 from typing import Any
 
 import numpy as np
@@ -28,6 +29,8 @@ from yellowbath.core.field.plan_bath import (
     scrap_share,
 )
 from yellowbath.core.field.plan_shapes import Frame, build
+from yellowbath.core.field.sides import sides_of
+from yellowbath.core.field.sight import grazing, openness, triangles_of
 from yellowbath.core.field.solved import FieldSummary
 from yellowbath.core.field.solver.bath import Bath
 from yellowbath.core.field.solver.result import PieceCurrent
@@ -55,15 +58,17 @@ class LiveField:
     origin: np.ndarray
     facets: int
     fine: bool
+    sides: Mapping[str, np.ndarray]
 
     def summary(self, warm: Warm, wanted: Mapping[str, float]) -> FieldSummary:
         """As the fine field's, by its own facets where regions want different amounts."""
         r = self.resistance
-        parts: dict[str, Any] = {}
-        if wanted:
-            parts["areas"] = tuple(self.surface.areas.tolist())
-            parts["poses"] = (tuple(self.ratio.tolist()),)
-            parts["needs"] = needs_of(self.surface.patch, wanted)
+        parts: dict[str, Any] = {
+            "areas": tuple(self.surface.areas.tolist()),
+            "poses": (tuple(self.ratio.tolist()),),
+            "sides": {k: tuple(v.tolist()) for k, v in self.sides.items()},
+            "needs": needs_of(self.surface.patch, wanted),
+        }
         return FieldSummary(
             resistance_ohm=r.value,
             relative_error=r.error / r.value,
@@ -113,7 +118,35 @@ def solve_live(
         origin=np.array([*(frame := Frame.of(plan, depth)).centre, frame.lift]),
         facets=solved.facets,
         fine=count == FINE,
+        sides=_sides(bath, pieces, share.surface, kept if count == FINE else None),
     )
+
+
+def _sides(
+    bath: Bath, pieces: int, surface: Surface, kept: BlockCache | None
+) -> Mapping[str, np.ndarray]:
+    """Main surface and slow places without looking for what else stands in the way: a side by
+    whether it is turned towards some scrap, a recess by its sky where there is time to ask."""
+    points, normals = surface.centres, surface.normals
+    faced = [np.zeros(len(surface))]
+    by_name: dict[str, list[np.ndarray]] = {}
+    for rod in bath.rods:
+        for t in (0.1, 0.37, 0.63, 0.9) if rod.cuts is None else (0.5,):
+            by_name.setdefault(rod.name, []).append(rod.start + t * (rod.end - rod.start))
+    for body in bath.bodies[pieces:]:
+        by_name[body.name] = list(body.surface.centres[:: max(len(body.surface) // 24, 1)])
+    for ends in by_name.values():
+        faced.append(np.mean([grazing(points, normals, end) for end in ends], axis=0))
+    if kept is None:
+        sky = np.where([p.endswith(".bore") for p in surface.patch], 0.0, 1.0)
+    else:
+        own = [b.surface for b in bath.bodies[:pieces]]
+        sky = np.concatenate([kept.get(("sky", s.digest), partial(_sky, s)) for s in own])
+    return sides_of(sky, np.max(faced, axis=0), normals)
+
+
+def _sky(surface: Surface) -> np.ndarray:
+    return openness(triangles_of(surface), surface.centres, surface.normals)
 
 
 def _crowding(bath: Bath, surface: Surface) -> float:

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import math
 from bisect import bisect
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
 from itertools import accumulate, pairwise
 from statistics import NormalDist
 from typing import Protocol
@@ -43,14 +43,21 @@ class Number:
         fine: float, coarse: float, scale: float | None = None, shared: float = SHARED
     ) -> Number:
         """From two meshes; ``scale`` is what the error ``shared`` by both is relative to."""
-        left = abs(fine - coarse) / (STEP**_ORDER - 1)
-        return Number(fine, left + shared * abs(fine if scale is None else scale))
+        return Number(fine, claimed(fine, coarse, scale, shared))
 
     @staticmethod
     def tail(fine: float, coarse: float, quality: str) -> Number:
         """A percentile over the mean, from two meshes of a quality; noise below 0 is 0."""
         fine, coarse = max(fine, 0.0), max(coarse, 0.0)
         return Number.of(fine, coarse, max(abs(fine), _TRICKLE), TAILS[quality])
+
+
+def claimed(
+    fine: float, coarse: float, scale: float | None = None, shared: float = SHARED
+) -> float:
+    """The error claimed for the finer of two meshes, as ``Number.of``."""
+    left = abs(fine - coarse) / float(STEP**_ORDER - 1)
+    return left + shared * abs(fine if scale is None else scale)
 
 
 @dataclass(frozen=True)
@@ -83,12 +90,31 @@ class Coverage:
     ``weights``: shares of area, summing to one; ``poses``: density over its mean in each pose [-];
     ``needs``: what each wants over what the piece does [-], empty where they are all alike.
     ``dipped``: the poses once more with the piece put end for end, where it is dipped by halves.
+    ``sides``: how much each part belongs to the main surface and the slow places, empty where that
+    is not known; ``lost``: share of area that a side has beyond the reach of the current.
     """
 
     weights: tuple[float, ...]
     poses: tuple[tuple[float, ...], ...]
     needs: tuple[float, ...] = ()
     dipped: tuple[tuple[float, ...], ...] = ()
+    sides: Mapping[str, tuple[float, ...]] = field(default_factory=dict)
+    lost: Mapping[str, float] = field(default_factory=dict)
+
+    def shares(self, side: str) -> tuple[float, ...]:
+        """Shares of area of the parts within one side; of all where sides are not known."""
+        own = self.sides.get(side)
+        if own is None:
+            return self.weights
+        return tuple(w * s for w, s in zip(self.weights, own, strict=True))
+
+    def without(self, side: str) -> Coverage | None:
+        """The same with everything but one side as its main surface; None where sides are not
+        known."""
+        if side not in self.sides:
+            return None
+        rest = tuple(1 - s for s in self.sides[side])
+        return Coverage(self.weights, self.poses, self.needs, self.dipped, {"main": rest})
 
     def served(self, rates: Sequence[float]) -> list[float]:
         """Rates of dose, each over what its part wants."""
@@ -117,6 +143,7 @@ class Coverage:
         poses: Sequence[Sequence[float]],
         needs: Sequence[float] = (),
         dipped: Sequence[Sequence[float]] = (),
+        sides: Mapping[str, Sequence[float]] | None = None,
     ) -> Coverage:
         """Of facets by area, without those that the first pose does not reach, unless it is all.
 
@@ -126,11 +153,15 @@ class Coverage:
         first = [max(rs) for rs in zip(*(p[0] for p in (poses, dipped) if p), strict=True)]
         kept = [k for k, r in enumerate(first) if r >= REACH] or list(range(len(areas)))
         total = sum(areas[k] for k in kept)
+        out = sorted(set(range(len(areas))) - set(kept))
+        named = sides or {}
         return Coverage(
             tuple(areas[k] / total for k in kept),
             tuple(tuple(max(p[k], 0.0) for k in kept) for p in poses),
             tuple(needs[k] for k in kept) if needs else (),
             tuple(tuple(max(p[k], 0.0) for k in kept) for p in dipped),
+            {name: tuple(of[k] for k in kept) for name, of in named.items()},
+            {name: sum(areas[k] * of[k] for k in out) / total for name, of in named.items()},
         )
 
 
@@ -171,7 +202,9 @@ class FieldAnswer:
     """Bath resistance [ohm] without threshold and leads, and how density spreads over the piece.
 
     ``error`` is the model's own relative error [-]; ``quantiles`` are densities over their mean at
-    evenly spaced shares of the wetted area, None where only a log-spread is known.
+    evenly spaced shares of the wetted area, None where only a log-spread is known; ``meshes``: the
+    same without bores on the finer and the coarser of two meshes, and the one's current over the
+    other's.
     """
 
     resistance: Figure
@@ -180,6 +213,7 @@ class FieldAnswer:
     error: float
     quantiles: tuple[float, ...] | None = None
     coverage: Coverage | None = None
+    meshes: tuple[tuple[float, ...], tuple[float, ...], float] | None = None
 
 
 class FieldModel(Protocol):

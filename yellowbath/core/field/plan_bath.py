@@ -9,6 +9,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 
@@ -18,6 +19,7 @@ from yellowbath.core.field.mesh.surfaces import Surface, join
 from yellowbath.core.field.model import DRUM, SHARED, STEP, Number
 from yellowbath.core.field.plan_shapes import Frame, build, pose_of, region_names
 from yellowbath.core.field.reference import Hung, carrier, hung, reference
+from yellowbath.core.field.sides import sides_of
 from yellowbath.core.field.sight import Sight, sight, triangles_of
 from yellowbath.core.field.solved import FieldSummary
 from yellowbath.core.field.solver.bath import Bath, Body
@@ -41,6 +43,7 @@ class Facets:
     wet: np.ndarray
     kinds: tuple[str, ...]
     regions: tuple[str, ...]
+    open_sky: np.ndarray
 
     def tails(self) -> Mapping[str, tuple[float, float, float]]:
         """Share of the wet area, p5 and p95 over the mean of all, for outer, recess and bore."""
@@ -81,6 +84,7 @@ class PieceField:
     facets: int
     carried: Facets
     sight: Sight
+    meshes: tuple[tuple[float, ...], tuple[float, ...], float]
 
     def summary(self, warm: Warm, wanted: Mapping[str, float]) -> FieldSummary:
         """What is kept of it: quantiles over the wetted area, at the middles of hundredths.
@@ -99,12 +103,28 @@ class PieceField:
             areas=tuple(float(f"{a:.5g}") for a in self.carried.areas),
             poses=(self.carried.rounded(),),
             needs=needs_of(self.carried.regions, wanted),
+            meshes=self.meshes[:2],
+            coarse_current=self.meshes[2],
+            sides={k: tuple(round(float(x), 3) for x in v) for k, v in self.sides.items()},
         )
+
+    @cached_property
+    def sides(self) -> Mapping[str, np.ndarray]:
+        """How much each reference facet belongs to the main surface and the slow places; what is
+        dry to none."""
+        found = sides_of(self.carried.open_sky, self.sight.facing, self.sight.facets.normals)
+        return {k: v * self.carried.wet for k, v in found.items()}
 
 
 def needs_of(regions: Sequence[str], wanted: Mapping[str, float]) -> tuple[float, ...]:
     """What each facet wants over what the piece does [-]; none where all want the same."""
     return tuple(wanted.get(r, 1.0) for r in regions) if wanted else ()
+
+
+def _open_quantiles(share: PieceCurrent) -> tuple[float, ...]:
+    """Quantiles of what is no bore by name."""
+    keep = np.array([not p.endswith(".bore") for p in share.surface.patch])
+    return quantiles_of(share.surface.areas[keep], share.density[keep] / share.mean)
 
 
 def quantiles_of(areas: np.ndarray, ratio: np.ndarray) -> tuple[float, ...]:
@@ -177,6 +197,7 @@ def solve_plan(
             plan, at, depth, solved, bath.bodies[:pieces], fine, kept or BlockCache(0)
         ),
         sight=_sight(plan, at, frame, bottoms, bath, pieces),
+        meshes=(_open_quantiles(fine), _open_quantiles(coarse), totals[0] / totals[1]),
     )
 
 
@@ -255,7 +276,8 @@ def _carried(
     mean = float(carried @ (all_areas * all_wet)) / float(all_areas @ all_wet)
     kinds = tuple(k for r in refs for k in r.kinds)
     name = "+".join(r.name for r in refs)
-    return Facets(name, all_areas, carried / mean, all_wet, kinds, tuple(regions))
+    sky = np.concatenate([r.open_sky for r in refs])
+    return Facets(name, all_areas, carried / mean, all_wet, kinds, tuple(regions), sky)
 
 
 def _sight(

@@ -42,9 +42,14 @@ class Reference:
     triangles: Array
 
     @cached_property
+    def open_sky(self) -> Array:
+        """Share of its sky that the piece itself leaves open, by facet [-]."""
+        return openness(self.triangles, self.surface.centres, self.surface.normals)
+
+    @cached_property
     def kinds(self) -> tuple[str, ...]:
         """Outer, recess or bore for each facet, by how much of its sky the piece leaves open."""
-        found = openness(self.triangles, self.surface.centres, self.surface.normals)
+        found = self.open_sky
         names = np.where(found < BORE, "bore", np.where(found < RECESS, "recess", "outer"))
         return tuple(str(n) for n in names)
 

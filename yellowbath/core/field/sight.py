@@ -16,6 +16,7 @@ from embreex.mesh_construction import TriangleMesh
 from numpy.typing import NDArray
 
 from yellowbath.core.field.mesh.surfaces import Rod, Surface
+from yellowbath.core.field.sides import GRAZING
 
 Array = NDArray[np.float64]
 _OFF = 1e-5  # from a surface to where its rays begin [m]
@@ -73,13 +74,15 @@ def _sky(normals: Array) -> Array:
 class Sight:
     """Share of the wet surface that sees no scrap, and that sees some of each anode [-].
 
-    ``share``: of the anodes, for each of the ``facets`` looked from [-].
+    ``share``: of the anodes, for each of the ``facets`` looked from [-]; ``facing``: of the best
+    seen anode, what grazes counted less.
     """
 
     blind: float
     seen: Mapping[str, float]
     facets: Surface
     share: Array
+    facing: Array
 
 
 def sight(
@@ -97,16 +100,21 @@ def sight(
     scene = Blockers(blockers)
     starts = facets.centres + _OFF * facets.normals
     some: dict[str, NDArray[np.bool_]] = {}
+    faced: dict[str, Array] = {}
+    count: dict[str, int] = {}
     for name, ends, facing in _targets(rods, plates):
         some.setdefault(name, np.zeros(len(facets), dtype=bool))
+        faced.setdefault(name, np.zeros(len(facets)))
+        count[name] = count.get(name, 0) + len(ends)
         for end, normal in zip(ends, facing, strict=True):
-            way = end - starts
-            ahead = (way * facets.normals).sum(axis=1) > 0
+            slant = grazing(starts, facets.normals, end)
             if normal is not None:
-                ahead &= way @ normal < 0
-            look = np.flatnonzero(ahead & ~some[name])
+                slant = np.where((end - starts) @ normal < 0, slant, 0.0)
+            look = np.flatnonzero(slant > 0)
             if len(look):
-                some[name][look] = scene.free(starts[look], np.broadcast_to(end, (len(look), 3)))
+                free = scene.free(starts[look], np.broadcast_to(end, (len(look), 3)))
+                some[name][look] |= free
+                faced[name][look] += slant[look] * free
     total = float(weights.sum())
     any_seen = np.any(list(some.values()), axis=0) if some else np.zeros(len(facets), dtype=bool)
     return Sight(
@@ -114,7 +122,18 @@ def sight(
         {name: float(weights[s].sum()) / total for name, s in some.items()},
         facets,
         np.mean(list(some.values()), axis=0) if some else np.zeros(len(facets)),
+        np.max([f / count[n] for n, f in faced.items()], axis=0)
+        if faced
+        else np.zeros(len(facets)),
     )
+
+
+def grazing(starts: Array, normals: Array, end: Array) -> Array:
+    """How much of a look at a point each place has (n): less the more it grazes [-]."""
+    way = end - starts
+    cosine = (way * normals).sum(axis=1) / np.maximum(np.linalg.norm(way, axis=1), 1e-12)
+    made: Array = np.clip(cosine / GRAZING, 0.0, 1.0)
+    return made
 
 
 def _targets(

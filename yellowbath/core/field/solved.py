@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 
-from pydantic import BaseModel, ConfigDict
+from pydantic import BaseModel, ConfigDict, Field
 
 from yellowbath.core.data import source_text
 from yellowbath.core.field.model import Coverage, FieldAnswer, RodLayout, profile_of
@@ -18,7 +18,10 @@ class FieldSummary(BaseModel):
     ``areas`` [m2] of the reference facets called ``reference``, and ``poses``: density over its
     mean on each of them, as planned and (where it was solved) turned round; dry ones have none.
     ``needs``: what each wants over what the piece does, where regions are graded by themselves;
-    ``dipped``: the poses put end for end, for a piece that is dipped by halves.
+    ``dipped``: the poses put end for end, for a piece that is dipped by halves; ``sides``: how much
+    each facet belongs to the main surface and the slow places; ``meshes``: quantiles
+    without bores on the finer and the coarser mesh; ``coarse_current``: its current over the
+    finer one's.
     """
 
     model_config = ConfigDict(extra="forbid", frozen=True)
@@ -33,18 +36,23 @@ class FieldSummary(BaseModel):
     poses: tuple[tuple[float, ...], ...] = ()
     needs: tuple[float, ...] = ()
     dipped: tuple[tuple[float, ...], ...] = ()
+    sides: dict[str, tuple[float, ...]] = Field(default_factory=dict)
+    meshes: tuple[tuple[float, ...], ...] = ()
+    coarse_current: float = 1.0
 
     @property
     def coverage(self) -> Coverage | None:
         """What each part of the surface gets, pose by pose; None from before facets were kept."""
-        return Coverage.of(self.areas, self.poses, self.needs) if self.poses else None
+        if not self.poses:
+            return None
+        return Coverage.of(self.areas, self.poses, self.needs, sides=self.sides)
 
     @property
     def by_halves(self) -> Coverage | None:
         """What each part gets over all dips; None for a piece that is all in the liquid."""
         if not self.dipped:
             return None
-        return Coverage.of(self.areas, self.poses, self.needs, self.dipped)
+        return Coverage.of(self.areas, self.poses, self.needs, self.dipped, self.sides)
 
 
 class SolvedField:
@@ -84,4 +92,7 @@ class SolvedField:
             "number", "d", [Input("d", "Standard deviation of the log", spread, "number", source)],
             "field",
         )  # fmt: skip
-        return FieldAnswer(resistance, made, profile, s.relative_error, s.quantiles, s.coverage)
+        other = (s.meshes[0], s.meshes[1], s.coarse_current) if s.meshes else None
+        return FieldAnswer(
+            resistance, made, profile, s.relative_error, s.quantiles, s.coverage, other
+        )

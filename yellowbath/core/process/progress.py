@@ -5,13 +5,23 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from datetime import datetime
+from datetime import datetime, timedelta
+from functools import partial
+
+import numpy as np
+from numpy.typing import NDArray
 
 from yellowbath.core import dose
-from yellowbath.core.field.model import REACH, SLICES
+from yellowbath.core.data import param
+from yellowbath.core.field.model import REACH, SLICES, Coverage
+from yellowbath.core.field.sides import MAIN
+from yellowbath.core.hours.cloud import Cloud, equal_seen, not_yet_seen, share_seen
+from yellowbath.core.hours.outlook import LEAST
 from yellowbath.core.process.basis import Bank, Stretch
 from yellowbath.core.process.log import Inspection
 from yellowbath.core.process.run import Run
+
+Array = NDArray[np.float64]
 
 
 @dataclass(frozen=True)
@@ -20,6 +30,8 @@ class Progress:
 
     ``charge_edges_ah``: were none or all of the unsure time to count. ``here_s``: of a piece that
     is dipped by halves, what the half under now still wants; None for one that is all under.
+    ``left_s`` and the shares are of the main surface; ``sides``: the slow places, with their share
+    of the area and what they still want, None where they do not come clean in this bath.
     """
 
     powered_s: float
@@ -35,6 +47,7 @@ class Progress:
     left_s: tuple[float, float, float] | None
     here_s: tuple[float, float, float] | None
     seen: bool
+    sides: tuple[tuple[str, float, tuple[float, float, float] | None], ...] = ()
 
 
 def doses_at(stretches: Sequence[Stretch], now: datetime) -> list[float]:
@@ -144,42 +157,89 @@ def charge_edges(run: Run, now: datetime) -> tuple[float, float]:
     )
 
 
-def believe(run: Run, need: dose.Need) -> dose.Belief:
+def believe(run: Run, need: dose.Need) -> Cloud:
     """The prior after all inspections so far."""
-    belief = dose.prior_belief(need)
-    before: Sequence[float] | None = None
-    areas = areas_of(run)
-    for k, (at, look) in enumerate(run.inspections):
-        now = run.looked[k] if k < len(run.looked) else doses_of(run, at)
-        belief = _update(belief, look, now, before, areas)
-        before = now
-    return belief
+    if not run.inspections:
+        return Cloud.of(need)
+    coverage = run.stretches[-1].basis.coverage if run.stretches else None
+    # a look is at what the eye meets: everything but the bores
+    weights = _in_sight(coverage, areas_of(run))
+    doses = np.array([
+        run.looked[k] if k < len(run.looked) else doses_of(run, at)
+        for k, (at, _) in enumerate(run.inspections)
+    ])  # fmt: skip
+    order, binned = _binned(doses[-1], doses[0], weights)
+    gathered = np.maximum(doses @ binned, 1e-9)
+
+    def seen(k: int, cloud: Cloud) -> Array:
+        stretch = scaled_by(run, cloud) @ binned
+        clean = cloud.share_clean(gathered[k] * stretch, order)
+        look = run.inspections[k][1]
+        if look.verdict == "equal":
+            if k == 0:
+                return np.ones(len(clean))
+            return equal_seen(cloud.share_clean(gathered[k - 1] * stretch, order), clean)
+        if look.shares:
+            return share_seen(cloud, clean, sum(look.shares.values()) / len(look.shares))
+        return not_yet_seen(cloud, clean)
+
+    return Cloud.believed(need, [partial(seen, k) for k in range(len(doses))])
 
 
-def _update(
-    belief: dose.Belief,
-    look: Inspection,
-    now: Sequence[float],
-    before: Sequence[float] | None,
-    areas: Sequence[float],
-) -> dose.Belief:
-    if look.verdict == "equal":
-        return belief if before is None else dose.seen_equal(belief, before, now, areas)
-    if look.shares:
-        return dose.seen_share(belief, now, sum(look.shares.values()) / len(look.shares), areas)
-    return dose.seen_not_yet(belief, now, areas)
+def _in_sight(coverage: Coverage | None, areas: Sequence[float]) -> Array:
+    weights = np.array(areas)
+    if coverage is None or "bore" not in coverage.sides:
+        return weights
+    left: Array = weights * (1 - np.array(coverage.sides["bore"]))
+    return left if left.sum() > 0 else weights
+
+
+def scaled_by(run: Run, cloud: Cloud) -> Array:
+    """What each particle's dose is over the log's own (p, k): amps, area and js by the stretches
+    that gave it, each counted by its charge."""
+    total, mixed = 0.0, np.ones((len(cloud.need), len(areas_of(run))))
+    for last in _kinds(run):
+        weight, s = last
+        ratios = np.array(s.basis.coverage.in_pose(s.pose, s.flips))
+        mean = s.current_a / s.basis.wetted_area_m2
+        known = np.array([dose.effective_rate(mean * r) for r in ratios])
+        rates = cloud.rates(mean, ratios, amps_sigma(s))
+        scale = np.where(known > 1e-9, rates / np.maximum(known, 1e-9), 1.0)
+        mixed = scale * weight if total == 0 else mixed + scale * weight
+        total += weight
+    return mixed / total if total > 0 else mixed
+
+
+def _kinds(run: Run) -> Sequence[tuple[float, Stretch]]:
+    """A stretch for each pose and way of knowing the amps, with the charge of its like [Ah]."""
+    found: dict[tuple[object, ...], tuple[float, Stretch]] = {}
+    for s in run.stretches:
+        if s.current_a <= 0:
+            continue
+        end = s.end or s.start + timedelta(hours=1)
+        charge = s.current_a * s.counted * max(s.hours(end), 1e-3)
+        key = (s.pose, s.flips, s.source, s.basis.revision)
+        had = found[key][0] if key in found else 0.0
+        found[key] = (had + charge, s)
+    return list(found.values())
+
+
+def amps_sigma(s: Stretch) -> float:
+    """Log-spread of a stretch's amps [-], its edges read as 5 and 95 %."""
+    least = s.high_a if s.source == "unsure" else s.low_a
+    return math.log(max(s.high_a / max(least, 1e-9), 1.0)) / (2 * dose.NORMAL.inv_cdf(0.95))
 
 
 def progress(run: Run, need: dose.Need, now: datetime) -> Progress:
     """Everything the run screen says about how far it is."""
     doses = doses_of(run, now)
-    belief = believe(run, need)
-    needs = belief.quantile(0.1), belief.quantile(0.5), belief.quantile(0.9)
+    cloud = believe(run, need)
+    low, mid, high = cloud.quantiles(cloud.need, (0.1, 0.5, 0.9))
     charge = run.bank.charge_ah + charge_ah(run.stretches, now)
     area = run.stretches[-1].basis.wetted_area_m2 if run.stretches else math.inf
     weights = areas_of(run)
+    main = main_of(run)
     effective = dose.mean_of(doses, weights)
-    share = dose.share_clean(doses, needs[1], weights)
     return Progress(
         powered_s=run.powered_s(now),
         charge_ah=charge,
@@ -188,13 +248,23 @@ def progress(run: Run, need: dose.Need, now: datetime) -> Progress:
         effective_ah_m2=effective,
         parts_ah_m2=tuple(doses),
         weights=weights,
-        need_ah_m2=needs,
-        share_done=_share_done(doses, needs[1], weights),
-        share_clean=share,
-        left_s=_left(run, doses, needs),
-        here_s=_left_here(run, doses, needs),
+        need_ah_m2=(low, mid, high),
+        share_done=_share_done(doses, mid, main),
+        share_clean=dose.share_clean(doses, mid, main),
+        left_s=_left(run, cloud, doses),
+        here_s=_left_here(run, cloud, doses),
         seen=bool(run.inspections),
+        sides=_sides_left(run, cloud, doses),
     )
+
+
+def main_of(run: Run) -> tuple[float, ...]:
+    """Shares of area of the parts within the main surface, summing to one."""
+    if not run.stretches:
+        return areas_of(run)
+    shares = run.stretches[-1].basis.coverage.shares(MAIN)
+    total = sum(shares)
+    return tuple(s / total for s in shares) if total > 0 else areas_of(run)
 
 
 def _share_done(doses: Sequence[float], need: float, weights: Sequence[float]) -> float:
@@ -205,29 +275,59 @@ def _share_done(doses: Sequence[float], need: float, weights: Sequence[float]) -
 Three = tuple[float, float, float]
 
 
-def _left(run: Run, doses: Sequence[float], needs: Three) -> Three | None:
-    """Powered seconds left: 10, 50, 90 % of the belief, widened by how well the amps are known.
+def _left(run: Run, cloud: Cloud, doses: Sequence[float]) -> Three | None:
+    """Powered seconds until the main surface is clean: 10, 50, 90 % of what is believed.
 
     By halves: what the half under now still wants, and then the other.
     """
     if not run.stretches or run.silent:
         return None
-    last = run.stretches[-1]
+    last, main = run.stretches[-1], main_of(run)
     if not last.basis.coverage.dipped:
-        return _until(last, doses, needs, last.flips, range(len(doses)))
+        return _three(cloud, _until(run, cloud, doses, last.flips, main))
     here, there = _halves(last)
-    one = _until(last, doses, needs, last.flips, here)
-    other = _until(last, doses, needs, last.flips + 1, there)
+    one = _until(run, cloud, doses, last.flips, _only(main, here))
+    other = _until(run, cloud, doses, last.flips + 1, _only(main, there))
     if one is None or other is None:
         return None
-    return one[0] + other[0], one[1] + other[1], one[2] + other[2]
+    return _three(cloud, one + other)
 
 
-def _left_here(run: Run, doses: Sequence[float], needs: Three) -> Three | None:
+def _left_here(run: Run, cloud: Cloud, doses: Sequence[float]) -> Three | None:
     if not run.stretches or run.silent or not run.stretches[-1].basis.coverage.dipped:
         return None
     last = run.stretches[-1]
-    return _until(last, doses, needs, last.flips, _halves(last)[0])
+    here = _only(main_of(run), _halves(last)[0])
+    return _three(cloud, _until(run, cloud, doses, last.flips, here))
+
+
+def _sides_left(
+    run: Run, cloud: Cloud, doses: Sequence[float]
+) -> tuple[tuple[str, float, Three | None], ...]:
+    """The slow places: each with its share of the area and the powered seconds it still wants;
+    None where it does not come clean in this bath."""
+    if not run.stretches or run.silent:
+        return ()
+    coverage = run.stretches[-1].basis.coverage
+    found: list[tuple[str, float, Three | None]] = []
+    every = sum(sum(coverage.shares(k)) + coverage.lost.get(k, 0.0) for k in coverage.sides)
+    for kind in coverage.sides:
+        shares, lost = coverage.shares(kind), coverage.lost.get(kind, 0.0)
+        share = (sum(shares) + lost) / every if every > 0 else 0.0
+        if kind == MAIN or share < LEAST:
+            continue
+        goal = param("clean_share").value
+        whole = sum(shares) >= goal * (sum(shares) + lost)
+        until = _until(run, cloud, doses, run.stretches[-1].flips, shares) if whole else None
+        found.append((kind, share, _three(cloud, until)))
+    return tuple(found)
+
+
+def _three(cloud: Cloud, hours: Array | None) -> Three | None:
+    if hours is None:
+        return None
+    low, mid, high = cloud.quantiles(hours, (0.1, 0.5, 0.9))
+    return (low * 3600, mid * 3600, high * 3600) if math.isfinite(mid) else None
 
 
 def _halves(s: Stretch) -> tuple[Sequence[int], Sequence[int]]:
@@ -237,28 +337,51 @@ def _halves(s: Stretch) -> tuple[Sequence[int], Sequence[int]]:
     return here, [k for k in range(len(ratios)) if k not in set(here)]
 
 
+def _only(shares: Sequence[float], parts: Sequence[int]) -> Sequence[float]:
+    wanted = set(parts)
+    return [s if k in wanted else 0.0 for k, s in enumerate(shares)]
+
+
 def _until(
-    last: Stretch, doses: Sequence[float], needs: Three, flips: int, parts: Sequence[int]
-) -> Three | None:
-    """Powered seconds until some parts are clean, put end for end so many times."""
-    rates = rates_of(replace(last, flips=flips))
-    if not parts or max(rates[k] for k in parts) <= 0:
-        return None if parts else (0.0, 0.0, 0.0)
-    weights = last.basis.coverage.weights
-    total = sum(weights[k] for k in parts)
-    mine = [weights[k] / total for k in parts]
-    had, gets = [doses[k] for k in parts], [rates[k] for k in parts]
-    z = dose.NORMAL.inv_cdf(0.9)
-    least = last.high_a if last.source == "unsure" else last.low_a
-    amps_sigma = math.log(max(last.high_a / max(least, 1e-9), 1.0)) / (
-        2 * dose.NORMAL.inv_cdf(0.95)
-    )
-    low, mid, high = needs
-    left = []
-    for edge, sign in ((low, -1), (mid, 0), (high, 1)):
-        wide = math.hypot(math.log(edge / mid), z * amps_sigma)
-        left.append(dose.dose_to_clean(had, gets, mid * math.exp(sign * wide), mine) * 3600)
-    return left[0], left[1], left[2]
+    run: Run, cloud: Cloud, doses: Sequence[float], flips: int, shares: Sequence[float]
+) -> Array | None:
+    """Powered hours (p) until some parts are clean, put end for end so many times; None where
+    nothing flows."""
+    weights = np.array(shares)
+    some = np.flatnonzero(weights > 0)
+    last = run.stretches[-1]
+    if not len(some):
+        return np.zeros(len(cloud.need))
+    ratios = np.array(last.basis.coverage.in_pose(last.pose, flips))[some]
+    mean = last.current_a / last.basis.wetted_area_m2
+    if mean * ratios.max() <= 0:
+        return None
+    # what a part had is kept as served: over what it wants
+    needs = last.basis.coverage.needs
+    served = np.array(needs)[some] if needs else np.ones(len(some))
+    had = np.maximum(np.array(doses)[some], 0.0) * scaled_by(run, cloud)[:, some]
+    rates = cloud.rates(mean, ratios, amps_sigma(last)) / served
+    order, binned = _binned(np.array(doses)[some], ratios / served, weights[some])
+    return cloud.until(had @ binned, rates @ binned, order)
+
+
+_BINS = 40
+
+
+def _binned(doses: Array, ratios: Array, weights: Array) -> tuple[Array, Array]:
+    """Parts gathered into a few of like dose and rate: their weights (b), and means (k, b)."""
+    if len(weights) <= _BINS:
+        return weights, np.eye(len(weights))
+    order = np.lexsort((ratios, np.round(doses / max(float(doses.max()), 1e-9) * 6)))
+    share = np.cumsum(weights[order]) / weights.sum()
+    bins = np.zeros(len(weights), dtype=np.int64)
+    bins[order] = np.minimum((share * _BINS).astype(np.int64), _BINS - 1)
+    total = np.bincount(bins, weights, _BINS).astype(float)
+    used = np.flatnonzero(total > 0)
+    made = np.zeros((len(weights), len(used)))
+    place = np.searchsorted(used, bins)
+    made[np.arange(len(weights)), place] = weights / total[bins]
+    return total[used], made
 
 
 def nothing_gained(run: Run) -> bool:

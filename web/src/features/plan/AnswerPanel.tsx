@@ -1,9 +1,10 @@
 import { memo, type ReactNode } from "react";
-import type { AnswerOut, FigureOut } from "@/shared/api/client";
+import type { AnswerOut, FigureOut, OutlookOut } from "@/shared/api/client";
 import { clockTime } from "@/shared/time";
 import { DayStrip } from "@/shared/ui/DayStrip";
 import { Num, windowText } from "@/shared/ui/Num";
 import { niceTop, Scale } from "@/shared/ui/Scale";
+import { Sides } from "@/shared/ui/Sides";
 import { useNow } from "@/shared/useNow";
 import { word } from "@/shared/words";
 import { FieldMap } from "./FieldMap";
@@ -36,10 +37,11 @@ export const AnswerPanel = memo(function AnswerPanel({
         )}
       </Headline>
       {clean ? (
-        <Hours clean={clean} />
+        <Hours clean={clean} outlook={answer.outlook} />
       ) : (
         <p className="border-t border-line pt-2">No current, so no time.</p>
       )}
+      {answer.outlook && <Outlook outlook={answer.outlook} />}
       <Headline
         label="Amps"
         main={<Num f={gives} className="text-3xl" />}
@@ -125,7 +127,7 @@ function Headline({
   );
 }
 
-function Hours({ clean }: { clean: FigureOut }) {
+function Hours({ clean, outlook }: { clean: FigureOut; outlook: OutlookOut | null }) {
   const now = useNow(60_000);
   const after = (seconds: number) => new Date(now.getTime() + seconds * 1000);
   const mid = clean.value_si;
@@ -153,9 +155,33 @@ function Hours({ clean }: { clean: FigureOut }) {
         />
       }
     >
-      switched on now: lift and brush first at {clockTime(after(low), now)}; nine in ten are clean
-      by {clockTime(after(high), now)}
+      {outlook && outlook.sides.length > 1 ? (
+        <>
+          the outside that sees the scrap, {outlook.sides[0]?.percent} % of it. Switched on now:
+          lift and brush first at {clockTime(after(low), now)}
+        </>
+      ) : (
+        <>
+          switched on now: lift and brush first at {clockTime(after(low), now)}; nine in ten are
+          clean by {clockTime(after(high), now)}
+        </>
+      )}
     </Headline>
+  );
+}
+
+/** The slow places, and what makes the hours so wide. */
+function Outlook({ outlook }: { outlook: OutlookOut }) {
+  const most = outlook.unsure[0];
+  return (
+    <div>
+      <Sides sides={outlook.sides} />
+      {most && (
+        <p className="mt-1 text-sm text-ink-2">
+          So wide mostly for {most.name}. {outlook.look}
+        </p>
+      )}
+    </div>
   );
 }
 

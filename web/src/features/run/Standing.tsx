@@ -13,6 +13,7 @@ import { clockTime } from "@/shared/time";
 import { DayStrip } from "@/shared/ui/DayStrip";
 import { Drawing } from "@/shared/ui/Drawing";
 import { niceTop, Scale } from "@/shared/ui/Scale";
+import { Sides } from "@/shared/ui/Sides";
 import type { Enter } from "./useRun";
 import { lineWords } from "./words";
 
@@ -46,6 +47,7 @@ export function Standing({ run, now }: { run: RunOut; now: Date }) {
               )}
             </p>
           )}
+          <Sides sides={run.window.sides} left />
         </div>
       )}
       {upcoming.length > 0 && (

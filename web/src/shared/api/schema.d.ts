@@ -1004,6 +1004,7 @@ export interface components {
             error_percent: number;
             /** Model */
             model: string;
+            outlook: components["schemas"]["OutlookOut"] | null;
         };
         /**
          * BackIn
@@ -2732,6 +2733,19 @@ export interface components {
             ph: number;
         };
         /**
+         * OutlookOut
+         * @description The main surface first, then the slow places; what the window is made of, and what one look
+         *     would leave of it.
+         */
+        OutlookOut: {
+            /** Sides */
+            sides: components["schemas"]["SurfaceHoursOut"][];
+            /** Unsure */
+            unsure: components["schemas"]["UnsureOut"][];
+            /** Look */
+            look: string;
+        };
+        /**
          * OwnedTankOut
          * @description A tank of the kit and how the piece goes in.
          */
@@ -2824,6 +2838,13 @@ export interface components {
              * @enum {string}
              */
             grade: "light" | "moderate" | "heavy" | "scaled";
+            /**
+             * Between
+             * @default false
+             */
+            between: boolean;
+            /** Crust M */
+            crust_m?: number | null;
             /**
              * Fragility
              * @default sound
@@ -4180,6 +4201,25 @@ export interface components {
              */
             top_height_m: number;
         };
+        /**
+         * SurfaceHoursOut
+         * @description One side of the surface: its name, its share of the area [%], its hours as text; none where
+         *     it does not come clean in this bath, and then what helps.
+         */
+        SurfaceHoursOut: {
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Percent */
+            percent: number;
+            /** Hours */
+            hours: string | null;
+            /** Turned */
+            turned: string | null;
+            /** Remedy */
+            remedy: string;
+        };
         /** SwitchOff */
         SwitchOff: {
             /**
@@ -4511,6 +4551,16 @@ export interface components {
             /** File */
             file: string;
         };
+        /**
+         * UnsureOut
+         * @description Something that makes the window wide, and its share of that [%].
+         */
+        UnsureOut: {
+            /** Name */
+            name: string;
+            /** Percent */
+            percent: number;
+        };
         /** ValidationError */
         ValidationError: {
             /** Location */
@@ -4648,6 +4698,8 @@ export interface components {
             at: components["schemas"]["TimesOut"] | null;
             /** Left Text */
             left_text: string;
+            /** Sides */
+            sides: components["schemas"]["SurfaceHoursOut"][];
         };
         /**
          * Wrench

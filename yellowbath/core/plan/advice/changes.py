@@ -41,6 +41,7 @@ class Effect:
     """What a solved plan comes to: poorest region over the mean [-], amps, load [-], hours, cost.
 
     ``stops`` counts the findings that forbid switching on; hours are infinite without a current.
+    ``claim``: what the field leaves open of the hours [-]; nothing is advised on less.
     """
 
     region: str
@@ -50,6 +51,7 @@ class Effect:
     hours: float
     cost: float
     stops: int
+    claim: float = 0.0
 
 
 def poorest(regions: Mapping[str, float]) -> tuple[str, float]:
@@ -63,7 +65,7 @@ def helps(before: Effect, after: Effect) -> bool:
     """Whether a change is worth the hands: it lifts a stop, or costs less and brings no stop."""
     if after.stops != before.stops:
         return after.stops < before.stops
-    return after.cost < before.cost - WORTH
+    return after.cost < before.cost - max(WORTH, before.claim + after.claim)
 
 
 def why_not(before: Effect, after: Effect) -> str:

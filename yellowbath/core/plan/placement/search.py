@@ -259,7 +259,7 @@ def _overrun(plan: Plan, draws: float) -> float:
 
 def cost_of(plan: Plan, answer: Answer) -> float:
     """What a plan answered in full costs by the same measure."""
-    hours = math.inf if answer.window is None else answer.window.value / 3600
+    hours = answer.whole_h
     over_band = math.log(max(answer.p95.value, 1e-9) / answer.band.p95_high)
     over = _overrun(plan, answer.draws.value)
     p5, p95 = answer.p5.value, answer.p95.value

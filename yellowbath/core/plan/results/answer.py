@@ -13,11 +13,19 @@ from yellowbath.core.chemistry.cell import Air, threshold_figure
 from yellowbath.core.data import param, require_provenance, source_text, table
 from yellowbath.core.document import Piece, Plan
 from yellowbath.core.field.estimate import ClosedFormEstimate
-from yellowbath.core.field.model import Coverage, FieldAnswer, FieldModel, RodLayout
+from yellowbath.core.field.model import (
+    Coverage,
+    FieldAnswer,
+    FieldModel,
+    RodLayout,
+    claimed,
+    profile_of,
+)
 from yellowbath.core.figures import Figure, Input, figure, typed, uses
 from yellowbath.core.geometry import anode as anodes
 from yellowbath.core.geometry import piece as pieces
 from yellowbath.core.geometry.tank import plan_size
+from yellowbath.core.hours.outlook import window_figure
 from yellowbath.core.plan.results.filling import Fill, fill, wetted_share
 from yellowbath.core.plan.results.model import Answer as Answer
 from yellowbath.core.plan.results.model import Band as Band
@@ -45,7 +53,7 @@ def prepared(plan: Plan, model: FieldModel = FIELD_MODEL) -> Prepared:
     filled = fill(plan)
     wetted = wetted_figure(plan, area_figure(plan), filled)
     concentration = electrolyte.concentration_figure(plan.mix, filled.water)
-    need = dose.need_figure(*dose.wanted_most(plan.pieces))
+    need = dose.need_figure(dose.neediest(plan.pieces))
     warm = _warm(plan, model, filled, concentration, wetted, need)
     return Prepared(filled, warm, _conductivity(plan, filled, concentration, warm)[1])
 
@@ -58,11 +66,12 @@ def answer(plan: Plan, model: FieldModel = FIELD_MODEL) -> Answer:
     mix = plan.mix
     concentration = electrolyte.concentration_figure(mix, filled.water)
     product_mass = electrolyte.product_mass_figure(mix, filled.water)
-    need = dose.need_figure(*dose.wanted_most(plan.pieces))
+    need = dose.need_figure(dose.neediest(plan.pieces))
     warm = _warm(plan, model, filled, concentration, wetted, need)
-    at = _powered(plan, model, filled, concentration, wetted, need, warm)
+    at = _powered(plan, model, filled, concentration, wetted, warm)
+    window = _window(plan.pieces, need, at.density, at.solved)
     kappa, solved, gives, draws, volts = at.kappa, at.solved, at.gives, at.draws, at.volts
-    bath, leads, density, window = solved.resistance, at.leads, at.density, at.window
+    bath, leads, density = solved.resistance, at.leads, at.density
     spread = solved.spread
     band = band_of(plan.pieces)
     energy = _energy(gives, plan, window)
@@ -98,6 +107,8 @@ def answer(plan: Plan, model: FieldModel = FIELD_MODEL) -> Answer:
         band=band,
         need=need,
         window=window,
+        hours_claim=_hours_claim(density, solved),
+        prior=dose.need_of(dose.neediest(plan.pieces)),
         hydrogen=faraday.hydrogen_figure(gives, air),
         oxygen=faraday.oxygen_figure(gives, air),
         air=_fresh_air(plan, gives),
@@ -112,7 +123,7 @@ def answer(plan: Plan, model: FieldModel = FIELD_MODEL) -> Answer:
         keeps=what_stays(plan),
         model_error=solved.error,
         warm=warm,
-        models=(model.name, "effective charge dose", "two-sided log-normal need"),
+        models=(model.name, "effective charge dose", "one belief of need, amps, area and looks"),
     )
     return replace(made, surroundings=tuple(surrounding_figures(plan, made)))
 
@@ -130,7 +141,6 @@ class _Powered:
     gives: Figure
     volts: Figure
     density: Figure
-    window: Figure | None
 
 
 def _powered(
@@ -139,7 +149,6 @@ def _powered(
     filled: Fill,
     concentration: Figure,
     wetted: Figure,
-    need: Figure,
     warm: warming.Warm,
 ) -> _Powered:
     temperature, kappa = _conductivity(plan, filled, concentration, warm)
@@ -153,7 +162,6 @@ def _powered(
     return _Powered(
         temperature, kappa, solved, threshold, leads, _uncertain(wanted, plan, solved.error), gives,
         power.bath_volts_figure(threshold, bath, gives), density,
-        _window(plan.pieces, need, density, solved),
     )  # fmt: skip
 
 
@@ -168,8 +176,13 @@ def _warm(
     """What the bath is reckoned to run at: the model's own, else from what it draws cold."""
     if model.warm is not None:
         return model.warm
-    cold = _powered(plan, model, filled, concentration, wetted, need, warming.COLD)
-    hours = cold.window.value / 3600 if cold.window else 0.0
+    cold = _powered(plan, model, filled, concentration, wetted, warming.COLD)
+    hours = 0.0
+    if cold.density.value > 0:
+        per_need = dose.hours_per_need(
+            cold.density.value, cold.solved.profile, cold.solved.coverage
+        )
+        hours = need.value * per_need if math.isfinite(per_need) else _LONG_H
     return warming.Warm(_heat(plan, cold).value, hours, cold.gives.value)
 
 
@@ -366,8 +379,25 @@ def _window(
 ) -> Figure | None:
     if density.value <= 0:
         return None
-    sigma = dose.prior_need(*dose.wanted_most(pieces)).sigma
-    return dose.window_figure(need, density, solved.profile, sigma, solved.coverage)
+    prior = dose.need_of(dose.neediest(pieces))
+    return window_figure(need, prior, density, solved.profile, solved.coverage)
+
+
+def _hours_claim(density: Figure, solved: FieldAnswer) -> float:
+    """What the field leaves open of the hours [-]: from its two meshes where it was solved."""
+    if solved.meshes is None or density.value <= 0:
+        return solved.error
+    one, other, current = solved.meshes
+    fine, coarse = (
+        dose.hours_per_need(density.value * factor, profile_of(q))
+        for q, factor in ((one, 1.0), (other, current))
+    )
+    if not (math.isfinite(fine) and math.isfinite(coarse)):
+        return solved.error
+    return claimed(fine, coarse) / fine
+
+
+_LONG_H = 1000.0  # a bath that does not come clean has warmed through by then
 
 
 def _energy(current: Figure, plan: Plan, window: Figure | None) -> Figure | None:

@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 from dataclasses import dataclass, field, fields
+from functools import cached_property
 
+from yellowbath.core.dose import Need, hours_per_need
 from yellowbath.core.field.model import Coverage, Profile
 from yellowbath.core.figures import Figure
+from yellowbath.core.hours.outlook import Outlook, outlook
 from yellowbath.core.plan.results.filling import Fill
 from yellowbath.core.power import warming
 
@@ -54,6 +58,8 @@ class Answer:
     band: Band
     need: Figure
     window: Figure | None
+    prior: Need
+    hours_claim: float
     hydrogen: Figure
     oxygen: Figure
     air: Figure
@@ -70,6 +76,22 @@ class Answer:
     warm: warming.Warm
     models: tuple[str, ...] = field(default=())
     surroundings: tuple[Figure, ...] = field(default=())
+
+    @property
+    def whole_h(self) -> float:
+        """Hours until all but the bores is clean at the median need, whichever side it is on: what
+        layouts are compared by, since the main surface moves with the scrap."""
+        if self.density.value <= 0:
+            return math.inf
+        whole = self.coverage.without("bore")
+        return self.need.value * hours_per_need(self.density.value, self.profile, whole)
+
+    @cached_property
+    def outlook(self) -> Outlook | None:
+        """The hours side by side, worked out where they are asked for."""
+        turned = self.coverage.poses[1] if len(self.coverage.poses) > 1 else None
+        sided = self.coverage if self.coverage.sides else None
+        return outlook(self.prior, self.density, self.profile, sided, turned)
 
     def of(self, key: str) -> Figure | None:
         """A figure of ``surroundings`` by its key; None where this plan has none."""

@@ -70,6 +70,10 @@ export function PieceSection() {
       </Row>
       <p className="text-xs text-ink-2">Any unit: 3/8 in, 1 ft 2 in, 9.5 mm.</p>
       <Choice at={`${p}/grade`} />
+      <Toggle at={`${p}/between`} />
+      <Row>
+        <Amount at={`${p}/crust_m`} />
+      </Row>
       <Choice at={`${p}/aim`} />
       <Choice at={`${p}/fragility`} />
       <Choice at={`${p}/metal`} />

@@ -1,0 +1,242 @@
+"""What is believed of one bath, as a cloud of particles that every look weighs anew.
+
+Each particle is a whole truth: the need of the slow twentieth of the surface, how much that varies
+from spot to spot, amps and area against what the plan takes them for, the density where more charge
+makes gas only, and how the person who looks errs. Nothing is added to a window afterwards: what is
+unsure is in here, and what a look says about one thing it says about all. The particles are the
+same every time (a sequence that fills its room evenly), so that a log gives the same hours always.
+Doses [Ah/m2], densities [A/m2], times [h]. Method: docs/models/dose.md.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
+from functools import lru_cache
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.special import ndtr, ndtri
+
+from yellowbath.core.data import param
+from yellowbath.core.dose import NORMAL, Need
+
+Array = NDArray[np.float64]
+
+COUNT = 1024
+_SLOW = NORMAL.inv_cdf(0.95)  # the need is that of the slow twentieth
+_PINNED = 50.0  # A/m2 at which the trade's hours live: js turns about it
+_STEPS = 5  # of a Newton that is all but straight on the normal score
+_NEVER = 30.0  # log of hours that nobody waits
+_HALF = 0.025  # of a share as people say them, either side
+_SLIP = 1e-6  # what no particle can account for is taken for a slip, not for certainty
+_FEW = 40.0
+_WIDER = 1.2  # the proposal, over the spread it was fitted to
+BLIND = 0.04  # a change of the clean share smaller than this is not seen; judged
+
+
+@lru_cache(maxsize=4)
+def _draws(count: int) -> Array:
+    """Normal draws (count, 6), evenly spread and always the same.
+
+    Multiples of the powers of the root of x**7 = x + 1, the golden ratio of six dimensions
+    (Roberts's sequence, from memory).
+    """
+    root = 1.0
+    for _ in range(60):
+        root = (1 + root) ** (1 / 7)
+    steps = root ** -np.arange(1.0, 7.0)
+    unit = (0.5 + np.arange(1, count + 1)[:, None] * steps) % 1.0
+    z = ndtri(unit)
+    made: Array = (z - z.mean(axis=0)) / z.std(axis=0)
+    return made
+
+
+@dataclass(frozen=True)
+class Cloud:
+    """Particles (p): need [Ah/m2], scatter [-], amps as a normal score, log of the area's factor,
+    js [A/m2], the reader's bias [logit]; ``weights`` sum to one."""
+
+    need: Array
+    scatter: Array
+    amps: Array
+    area: Array
+    js: Array
+    bias: Array
+    weights: Array
+
+    @staticmethod
+    def of(need: Need, count: int = COUNT) -> Cloud:
+        """The prior of a piece's need, before anything is read or seen."""
+        return Cloud.at(need, _draws(count), np.full(count, 1 / count))
+
+    @staticmethod
+    def at(need: Need, z: Array, weights: Array) -> Cloud:
+        """Particles at normal scores (p, 6) of everything that is unknown."""
+        scatter, js = param("need_scatter"), param("js_a_m2")
+        return Cloud(
+            need.median * np.exp(need.sigma * z[:, 0]),
+            scatter.value * np.exp(param("need_scatter_sigma").value * z[:, 1]),
+            z[:, 2],
+            param("area_sigma").value * z[:, 3],
+            js.value * np.exp(param("js_sigma").value * z[:, 4]),
+            param("look_bias").value * z[:, 5],
+            weights,
+        )
+
+    @staticmethod
+    def believed(need: Need, seen: Sequence[Seen], count: int = COUNT) -> Cloud:
+        """What is believed after things were seen, each telling how likely particles make it.
+
+        Where the prior's particles that agree are few, particles are drawn anew about those and
+        weighed by prior over draw: adaptive importance sampling with a normal proposal.
+        """
+        draws = _draws(count)
+        z, proposed = draws, -0.5 * (draws**2).sum(axis=1)
+        for last in (False, False, True):
+            cloud = Cloud.at(need, z, np.full(count, 1 / count))
+            told = sum((np.log(f(cloud) + _SLIP) for f in seen), start=np.zeros(count))
+            score = told - 0.5 * (z**2).sum(axis=1) - proposed
+            weights = _shares(score)
+            if last or _alive(weights) > count / 3:
+                break
+            gentle = 1.0
+            while _alive(weights) < _FEW:  # fitted to a few only, the next draw would be too narrow
+                gentle *= 0.7
+                weights = _shares(gentle * score)
+            middle = weights @ z
+            off = z - middle
+            spread = (off * weights[:, None]).T @ off + 0.02 * np.eye(6)
+            shape = np.linalg.cholesky(spread) * _WIDER
+            z = middle + draws @ shape.T
+            proposed = -0.5 * (draws**2).sum(axis=1) - float(np.log(np.diag(shape)).sum())
+        return replace(cloud, weights=weights)
+
+    def quantiles(self, values: Array, shares: Sequence[float]) -> tuple[float, ...]:
+        """Values (p) below which these shares of the belief lie; infinity comes last."""
+        order = np.argsort(values)
+        ranks = np.cumsum(self.weights[order]) - self.weights[order] / 2
+        sorted_values = values[order]
+        finite = np.isfinite(sorted_values)
+        out = []
+        for share in shares:
+            known = int(finite.sum())
+            if known == 0 or (share > ranks[known - 1] and known < len(values)):
+                out.append(math.inf)
+                continue
+            logs = np.log(np.maximum(sorted_values[:known], 1e-9))
+            out.append(float(np.exp(np.interp(share, ranks[:known], logs))))
+        return tuple(out)
+
+    # --- Doses ---------------------------------------------------------------------------------
+
+    def rates(self, mean: float, ratios: Sequence[float] | Array, amps_sigma: float) -> Array:
+        """Effective dose per hour (p, k) at a mean density and ratios to it (k) [Ah/m2/h].
+
+        ``amps_sigma``: log-spread of the amps [-]. js is pinned at 50 A/m2: there it moves nothing.
+        """
+        factor = np.exp(self.amps * amps_sigma + self.area)[:, None]
+        density = factor * mean * np.asarray(ratios)[None, :]
+        js = self.js[:, None]
+        pin = (1 + _PINNED / js) / (1 + _PINNED / param("js_a_m2").value)
+        made: Array = pin * density / (1 + density / js)
+        return made
+
+    def share_clean(self, doses: Array, weights: Array, needs: Array | None = None) -> Array:
+        """Share of the area that has met its need (p), by doses (p, k) and shares of area (k).
+
+        ``needs`` (k): what each part wants over what the piece does [-].
+        """
+        with np.errstate(divide="ignore"):
+            score = np.log(doses) - np.log(self.need)[:, None]
+        if needs is not None:
+            score = score - np.log(needs)[None, :]
+        met: Array = ndtr(score / self.scatter[:, None] + _SLOW) @ (weights / weights.sum())
+        return met
+
+    def until(self, had: Array, rates: Array, weights: Array, needs: Array | None = None) -> Array:
+        """Powered hours (p) until 95 % of the parts are met, from doses had at such rates (p, k).
+
+        Nought where they are; infinity where the current does not reach enough of them.
+        """
+        goal = NORMAL.inv_cdf(param("clean_share").value)
+        want = self.need[:, None] * (np.ones(len(weights)) if needs is None else needs)[None, :]
+        share = weights / weights.sum()
+        h = self.scatter[:, None]
+
+        def met(hours: Array) -> tuple[Array, Array]:
+            """Normal score of the share clean, and its slope by the log of the hours."""
+            gained = rates * hours[:, None]
+            dose = np.maximum(had + gained, 1e-12)
+            z = np.log(dose / want) / h + _SLOW
+            clean = np.clip(ndtr(z) @ share, 1e-9, 1 - 1e-12)
+            slope = (np.exp(-z * z / 2) * gained / dose / h) @ share
+            score = ndtri(clean)
+            return score, slope * np.exp(score * score / 2)
+
+        open_share = (rates > 1e-9 * rates.max(axis=1, keepdims=True)) @ share
+        best = self.share_clean(np.maximum(had, 1e-12), weights, needs) + open_share
+        floor = np.maximum(had, 1e-12)
+        done = ndtri(np.clip(self.share_clean(floor, weights, needs), 1e-9, 1 - 1e-12)) >= goal
+        typical = np.maximum((rates * share).sum(axis=1), 1e-12)
+        x = np.log(np.maximum(self.need, 1e-9) / typical)
+        for _ in range(_STEPS):
+            score, slope = met(np.exp(x))
+            x = np.clip(x + np.clip((goal - score) / np.maximum(slope, 1e-3), -2.0, 2.0),
+                        -12.0, _NEVER)  # fmt: skip
+        score, _ = met(np.exp(x))
+        never = (rates.max(axis=1) <= 0) | (x >= _NEVER) | (best <= param("clean_share").value)
+        never |= score < goal - 0.05
+        hours: Array = np.where(done, 0.0, np.where(never, np.inf, np.exp(x)))
+        return hours
+
+
+Seen = Callable[[Cloud], Array]
+"""How likely each particle makes what was seen (p)."""
+
+
+def share_seen(cloud: Cloud, clean: Array, share: float) -> Array:
+    """Of "so much of it is clean" [-], ``clean`` (p) being what each particle says.
+
+    A spoken share is an interval; one person's looks share a bias beside an error each.
+    """
+    error, at = param("look_error").value, _logit(clean) + cloud.bias
+    high = 1.0 if share + _HALF >= 1 else ndtr((_logit_of(share + _HALF) - at) / error)
+    low = 0.0 if share - _HALF <= 0 else ndtr((_logit_of(share - _HALF) - at) / error)
+    return np.asarray(high - low)
+
+
+def not_yet_seen(cloud: Cloud, clean: Array) -> Array:
+    """Of "not clean yet": it looks less than clean to who looks."""
+    error, goal = param("look_error").value, _logit_of(param("clean_share").value)
+    made: Array = ndtr((goal - _logit(clean) - cloud.bias) / error)
+    return made
+
+
+def equal_seen(before: Array, now: Array) -> Array:
+    """Of "equal to last time": hardly anything came clean in between."""
+    made: Array = np.exp(-((np.maximum(now - before, 0) / BLIND) ** 2) / 2)
+    return made
+
+
+def _shares(score: Array) -> Array:
+    made = np.exp(score - score.max())
+    shares: Array = made / made.sum()
+    return shares
+
+
+def _alive(weights: Array) -> float:
+    """How many particles' worth of weights there are."""
+    return float(1 / (weights**2).sum())
+
+
+def _logit(share: Array) -> Array:
+    s = np.clip(share, 0.002, 0.998)
+    made: Array = np.log(s / (1 - s))
+    return made
+
+
+def _logit_of(share: float) -> float:
+    s = min(max(share, 0.002), 0.998)
+    return math.log(s / (1 - s))

@@ -1,0 +1,209 @@
+"""The hours of a plan: the main surface's window, the slow places, and what makes it unsure.
+
+Times [h] under power, densities [A/m2]. What is believed is in ``cloud``; where the current goes is
+in the coverage. A side that takes more than five times the main surface's hours is "not in this
+bath": it wants a turn, scrap on its side, an inner rod, or hands.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+from numpy.typing import NDArray
+
+from yellowbath.core.dose import Need, log_error, parts_of
+from yellowbath.core.field.model import Coverage, Profile
+from yellowbath.core.field.sides import KINDS, MAIN
+from yellowbath.core.figures import Figure, Input, figure, uses
+from yellowbath.core.hours.cloud import Cloud, share_seen
+
+Array = NDArray[np.float64]
+Three = tuple[float, float, float]
+SHARES = (0.1, 0.5, 0.9)
+NOT_HERE = 5.0  # times the main surface's hours from which a side is not for this bath
+LEAST = 0.02  # of the area: a smaller side is not spoken of; judged
+_COUNT = 256  # particles of a plan's window
+_LOOK_AT = 0.35  # of the hours expected: when one look is said to narrow them
+
+
+@dataclass(frozen=True)
+class Side:
+    """One side of the surface: its share of the wet area and its hours at 10, 50 and 90 %.
+
+    ``hours`` is None where it does not come clean in this bath; ``turned``: the same were the piece
+    turned round half-way, None where that is not known or no better.
+    """
+
+    kind: str
+    share: float
+    hours: Three | None
+    turned: Three | None = None
+
+
+@dataclass(frozen=True)
+class Outlook:
+    """The main surface and the slow places; ``unsure``: what the window is made of, as shares of
+    its variance that sum to one; what one look after ``look_h`` would leave of it."""
+
+    sides: tuple[Side, ...]
+    unsure: tuple[tuple[str, float], ...]
+    look_h: float
+    looked: Three
+
+    @property
+    def main(self) -> Side:
+        """The headline."""
+        return self.sides[0]
+
+
+def window_figure(
+    need: Figure, prior: Need, density: Figure, profile: Profile, coverage: Coverage | None
+) -> Figure:
+    """Powered time until the main surface is clean [s]: median, and the 10-90 % window."""
+    ratios, weights, needs = parts_of(profile, coverage, MAIN)
+    middle = _median(prior)
+    rates = middle.rates(density.value, ratios, 0.0)
+    hours = float(middle.until(0 * rates, rates, weights, needs)[0])
+    per_need = hours / prior.median
+    value = need.value * per_need * 3600
+    made = figure(
+        "time.clean", "Clean after, under power", value, "time", "N*k*3600",
+        [
+            uses("N", need),
+            Input("k", "Hours per unit of need at this density and spread", per_need, "number",
+                  "95 % of the main surface met; docs/models/dose.md"),
+        ],
+        "dose",
+    )  # fmt: skip
+    cloud = Cloud.of(prior, _COUNT)
+    low, _, high = _hours(cloud, density, ratios, weights, needs)
+    note = "One run in ten is sooner, one in ten later."
+    return made.with_window(min(low * 3600, value), max(high * 3600, value), note)
+
+
+def _median(prior: Need) -> Cloud:
+    """One particle with everything at its middle."""
+    one = Cloud.of(prior, 2)
+    zero = np.zeros(1)
+    return replace(
+        one, need=np.array([prior.median]), scatter=np.exp(np.log(one.scatter).mean(keepdims=True)),
+        amps=zero, area=zero, js=np.exp(np.log(one.js).mean(keepdims=True)), bias=zero,
+        weights=np.ones(1),
+    )  # fmt: skip
+
+
+def _hours(
+    cloud: Cloud, density: Figure, ratios: Array, weights: Array, needs: Array | None
+) -> Three:
+    rates = cloud.rates(density.value, ratios, log_error(density))
+    low, mid, high = cloud.quantiles(cloud.until(0 * rates, rates, weights, needs), SHARES)
+    return low, mid, high
+
+
+def outlook(
+    prior: Need, density: Figure, profile: Profile, coverage: Coverage | None,
+    turned: Sequence[float] | None = None,
+) -> Outlook | None:  # fmt: skip
+    """The hours side by side; None where nothing flows.
+
+    ``turned``: density over its mean on the coverage's parts with the piece turned round.
+    """
+    if density.value <= 0:
+        return None
+    cloud = Cloud.of(prior, _COUNT)
+    ratios, weights, needs = parts_of(profile, coverage, MAIN)
+    rates = cloud.rates(density.value, ratios, log_error(density))
+    hours = cloud.until(0 * rates, rates, weights, needs)
+    low, mid, high = cloud.quantiles(hours, SHARES)
+    if not math.isfinite(mid):
+        return None
+    main = Side(MAIN, _share(coverage, MAIN), (low, mid, high))
+    others = [] if coverage is None else _others(cloud, density, coverage, mid, turned)
+    look = _LOOK_AT * mid
+    seen = cloud.share_clean(rates * look, weights, needs)
+    told = share_seen(cloud, seen, float(np.median(seen)))
+    after = replace(cloud, weights=cloud.weights * told / float(cloud.weights @ told))
+    first, middle, last = after.quantiles(hours, SHARES)
+    return Outlook((main, *others), _unsure(cloud, hours), look, (first, middle, last))
+
+
+def _share(coverage: Coverage | None, kind: str) -> float:
+    if coverage is None or not coverage.sides:
+        return 1.0
+    every = sum(sum(coverage.shares(k)) + coverage.lost.get(k, 0.0) for k in coverage.sides)
+    mine = sum(coverage.shares(kind)) + coverage.lost.get(kind, 0.0)
+    return mine / every if every > 0 else 0.0
+
+
+def _others(
+    cloud: Cloud, density: Figure, coverage: Coverage, headline: float,
+    turned: Sequence[float] | None,
+) -> Sequence[Side]:  # fmt: skip
+    out = []
+    for kind in KINDS[1:]:
+        share = _share(coverage, kind)
+        if share < LEAST:
+            continue
+        weights = np.array(coverage.shares(kind))
+        lost = coverage.lost.get(kind, 0.0)
+
+        def of(ratios: Sequence[float], weights: Array = weights, lost: float = lost) -> Array:
+            # what the current does not reach counts as area without a rate
+            rates = cloud.rates(density.value, [*ratios, 0.0], log_error(density))
+            needs = np.array([*coverage.needs, 1.0]) if coverage.needs else None
+            return cloud.until(0 * rates, rates, np.append(weights, lost), needs)
+
+        own = _known(cloud, of(coverage.poses[0]), headline)
+        better = None
+        if turned is not None and len(turned) == len(coverage.weights):
+            mixed = _mixed(cloud, density, coverage, turned, weights, lost)
+            better = _known(cloud, mixed, headline)
+            if better and own and better[1] > 0.9 * own[1]:
+                better = None
+        out.append(Side(kind, share, own, better))
+    return out
+
+
+def _mixed(
+    cloud: Cloud, density: Figure, coverage: Coverage, turned: Sequence[float], weights: Array,
+    lost: float,
+) -> Array:  # fmt: skip
+    """Hours where half of the time goes to each pose."""
+    sigma = log_error(density)
+    one = cloud.rates(density.value, [*coverage.poses[0], 0.0], sigma)
+    two = cloud.rates(density.value, [*turned, 0.0], sigma)
+    rates = (one + two) / 2
+    needs = np.array([*coverage.needs, 1.0]) if coverage.needs else None
+    return cloud.until(0 * rates, rates, np.append(weights, lost), needs)
+
+
+def _known(cloud: Cloud, hours: Array, headline: float) -> Three | None:
+    low, mid, high = cloud.quantiles(hours, SHARES)
+    return (low, mid, high) if mid <= NOT_HERE * headline and math.isfinite(high) else None
+
+
+UNSURE: tuple[tuple[str, Callable[[Cloud], Array]], ...] = (
+    ("need", lambda c: np.log(c.need)),
+    ("amps", lambda c: c.amps),
+    ("area", lambda c: c.area),
+    ("js", lambda c: np.log(c.js)),
+    ("scatter", lambda c: np.log(c.scatter)),
+)
+
+
+def _unsure(cloud: Cloud, hours: Array) -> tuple[tuple[str, float], ...]:
+    """Share of the variance of the log of the hours that goes with each thing unknown, largest
+    first: the hours are a product of powers of them very nearly."""
+    known = np.isfinite(hours) & (hours > 0)
+    if known.sum() < 32:
+        return ()
+    x = np.stack([f(cloud)[known] for _, f in UNSURE], axis=1)
+    x = x - x.mean(axis=0)
+    y = np.log(hours[known])
+    slopes = np.linalg.lstsq(x, y - y.mean(), rcond=None)[0]
+    parts = (slopes * x.std(axis=0)) ** 2
+    found = [(name, float(p / parts.sum())) for (name, _), p in zip(UNSURE, parts, strict=True)]
+    return tuple(sorted(found, key=lambda f: -f[1]))
