@@ -31,6 +31,7 @@ FLOORS = (
     {"geometry", "chemistry", "power"},
     {"field"},
     {"dose"},
+    {"hours"},
     {"plan"},
     {"checks"},
     {"process", "tables", "kit"},

@@ -114,7 +114,7 @@ class WhatARunKeeps(unittest.TestCase):
 class GradedFaces(unittest.TestCase):
     def test_a_rustier_face_takes_longer_live_settled_and_in_the_run(self) -> None:
         """The far face of a plate before one rod: rustier there is worse than rustier in front."""
-        hours = {}
+        hours, whole = {}, {}
         for face in ("", "front", "back"):
             document = plate("one_side")
             if face:
@@ -123,10 +123,13 @@ class GradedFaces(unittest.TestCase):
             solved = field_of(SOLVER, document, "preview").answer
             moved = live(SOLVER, document, ready=True).answered.answer
             assert solved.window and moved and moved.window
-            hours[face] = solved.window.value
+            hours[face], whole[face] = solved.window.value, solved.whole_h
             self.assertAlmostEqual(moved.window.value / solved.window.value, 1, delta=0.08)
-        self.assertLess(hours[""], hours["front"])
-        self.assertLess(hours["front"], hours["back"])
+        self.assertLess(whole[""], whole["front"])
+        self.assertLess(whole["front"], whole["back"])
+        self.assertGreater(hours["front"], 1.5 * hours[""])
+        # the headline is the side that sees the scrap: the other one has a line of its own
+        self.assertAlmostEqual(hours["back"] / hours[""], 1, delta=0.1)
         kept = run_summary(SOLVER, answer_document(document))
         self.assertEqual(len(kept.needs), len(kept.areas))
         self.assertEqual(len(set(kept.needs)), 2)

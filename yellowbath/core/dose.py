@@ -91,7 +91,7 @@ def dose_to_clean(
     Zero where it is reached already; infinity where the rates are too unevenly zero to reach it.
 
     >>> round(dose_to_clean([0.0, 0.0], [20.0, 10.0], 100.0), 1)
-    8.8
+    8.5
     """
     goal = param("clean_share").value
     if share_clean(doses, need, weights) >= goal:

@@ -69,8 +69,6 @@ class Practice(unittest.TestCase):
         self.assertGreater(crust.sigma, dose.need_of(Piece()).sigma)
         highest = dose.need_of(Piece(grade="scaled", between=True))
         self.assertAlmostEqual(highest.median, 590.0, places=6)
-            dose.need_of(Piece(grade="scaled", between=True)).median, 590.0, places=6
-        )
 
 
 class ClosedForms(unittest.TestCase):

@@ -44,13 +44,30 @@ class Knot:
     error: float
 
 
+Source = Literal["read", "between", "expected", "unsure"]
+
+
+@dataclass(frozen=True)
+class Mixed:
+    """Stretches of one pose and one way of knowing the amps: their charge [Ah], and the amps of
+    the newest of them with their edges."""
+
+    pose: int
+    flips: int
+    source: Source
+    charge_ah: float
+    current_a: float
+    low_a: float
+    high_a: float
+
+
 @dataclass(frozen=True)
 class Bank:
     """What stretches that are over came to, so that they need not be added up again.
 
     ``count`` of them from ``start`` on; dose by part [Ah/m2], time under power [s], charge [Ah]; of
     what is unsure the share counted, and what more it would be were all of it [Ah]; ``crust_ah``:
-    the charge since all scrap was last scraped.
+    the charge since all scrap was last scraped; ``mixed``: what the doses were made of.
     """
 
     count: int = 0
@@ -61,9 +78,7 @@ class Bank:
     unsure_ah: float = 0.0
     unsure_more_ah: float = 0.0
     crust_ah: float = 0.0
-
-
-Source = Literal["read", "between", "expected", "unsure"]
+    mixed: tuple[Mixed, ...] = ()
 
 
 @dataclass(frozen=True)

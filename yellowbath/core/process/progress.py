@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from datetime import datetime, timedelta
+from datetime import datetime
 from functools import partial
 
 import numpy as np
@@ -17,7 +17,7 @@ from yellowbath.core.field.model import REACH, SLICES, Coverage
 from yellowbath.core.field.sides import MAIN
 from yellowbath.core.hours.cloud import Cloud, equal_seen, not_yet_seen, share_seen
 from yellowbath.core.hours.outlook import LEAST
-from yellowbath.core.process.basis import Bank, Stretch
+from yellowbath.core.process.basis import Bank, Mixed, Source, Stretch
 from yellowbath.core.process.log import Inspection
 from yellowbath.core.process.run import Run
 
@@ -109,6 +109,7 @@ def compact(run: Run) -> Run:
         unsure_ah=run.bank.unsure_ah + charge_ah(unsure, end),
         unsure_more_ah=run.bank.unsure_more_ah + _more(unsure, end),
         crust_ah=_crust(run, over, end),
+        mixed=_mixed(run.bank.mixed, over),
     )
     return replace(run, stretches=last, bank=bank, looked=looked)
 
@@ -198,36 +199,38 @@ def scaled_by(run: Run, cloud: Cloud) -> Array:
     """What each particle's dose is over the log's own (p, k): amps, area and js by the stretches
     that gave it, each counted by its charge."""
     total, mixed = 0.0, np.ones((len(cloud.need), len(areas_of(run))))
-    for last in _kinds(run):
-        weight, s = last
-        ratios = np.array(s.basis.coverage.in_pose(s.pose, s.flips))
-        mean = s.current_a / s.basis.wetted_area_m2
+    if not run.stretches:
+        return mixed
+    basis = run.stretches[-1].basis
+    for m in _mixed(run.bank.mixed, run.stretches):
+        ratios = np.array(basis.coverage.in_pose(m.pose, m.flips))
+        mean = m.current_a / basis.wetted_area_m2
         known = np.array([dose.effective_rate(mean * r) for r in ratios])
-        rates = cloud.rates(mean, ratios, amps_sigma(s))
+        rates = cloud.rates(mean, ratios, _amps_sigma(m.source, m.low_a, m.high_a))
         scale = np.where(known > 1e-9, rates / np.maximum(known, 1e-9), 1.0)
-        mixed = scale * weight if total == 0 else mixed + scale * weight
-        total += weight
+        mixed = scale * m.charge_ah if total == 0 else mixed + scale * m.charge_ah
+        total += m.charge_ah
     return mixed / total if total > 0 else mixed
 
 
-def _kinds(run: Run) -> Sequence[tuple[float, Stretch]]:
-    """A stretch for each pose and way of knowing the amps, with the charge of its like [Ah]."""
-    found: dict[tuple[object, ...], tuple[float, Stretch]] = {}
-    for s in run.stretches:
+def _mixed(bank: Sequence[Mixed], stretches: Sequence[Stretch]) -> tuple[Mixed, ...]:
+    """Stretches with current gathered by pose and by how well their amps are known."""
+    found = {(m.pose, m.flips, m.source): m for m in bank}
+    for s in stretches:
         if s.current_a <= 0:
             continue
-        end = s.end or s.start + timedelta(hours=1)
-        charge = s.current_a * s.counted * max(s.hours(end), 1e-3)
-        key = (s.pose, s.flips, s.source, s.basis.revision)
-        had = found[key][0] if key in found else 0.0
-        found[key] = (had + charge, s)
-    return list(found.values())
+        hours = s.hours(s.end) if s.end else 1.0
+        key = (s.pose, s.flips, s.source)
+        had = found[key].charge_ah if key in found else 0.0
+        charge = had + s.current_a * s.counted * max(hours, 1e-3)
+        found[key] = Mixed(*key, charge, s.current_a, s.low_a, s.high_a)
+    return tuple(found.values())
 
 
-def amps_sigma(s: Stretch) -> float:
+def _amps_sigma(source: Source, low_a: float, high_a: float) -> float:
     """Log-spread of a stretch's amps [-], its edges read as 5 and 95 %."""
-    least = s.high_a if s.source == "unsure" else s.low_a
-    return math.log(max(s.high_a / max(least, 1e-9), 1.0)) / (2 * dose.NORMAL.inv_cdf(0.95))
+    least = high_a if source == "unsure" else low_a
+    return math.log(max(high_a / max(least, 1e-9), 1.0)) / (2 * dose.NORMAL.inv_cdf(0.95))
 
 
 def progress(run: Run, need: dose.Need, now: datetime) -> Progress:
@@ -360,7 +363,7 @@ def _until(
     needs = last.basis.coverage.needs
     served = np.array(needs)[some] if needs else np.ones(len(some))
     had = np.maximum(np.array(doses)[some], 0.0) * scaled_by(run, cloud)[:, some]
-    rates = cloud.rates(mean, ratios, amps_sigma(last)) / served
+    rates = cloud.rates(mean, ratios, _amps_sigma(last.source, last.low_a, last.high_a)) / served
     order, binned = _binned(np.array(doses)[some], ratios / served, weights[some])
     return cloud.until(had @ binned, rates @ binned, order)
 
