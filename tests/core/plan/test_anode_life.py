@@ -7,6 +7,7 @@ from tests.shops import QUIET
 from yellowbath.core.data import param
 from yellowbath.core.document import Battery, Fixed, Piece, Plan, Smart, Transformer
 from yellowbath.core.figures import Figure, figure, typed
+from yellowbath.core.plan.results.anode_life import rust_charge_figures
 from yellowbath.core.plan.results.answer import Answer
 from yellowbath.core.plan.results.relief import brittle, relief, tensile_of
 from yellowbath.core.power.supply import (
@@ -29,6 +30,15 @@ def answered(**changes: object) -> Answer:
     made = answer_document({**QUIET, **changes}).answer
     assert made is not None
     return made
+
+
+class Rust(unittest.TestCase):
+    def test_a_crust_by_its_formula(self) -> None:
+        """FeOOH 88.852 g/mol: 0.10055 and 0.90493 Ah/g (derived), 0.1 mm at 3 g/cm3."""
+        made = {f.key: f for f in rust_charge_figures([Piece(crust_m=1e-4)])}
+        self.assertAlmostEqual(made["rust.iron"].value, 300 * 0.90493, delta=0.05)
+        self.assertAlmostEqual(made["rust.magnetite"].value, 300 * 0.10055, delta=0.01)
+        self.assertEqual(list(rust_charge_figures([Piece()])), [])
 
 
 class HardSteel(unittest.TestCase):

@@ -25,6 +25,7 @@ Three = tuple[float, float, float]
 SHARES = (0.1, 0.5, 0.9)
 NOT_HERE = 5.0  # times the main surface's hours from which a side is not for this bath
 LEAST = 0.02  # of the area: a smaller side is not spoken of; judged
+SLOW = 1.1  # times the main surface's hours from which a side is a slow place; judged
 _COUNT = 256  # particles of a plan's window
 _LOOK_AT = 0.35  # of the hours expected: when one look is said to narrow them
 
@@ -45,8 +46,11 @@ class Side:
 
 @dataclass(frozen=True)
 class Outlook:
-    """The main surface and the slow places; ``unsure``: what the window is made of, as shares of
-    its variance that sum to one; what one look after ``look_h`` would leave of it."""
+    """The main surface and the slow places, which come later than it.
+
+    ``unsure``: what the window is made of, as shares of its variance that sum to one; ``looked``:
+    what one look after ``look_h`` would leave of it.
+    """
 
     sides: tuple[Side, ...]
     unsure: tuple[tuple[str, float], ...]
@@ -157,6 +161,8 @@ def _others(
             return cloud.until(0 * rates, rates, np.append(weights, lost), needs)
 
         own = _known(cloud, of(coverage.poses[0]), headline)
+        if own is not None and own[1] < SLOW * headline:
+            continue  # as soon as the main surface: no slow place
         better = None
         if turned is not None and len(turned) == len(coverage.weights):
             mixed = _mixed(cloud, density, coverage, turned, weights, lost)

@@ -16,7 +16,7 @@ from yellowbath.core.data import param
 from yellowbath.core.field.model import REACH, SLICES, Coverage
 from yellowbath.core.field.sides import MAIN
 from yellowbath.core.hours.cloud import Cloud, equal_seen, not_yet_seen, share_seen
-from yellowbath.core.hours.outlook import LEAST
+from yellowbath.core.hours.outlook import LEAST, SLOW
 from yellowbath.core.process.basis import Bank, Mixed, Source, Stretch
 from yellowbath.core.process.log import Inspection
 from yellowbath.core.process.run import Run
@@ -313,6 +313,7 @@ def _sides_left(
         return ()
     coverage = run.stretches[-1].basis.coverage
     found: list[tuple[str, float, Three | None]] = []
+    first = _left(run, cloud, doses)
     every = sum(sum(coverage.shares(k)) + coverage.lost.get(k, 0.0) for k in coverage.sides)
     for kind in coverage.sides:
         shares, lost = coverage.shares(kind), coverage.lost.get(kind, 0.0)
@@ -322,7 +323,9 @@ def _sides_left(
         goal = param("clean_share").value
         whole = sum(shares) >= goal * (sum(shares) + lost)
         until = _until(run, cloud, doses, run.stretches[-1].flips, shares) if whole else None
-        found.append((kind, share, _three(cloud, until)))
+        left = _three(cloud, until)
+        if left is None or first is None or left[1] > SLOW * first[1] > 0:
+            found.append((kind, share, left))
     return tuple(found)
 
 

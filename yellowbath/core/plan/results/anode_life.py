@@ -5,11 +5,12 @@ Times [s], masses [kg].
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 
+from yellowbath.core.chemistry.cell import FARADAY
 from yellowbath.core.data import param
 from yellowbath.core.document import Piece, Plan
-from yellowbath.core.figures import Figure, figure, typed, uses
+from yellowbath.core.figures import Figure, Input, figure, typed, uses
 from yellowbath.core.geometry.piece import measure
 from yellowbath.core.plan.results.relief import brittle
 
@@ -25,6 +26,32 @@ def scrape_figure(scrap_area: Figure, current: Figure) -> Figure | None:
     )  # fmt: skip
     return made.with_window(made.value * k.low / k.value, made.value * k.high / k.value,
                             "Falling amps say it better.")  # fmt: skip
+
+
+FEOOH_KG_MOL = 88.852e-3  # CIAAW atomic weights
+
+
+def rust_charge_figures(pieces: Sequence[Piece]) -> Iterator[Figure]:
+    """Charge that would turn a measured crust to iron, and to magnetite [Ah/m2]: FeOOH takes three
+    electrons, and a third of one. For comparison, not as a least: thick scale is lifted."""
+    crust = max((p.crust_m or 0.0 for p in pieces), default=0.0)
+    if crust <= 0:
+        return
+    rho = param("crust_kg_m3")
+    for key, name, electrons in (("rust.iron", "The crust by its formula, to iron", 3.0),
+                                 ("rust.magnetite", "to magnetite", 1 / 3)):  # fmt: skip
+        per_kg = electrons * FARADAY / FEOOH_KG_MOL / 3600
+        made = figure(
+            key, name, crust * rho.value * per_kg, "charge_density", "d*r*z*F/(M*3600)",
+            [
+                typed("d", pieces[0].field_word("crust_m"), crust, "length"), uses("r", rho),
+                typed("z", "Electrons for each FeOOH", electrons, "number"),
+                Input("F", "Faraday's constant, C/mol", FARADAY, "number", "CODATA 2018"),
+                Input("M", "FeOOH, kg/mol", FEOOH_KG_MOL, "number", "CIAAW"),
+            ],
+            "faraday",
+        )  # fmt: skip
+        yield made.with_window(made.value * rho.low / rho.value, made.value * rho.high / rho.value)
 
 
 # rust by area over that of a moderate grade, judged

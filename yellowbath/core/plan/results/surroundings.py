@@ -37,6 +37,7 @@ def surrounding_figures(plan: Plan, a: Answer) -> Iterator[Figure]:
     yield power.lead_heat_figure(a.leads, gives, a.form)
     yield power.fuse_figure(gives)
     battery = power.battery_figure(plan.supply, gives)
+    yield from anode_life.rust_charge_figures(plan.pieces)
     some = (
         mixing.chlorine_figure(plan, gives),
         mixing.vinegar_figure(plan, a.fill.water),
