@@ -232,6 +232,16 @@ class Sides(unittest.TestCase):
         within = next((s for s in rodded.sides if s.kind == "bore"), None)
         self.assertTrue(within is None or within.hours is not None)
 
+    def test_the_inside_of_a_heap_is_a_slow_place(self) -> None:
+        pile = {"kind": "pile"}
+        found = self.of(pieces=[{"shape": pile}])
+        inner = next(s for s in found.sides if s.kind == "inner")
+        # (1 - 16/140)(1 - 16/100)(1 - 16/50) lies deeper than one of its things of 8 mm
+        self.assertAlmostEqual(inner.share, 0.506, delta=0.002)
+        assert found.main.hours is not None
+        self.assertTrue(inner.hours is None or inner.hours[1] > 2 * found.main.hours[1])
+        self.assertAlmostEqual(sum(s.share for s in found.sides), 1, delta=0.1)
+
     def test_hours_have_no_step_and_are_alike_in_mirrored_and_turned_baths(self) -> None:
         two = {"layout": {"arrangement": "opposite"}}
         self.assertAlmostEqual(

@@ -180,6 +180,18 @@ def _pile(shape: Pile) -> Measure:
     )  # fmt: skip
 
 
+def heap_inside(pieces: Sequence[Piece]) -> float:
+    """Share of all surface that lies in a heap deeper than one of its things [-]."""
+    whole = sum(measure(p.shape).area for p in pieces)
+    inner = 0.0
+    for p in pieces:
+        if isinstance(p.shape, Pile):
+            d = p.shape.item_diameter_m
+            box = (p.shape.length_m, p.shape.width_m, p.shape.height_m)
+            inner += measure(p.shape).area * math.prod(max(1 - 2 * d / x, 0.0) for x in box)
+    return inner / whole
+
+
 def _mesh(shape: Mesh) -> Measure:
     area, volume, box = measured(shape.vertices, shape.faces)
     k = shape.length_m / max(box)

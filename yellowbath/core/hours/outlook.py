@@ -14,6 +14,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
+from yellowbath.core.data import param
 from yellowbath.core.dose import Need, log_error, parts_of
 from yellowbath.core.field.model import Coverage, Profile
 from yellowbath.core.field.sides import KINDS, MAIN
@@ -109,11 +110,12 @@ def _hours(
 
 def outlook(
     prior: Need, density: Figure, profile: Profile, coverage: Coverage | None,
-    turned: Sequence[float] | None = None,
+    turned: Sequence[float] | None = None, inside: float = 0.0,
 ) -> Outlook | None:  # fmt: skip
     """The hours side by side; None where nothing flows.
 
-    ``turned``: density over its mean on the coverage's parts with the piece turned round.
+    ``turned``: density over its mean on the coverage's parts with the piece turned round;
+    ``inside``: share of the surface that lies inside a heap.
     """
     if density.value <= 0:
         return None
@@ -124,8 +126,14 @@ def outlook(
     low, mid, high = cloud.quantiles(hours, SHARES)
     if not math.isfinite(mid):
         return None
-    main = Side(MAIN, _share(coverage, MAIN), (low, mid, high))
+    open_share = 1 - inside
+    main = Side(MAIN, _share(coverage, MAIN) * open_share, (low, mid, high))
     others = [] if coverage is None else _others(cloud, density, coverage, mid, turned)
+    others = [replace(s, share=s.share * open_share) for s in others]
+    if inside >= LEAST:
+        less = cloud.rates(density.value, ratios * param("heap_inner").value, log_error(density))
+        until = cloud.until(0 * less, less, weights, needs)
+        others.append(Side("inner", inside, _known(cloud, until, mid)))
     look = _LOOK_AT * mid
     seen = cloud.share_clean(rates * look, weights, needs)
     told = share_seen(cloud, seen, float(np.median(seen)))

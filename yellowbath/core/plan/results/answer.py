@@ -107,6 +107,7 @@ def answer(plan: Plan, model: FieldModel = FIELD_MODEL) -> Answer:
         band=band,
         need=need,
         window=window,
+        inside=pieces.heap_inside(plan.pieces),
         hours_claim=_hours_claim(density, solved),
         prior=dose.need_of(dose.neediest(plan.pieces)),
         hydrogen=faraday.hydrogen_figure(gives, air),

@@ -60,6 +60,7 @@ class Answer:
     window: Figure | None
     prior: Need
     hours_claim: float
+    inside: float
     hydrogen: Figure
     oxygen: Figure
     air: Figure
@@ -91,7 +92,7 @@ class Answer:
         """The hours side by side, worked out where they are asked for."""
         turned = self.coverage.poses[1] if len(self.coverage.poses) > 1 else None
         sided = self.coverage if self.coverage.sides else None
-        return outlook(self.prior, self.density, self.profile, sided, turned)
+        return outlook(self.prior, self.density, self.profile, sided, turned, self.inside)
 
     def of(self, key: str) -> Figure | None:
         """A figure of ``surroundings`` by its key; None where this plan has none."""
