@@ -65,6 +65,19 @@ def body(item: Case, depth: float) -> int:
     return int(occ.cut([(3, outer)], [(3, bore)])[0][0][1])
 
 
+def tetrahedra() -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+    """The geometry of the mesher cut into curved tetrahedra: points, tetrahedra by point, and the
+    point of each of the mesher's node tags."""
+    gmsh.model.mesh.generate(3)
+    gmsh.model.mesh.setOrder(2)
+    gmsh.model.mesh.optimize("HighOrder")
+    tags, points, _ = gmsh.model.mesh.getNodes()
+    index = np.zeros(int(tags.max()) + 1, dtype=int)
+    index[tags] = np.arange(len(tags))
+    tets = index[gmsh.model.mesh.getElements(3)[2][0]].reshape(-1, 10)
+    return points, tets, index
+
+
 def mesh(case: Case, scale: float) -> tuple[MeshTet2, dict[str, np.ndarray]]:
     """Curved quadratic tetrahedra of the liquid; boundary facets of part and anodes."""
     geometry = case["geometry"]
@@ -91,13 +104,7 @@ def mesh(case: Case, scale: float) -> tuple[MeshTet2, dict[str, np.ndarray]]:
                 if (box[:3] >= around[:3] - 1e-6).all() and (box[3:] <= around[3:] + 1e-6).all():
                     faces[name].append(face)
         _sizes(named, faces, scale)
-        gmsh.model.mesh.generate(3)
-        gmsh.model.mesh.setOrder(2)
-        gmsh.model.mesh.optimize("HighOrder")
-        tags, points, _ = gmsh.model.mesh.getNodes()
-        index = np.zeros(int(tags.max()) + 1, dtype=int)
-        index[tags] = np.arange(len(tags))
-        tets = index[gmsh.model.mesh.getElements(3)[2][0]].reshape(-1, 10)
+        points, tets, _ = tetrahedra()
     finally:
         gmsh.finalize()
     # the mesher's last two edges are the other way round

@@ -1,9 +1,7 @@
 """Plans drawn at random and solved by finite elements: what the claims are set and judged on.
 
-The same route as ``finite_elements``, for plan documents: tapered tanks, pieces that are turned,
-narrow gaps, bores, thin plates, plates on the floor. What is taken from the application is where
-the liquid stands and how low each piece hangs; geometry, mesh, equations and what is read off the
-faces are its own. Needs the ``bench`` extra. Lengths [m].
+The route of ``finite_elements`` for plan documents. What is taken from the application is where
+the liquid stands and how low each piece hangs. Needs the ``bench`` extra. Lengths [m].
 """
 
 from __future__ import annotations
@@ -22,7 +20,7 @@ from scipy.sparse.linalg import cg
 from scipy.spatial import cKDTree
 from skfem import Basis, ElementTetP2, FacetBasis, MeshTet2, asm
 
-from tests.finite_elements import film, source, stiffness
+from tests.finite_elements import film, source, stiffness, tetrahedra
 from yellowbath.core.data import param
 from yellowbath.core.plan.results.filling import bottoms_of
 from yellowbath.workflows.plans import answer_document
@@ -238,13 +236,7 @@ def mesh(plan: Document, level: float, bottoms: dict[str, float], scale: float) 
                 if (box[:3] >= around[:3] - 2e-6).all() and (box[3:] <= around[3:] + 2e-6).all():
                     faces[name].append(face)
         _sizes(plan, faces, scale)
-        gmsh.model.mesh.generate(3)
-        gmsh.model.mesh.setOrder(2)
-        gmsh.model.mesh.optimize("HighOrder")
-        tags, points, _ = gmsh.model.mesh.getNodes()
-        index = np.zeros(int(tags.max()) + 1, dtype=int)
-        index[tags] = np.arange(len(tags))
-        tets = index[gmsh.model.mesh.getElements(3)[2][0]].reshape(-1, 10)
+        points, tets, index = tetrahedra()
         nodes = {
             name: index[np.unique(np.concatenate(
                 [gmsh.model.mesh.getNodes(2, f, includeBoundary=True)[0] for f in found]

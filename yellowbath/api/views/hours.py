@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from pydantic import BaseModel
 
 from yellowbath.core.hours.outlook import Outlook, Side, Three
-from yellowbath.core.units import System, show, window
+from yellowbath.core.units import Shown, System, show, window
 from yellowbath.core.words import word
 
 
@@ -39,16 +39,22 @@ class OutlookOut(BaseModel):
     look: str
 
 
-def from_to(seconds: Three | None, system: System) -> str:
-    """A window of times as a person reads it: "4 to 12 h".
+def from_to(three: Three | None, system: System, quantity: str = "time") -> str:
+    """A window [SI] as a person reads it; empty where there is none.
 
     >>> from_to((7200.0, 14400.0, 36000.0), "metric")
     '2 to 10 h'
     """
-    if seconds is None:
+    if three is None:
         return ""
-    low, high = window(seconds[1], seconds[0], seconds[2], "time", system)[1:]
-    assert low is not None and high is not None
+    low, mid, high = three
+    return _text(window(mid, low, high, quantity, system))
+
+
+def _text(three: tuple[Shown, Shown | None, Shown | None]) -> str:
+    _, low, high = three
+    if low is None or high is None:
+        return str(three[0])
     return f"{low.text} to {high}" if low.text != high.text else str(high)
 
 

@@ -10,7 +10,7 @@ from typing import Any, Literal
 
 from pydantic import BaseModel
 
-from yellowbath.api.views.hours import OutlookOut, outlook_out
+from yellowbath.api.views.hours import OutlookOut, from_to, outlook_out
 from yellowbath.core import units
 from yellowbath.core.checks.registry import Finding
 from yellowbath.core.document import Anode, BoreAnode, FloorAnode, Plan, PlateAnode, RingAnode
@@ -266,15 +266,14 @@ def listed_out(listed: Summed) -> ListedOut:
     return ListedOut(
         id=listed.plan_id, revision=listed.number, created_at=listed.created_at, title=s.title,
         stop=s.stop or s.trouble, stops=s.stops, cautions=s.cautions,
-        gives=_from_to(s.gives_a, "current", s.system), clean=_from_to(s.clean_s, "time", s.system),
+        gives=from_to(_rising(s.gives_a), s.system, "current"),
+        clean=from_to(_rising(s.clean_s), s.system),
     )  # fmt: skip
 
 
-def _from_to(three: tuple[float, float, float] | None, quantity: str, system: System) -> str:
-    if three is None:
-        return ""
-    _, low, high = window(*three, quantity, system)
-    return f"{low.text} to {high}" if low.text != high.text else str(high)
+def _rising(kept: tuple[float, float, float] | None) -> tuple[float, float, float] | None:
+    """A summary keeps value, low, high; a window is read from its low end up."""
+    return kept and (kept[1], kept[0], kept[2])
 
 
 def written(f: Figure, system: System) -> tuple[Shown, Shown | None, Shown | None]:

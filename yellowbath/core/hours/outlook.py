@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 
 from yellowbath.core.data import param
 from yellowbath.core.dose import Need, log_error, parts_of
-from yellowbath.core.field.model import Coverage, Profile
+from yellowbath.core.field.model import Coverage, Profile, sliced
 from yellowbath.core.field.sides import KINDS, MAIN
 from yellowbath.core.figures import Figure, Input, figure, uses
 from yellowbath.core.hours.cloud import Cloud, share_seen
@@ -91,13 +91,7 @@ def window_figure(
 
 def _median(prior: Need) -> Cloud:
     """One particle with everything at its middle."""
-    one = Cloud.of(prior, 2)
-    zero = np.zeros(1)
-    return replace(
-        one, need=np.array([prior.median]), scatter=np.exp(np.log(one.scatter).mean(keepdims=True)),
-        amps=zero, area=zero, js=np.exp(np.log(one.js).mean(keepdims=True)), bias=zero,
-        weights=np.ones(1),
-    )  # fmt: skip
+    return Cloud.at(prior, np.zeros((1, 6)), np.ones(1))
 
 
 def _hours(
@@ -162,13 +156,8 @@ def _others(
         weights = np.array(coverage.shares(kind))
         lost = coverage.lost.get(kind, 0.0)
 
-        def of(ratios: Sequence[float], weights: Array = weights, lost: float = lost) -> Array:
-            # what the current does not reach counts as area without a rate
-            rates = cloud.rates(density.value, [*ratios, 0.0], log_error(density))
-            needs = np.array([*coverage.needs, 1.0]) if coverage.needs else None
-            return cloud.until(0 * rates, rates, np.append(weights, lost), needs)
-
-        own = _known(cloud, of(coverage.poses[0]), headline)
+        own_hours = _alone(cloud, density, coverage, weights, lost)
+        own = _known(cloud, own_hours, headline)
         if own is not None and own[1] < SLOW * headline:
             continue  # as soon as the main surface: no slow place
         better = None
@@ -179,6 +168,19 @@ def _others(
                 better = None
         out.append(Side(kind, share, own, better))
     return out
+
+
+def _alone(cloud: Cloud, density: Figure, coverage: Coverage, weights: Array, lost: float) -> Array:
+    """Hours of some parts in the plan's own pose, in slices where all want alike; what the current
+    does not reach counts as area without a rate."""
+    ratios, needs, total = coverage.poses[0], None, float(weights.sum())
+    if coverage.needs:
+        needs = np.array([*coverage.needs, 1.0])
+    elif total > 0:
+        ratios = tuple(sliced(ratios, (weights / total).tolist()))
+        weights = np.full(len(ratios), total / len(ratios))
+    rates = cloud.rates(density.value, [*ratios, 0.0], log_error(density))
+    return cloud.until(0 * rates, rates, np.append(weights, lost), needs)
 
 
 def _mixed(

@@ -34,9 +34,11 @@ FEOOH_KG_MOL = 88.852e-3  # CIAAW atomic weights
 def rust_charge_figures(pieces: Sequence[Piece]) -> Iterator[Figure]:
     """Charge that would turn a measured crust to iron, and to magnetite [Ah/m2]: FeOOH takes three
     electrons, and a third of one. For comparison, not as a least: thick scale is lifted."""
-    crust = max((p.crust_m or 0.0 for p in pieces), default=0.0)
-    if crust <= 0:
+    measured = [p for p in pieces if p.crust_m is not None]
+    if not measured:
         return
+    thickest = max(measured, key=lambda p: p.crust_m or 0.0)
+    crust = thickest.crust_m or 0.0
     rho = param("crust_kg_m3")
     for key, name, electrons in (("rust.iron", "The crust by its formula, to iron", 3.0),
                                  ("rust.magnetite", "to magnetite", 1 / 3)):  # fmt: skip
@@ -44,7 +46,7 @@ def rust_charge_figures(pieces: Sequence[Piece]) -> Iterator[Figure]:
         made = figure(
             key, name, crust * rho.value * per_kg, "charge_density", "d*r*z*F/(M*3600)",
             [
-                typed("d", pieces[0].field_word("crust_m"), crust, "length"), uses("r", rho),
+                typed("d", thickest.field_word("crust_m"), crust, "length"), uses("r", rho),
                 typed("z", "Electrons for each FeOOH", electrons, "number"),
                 Input("F", "Faraday's constant, C/mol", FARADAY, "number", "CODATA 2018"),
                 Input("M", "FeOOH, kg/mol", FEOOH_KG_MOL, "number", "CIAAW"),
