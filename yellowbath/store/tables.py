@@ -164,5 +164,13 @@ kit_log = Table(
     UniqueConstraint("thing_id", "key"),
 )
 
+doubted = Table(
+    "doubted",
+    metadata,
+    Column("mark", String(64), primary_key=True),
+    Column("at", Utc, nullable=False, index=True),
+    Column("case", JSON, nullable=False),
+)
+
 # Rows of these are never changed or deleted; the migration puts triggers on them.
 APPEND_ONLY = ("plan_revisions", "run_log", "kit_log")

@@ -20,6 +20,7 @@ from yellowbath.core.errors import (
     NoAnswerError,
 )
 from yellowbath.core.field.solved import FieldSummary, SolvedField
+from yellowbath.core.field.watch import Doubt
 from yellowbath.core.plan.comparison.compare import Difference, differences
 from yellowbath.core.plan.reading.entries import Read, read_plan
 from yellowbath.core.plan.results.answer import Answer, answer, prepared
@@ -37,12 +38,14 @@ if TYPE_CHECKING:
 
 @dataclass(frozen=True)
 class PlanField:
-    """A plan answered by its solved field, and the field itself."""
+    """A plan answered by its solved field, and the field itself; ``doubted``: what spoke against
+    the field before it was refined."""
 
     answered: Answered
     answer: Answer
     field: PieceField
     seconds: float
+    doubted: tuple[Doubt, ...] = ()
 
     @property
     def plan(self) -> Plan:
@@ -65,8 +68,28 @@ def field_of(
             "By the sizes typed in things stand inside one another: there is no field to solve.",
             remedy="Mend that stop first.",
         )
-    solved = solve_answered(solver, quick, quality, drag, fixes=True)
-    return _with_turn(solver, solved) if quality == "fine" else solved
+    if quality == "preview":  # a doubt of it is said at once: whoever asked will ask for the fine
+        return solve_answered(solver, quick, quality, drag, fixes=True)
+    before = _held(solver, quick, "preview")
+    return _with_turn(solver, _refined(solver, quick, quality, drag, True, before))
+
+
+def _refined(
+    solver: Solver,
+    quick: Answered,
+    quality: str,
+    drag: Drag | None = None,
+    fixes: bool = False,
+    before: PieceField | None = None,
+) -> PlanField:
+    """Solved, and once more on finer meshes where something speaks against it as it is."""
+    from yellowbath.core.field.plan_bath import NEXT
+
+    solved = solve_answered(solver, quick, quality, drag, fixes, before)
+    if not solved.answer.doubts:
+        return solved
+    finer = solve_answered(solver, quick, NEXT[quality], drag, fixes, solved.field)
+    return replace(finer, doubted=solved.answer.doubts)
 
 
 def _with_turn(solver: Solver, solved: PlanField) -> PlanField:
@@ -94,14 +117,23 @@ _LATE = 1.25  # times the main surface's hours from which a side turned away is 
 
 
 def solve_answered(
-    solver: Solver, quick: Answered, quality: str, drag: Drag | None = None, fixes: bool = False
+    solver: Solver,
+    quick: Answered,
+    quality: str,
+    drag: Drag | None = None,
+    fixes: bool = False,
+    earlier: PieceField | None = None,
 ) -> PlanField:
-    """Solve what was answered quickly and is solvable, and answer it again by its field."""
+    """Solve what was answered quickly and is solvable, and answer it again by its field; what an
+    ``earlier``, coarser solve claimed is held against it."""
     assert quick.answer is not None
     start = time.perf_counter()
     plan = quick.read.plan
     found = _cached(solver, plan, quick.answer, quality, drag)
     summary = found.summary(quick.answer.warm, wanted_by_region(plan.pieces))
+    if earlier is not None:
+        before = (earlier.resistance.value, earlier.resistance.share)
+        summary = summary.model_copy(update={"earlier": before})
     worked = answer(plan, SolvedField(summary))
     answered = Answered(quick.read, worked, find(plan, worked, fixes))
     return PlanField(answered, worked, found, time.perf_counter() - start)
@@ -191,7 +223,7 @@ def _flipped(which: Container[str], piece: Piece) -> Piece:
 
 
 def _summary(solver: Solver, quick: Answered) -> FieldSummary:
-    solved = solve_answered(solver, quick, "preview")
+    solved = _refined(solver, quick, "preview")
     return solved.field.summary(solved.answer.warm, wanted_by_region(solved.plan.pieces))
 
 
@@ -205,11 +237,7 @@ def answer_solved(
 ) -> Answered:
     """A document answered by its solved field; by the quick one where there is none to solve."""
     quick = answer_document(document)
-    return (
-        solve_answered(solver, quick, quality, drag, fixes=True).answered
-        if solvable(quick)
-        else quick
-    )
+    return _refined(solver, quick, quality, drag, True).answered if solvable(quick) else quick
 
 
 @dataclass(frozen=True)
@@ -246,18 +274,28 @@ _SHAPING = {
 }
 
 
+def _key(plan: Plan, worked: Answer, quality: str) -> str:
+    """What a field depends on, and nothing else."""
+    level = worked.fill.level.value
+    return json.dumps([
+        quality, level, worked.conductivity.value, bottoms_of(plan, level),
+        plan.tank.shape.model_dump(), [p.model_dump(include=_SHAPING) for p in plan.pieces],
+        [a.model_dump(exclude={"material"}) for a in plan.anodes], plan.layout.wall_gap_m,
+    ])  # fmt: skip
+
+
+def _held(solver: Solver, quick: Answered, quality: str) -> PieceField | None:
+    assert quick.answer is not None
+    return solver.held(_key(quick.read.plan, quick.answer, quality))
+
+
 def _cached(
     solver: Solver, plan: Plan, worked: Answer, quality: str, drag: Drag | None
 ) -> PieceField:
     from yellowbath.core.field.plan_bath import solve_plan
 
-    fill, kappa = worked.fill, worked.conductivity.value
-    bottoms, depth = bottoms_of(plan, fill.level.value), fill.level.value
-    key = json.dumps([
-        quality, depth, kappa, bottoms, plan.tank.shape.model_dump(),
-        [p.model_dump(include=_SHAPING) for p in plan.pieces],
-        [a.model_dump(exclude={"material"}) for a in plan.anodes], plan.layout.wall_gap_m,
-    ])  # fmt: skip
+    kappa, depth = worked.conductivity.value, worked.fill.level.value
+    bottoms, key = bottoms_of(plan, depth), _key(plan, worked, quality)
     check = drag.check if drag else lambda: None
     return solver.field(
         key, lambda kept: solve_plan(plan, bottoms, depth, kappa, quality, kept, check)

@@ -78,6 +78,14 @@ class Solver:
                 self._solved += 1
             return self._fields.get((key,), lambda: make(self._operators))
 
+    def held(self, key: str) -> PieceField | None:
+        """The field held under a key, if any; nothing is made."""
+        with self._lock:
+            if not self._fields.holds((key,)):
+                return None
+            found: PieceField = self._fields.get((key,), lambda: None)
+            return found
+
     @contextmanager
     def hand(self, drag: Drag | None) -> Iterator[BlockCache]:
         """The operators of what is under a hand, in this one's turn; raises SupersededError where

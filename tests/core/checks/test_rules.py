@@ -185,8 +185,9 @@ class Registry(unittest.TestCase):
         self.assertEqual(findings(), [])
 
     def test_each_check_is_called_up_by_its_case_and_the_list_is_whole(self) -> None:
-        self.assertEqual(set(registered()), set(CALLED))
-        self.assertEqual(set(check_rows()), set(CALLED))
+        whole = {*CALLED, "field_doubted"}  # called up by a solved field only: test_watch
+        self.assertEqual(set(registered()), whole)
+        self.assertEqual(set(check_rows()), whole)
         for check_id, change in CALLED.items():
             with self.subTest(check_id):
                 self.assertIn(check_id, ids(**change))

@@ -7,7 +7,7 @@ import numpy as np
 from scipy.special import k0
 
 from yellowbath.core.field.assembly.assemble import layers_of
-from yellowbath.core.field.integrals import green, kernels
+from yellowbath.core.field.integrals import green, kernels, line_kernels
 from yellowbath.core.field.mesh.surfaces import Surface, box_surface, clipped, graded, snapped
 
 TRIANGLE = np.array([[0.0, 0.0, 0.0], [0.03, 0.0, 0.0], [0.005, 0.02, 0.004]])
@@ -144,7 +144,7 @@ class Segments(unittest.TestCase):
         distances less the length would be lost to rounding, a difference of logarithms."""
         half = 0.2
         for along, apart in ((0.0, 1e-6), (0.15, 1e-8), (0.25, 1e-12), (-0.19, 1e-20)):
-            found = kernels.segment_at(along, apart, half)
+            found = line_kernels.segment_at(along, apart, half)
             off = math.sqrt(apart)
             exact = math.asinh((half - along) / off) + math.asinh((half + along) / off)
             if abs(along) > half:  # beyond its end: no peak, and no cancellation in the ratio

@@ -7,7 +7,9 @@ from pathlib import Path
 
 from tests.solving import SOLVER
 from yellowbath.core.data import table
+from yellowbath.core.field.watch import class_of, layout_row
 from yellowbath.core.plan.reading.entries import read_plan
+from yellowbath.core.plan.results.answer import answer
 from yellowbath.workflows.field import live, warm_up
 
 DOCS = Path(__file__).parents[3] / "docs"
@@ -38,6 +40,9 @@ class Ways(unittest.TestCase):
                 assert gives is not None
                 shown = "none" if gives.gives.value <= 0 else f"{gives.gives.value:.2g} A"
                 self.assertEqual(shown, amps)
+                ratio = answer(read.plan).resistance.value / gives.resistance.value
+                row = layout_row(class_of(read.plan))
+                self.assertTrue(row["low"] < ratio < row["high"], f"doubted at {ratio:.2f}")
 
     def test_every_product_supply_and_tank_is_among_them(self) -> None:
         plans = [json.loads(p.read_text("utf-8")) for p in (DOCS / "ways").glob("*.json")]

@@ -41,6 +41,7 @@ from yellowbath.workflows import field as solving
 from yellowbath.workflows import plans as work
 from yellowbath.workflows import search as searching
 from yellowbath.workflows import sheets, which
+from yellowbath.workflows.doubted import settled
 from yellowbath.workflows.shop import Shop
 from yellowbath.workflows.solver import Drag
 
@@ -150,7 +151,7 @@ def answer(body: AnswerIn, shop: ShopDep) -> ReadOut:
 @router.post("/field", operation_id="solve_field", responses=_SOLVING)
 def field(body: FieldIn, shop: ShopDep) -> FieldOut:
     """Where the current goes on the piece, solved in three dimensions; nothing is kept."""
-    found = solving.field_of(shop.solver, body.document, body.quality, _drag(shop, body.drag))
+    found = settled(shop, body.document, body.quality, _drag(shop, body.drag))
     return field_out(found, body.sight)
 
 

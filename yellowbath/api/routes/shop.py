@@ -2,10 +2,11 @@
 
 from typing import Literal
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Response
 from pydantic import BaseModel
 
-from yellowbath.api.deps import ShopDep
+from yellowbath.api.deps import ShopDep, attached
+from yellowbath.workflows import doubted as doubts
 from yellowbath.workflows import shop as work
 from yellowbath.workflows import unread as unreadable
 from yellowbath.workflows.shop import ShopSettings
@@ -48,3 +49,28 @@ _FILES = {
     "plan": "/api/plans/{}/stored", "thing": "/api/kit/{}/stored", "run": "/api/runs/{}/stored",
     "page": "/api/book/{}/stored",
 }  # fmt: skip
+
+
+class DoubtedOut(BaseModel):
+    """How many baths the solver was not sure of; ``file`` gives them."""
+
+    count: int
+    file: str
+
+
+@router.get("/doubted", operation_id="doubted")
+def doubted(shop: ShopDep) -> DoubtedOut:
+    """The log of baths whose solved field was doubted."""
+    return DoubtedOut(count=len(doubts.doubted(shop)), file="/api/shop/doubted/file")
+
+
+@router.get(
+    "/doubted/file",
+    operation_id="doubted_file",
+    response_class=Response,
+    responses={200: {"content": {"application/json": {}}}},
+)
+def doubted_file(shop: ShopDep) -> Response:
+    """The log with each bath's document, to be kept or sent to somebody."""
+    data = doubts.doubted_file(shop)
+    return Response(data, media_type="application/json", headers=attached("doubted.json"))

@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 
-from yellowbath.core.checks import air, mix, piece, power, scrap, tank  # noqa: F401 - they register
+from yellowbath.core.checks import air, field, mix, piece, power, scrap, tank  # noqa: F401 - they register
 from yellowbath.core.checks import fixes as _makers  # noqa: F401 - they register
 from yellowbath.core.checks.fixes.trying import offered
 from yellowbath.core.checks.registry import Context, Finding, run_checks

@@ -20,11 +20,11 @@ STEP = 1.5  # ratio of the two facet sizes
 _ORDER = 1.5  # cautious order of convergence; edges keep constant facets below two
 # the same of a percentile, which moves in steps with the elements, and of what it is at least
 # relative to, in means: a bore's trickle; judged
-TAILS = {"preview": 0.02, "fine": 0.01}
+TAILS = {"preview": 0.02, "fine": 0.01, "finest": 0.01}
 DRUM = 0.006  # shared by both meshes in a lying drum, whose wall is near its rods; judged
 _TRICKLE = 0.3
 # relative error that both meshes share; judged on 47 finite-element layouts, docs/models/field.md
-SHARED = {"preview": 0.005, "fine": 0.0025}
+SHARED = {"preview": 0.005, "fine": 0.0025, "finest": 0.0025}
 _FACE = 0.004  # of the mean: what both meshes share of a face's; judged as that
 
 
@@ -213,7 +213,7 @@ class FieldAnswer:
     ``error`` is the model's own relative error [-]; ``quantiles`` are densities over their mean at
     evenly spaced shares of the wetted area, None where only a log-spread is known; ``meshes``: the
     same without bores on the finer and the coarser of two meshes, and the one's current over the
-    other's.
+    other's; ``earlier``: resistance [ohm] of a coarser solve, and its claimed relative error.
     """
 
     resistance: Figure
@@ -223,6 +223,7 @@ class FieldAnswer:
     quantiles: tuple[float, ...] | None = None
     coverage: Coverage | None = None
     meshes: tuple[tuple[float, ...], tuple[float, ...], float] | None = None
+    earlier: tuple[float, float] | None = None
 
 
 class FieldModel(Protocol):

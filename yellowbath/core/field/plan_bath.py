@@ -28,7 +28,9 @@ from yellowbath.core.field.solver.solve import Solved, solve
 from yellowbath.core.geometry.anode import apart, clearance
 from yellowbath.core.power.warming import Warm
 
-FACETS = {"preview": 300, "fine": 700}
+FACETS = {"preview": 300, "fine": 700, "finest": 1500}
+NEXT = {"preview": "fine", "fine": "finest"}
+"""What a solve that is doubted is refined to."""
 
 
 @dataclass(frozen=True)

@@ -21,7 +21,7 @@ class FieldSummary(BaseModel):
     ``dipped``: the poses put end for end, for a piece that is dipped by halves; ``sides``: how much
     each facet belongs to the main surface and the slow places; ``meshes``: quantiles
     without bores on the finer and the coarser mesh; ``coarse_current``: its current over the
-    finer one's.
+    finer one's; ``earlier``: resistance and relative error of a coarser solve of the same bath.
     """
 
     model_config = ConfigDict(extra="forbid", frozen=True)
@@ -39,6 +39,7 @@ class FieldSummary(BaseModel):
     sides: dict[str, tuple[float, ...]] = Field(default_factory=dict)
     meshes: tuple[tuple[float, ...], ...] = ()
     coarse_current: float = 1.0
+    earlier: tuple[float, float] | None = None
 
     @property
     def coverage(self) -> Coverage | None:
@@ -94,5 +95,5 @@ class SolvedField:
         )  # fmt: skip
         other = (s.meshes[0], s.meshes[1], s.coarse_current) if s.meshes else None
         return FieldAnswer(
-            resistance, made, profile, s.relative_error, s.quantiles, s.coverage, other
+            resistance, made, profile, s.relative_error, s.quantiles, s.coverage, other, s.earlier
         )

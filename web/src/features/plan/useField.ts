@@ -55,6 +55,11 @@ export function useField(doc: Plan, ready: boolean, sight: boolean): Field {
   const facets = useMemo(() => (out ? decode(out.shown) : null), [out]);
   const seen = useMemo(() => (out?.seen ? decode(out.seen) : null), [out]);
   const busy = field.isFetching || field.isPlaceholderData || sent !== shape;
+  const doubted = out?.read.findings.some((f) => f.id === "field_doubted") ?? false;
+  // what the solver is not sure of it solves finer by itself
+  useEffect(() => {
+    if (doubted && !busy) setQuality("fine");
+  }, [doubted, busy]);
   const solvedFor = field.data?.doc;
   const { error, refetch } = field;
   return useMemo(

@@ -3,7 +3,7 @@ import { useId, useState } from "react";
 import { api, ask, keys, type ShopSettings } from "@/shared/api/client";
 import { Labelled } from "@/shared/form/Labelled";
 import { Loading, Trouble } from "@/shared/ui/States";
-import { options } from "@/shared/words";
+import { options, word } from "@/shared/words";
 
 export function SettingsPage() {
   const settings = useQuery({ queryKey: keys.settings, queryFn: () => ask(api.GET("/api/shop")) });
@@ -120,7 +120,30 @@ function Form({ saved }: { saved: ShopSettings }) {
           </button>
         </form>
       </section>
+      <Doubted />
     </div>
+  );
+}
+
+/** The log of baths whose solved field was doubted, to be saved and sent to whoever mends it. */
+function Doubted() {
+  const log = useQuery({
+    queryKey: keys.doubted,
+    queryFn: () => ask(api.GET("/api/shop/doubted")),
+  });
+  if (!log.data) return null;
+  return (
+    <section className="space-y-2" data-doubted>
+      <h2 className="text-2xl">{word("doubted.title")}</h2>
+      <p className="text-sm">
+        {log.data.count ? word("doubted.why") : word("doubted.none")}
+      </p>
+      {log.data.count > 0 && (
+        <a className="btn btn-small" href={log.data.file} download>
+          Save the {log.data.count} as a file
+        </a>
+      )}
+    </section>
   );
 }
 

@@ -109,6 +109,7 @@ export async function sent(call: Promise<{ error?: unknown; response: Response }
 
 export const keys = {
   unread: ["unread"] as const,
+  doubted: ["doubted"] as const,
   session: ["session"] as const,
   rack: ["rack"] as const,
   plans: ["plans"] as const,

@@ -585,6 +585,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shop/doubted": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Doubted
+         * @description The log of baths whose solved field was doubted.
+         */
+        get: operations["doubted"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shop/doubted/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Doubted File
+         * @description The log with each bath's document, to be kept or sent to somebody.
+         */
+        get: operations["doubted_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/kit": {
         parameters: {
             query?: never;
@@ -1670,6 +1710,16 @@ export interface components {
             edges: number;
             /** Product */
             product: string;
+        };
+        /**
+         * DoubtedOut
+         * @description How many baths the solver was not sure of; ``file`` gives them.
+         */
+        DoubtedOut: {
+            /** Count */
+            count: number;
+            /** File */
+            file: string;
         };
         /**
          * DragIn
@@ -5862,6 +5912,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["UnreadOut"][];
+                };
+            };
+        };
+    };
+    doubted: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoubtedOut"];
+                };
+            };
+        };
+    };
+    doubted_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
                 };
             };
         };

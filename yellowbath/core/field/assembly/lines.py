@@ -19,7 +19,7 @@ from scipy.linalg import lu_solve
 
 from yellowbath.core.field.assembly.assemble import BlockCache, Operator, layers_of
 from yellowbath.core.field.integrals.green import Green
-from yellowbath.core.field.integrals.kernels import lines_at
+from yellowbath.core.field.integrals.line_kernels import lines_at
 from yellowbath.core.field.mesh.surfaces import Rod, Surface
 
 Array = NDArray[np.float64]

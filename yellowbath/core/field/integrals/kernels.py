@@ -13,14 +13,14 @@ from typing import Any
 import numba
 import numpy as np
 
-_compiled: Any = numba.njit(cache=True, fastmath=True, nogil=True)
+compiled: Any = numba.njit(cache=True, fastmath=True, nogil=True)
 _NEAR = 3.5  # exact within so many facet sizes, three points to _FAR, one beyond
 _FAR = 10.0
 _EXACT = 4.0  # the same for one of many pieces of an element, which are small
-_FOUR_PI = 4 * math.pi
+FOUR_PI = 4 * math.pi
 
 
-@_compiled
+@compiled
 def triangle_exact(x, y, z, t):
     """(integral of 1/r, solid angle) of triangle ``t`` (3, 3) from a point; positive in front.
 
@@ -57,7 +57,7 @@ def triangle_exact(x, y, z, t):
     return potential, solid_angle(x, y, z, t)
 
 
-@_compiled
+@compiled
 def solid_angle(x, y, z, t):
     """Solid angle of a triangle, positive where its normal points away from the point."""
     ax, ay, az = t[0, 0] - x, t[0, 1] - y, t[0, 2] - z
@@ -78,7 +78,7 @@ def solid_angle(x, y, z, t):
     return 2 * math.atan2(triple, under)
 
 
-@_compiled
+@compiled
 def rest(dx, dy, dz, size, table, out):
     """Smooth rest and its gradient at a folded displacement, into ``out`` (4).
 
@@ -113,7 +113,7 @@ def rest(dx, dy, dz, size, table, out):
     out[3] = -gz if dz < 0 else gz
 
 
-@_compiled
+@compiled
 def rest_between(dx, dy, dz, size, table, out):
     """The same between an insulated floor and surface alone: by distance across, and height.
 
@@ -137,7 +137,7 @@ def rest_between(dx, dy, dz, size, table, out):
     out[3] = -h if dz < 0 else h
 
 
-@_compiled
+@compiled
 def fold(d, length):
     """A displacement brought into (-length, length) by whole cells; no cells where it is < 0."""
     if length < 0:
@@ -145,7 +145,7 @@ def fold(d, length):
     return d - 2 * length * math.floor(d / (2 * length) + 0.5)
 
 
-@_compiled
+@compiled
 def direct(dx, dy, dz, j, itself, pieces, leaves, elements, second):
     """(S, D) of element j alone, with no walls, from a point so far off its middle.
 
@@ -192,10 +192,10 @@ def direct(dx, dy, dz, j, itself, pieces, leaves, elements, second):
         q = 1 / math.sqrt(r2)
         s_sum = whole[j, 6] * q
         d_sum = q**3 * (dx * whole[j, 3] + dy * whole[j, 4] + dz * whole[j, 5])
-    return s_sum / _FOUR_PI, d_sum / _FOUR_PI
+    return s_sum / FOUR_PI, d_sum / FOUR_PI
 
 
-@_compiled
+@compiled
 def elements_at(points, own, pieces, leaves, elements, size, table):
     """Single and double layer of G from elements at points.
 
@@ -246,11 +246,11 @@ def elements_at(points, own, pieces, leaves, elements, size, table):
                                         v, w = v + v2, w + w2
                                     if itself == p:
                                         w = 0.0
-                                    s_sum += v / _FOUR_PI
-                                    d_sum -= w / _FOUR_PI
+                                    s_sum += v / FOUR_PI
+                                    d_sum -= w / FOUR_PI
                                 else:
                                     q = 1 / math.sqrt(q2)
-                                    part = flat[p, 6] * q / _FOUR_PI
+                                    part = flat[p, 6] * q / FOUR_PI
                                     s_sum += part
                                     along = ex * flat[p, 3] + ey * flat[p, 4] + ez * flat[p, 5]
                                     d_sum += part * along * q * q
@@ -261,17 +261,17 @@ def elements_at(points, own, pieces, leaves, elements, size, table):
                                     ey = cy + dy - leaves[j, k, 1]
                                     ez = cz + dz - leaves[j, k, 2]
                                     q = 1 / math.sqrt(ex * ex + ey * ey + ez * ez)
-                                    s_sum += leaves[j, k, 3] * q / _FOUR_PI
+                                    s_sum += leaves[j, k, 3] * q / FOUR_PI
                                     along = (
                                         ex * leaves[j, k, 4]
                                         + ey * leaves[j, k, 5]
                                         + ez * leaves[j, k, 6]
                                     )
-                                    d_sum += along * q**3 / _FOUR_PI
+                                    d_sum += along * q**3 / FOUR_PI
                         else:
                             q = 1 / math.sqrt(r2)
-                            s_sum += area * q / _FOUR_PI
-                            d_sum += (dx * nx + dy * ny + dz * nz) * q**3 / _FOUR_PI
+                            s_sum += area * q / FOUR_PI
+                            d_sum += (dx * nx + dy * ny + dz * nz) * q**3 / FOUR_PI
                         if slab:
                             rest_between(dx, dy, dz, size, table, buffer)
                         else:
@@ -283,7 +283,7 @@ def elements_at(points, own, pieces, leaves, elements, size, table):
     return single, double
 
 
-@_compiled
+@compiled
 def elements_pair(one, other, size, table):
     """Both ways between two surfaces of single flat pieces, at their own middles.
 
@@ -322,7 +322,7 @@ def elements_pair(one, other, size, table):
                         r2 = dx * dx + dy * dy + dz * dz
                         if r2 >= far:
                             q = 1 / math.sqrt(r2)
-                            s = q / _FOUR_PI
+                            s = q / FOUR_PI
                             cube = s * q * q
                             s_ij += whole_j[j, 6] * s
                             s_ji += whole_i[i, 6] * s
@@ -334,7 +334,7 @@ def elements_pair(one, other, size, table):
                                 ey = whole_j[j, 1] + dy - leaves_j[j, k, 1]
                                 ez = whole_j[j, 2] + dz - leaves_j[j, k, 2]
                                 q = 1 / math.sqrt(ex * ex + ey * ey + ez * ez)
-                                s = q / _FOUR_PI
+                                s = q / FOUR_PI
                                 cube = s * q * q
                                 s_ij += leaves_j[j, k, 3] * s
                                 d_ij += cube * (
@@ -346,7 +346,7 @@ def elements_pair(one, other, size, table):
                                 ey = whole_i[i, 1] + by - leaves_i[i, k, 1]
                                 ez = whole_i[i, 2] + bz - leaves_i[i, k, 2]
                                 q = 1 / math.sqrt(ex * ex + ey * ey + ez * ez)
-                                s = q / _FOUR_PI
+                                s = q / FOUR_PI
                                 cube = s * q * q
                                 s_ji += leaves_i[i, k, 3] * s
                                 d_ji += cube * (
@@ -379,108 +379,13 @@ def elements_pair(one, other, size, table):
     return single, double, single_back, double_back
 
 
-@_compiled
+@compiled
 def span_between(a, b):
     """Squared distance of two points."""
     return (a[0] - b[0]) ** 2 + (a[1] - b[1]) ** 2 + (a[2] - b[2]) ** 2
 
 
-@_compiled
-def segment_at(along, apart, half):
-    """Potential [-] of a segment of unit line density, from a point so far along it and (squared)
-    off its axis."""
-    one, other = half - along, half + along
-    r1, r2 = math.sqrt(one * one + apart), math.sqrt(other * other + apart)
-    # r - a as apart/(r + a): a long thin segment would else lose all of it to rounding
-    under = apart / (r1 + one) if one > 0 else r1 - one
-    under += apart / (r2 + other) if other > 0 else r2 - other
-    return math.log((r1 + r2 + 2 * half) / under) / _FOUR_PI
-
-
-# mean over the angle between two points of one ring: squared distance over the radius squared, by
-# Gauss points bunched where the two meet
-_nodes, _weights = np.polynomial.legendre.leggauss(16)
-_share = (_nodes + 1) / 2
-_RING_SQUARES = 4 * np.sin(math.pi * _share**3 / 2) ** 2
-_RING_WEIGHTS = _weights / 2 * 3 * _share**2
-_DISC = 16 / (3 * math.pi)  # mean potential of an evenly charged disc on itself; from memory
-
-
-@_compiled
-def lines_at(points, normals, own, ends, radii, size, table):
-    """Integral of G over line segments at points (n, m) [-], per unit line density, and its slope
-    [1/m] along a normal (n, 3) at each point.
-
-    ``ends``: starts and ends (m, 3) each. ``own`` (n, m): how a point on a rod's axis sees a
-    segment of the same rod. 0: as any other; 1: side from side, the mean between two rings of its
-    radius; 2: an end's disc from the side or the other way, at the radius; 3: a disc from a disc,
-    on itself by its own mean potential. Slopes are of 0 only.
-    """
-    starts, stops = ends
-    n, m = points.shape[0], starts.shape[0]
-    out, slope = np.zeros((n, m)), np.zeros((n, m))
-    slab = size[1] < 0
-    sides, across = (1, -1.0) if slab else (2, size[0])
-    buffer = np.zeros(4)
-    for j in range(m):
-        cx = (starts[j, 0] + stops[j, 0]) / 2
-        cy = (starts[j, 1] + stops[j, 1]) / 2
-        cz = (starts[j, 2] + stops[j, 2]) / 2
-        hx, hy, hz = (stops[j, 0] - cx), (stops[j, 1] - cy), (stops[j, 2] - cz)
-        half = math.sqrt(hx * hx + hy * hy + hz * hz)
-        long = 2 * half
-        for i in range(n):
-            total, steep = 0.0, 0.0
-            px, py, pz = points[i, 0], points[i, 1], points[i, 2]
-            for ix in range(sides):
-                sx = 1.0 - 2.0 * ix
-                dx = fold(sx * px - cx, across)
-                nx = sx * normals[i, 0]
-                for iy in range(sides):
-                    sy = 1.0 - 2.0 * iy
-                    dy = fold(sy * py - cy, size[1])
-                    ny = sy * normals[i, 1]
-                    for sz in (1.0, -1.0):
-                        dz = fold(sz * pz - cz, size[2])
-                        nz = sz * normals[i, 2]
-                        kind = own[i, j]
-                        if kind > 0:
-                            along = (dx * hx + dy * hy + dz * hz) / half
-                            apart = dx * dx + dy * dy + dz * dz - along * along
-                            if apart > 1e-4 * radii[j] ** 2:
-                                kind = 0
-                        if kind == 0:
-                            ax, ay, az = dx - hx, dy - hy, dz - hz
-                            bx, by, bz = dx + hx, dy + hy, dz + hz
-                            r1 = math.sqrt(ax * ax + ay * ay + az * az)
-                            r2 = math.sqrt(bx * bx + by * by + bz * bz)
-                            over, under = r1 + r2 + long, r1 + r2 - long
-                            total += math.log(over / under) / _FOUR_PI
-                            f = -2 * long / (over * under * _FOUR_PI)
-                            steep += f * (
-                                (ax * nx + ay * ny + az * nz) / r1
-                                + (bx * nx + by * ny + bz * nz) / r2
-                            )
-                        elif kind == 1:
-                            for k in range(len(_RING_WEIGHTS)):
-                                ring = _RING_SQUARES[k] * radii[j] ** 2
-                                total += _RING_WEIGHTS[k] * segment_at(along, ring, half)
-                        elif kind == 3 and abs(along) < half:
-                            total += long * _DISC / (_FOUR_PI * radii[j])
-                        else:
-                            total += segment_at(along, radii[j] ** 2, half)
-                        if slab:
-                            rest_between(dx, dy, dz, size, table, buffer)
-                        else:
-                            rest(dx, dy, dz, size, table, buffer)
-                        total += long * buffer[0]
-                        steep += long * (buffer[1] * nx + buffer[2] * ny + buffer[3] * nz)
-            out[i, j] = total
-            slope[i, j] = steep
-    return out, slope
-
-
-@_compiled
+@compiled
 def winding(points, triangles):
     """How often closed triangles (m, 3, 3) go round each point (n) [-]: 1 inside, 0 outside."""
     out = np.zeros(points.shape[0])
@@ -488,11 +393,11 @@ def winding(points, triangles):
         total = 0.0
         for j in range(triangles.shape[0]):
             total += solid_angle(points[i, 0], points[i, 1], points[i, 2], triangles[j])
-        out[i] = total / _FOUR_PI
+        out[i] = total / FOUR_PI
     return out
 
 
-@_compiled
+@compiled
 def nearest_seed(pieces, size, turn_scale, place, look, seed_part):
     """The nearest seed of its smooth part for each piece (m), by the piece's own metric.
 

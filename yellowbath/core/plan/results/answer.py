@@ -21,6 +21,7 @@ from yellowbath.core.field.model import (
     claimed,
     profile_of,
 )
+from yellowbath.core.field.watch import Doubt, doubts
 from yellowbath.core.figures import Figure, Input, figure, typed, uses
 from yellowbath.core.geometry import anode as anodes
 from yellowbath.core.geometry import piece as pieces
@@ -108,7 +109,7 @@ def answer(plan: Plan, model: FieldModel = FIELD_MODEL) -> Answer:
         need=need,
         window=window,
         inside=pieces.heap_inside(plan.pieces),
-        hours_claim=_hours_claim(density, solved),
+        hours_claim=(claim := _hours_claim(density, solved)),
         prior=dose.need_of(dose.neediest(plan.pieces)),
         hydrogen=faraday.hydrogen_figure(gives, air),
         oxygen=faraday.oxygen_figure(gives, air),
@@ -123,6 +124,7 @@ def answer(plan: Plan, model: FieldModel = FIELD_MODEL) -> Answer:
         cost=faraday.cost_figure(energy, plan.place) if energy else None,
         keeps=what_stays(plan),
         model_error=solved.error,
+        doubts=_doubts(plan, at, layout(plan, filled, wetted.value), claim),
         warm=warm,
         models=(model.name, "effective charge dose", "one belief of need, amps, area and looks"),
     )
@@ -396,6 +398,14 @@ def _hours_claim(density: Figure, solved: FieldAnswer) -> float:
     if not (math.isfinite(fine) and math.isfinite(coarse)):
         return solved.error
     return claimed(fine, coarse) / fine
+
+
+def _doubts(plan: Plan, at: _Powered, laid: RodLayout, hours_claim: float) -> tuple[Doubt, ...]:
+    """What speaks against a field that was solved on two meshes; of another nothing is known."""
+    if at.solved.meshes is None:
+        return ()
+    closed = FIELD_MODEL.solve(laid, at.kappa).resistance.value
+    return doubts(plan, closed, at.solved, hours_claim)
 
 
 _LONG_H = 1000.0  # a bath that does not come clean has warmed through by then

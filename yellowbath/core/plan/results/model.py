@@ -9,6 +9,7 @@ from functools import cached_property
 
 from yellowbath.core.dose import Need, hours_per_need
 from yellowbath.core.field.model import Coverage, Profile
+from yellowbath.core.field.watch import Doubt
 from yellowbath.core.figures import Figure
 from yellowbath.core.hours.outlook import Outlook, outlook
 from yellowbath.core.plan.results.filling import Fill
@@ -74,6 +75,7 @@ class Answer:
     cost: Figure | None
     keeps: tuple[str, ...]
     model_error: float
+    doubts: tuple[Doubt, ...]
     warm: warming.Warm
     models: tuple[str, ...] = field(default=())
     surroundings: tuple[Figure, ...] = field(default=())
