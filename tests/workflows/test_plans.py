@@ -5,6 +5,7 @@ from unittest.mock import patch
 from sqlalchemy import text
 
 from tests.shops import QUIET, ShopCase
+from yellowbath.core.document import SCHEMA_VERSION
 from yellowbath.core.errors import InvalidDocumentError, NotFoundError, StaleRevisionError
 from yellowbath.store.engine import reading
 from yellowbath.store.plans import revision
@@ -70,7 +71,7 @@ class Saving(ShopCase):
         kept = self.plan()
         with reading(self.shop.engine) as c:
             stored = revision(c, kept.revision.plan_id)
-        self.assertEqual(stored.document["schema_version"], 3)
+        self.assertEqual(stored.document["schema_version"], SCHEMA_VERSION)
         again = answer_document(stored.document).answer
         assert again and kept.answered.answer
         self.assertEqual(again.gives, kept.answered.answer.gives)

@@ -14,7 +14,7 @@ from functools import partial
 from typing import TYPE_CHECKING, Any
 
 from yellowbath.core.checks import PLACING, find, find_placing
-from yellowbath.core.document import Piece, Plan
+from yellowbath.core.document import Meter, Piece, Plan
 from yellowbath.core.dose import wanted_by_region
 from yellowbath.core.errors import (
     NoAnswerError,
@@ -25,6 +25,8 @@ from yellowbath.core.plan.comparison.compare import Difference, differences
 from yellowbath.core.plan.reading.entries import Read, read_plan
 from yellowbath.core.plan.results.answer import Answer, answer, prepared
 from yellowbath.core.plan.results.filling import COVERED, bottoms_of
+from yellowbath.core.plan.results.meter import meter_of
+from yellowbath.core.units import parse
 from yellowbath.workflows.plans import Answered, answer_document
 from yellowbath.workflows.solver import Drag, Solver
 
@@ -238,6 +240,22 @@ def answer_solved(
     """A document answered by its solved field; by the quick one where there is none to solve."""
     quick = answer_document(document)
     return _refined(solver, quick, quality, drag, True).answered if solvable(quick) else quick
+
+
+def by_meter(solver: Solver, document: Mapping[str, Any], text: str) -> Meter:
+    """A reading typed in any unit, and what it puts on this bath's resistance.
+
+    Raises NotUnderstoodError, OutOfRangeError where it cannot be or says nothing, NoAnswerError.
+    """
+    plan = read_plan(document).plan
+
+    def work(tried: Plan) -> Answer:
+        solved = answer_solved(solver, tried.model_dump(mode="json", exclude={"typed"}), "preview")
+        if solved.answer is None:
+            raise NoAnswerError(solved.trouble)
+        return solved.answer
+
+    return meter_of(plan, parse(text, "current", plan.system), work)
 
 
 @dataclass(frozen=True)

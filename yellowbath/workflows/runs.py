@@ -326,6 +326,7 @@ def basis_of(plan: Plan, revision: int, worked: Answer, halves: Coverage | None 
         fuse_a=supply.fuse_a,
         limit_c=plan.tank.limit_c,
         crust_ah=scrape.value * gives.value / 3600 if scrape else math.inf,
+        inside=worked.inside,
     )
 
 

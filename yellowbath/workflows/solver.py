@@ -81,9 +81,7 @@ class Solver:
     def held(self, key: str) -> PieceField | None:
         """The field held under a key, if any; nothing is made."""
         with self._lock:
-            if not self._fields.holds((key,)):
-                return None
-            found: PieceField = self._fields.get((key,), lambda: None)
+            found: PieceField | None = self._fields.peek((key,))
             return found
 
     @contextmanager

@@ -2,7 +2,7 @@
 
 import unittest
 
-from yellowbath.core.document import Plan
+from yellowbath.core.document import SCHEMA_VERSION, Plan
 from yellowbath.core.errors import InvalidDocumentError
 from yellowbath.core.plan.reading.entries import locate, read_plan, texts
 
@@ -13,7 +13,7 @@ class Reading(unittest.TestCase):
     def test_an_empty_document_is_a_whole_plan(self) -> None:
         read = read_plan({})
         self.assertEqual(read.faults, {})
-        self.assertEqual(read.plan.schema_version, 3)
+        self.assertEqual(read.plan.schema_version, SCHEMA_VERSION)
         self.assertEqual(read.plan.pieces[0].regions[0].id, "p1.front")
         self.assertEqual([a.id for a in read.plan.anodes], ["a1", "a2"])
 

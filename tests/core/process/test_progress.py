@@ -1,6 +1,7 @@
 """Dose over stretches, the window that narrows, and the next hand action."""
 
 import unittest
+from dataclasses import replace
 from datetime import timedelta
 from itertools import pairwise
 
@@ -14,6 +15,7 @@ from yellowbath.core.plan.results.relief import relief
 from yellowbath.core.process.advice import advise
 from yellowbath.core.process.finish import Step, finish_steps, next_step
 from yellowbath.core.process.progress import Progress, charge_ah, doses_at, progress
+from yellowbath.core.process.run import replay
 from yellowbath.core.process.schedule import Action, Ways, actions
 
 NEED = dose.prior_need("moderate", "black")
@@ -104,6 +106,16 @@ class Windows(unittest.TestCase):
                     .write(201, "inspection", verdict="share", shares={"a": 1.0}), 202)  # fmt: skip
         self.assertGreater(not_yet.need_ah_m2[1], unseen.need_ah_m2[1])
         self.assertLess(clean.need_ah_m2[1], unseen.need_ah_m2[1])
+
+    def test_the_inside_of_a_heap_is_behind_its_outside_all_along(self) -> None:
+        book = running().write(1, "reading", current_a=3.0)
+        run = replay(book.log, replace(BASIS, inside=0.5))
+        for minutes in (2, 120, 360):
+            made = progress(run, NEED, at(minutes))
+            kind, share, left = made.sides[-1]
+            assert left is not None and made.left_s is not None
+            self.assertEqual((kind, share), ("inner", 0.5))
+            self.assertGreater(left[1], 2 * made.left_s[1])
 
 
 class NextAction(unittest.TestCase):

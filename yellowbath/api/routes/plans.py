@@ -34,7 +34,7 @@ from yellowbath.api.views.surroundings import (
     dose_curve_out,
     which_tank_out,
 )
-from yellowbath.core.document import Plan
+from yellowbath.core.document import Meter, Plan
 from yellowbath.core.plan.results.scrap import judge
 from yellowbath.core.units import System
 from yellowbath.workflows import field as solving
@@ -89,6 +89,12 @@ class LiveIn(DocumentIn):
     mesh: str = ""
     ready: bool = False
     brief: bool = False
+
+
+class MeterIn(DocumentIn):
+    """A document, and what the meter showed there as typed."""
+
+    text: str = Field(max_length=40)
 
 
 class SaveIn(DocumentIn):
@@ -153,6 +159,12 @@ def field(body: FieldIn, shop: ShopDep) -> FieldOut:
     """Where the current goes on the piece, solved in three dimensions; nothing is kept."""
     found = settled(shop, body.document, body.quality, _drag(shop, body.drag))
     return field_out(found, body.sight)
+
+
+@router.post("/meter", operation_id="read_meter", responses=_SOLVING)
+def meter(body: MeterIn, shop: ShopDep) -> Meter:
+    """What a reading of the bath as planned puts on its resistance; nothing is kept."""
+    return solving.by_meter(shop.solver, body.document, body.text)
 
 
 @router.post("/live", operation_id="answer_live", response_model=LiveOut, responses=_SOLVING)

@@ -17,14 +17,13 @@ from yellowbath.api.views.plan import (
     FigureOut,
     FindingOut,
     PointOut,
-    SceneOut,
     StepOut,
     answer_out,
     figure_out,
     finding_out,
-    scene_out,
     steps_out,
 )
+from yellowbath.api.views.scene import SceneOut, scene_out
 from yellowbath.core import units
 from yellowbath.core.checks.registry import stops
 from yellowbath.core.document import Plan

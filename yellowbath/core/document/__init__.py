@@ -32,7 +32,7 @@ from yellowbath.core.document.piece import (
     Wheel,
     Wrench,
 )
-from yellowbath.core.document.plan import SCHEMA_VERSION, KitRef, Plan
+from yellowbath.core.document.plan import SCHEMA_VERSION, KitRef, Meter, Plan
 from yellowbath.core.document.room import Place
 from yellowbath.core.document.scrap import (
     Anode,
@@ -87,6 +87,7 @@ __all__ = [
     "Mark",
     "Mesh",
     "Metal",
+    "Meter",
     "Mix",
     "OtherMetal",
     "Piece",

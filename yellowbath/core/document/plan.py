@@ -6,7 +6,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from yellowbath.core.document.base import Doc
+from yellowbath.core.document.base import Doc, number
 from yellowbath.core.document.mix import Mix
 from yellowbath.core.document.piece import Piece, Tube
 from yellowbath.core.document.room import Place
@@ -15,7 +15,7 @@ from yellowbath.core.document.supply import Supply, Transformer
 from yellowbath.core.document.tank import Tank
 from yellowbath.core.units import System
 
-SCHEMA_VERSION: Literal[3] = 3
+SCHEMA_VERSION: Literal[4] = 4
 """What is written now; older documents are brought up by upgrade.py."""
 
 
@@ -24,6 +24,15 @@ class KitRef(Doc):
 
     role: Literal["tank", "supply", "lead", "anode", "chemical", "scoop", "batch"]
     ref: str
+
+
+class Meter(Doc):
+    """A reading of the bath as planned, and the one factor that it puts on its resistance."""
+
+    part = "meter"
+
+    read_a: float | None = number("current", None, 0.0, 1000.0)
+    factor: float = number("number", 1.0, 0.05, 20.0)
 
 
 def _one_rod() -> list[Anode]:
@@ -38,7 +47,7 @@ class Plan(Doc):
 
     part = "plan"
 
-    schema_version: Literal[3] = SCHEMA_VERSION
+    schema_version: Literal[4] = SCHEMA_VERSION
     name: str = Field(default="", max_length=200)
     system: System = "metric"
     pieces: list[Piece] = Field(default_factory=lambda: [Piece()], min_length=1, max_length=20)
@@ -48,6 +57,7 @@ class Plan(Doc):
     anodes: list[Anode] = Field(default_factory=_one_rod, min_length=1, max_length=40)
     supply: Supply = Field(default_factory=Transformer)
     place: Place = Field(default_factory=Place)
+    meter: Meter = Field(default_factory=Meter)
     kit: list[KitRef] = Field(default_factory=list)
     typed: dict[str, str] = Field(default_factory=dict)
 

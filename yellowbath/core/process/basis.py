@@ -16,7 +16,7 @@ class Basis:
 
     ``rated_a``, ``other_a`` and ``fuse_a``: what the supply is good for, what others take of it,
     what blows; ``limit_c``: the warmest that the tank may get [C]; ``crust_ah``: the charge after
-    which all scrap is scraped.
+    which all scrap is scraped; ``inside``: share of the surface that lies inside a heap.
     """
 
     revision: int
@@ -34,6 +34,7 @@ class Basis:
     fuse_a: float | None = None
     limit_c: float = math.inf
     crust_ah: float = math.inf
+    inside: float = 0.0
 
 
 @dataclass(frozen=True)

@@ -311,13 +311,14 @@ def _sides_left(
     None where it does not come clean in this bath."""
     if not run.stretches or run.silent:
         return ()
-    coverage = run.stretches[-1].basis.coverage
+    basis = run.stretches[-1].basis
+    coverage, open_share = basis.coverage, 1 - basis.inside
     found: list[tuple[str, float, Three | None]] = []
     first = _left(run, cloud, doses)
     every = sum(sum(coverage.shares(k)) + coverage.lost.get(k, 0.0) for k in coverage.sides)
     for kind in coverage.sides:
         shares, lost = coverage.shares(kind), coverage.lost.get(kind, 0.0)
-        share = (sum(shares) + lost) / every if every > 0 else 0.0
+        share = open_share * (sum(shares) + lost) / every if every > 0 else 0.0
         if kind == MAIN or share < LEAST:
             continue
         goal = param("clean_share").value
@@ -326,6 +327,10 @@ def _sides_left(
         left = _three(cloud, until)
         if left is None or first is None or left[1] > SLOW * first[1] > 0:
             found.append((kind, share, left))
+    if basis.inside >= LEAST:
+        reached = param("heap_inner").value
+        inner = _until(run, cloud, doses, run.stretches[-1].flips, main_of(run), reached)
+        found.append(("inner", basis.inside, _three(cloud, inner)))
     return tuple(found)
 
 
@@ -349,10 +354,15 @@ def _only(shares: Sequence[float], parts: Sequence[int]) -> Sequence[float]:
 
 
 def _until(
-    run: Run, cloud: Cloud, doses: Sequence[float], flips: int, shares: Sequence[float]
+    run: Run,
+    cloud: Cloud,
+    doses: Sequence[float],
+    flips: int,
+    shares: Sequence[float],
+    reached: float = 1.0,
 ) -> Array | None:
-    """Powered hours (p) until some parts are clean, put end for end so many times; None where
-    nothing flows."""
+    """Powered hours (p) until some parts are clean, put end for end so many times, with so much of
+    their current reaching them all along; None where nothing flows."""
     weights = np.array(shares)
     some = np.flatnonzero(weights > 0)
     last = run.stretches[-1]
@@ -366,7 +376,11 @@ def _until(
     needs = last.basis.coverage.needs
     served = np.array(needs)[some] if needs else np.ones(len(some))
     had = np.maximum(np.array(doses)[some], 0.0) * scaled_by(run, cloud)[:, some]
-    rates = cloud.rates(mean, ratios, _amps_sigma(last.source, last.low_a, last.high_a)) / served
+    sigma = _amps_sigma(last.source, last.low_a, last.high_a)
+    rates = cloud.rates(mean, ratios, sigma) / served
+    if reached != 1.0:
+        less = cloud.rates(mean, ratios * reached, sigma) / served
+        had, rates = had * less / np.maximum(rates, 1e-12), less
     order, binned = _binned(np.array(doses)[some], ratios / served, weights[some])
     return cloud.until(had @ binned, rates @ binned, order)
 

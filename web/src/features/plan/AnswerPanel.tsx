@@ -8,6 +8,7 @@ import { Sides } from "@/shared/ui/Sides";
 import { useNow } from "@/shared/useNow";
 import { word } from "@/shared/words";
 import { FieldMap } from "./FieldMap";
+import { Meter } from "./Meter";
 import type { Field } from "./useField";
 
 /** What to expect: the three answers, the scales they stand on, and every figure behind them. */
@@ -58,6 +59,7 @@ export const AnswerPanel = memo(function AnswerPanel({
       >
         likely {windowText(gives)}
       </Headline>
+      <Meter says={answer.meter} />
       <Headline
         label="On the piece"
         main={<Num f={density} className="text-3xl" />}

@@ -55,7 +55,7 @@ export function useField(doc: Plan, ready: boolean, sight: boolean): Field {
   const facets = useMemo(() => (out ? decode(out.shown) : null), [out]);
   const seen = useMemo(() => (out?.seen ? decode(out.seen) : null), [out]);
   const busy = field.isFetching || field.isPlaceholderData || sent !== shape;
-  const doubted = out?.read.findings.some((f) => f.id === "field_doubted") ?? false;
+  const doubted = out?.read.answer?.findings.some((f) => f.id === "field_doubted") ?? false;
   // what the solver is not sure of it solves finer by itself
   useEffect(() => {
     if (doubted && !busy) setQuality("fine");

@@ -135,9 +135,7 @@ function Doubted() {
   return (
     <section className="space-y-2" data-doubted>
       <h2 className="text-2xl">{word("doubted.title")}</h2>
-      <p className="text-sm">
-        {log.data.count ? word("doubted.why") : word("doubted.none")}
-      </p>
+      <p className="text-sm">{log.data.count ? word("doubted.why") : word("doubted.none")}</p>
       {log.data.count > 0 && (
         <a className="btn btn-small" href={log.data.file} download>
           Save the {log.data.count} as a file

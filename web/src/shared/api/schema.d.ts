@@ -64,6 +64,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/meter": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Meter
+         * @description What a reading of the bath as planned puts on its resistance; nothing is kept.
+         */
+        post: operations["read_meter"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/live": {
         parameters: {
             query?: never;
@@ -1045,6 +1065,8 @@ export interface components {
             /** Model */
             model: string;
             outlook: components["schemas"]["OutlookOut"] | null;
+            /** Meter */
+            meter: string | null;
         };
         /**
          * BackIn
@@ -2698,6 +2720,31 @@ export interface components {
             made?: components["schemas"]["MeshFileOut"] | null;
             problem?: components["schemas"]["Problem"] | null;
         };
+        /**
+         * Meter
+         * @description A reading of the bath as planned, and the one factor that it puts on its resistance.
+         */
+        Meter: {
+            /** Read A */
+            read_a?: number | null;
+            /**
+             * Factor
+             * @default 1
+             */
+            factor: number;
+        };
+        /**
+         * MeterIn
+         * @description A document, and what the meter showed there as typed.
+         */
+        MeterIn: {
+            /** Document */
+            document?: {
+                [key: string]: unknown;
+            };
+            /** Text */
+            text: string;
+        };
         /** Mix */
         Mix: {
             /**
@@ -3156,10 +3203,10 @@ export interface components {
         Plan: {
             /**
              * Schema Version
-             * @default 3
+             * @default 4
              * @constant
              */
-            schema_version: 3;
+            schema_version: 4;
             /**
              * Name
              * @default
@@ -3181,6 +3228,7 @@ export interface components {
             /** Supply */
             supply?: components["schemas"]["Transformer"] | components["schemas"]["Selector"] | components["schemas"]["Laboratory"] | components["schemas"]["Smart"] | components["schemas"]["Fixed"] | components["schemas"]["Battery"];
             place?: components["schemas"]["Place"];
+            meter?: components["schemas"]["Meter"];
             /** Kit */
             kit?: components["schemas"]["KitRef"][];
             /** Typed */
@@ -4338,10 +4386,10 @@ export interface components {
         Thing: {
             /**
              * Schema Version
-             * @default 3
+             * @default 4
              * @constant
              */
-            schema_version: 3;
+            schema_version: 4;
             /**
              * Name
              * @default
@@ -4878,6 +4926,48 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FieldOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_meter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MeterIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Meter"];
                 };
             };
             /** @description Conflict */

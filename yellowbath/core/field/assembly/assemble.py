@@ -54,6 +54,10 @@ class BlockCache:
         """Whether something is held under the key."""
         return key in self._held
 
+    def peek(self, key: tuple[Any, ...]) -> Any | None:
+        """What is held under the key, if anything; nothing is made."""
+        return self._held[key][0] if key in self._held else None
+
     def get(self, key: tuple[Any, ...], make: Callable[[], T]) -> T:
         """What is held under the key, made where it is not."""
         if key not in self._held:

@@ -35,8 +35,9 @@ class Neighbours:
     rods: Sequence[Rod]
     bodies: Sequence[Surface]
 
-    def gap(self, points: Array) -> Array:
-        """Distance [m] of points (n, 3) to the nearest of them; large where there is none."""
+    def gap(self, points: Array, within: float = np.inf) -> Array:
+        """Distance [m] of points (n, 3) to the nearest of them; large where there is none, and
+        where a body is farther than ``within``."""
         best = np.full(len(points), 1e3)
         for rod in self.rods:
             way = rod.end - rod.start
@@ -44,7 +45,11 @@ class Neighbours:
             off = np.linalg.norm(points - rod.start - t[:, None] * way, axis=1)
             best = np.minimum(best, np.maximum(off - rod.radius, 1e-5))
         for body in self.bodies:
-            best = np.minimum(best, _to_surface(points, body))
+            low, high = body.corners.min(axis=(0, 1)), body.corners.max(axis=(0, 1))
+            outside = np.maximum(np.maximum(low - points, points - high), 0.0)
+            near = np.flatnonzero((outside**2).sum(axis=1) < within**2)
+            if len(near):
+                best[near] = np.minimum(best[near], _to_surface(points[near], body))
         return best
 
 
@@ -85,8 +90,9 @@ def _too_wide(middle: Array, ends: Array, width: Array, near: Neighbours) -> Arr
     ``middle`` (n, 3), ``ends`` (n, k, 2, 3): where it ends each way, ``width`` (n, k) [m].
     """
     n, k = width.shape
-    at = near.gap(middle)
-    sides = near.gap(ends.reshape(-1, 3)).reshape(n, k, 2)
+    within = 2 * float(width.max()) / _WIDE  # what is farther makes nothing too wide
+    at = near.gap(middle, within)
+    sides = near.gap(ends.reshape(-1, 3), within).reshape(n, k, 2)
     least = np.minimum(at[:, None], sides.min(axis=2))
     change = np.maximum(at[:, None], sides.max(axis=2)) - least
     allowed = np.maximum(_WIDE * least, _FLOOR)

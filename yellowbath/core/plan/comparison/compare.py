@@ -14,7 +14,7 @@ from yellowbath.core.words import options, said, small, word
 
 _LEFT_OUT = {"id", "typed", "kit", "schema_version", "regions", "vertices", "faces", "notes"}
 _PARTS = {"pieces": "piece", "tank": "tank", "mix": "mix", "layout": "scrap", "anodes": "scrap",
-          "supply": "power", "place": "air"}  # fmt: skip
+          "supply": "power", "place": "air", "meter": "meter"}  # fmt: skip
 
 
 @dataclass(frozen=True)

@@ -28,6 +28,7 @@ from yellowbath.core.geometry import piece as pieces
 from yellowbath.core.geometry.tank import plan_size
 from yellowbath.core.hours.outlook import window_figure
 from yellowbath.core.plan.results.filling import Fill, fill, wetted_share
+from yellowbath.core.plan.results.meter import READ_ERROR, anchored
 from yellowbath.core.plan.results.model import Answer as Answer
 from yellowbath.core.plan.results.model import Band as Band
 from yellowbath.core.plan.results.scrap import scrap_area_figure, scrap_life_figure
@@ -72,7 +73,7 @@ def answer(plan: Plan, model: FieldModel = FIELD_MODEL) -> Answer:
     at = _powered(plan, model, filled, concentration, wetted, warm)
     window = _window(plan.pieces, need, at.density, at.solved)
     kappa, solved, gives, draws, volts = at.kappa, at.solved, at.gives, at.draws, at.volts
-    bath, leads, density = solved.resistance, at.leads, at.density
+    bath, leads, density = at.bath, at.leads, at.density
     spread = solved.spread
     band = band_of(plan.pieces)
     energy = _energy(gives, plan, window)
@@ -138,6 +139,7 @@ class _Powered:
     temperature: Figure
     kappa: Figure
     solved: FieldAnswer
+    bath: Figure
     threshold: Figure
     leads: Figure
     draws: Figure
@@ -157,13 +159,14 @@ def _powered(
     temperature, kappa = _conductivity(plan, filled, concentration, warm)
     solved = model.solve(layout(plan, filled, wetted.value), kappa)
     threshold = threshold_figure(plan, temperature.value)
-    bath, leads = solved.resistance, _leads(plan, threshold, warm.amps)
+    bath, leads = anchored(plan, solved.resistance), _leads(plan, threshold, warm.amps)
     wanted = power.wanted_figure(plan.supply, threshold, bath, leads)
     given = power.given_figure(plan.supply, threshold, bath, leads)
     gives = _uncertain(given, plan, solved.error)
     density = dose.density_figure(gives, wetted)
     return _Powered(
-        temperature, kappa, solved, threshold, leads, _uncertain(wanted, plan, solved.error), gives,
+        temperature, kappa, solved, bath, threshold, leads,
+        _uncertain(wanted, plan, solved.error), gives,
         power.bath_volts_figure(threshold, bath, gives), density,
     )  # fmt: skip
 
@@ -192,7 +195,7 @@ def _warm(
 def _heat(plan: Plan, at: _Powered) -> Figure:
     away = faraday.carried_off(mixing.dissolving(plan), at.temperature.value)
     form = form_figure(plan.supply, at.threshold)
-    return faraday.heat_figure(at.gives, at.threshold, at.solved.resistance, form, away)
+    return faraday.heat_figure(at.gives, at.threshold, at.bath, form, away)
 
 
 def _leads(plan: Plan, threshold: Figure, amps: float) -> Figure:
@@ -338,13 +341,16 @@ def what_stays(plan: Plan) -> tuple[str, ...]:
 
 def _uncertain(current: Figure, plan: Plan, model_error: float) -> Figure:
     """Amps with the window of an unread bath; a limit in force cuts it off above."""
-    sigma = dose.amps_sigma([model_error, param("no_reading_error").value])
-    wide = math.exp(dose.NORMAL.inv_cdf(0.95) * sigma)
-    low, high = current.value / wide * _weakest_box(plan), current.value * wide
+    read = plan.meter.read_a is not None
+    unread = [model_error, param("no_reading_error").value]
+    wide = math.exp(dose.NORMAL.inv_cdf(0.95) * dose.amps_sigma([READ_ERROR] if read else unread))
+    low = current.value / wide * (1.0 if read else _weakest_box(plan))
+    high = current.value * wide
     ceiling = power.source_of(plan.supply).ceiling
     if current.key == "amps.gives" and ceiling is not None:
         high = min(high, max(ceiling.value, current.value))
-    return current.with_window(low, high, "Not read yet: one clamp-meter reading narrows this.")
+    note = "By your meter." if read else "Not read yet: one clamp-meter reading narrows this."
+    return current.with_window(low, high, note)
 
 
 def _weakest_box(plan: Plan) -> float:
