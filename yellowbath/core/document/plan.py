@@ -32,7 +32,7 @@ class Meter(Doc):
     part = "meter"
 
     read_a: float | None = number("current", None, 0.0, 1000.0)
-    factor: float = number("number", 1.0, 0.05, 20.0)
+    factor: float = number("ratio", 1.0, 0.05, 20.0)
 
 
 def _one_rod() -> list[Anode]:
