@@ -12,6 +12,7 @@ from yellowbath.core import units
 from yellowbath.core.checks.registry import Finding
 from yellowbath.core.document import Piece, Plan
 from yellowbath.core.figures import Figure
+from yellowbath.core.hours.said import outlook_said
 from yellowbath.core.plan.results.answer import Answer
 from yellowbath.core.process.switch_on import ListPoint
 from yellowbath.core.units import show
@@ -115,8 +116,19 @@ def _wiring(plan: Plan, a: Answer) -> Rows:
         ("Minus (black)", "to the piece, on bright metal"),
         ("Supply", f"{s.nominal_v:g} V, {s.rated_a:g} A; leads {length}, {area}"),
         ("Expect", f"{window(a.gives, plan)} (middle {written(a.gives, plan)})"),
-        ("Clean after", window(a.window, plan) + " under power" if a.window else "no current"),
+        *_clean(plan, a),
     ]
+
+
+def _clean(plan: Plan, a: Answer) -> Rows:
+    """The hours as the screen says them, side by side."""
+    found = a.outlook
+    if found is None:
+        return [("Clean after", "no current")]
+    sides = outlook_said(found, plan.system)
+    return [("Clean after, under power", ""), *sides] if len(sides) > 1 else [
+        ("Clean after", f"{sides[0][1]} under power")
+    ]  # fmt: skip
 
 
 def _code(reach: Reach) -> Markup:

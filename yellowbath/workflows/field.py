@@ -55,9 +55,16 @@ class PlanField:
 
 
 def field_of(
-    solver: Solver, document: Mapping[str, Any], quality: str, drag: Drag | None = None
+    solver: Solver,
+    document: Mapping[str, Any],
+    quality: str,
+    drag: Drag | None = None,
+    refine: bool = False,
 ) -> PlanField:
     """Solve a document's bath, or take it from the cache; the API stays without state.
+
+    A fine field that is doubted is refined, a preview if ``refine``: whoever shows one asks for the
+    fine one next.
 
     Raises SupersededError where the next of a row of drags came in before the solve was done,
     NoAnswerError where there is no current path, InvalidDocumentError as elsewhere.
@@ -70,13 +77,13 @@ def field_of(
             "By the sizes typed in things stand inside one another: there is no field to solve.",
             remedy="Mend that stop first.",
         )
-    if quality == "preview":  # a doubt of it is said at once: whoever asked will ask for the fine
-        return solve_answered(solver, quick, quality, drag, fixes=True)
+    if quality == "preview":
+        return (trusted if refine else solve_answered)(solver, quick, quality, drag, fixes=True)
     before = _held(solver, quick, "preview")
-    return _with_turn(solver, _refined(solver, quick, quality, drag, True, before))
+    return _with_turn(solver, trusted(solver, quick, quality, drag, True, before))
 
 
-def _refined(
+def trusted(
     solver: Solver,
     quick: Answered,
     quality: str,
@@ -225,7 +232,7 @@ def _flipped(which: Container[str], piece: Piece) -> Piece:
 
 
 def _summary(solver: Solver, quick: Answered) -> FieldSummary:
-    solved = _refined(solver, quick, "preview")
+    solved = trusted(solver, quick, "preview")
     return solved.field.summary(solved.answer.warm, wanted_by_region(solved.plan.pieces))
 
 
@@ -239,7 +246,7 @@ def answer_solved(
 ) -> Answered:
     """A document answered by its solved field; by the quick one where there is none to solve."""
     quick = answer_document(document)
-    return _refined(solver, quick, quality, drag, True).answered if solvable(quick) else quick
+    return trusted(solver, quick, quality, drag, True).answered if solvable(quick) else quick
 
 
 def by_meter(solver: Solver, document: Mapping[str, Any], text: str) -> Meter:

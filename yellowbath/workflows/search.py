@@ -17,7 +17,14 @@ from yellowbath.core.dose import wanted_by_region
 from yellowbath.core.errors import NoAnswerError
 from yellowbath.core.geometry.piece import largest
 from yellowbath.core.plan.results.filling import bottoms_of
-from yellowbath.workflows.field import PlanField, answer_plan, field_of, solvable, solve_answered
+from yellowbath.workflows.field import (
+    PlanField,
+    answer_plan,
+    field_of,
+    solvable,
+    solve_answered,
+    trusted,
+)
 from yellowbath.workflows.plans import answer_document
 from yellowbath.workflows.solver import Solver
 
@@ -130,7 +137,7 @@ def find_placement(solver: Solver, document: Mapping[str, Any]) -> Iterator[Sear
     """
     from yellowbath.core.plan.placement.search import Trials, search
 
-    before = field_of(solver, document, "preview")
+    before = field_of(solver, document, "preview", refine=True)
     plan, answer = before.plan, before.answer
     trials = Trials(plan, answer, bottoms_of(plan, answer.fill.level.value))
     until = time.monotonic() + MOST_S
@@ -144,7 +151,7 @@ def find_placement(solver: Solver, document: Mapping[str, Any]) -> Iterator[Sear
         assert found is not None
         solves += found.solves
         moved = answer_plan(trials.plan_with(found.layout))
-        after = solve_answered(solver, moved, "preview") if solvable(moved) else before
+        after = trusted(solver, moved, "preview") if solvable(moved) else before
         better = _cost(after) < _cost(before) - 0.01
         if better or after is before or time.monotonic() > until:
             break

@@ -8,8 +8,12 @@ from pydantic import BaseModel
 
 from yellowbath.api.deps import ShopDep, attached
 from yellowbath.api.problems import Problem
-from yellowbath.core.process.book import BookEntry
+from yellowbath.core.field.sides import MAIN
+from yellowbath.core.hours.outlook import Three
+from yellowbath.core.hours.said import from_to
+from yellowbath.core.process.book import BookEntry, Spread
 from yellowbath.core.units import System, show
+from yellowbath.core.words import word
 from yellowbath.workflows import runs as work
 from yellowbath.workflows import unread as unreadable
 from yellowbath.workflows.shop import get_settings
@@ -66,6 +70,15 @@ def _page(run_id: str, closed: datetime, e: BookEntry, system: System) -> PageOu
             happened=text(e.mean_current_a, "current"),
         ),
         PairOut(name="Time under power", planned=hours, happened=text(e.powered_s, "time")),
+        *(
+            PairOut(
+                name=word(f"side.{s.kind}"),
+                happened="",
+                planned=from_to(_three(s.clean_s), system) or word("side.not_here"),
+            )
+            for s in e.planned_sides
+            if s.kind != MAIN
+        ),
         PairOut(
             name="Cleaning charge on the piece",
             planned=text(e.planned_need_ah_m2, "charge_density"),
@@ -82,6 +95,10 @@ def _page(run_id: str, closed: datetime, e: BookEntry, system: System) -> PageOu
         took=text(e.effective_ah_m2, "charge_density"),
         hands=f"{e.hands_s / 60:.0f} min",
     )
+
+
+def _three(spread: Spread | None) -> Three | None:
+    return (spread.low, spread.mid, spread.high) if spread else None
 
 
 @router.get(

@@ -9,12 +9,13 @@ from typing import Any, Literal
 
 from pydantic import BaseModel
 
-from yellowbath.api.views.hours import OutlookOut, from_to, outlook_out
+from yellowbath.api.views.hours import OutlookOut, outlook_out
 from yellowbath.api.views.scene import SceneOut, scene_out
 from yellowbath.core import units
 from yellowbath.core.checks.registry import Finding
 from yellowbath.core.document import Plan
 from yellowbath.core.figures import Figure
+from yellowbath.core.hours.said import from_to
 from yellowbath.core.plan.placement.dips import DipPlan, dip_plans
 from yellowbath.core.plan.results.answer import Answer
 from yellowbath.core.power.surroundings import course_of

@@ -12,12 +12,14 @@ from pydantic_core import to_jsonable_python
 
 from yellowbath.api.lines import LineResponse
 from yellowbath.api.views.field import region_names
+from yellowbath.api.views.hours import SurfaceHoursOut, outlook_out
 from yellowbath.api.views.plan import FigureOut, figure_out
 from yellowbath.core import units
 from yellowbath.core.document import Anode, Hang
 from yellowbath.core.figures import figure, typed
 from yellowbath.core.geometry.piece import footprint
-from yellowbath.core.units import System, show
+from yellowbath.core.hours.said import compared
+from yellowbath.core.units import System
 from yellowbath.workflows.field import PlanField
 from yellowbath.workflows.search import Placed, SearchStep, Turned, Weighed, WeighedChanges
 
@@ -32,6 +34,7 @@ class SideOut(BaseModel):
     gives: FigureOut
     p5: FigureOut
     p95: FigureOut
+    sides: list[SurfaceHoursOut]
 
 
 class PlaceOut(BaseModel):
@@ -144,17 +147,17 @@ def _changes(found: WeighedChanges) -> ChangesOut:
     return ChangesOut(
         region=name,
         worst_ratio=found.effect.worst,
-        best=[_advice(w, found.effect) for w in found.best],
-        others=[_advice(w, found.effect) for w in found.others],
+        best=[_advice(w, found) for w in found.best],
+        others=[_advice(w, found) for w in found.others],
     )
 
 
-def _advice(w: Weighed, before: Effect) -> ProposalOut:
+def _advice(w: Weighed, found: WeighedChanges) -> ProposalOut:
     after = w.effect
     return ProposalOut(
         id=w.proposal.id,
         words=w.proposal.words,
-        effect=_told(before, after, w.solved.plan.system),
+        effect=", ".join([*_told(found.effect, after), *_hours(found.before, w.solved)]),
         why_not=w.why_not,
         sets={k: to_jsonable_python(v) for k, v in w.proposal.sets.items()},
         worst_ratio=after.worst,
@@ -164,17 +167,19 @@ def _advice(w: Weighed, before: Effect) -> ProposalOut:
     )
 
 
-def _told(before: Effect, after: Effect, system: System) -> str:
-    """What a change does, in one line of figures."""
+def _hours(before: PlanField, after: PlanField) -> tuple[str, ...]:
+    one, other = before.answer.outlook, after.answer.outlook
+    return compared(one, other, after.plan.system) if one and other else ()
+
+
+def _told(before: Effect, after: Effect) -> list[str]:
+    """What a change does to the poorest side, the amps and the load."""
     worst, better = (units.plain(e.worst, "ratio") for e in (before, after))
     parts = [f"poorest side {worst:.0f} % → {better:.0f} % of the mean"]
     more = after.gives_a - before.gives_a
     parts.append(f"{more:+.2f} A".replace("-", "−") if abs(more) >= 0.005 else "same amps")
     parts.append(f"supply at {units.plain(after.load, 'ratio'):.0f} %")
-    if math.isfinite(before.hours) and math.isfinite(after.hours):
-        one, other = (show(h * 3600, "time", system, 2) for h in (before.hours, after.hours))
-        parts.append(f"clean in {one} → {other}")
-    return ", ".join(parts)
+    return parts
 
 
 def _placed(found: Placed) -> PlaceOut:
@@ -194,6 +199,7 @@ def _side(solved: PlanField) -> SideOut:
         gives=figure_out(a.gives, system),
         p5=figure_out(a.p5, system),
         p95=figure_out(a.p95, system),
+        sides=found.sides if (found := outlook_out(a.outlook, system)) else [],
     )
 
 

@@ -11,6 +11,7 @@ from pydantic import BaseModel, ConfigDict
 from yellowbath.core.document import Plan
 from yellowbath.core.dose import neediest
 from yellowbath.core.figures import Figure
+from yellowbath.core.hours.said import seconds
 from yellowbath.core.plan.results.answer import Answer
 from yellowbath.core.process.finish import finish_steps
 from yellowbath.core.process.log import Change, Close, Entry, Inspection, Reading, in_order
@@ -24,6 +25,15 @@ class Spread(BaseModel):
     low: float
     mid: float
     high: float
+
+
+class PlannedSide(BaseModel):
+    """A side of the surface: its share of the area [-] and its planned hours [s]; none where it was
+    not for this bath."""
+
+    kind: str
+    share: float
+    clean_s: Spread | None
 
 
 class BookEntry(BaseModel):
@@ -40,6 +50,7 @@ class BookEntry(BaseModel):
     revision: int
     planned_current_a: float
     planned_time_s: Spread | None
+    planned_sides: list[PlannedSide] = []
     planned_need_ah_m2: float
     read_currents_a: list[float]
     mean_current_a: float
@@ -101,6 +112,7 @@ def book_entry(
         revision=revision,
         planned_current_a=answer.gives.value,
         planned_time_s=_spread(window),
+        planned_sides=_sides(answer),
         planned_need_ah_m2=answer.need.value,
         read_currents_a=readings,
         mean_current_a=progress.charge_ah / hours if hours else 0.0,
@@ -160,6 +172,18 @@ def _spread(window: Figure | None) -> Spread | None:
     if window is None or window.low is None or window.high is None:
         return None
     return Spread(low=window.low, mid=window.value, high=window.high)
+
+
+def _sides(answer: Answer) -> list[PlannedSide]:
+    found = answer.outlook
+    if found is None or len(found.sides) == 1:
+        return []
+    made = []
+    for s in found.sides:
+        three = seconds(s.hours)
+        spread = Spread(low=three[0], mid=three[1], high=three[2]) if three else None
+        made.append(PlannedSide(kind=s.kind, share=s.share, clean_s=spread))
+    return made
 
 
 def _last_shares(details: Sequence[object]) -> dict[str, float]:

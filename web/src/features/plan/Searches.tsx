@@ -4,6 +4,7 @@ import { useSearch } from "@/shared/api/search";
 import { usePlan } from "@/shared/form/context";
 import { putAt } from "@/shared/form/put";
 import { Num } from "@/shared/ui/Num";
+import { word } from "@/shared/words";
 import type { Turn } from "./TakeAlong";
 
 type Searching = ReturnType<typeof useSearch>;
@@ -47,11 +48,11 @@ export function PlaceForMe() {
 
 function Effects({ before, after }: { before: Schemas["SideOut"]; after: Schemas["SideOut"] }) {
   const rows: [string, FigureOut | null | undefined, FigureOut | null | undefined][] = [
-    ["Clean after, under power", before.time, after.time],
     ["Current", before.gives, after.gives],
     ["Slowest spots", before.p5, after.p5],
     ["Fastest spots", before.p95, after.p95],
   ];
+  const kinds = [...new Set([...before.sides, ...after.sides].map((s) => s.kind))];
   return (
     <table className="w-full text-sm">
       <caption className="sr-only">What the new layout changes</caption>
@@ -69,26 +70,43 @@ function Effects({ before, after }: { before: Schemas["SideOut"]; after: Schemas
         </tr>
       </thead>
       <tbody>
+        {kinds.map((kind) => (
+          <Row key={kind} name={kind === "main" ? "Clean after" : word(`side.${kind}`)}>
+            {sideText(before, kind)}
+            {sideText(after, kind)}
+          </Row>
+        ))}
         {rows.map(
           ([name, a, b]) =>
             a &&
             b && (
-              <tr key={name} className="border-t border-hair">
-                <th scope="row" className="py-1 text-left font-normal">
-                  {name}
-                </th>
-                <td className="text-right">
-                  <Num f={a} />
-                </td>
-                <td className="text-right">
-                  <Num f={b} className="text-lg" />
-                </td>
-              </tr>
+              <Row key={name} name={name}>
+                <Num f={a} />
+                <Num f={b} className="text-lg" />
+              </Row>
             ),
         )}
       </tbody>
     </table>
   );
+}
+
+function Row({ name, children }: { name: string; children: [ReactNode, ReactNode] }) {
+  return (
+    <tr className="border-t border-hair">
+      <th scope="row" className="py-1 text-left font-normal">
+        {name}
+      </th>
+      <td className="text-right">{children[0]}</td>
+      <td className="text-right">{children[1]}</td>
+    </tr>
+  );
+}
+
+/** When one side of the surface is clean in a layout. */
+function sideText(of: Schemas["SideOut"], kind: string): string {
+  const side = of.sides.find((s) => s.kind === kind);
+  return side ? (side.hours ?? word("side.not_here")) : word("side.as_soon");
 }
 
 /** Which poses for what shares of the time. */

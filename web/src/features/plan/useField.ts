@@ -21,16 +21,9 @@ export interface Field {
 /** The bath solved on two meshes once the plan has rested; ``sight`` asks for what facets see. */
 export function useField(doc: Plan, ready: boolean, sight: boolean): Field {
   const [quality, setQuality] = useState<"preview" | "fine">("preview");
-  const shape = JSON.stringify([
-    doc.pieces,
-    doc.tank,
-    doc.mix,
-    doc.anodes,
-    doc.layout,
-    doc.supply,
-    doc.place,
-    doc.system,
-  ]);
+  // everything but what it is called, so that a part added later is not forgotten
+  const { name: _, typed: __, kit: ___, ...bath } = doc;
+  const shape = JSON.stringify(bath);
   // biome-ignore lint/correctness/useExhaustiveDependencies: another bath is previewed first
   useEffect(() => setQuality("preview"), [shape]);
   const sent = useRested(shape, 500);

@@ -1221,6 +1221,11 @@ export interface components {
             /** Planned Current A */
             planned_current_a: number;
             planned_time_s: components["schemas"]["Spread"] | null;
+            /**
+             * Planned Sides
+             * @default []
+             */
+            planned_sides: components["schemas"]["PlannedSide"][];
             /** Planned Need Ah M2 */
             planned_need_ah_m2: number;
             /** Read Currents A */
@@ -3254,6 +3259,18 @@ export interface components {
             created_at: string;
             read: components["schemas"]["ReadOut"];
         };
+        /**
+         * PlannedSide
+         * @description A side of the surface: its share of the area [-] and its planned hours [s]; none where it was
+         *     not for this bath.
+         */
+        PlannedSide: {
+            /** Kind */
+            kind: string;
+            /** Share */
+            share: number;
+            clean_s: components["schemas"]["Spread"] | null;
+        };
         /** Plate */
         Plate: {
             /**
@@ -4111,6 +4128,8 @@ export interface components {
             gives: components["schemas"]["FigureOut"];
             p5: components["schemas"]["FigureOut"];
             p95: components["schemas"]["FigureOut"];
+            /** Sides */
+            sides: components["schemas"]["SurfaceHoursOut"][];
         };
         /**
          * Smart

@@ -1,0 +1,72 @@
+"""The hours in words: one way for plan, run, card, search, advice and book. Times [s]."""
+
+from __future__ import annotations
+
+from yellowbath.core.field.sides import MAIN
+from yellowbath.core.hours.outlook import Outlook, Side, Three
+from yellowbath.core.units import System, show, window
+from yellowbath.core.words import word
+
+
+def from_to(three: Three | None, system: System, quantity: str = "time") -> str:
+    """A window [SI] as a person reads it; empty where there is none.
+
+    >>> from_to((7200.0, 14400.0, 36000.0), "metric")
+    '2 to 10 h'
+    """
+    if three is None:
+        return ""
+    low, mid, high = three
+    shown, first, last = window(mid, low, high, quantity, system)
+    if first is None or last is None:
+        return str(shown)
+    return f"{first.text} to {last}" if first.text != last.text else str(last)
+
+
+def seconds(hours: Three | None) -> Three | None:
+    """Hours as seconds; None stays None."""
+    return (hours[0] * 3600, hours[1] * 3600, hours[2] * 3600) if hours else None
+
+
+def side_said(side: Side, system: System) -> str:
+    """When a side is clean: its window, and the one with a turn; or that it is not in this bath,
+    and what helps.
+
+    >>> side_said(Side("away", 0.4, (9.0, 15.0, 25.0), (6.0, 9.0, 14.0)), "metric")
+    '9 to 25 h, or 6 to 14 h if turned round half-way'
+    >>> side_said(Side("bore", 0.2, None), "metric")
+    'not in this bath: a rod through it, or by hand'
+    """
+    if side.hours is None:
+        return word("side.never", remedy=word(f"side.remedy.{side.kind}"))
+    said = from_to(seconds(side.hours), system)
+    return said if side.turned is None else word(
+        "side.turned", hours=said, turned=from_to(seconds(side.turned), system)
+    )  # fmt: skip
+
+
+def outlook_said(found: Outlook, system: System) -> tuple[tuple[str, str], ...]:
+    """Every side, the main surface first: its name with its share of the area, and its hours."""
+    if len(found.sides) == 1:
+        return ((word("side.all"), side_said(found.main, system)),)
+    return tuple(
+        (word("side.share", name=word(f"side.{s.kind}"), percent=show(s.share, "ratio").text),
+         side_said(s, system))
+        for s in found.sides
+    )  # fmt: skip
+
+
+def compared(before: Outlook, after: Outlook, system: System) -> tuple[str, ...]:
+    """What a change does to each side that is slow before or after it, the main surface first."""
+    one, other = ({s.kind: s for s in o.sides} for o in (before, after))
+    out = []
+    for kind in dict.fromkeys([*one, *other]):
+        texts = [
+            from_to(seconds(s.hours), system) or word("side.not_here") if s is not None
+            else word("side.as_soon")
+            for s in (one.get(kind), other.get(kind))
+        ]  # fmt: skip
+        name = word("side.clean") if kind == MAIN else word(f"side.{kind}")
+        if texts[0] != texts[1] or kind == MAIN:
+            out.append(f"{name} {texts[0]} → {texts[1]}")
+    return tuple(out)
