@@ -54,6 +54,18 @@ class Live(ApiCase):
         self.assertTrue(again["field"]["fine"])
         self.assertNotEqual(again["field"]["shown"]["values"], shown["values"])
 
+    def test_a_meter_reading_and_the_log_of_doubts(self) -> None:
+        asked = {"document": BOX, "text": "1.2 A"}
+        meter = self.post("/plans/meter", asked, 200)
+        anchored = {**BOX, "meter": meter}
+        said = self.post("/plans/answer", {"document": anchored, "quality": "preview"}, 200)
+        self.assertAlmostEqual(said["answer"]["figures"]["amps.gives"]["value_si"], 1.2, delta=0.01)
+        self.assertIn("1.2 A", said["answer"]["meter"])
+        refused = self.post("/plans/meter", {**asked, "text": "400 A"}, 422)
+        self.assertIn("cannot come out", refused["title"])
+        self.assertEqual(self.get("/shop/doubted")["count"], 0)
+        self.assertEqual(self.get("/shop/doubted/file"), [])
+
     def test_it_agrees_with_the_settled_answer(self) -> None:
         live = self.live(BOX, ready=True)["read"]["answer"]["figures"]
         settled = self.post("/plans/field", {"document": BOX}, 200)["read"]["answer"]["figures"]

@@ -74,6 +74,24 @@ class Workbench(BrowserCase):
         self.assertEqual(self.read(page, "gives"), before)
         self.assertTrue(page.get_by_role("button", name="Undo").is_disabled())
 
+    def test_what_my_meter_shows_is_gone_by_and_forgotten(self) -> None:
+        page = self.plan(BOX)
+        before = self.read(page, "gives")
+        ask = page.get_by_label("What does my meter show?")
+        ask.fill("forty")
+        page.get_by_role("button", name="Go by it").click()
+        page.locator("#expect [role=alert]").wait_for()
+        ask.fill("1.5 A")
+        page.get_by_role("button", name="Go by it").click()
+        page.locator("[data-meter]").wait_for(timeout=60_000)
+        self.settled(page)
+        self.assertIn("1.5", self.read(page, "gives"))
+        self.assertEqual(self.held(page)["meter"]["read_a"], 1.5)
+        page.get_by_role("button", name="Forget the reading").click()
+        ask.wait_for(timeout=60_000)
+        self.settled(page)
+        self.assertEqual(self.read(page, "gives"), before)
+
     def test_changes_is_applied_by_one_press_and_gives_what_it_promised(self) -> None:
         page = self.plan(BOX)
         advice = page.locator("[data-advice]").first
