@@ -16,7 +16,7 @@ from yellowbath.core.hours.said import outlook_said
 from yellowbath.core.plan.results.answer import Answer
 from yellowbath.core.process.switch_on import ListPoint
 from yellowbath.core.units import show
-from yellowbath.core.words import said
+from yellowbath.core.words import said, word
 from yellowbath.sheets.drawing import LayoutDrawing
 from yellowbath.sheets.files import svg
 from yellowbath.sheets.templates import filled
@@ -122,13 +122,10 @@ def _wiring(plan: Plan, a: Answer) -> Rows:
 
 def _clean(plan: Plan, a: Answer) -> Rows:
     """The hours as the screen says them, side by side."""
-    found = a.outlook
-    if found is None:
-        return [("Clean after", "no current")]
-    sides = outlook_said(found, plan.system)
-    return [("Clean after, under power", ""), *sides] if len(sides) > 1 else [
-        ("Clean after", f"{sides[0][1]} under power")
-    ]  # fmt: skip
+    if a.outlook is None:
+        return [(word("side.after"), "no current")]
+    (name, first), *slow = outlook_said(a.outlook, plan.system)
+    return [(f"{name}, under power", first), *slow]
 
 
 def _code(reach: Reach) -> Markup:

@@ -206,7 +206,8 @@ def _ring(engine: Engine, start: datetime, kit: list[dict[str, str]]) -> None:
         "shape": {"kind": "bar", "length_m": 0.52, "diameter_m": 0.024},
         "metal": "wrought",
         "grade": "heavy",
-        "aim": "paint_ready",
+        "between": True,
+        "aim": "black",
         "fragility": "robust",
     }
     document = _plan(

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from yellowbath.core.field.sides import MAIN
 from yellowbath.core.hours.outlook import Outlook, Side, Three
-from yellowbath.core.units import System, show, window
-from yellowbath.core.words import word
+from yellowbath.core.units import System, window
+from yellowbath.core.words import small, word
 
 
 def from_to(three: Three | None, system: System, quantity: str = "time") -> str:
@@ -46,14 +46,16 @@ def side_said(side: Side, system: System) -> str:
 
 
 def outlook_said(found: Outlook, system: System) -> tuple[tuple[str, str], ...]:
-    """Every side, the main surface first: its name with its share of the area, and its hours."""
-    if len(found.sides) == 1:
-        return ((word("side.all"), side_said(found.main, system)),)
-    return tuple(
-        (word("side.share", name=word(f"side.{s.kind}"), percent=show(s.share, "ratio").text),
-         side_said(s, system))
-        for s in found.sides
+    """The hours of the main surface, then every slow place by name with its share of the area."""
+    first = side_said(found.main, system)
+    if len(found.sides) > 1:
+        first = word("side.headline", hours=first, side=small(word(f"side.{MAIN}")))
+    slow = tuple(
+        (word(f"side.{s.kind}"),
+         word("side.share", said=side_said(s, system), percent=round(100 * s.share)))
+        for s in found.sides[1:]
     )  # fmt: skip
+    return ((word("side.after"), first), *slow)
 
 
 def compared(before: Outlook, after: Outlook, system: System) -> tuple[str, ...]:

@@ -120,7 +120,7 @@ function EntryPage({ page }: { page: PageOut }) {
                 {p.name}
               </th>
               <td className="sign py-1.5 text-right text-lg">{p.planned || "not planned"}</td>
-              <td className="sign py-1.5 text-right text-lg">{p.happened}</td>
+              <td className="sign py-1.5 text-right text-lg">{p.happened || "not noted"}</td>
             </tr>
           ))}
         </tbody>

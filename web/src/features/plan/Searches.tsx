@@ -71,7 +71,7 @@ function Effects({ before, after }: { before: Schemas["SideOut"]; after: Schemas
       </thead>
       <tbody>
         {kinds.map((kind) => (
-          <Row key={kind} name={kind === "main" ? "Clean after" : word(`side.${kind}`)}>
+          <Row key={kind} name={word(kind === "main" ? "side.after" : `side.${kind}`)}>
             {sideText(before, kind)}
             {sideText(after, kind)}
           </Row>

@@ -227,7 +227,7 @@ function Readout({
     ["Supply", `${load?.text} ${load?.unit}`, "load"],
     ["On the piece", `${f["density.mean"]?.text} ${f["density.mean"]?.unit}`, "mean"],
     ["Slowest spots", `${f["density.p5"]?.text} ${f["density.p5"]?.unit}`, "p5"],
-    ["Clean after", clean ? windowText(clean) : "no current", "clean"],
+    [word("side.after"), clean ? windowText(clean) : "no current", "clean"],
     ["Least gap", `${gap?.text} ${gap?.unit}`, "gap"],
   ];
   return (
