@@ -53,9 +53,15 @@ def _height(piece: Document) -> float:
     if s["kind"] in ("bar", "tube"):
         across = s.get("diameter_m") or s["outer_diameter_m"]
         return float(s["length_m"] if piece["hang"] == "long_down" else across)
-    if piece["hang"] == "flat":
-        return float(s.get("height_m", s.get("thickness_m")))
-    return float(s["width_m"])
+    thin, broad = _sides(s)
+    return thin if piece["hang"] == "flat" else broad
+
+
+def _sides(shape: Document) -> tuple[float, float]:
+    """The thinner and the broader of a plate's or block's two shorter sides: its broad side is
+    hung to the front, whatever its sizes are called."""
+    one, other = float(shape["width_m"]), float(shape.get("thickness_m", shape.get("height_m")))
+    return min(one, other), max(one, other)
 
 
 def _shape(rng: np.random.Generator, kind: str, reach: float, deep: float) -> Document:
@@ -137,10 +143,9 @@ def _drawn(rng: np.random.Generator, kind: str) -> Document:
         gap, s = float(rng.uniform(0.0015, 0.008)), piece["shape"]
         piece["turn_deg"] = 0.0
         across = s.get("thickness_m") or s.get("diameter_m") or s.get("outer_diameter_m")
-        if s["kind"] == "box":
-            across = s["height_m"]
-        if piece["hang"] == "flat":
-            across = s.get("width_m", across)
+        if s["kind"] in ("box", "plate"):
+            thin, broad = _sides(s)
+            across = broad if piece["hang"] == "flat" else thin
         along = 0.0 if piece["hang"] == "long_down" else s["length_m"]
         beside = float(rng.uniform(-0.3, 0.3)) * along
         off = (across + anodes[0]["diameter_m"]) / 2 + gap
@@ -168,10 +173,10 @@ def _solid_of(piece: Document, bottom: float) -> int:
             bore = occ.addCylinder(*(-along * 0.55), *(along * 1.1), s["inner_diameter_m"] / 2)
             made = occ.cut([(3, made)], [(3, bore)])[0][0][1]
     else:
-        thick = s.get("thickness_m", s.get("height_m"))
-        size = np.array([s["length_m"], thick, s["width_m"]])
+        thin, broad = _sides(s)
+        size = np.array([s["length_m"], thin, broad])
         if piece["hang"] == "flat":
-            size = np.array([s["length_m"], s["width_m"], thick])
+            size = np.array([s["length_m"], broad, thin])
         made = occ.addBox(*(-size / 2), *size)
     occ.rotate([(3, made)], 0, 0, 0, 0, 0, 1, np.radians(piece["turn_deg"]))
     occ.translate([(3, made)], piece["x_m"], piece["y_m"], bottom + height / 2)

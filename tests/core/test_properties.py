@@ -70,7 +70,7 @@ def _drawn(rng: random.Random) -> dict[str, Any]:
     ).plan
     for pointer, _ in list(texts(plan)):
         target = locate(plan, pointer)
-        if target is None or "/anodes/" in pointer or rng.random() < 0.4:
+        if target is None or pointer.startswith(("/anodes/", "/meter/")) or rng.random() < 0.4:
             continue
         low, high = target.range()
         spread = math.exp(rng.uniform(math.log(max(low, 1e-6)), math.log(high)))

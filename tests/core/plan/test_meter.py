@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 from tests.core.checks.test_every_member import FEW
 from tests.shops import QUIET
 from tests.solving import SOLVER
+from yellowbath.core.checks import find
 from yellowbath.core.errors import NotUnderstoodError, OutOfRangeError
 from yellowbath.core.plan.reading.entries import read_plan
 from yellowbath.core.plan.results.answer import Answer, answer
@@ -61,6 +62,11 @@ class Anchored(unittest.TestCase):
         first = read(dict(QUIET), 0.5 * worked(dict(QUIET)).gives.value)
         again = read(first, worked(dict(QUIET)).gives.value)
         self.assertAlmostEqual(again["meter"]["factor"], 1, delta=0.01)
+
+    def test_a_reading_at_either_end_of_its_range_still_answers(self) -> None:
+        for factor in (0.05, 20.0):
+            plan = read_plan({**QUIET, "meter": {"read_a": 1.0, "factor": factor}}).plan
+            self.assertTrue(find(plan, answer(plan)) is not None)
 
     def test_what_says_nothing_or_cannot_be_is_refused_in_words(self) -> None:
         lab = {**QUIET, "supply": {**QUIET["supply"], **LAB}}

@@ -51,6 +51,15 @@ class Warming(unittest.TestCase):
                     shown = temperature_figure(bath, LEVEL, Warm(heat, hours, 3.0)).value
                     self.assertAlmostEqual(shown, mean_of(course), places=9)
 
+    def test_however_fierce_it_rises_to_where_it_settles_and_no_higher(self) -> None:
+        """A litre under a kilowatt boils; steps too long for its losses would overshoot."""
+        bath = replace(Bath.of(Plan(), 0.25), volume=1e-3)
+        for heat in (1.0, 30.0, 300.0, 1e3, 1e5):
+            course = bath.course(heat, 5 * 86_400)
+            with self.subTest(heat=heat):
+                self.assertIn(course, (sorted(course), sorted(course, reverse=True)))
+                self.assertAlmostEqual(course[-1], bath.steady(heat), delta=0.2)
+
     def test_an_open_bucket_settles_where_the_table_says(self) -> None:
         """Derived elsewhere with the same laws and rounder numbers; its own error is 4 degrees."""
         around = Surroundings(20.0, 0.5, 0.1)

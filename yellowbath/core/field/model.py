@@ -18,14 +18,24 @@ REACH = 0.02  # under this share of the mean no outside scrap lifts a surface: a
 
 STEP = 1.5  # ratio of the two facet sizes
 _ORDER = 1.5  # cautious order of convergence; edges keep constant facets below two
-# the same of a percentile, which moves in steps with the elements, and of what it is at least
-# relative to, in means: a bore's trickle; judged
-TAILS = {"preview": 0.02, "fine": 0.01, "finest": 0.01}
 DRUM = 0.006  # shared by both meshes in a lying drum, whose wall is near its rods; judged
-_TRICKLE = 0.3
-# relative error that both meshes share; judged on 47 finite-element layouts, docs/models/field.md
+_TRICKLE = 0.3  # means: what a percentile's shared error is at least relative to; judged
+# relative error that both meshes share; judged on 58 finite-element layouts, docs/models/field.md
 SHARED = {"preview": 0.005, "fine": 0.0025, "finest": 0.0025}
-_FACE = 0.004  # of the mean: what both meshes share of a face's; judged as that
+
+
+@dataclass(frozen=True)
+class Claim:
+    """How a claim is made of what two meshes differ: what they share, and so much of the rest."""
+
+    shared: float
+    differ: float
+
+
+# set on the same layouts for p5, p95 (shared: relative) and faces (shared: in means)
+P5 = {"preview": Claim(0.015, 1.0), "fine": Claim(0.008, 1.0), "finest": Claim(0.008, 1.0)}
+P95 = {"preview": Claim(0.020, 1.0), "fine": Claim(0.010, 1.0), "finest": Claim(0.010, 1.0)}
+FACE = {"preview": Claim(0.004, 1.0), "fine": Claim(0.003, 1.0), "finest": Claim(0.003, 1.0)}
 
 
 @dataclass(frozen=True)
@@ -48,17 +58,18 @@ class Number:
         return Number(fine, claimed(fine, coarse, scale, shared))
 
     @staticmethod
-    def face(fine: float, coarse: float) -> Number:
+    def face(fine: float, coarse: float, claim: Claim) -> Number:
         """A face's mean over the mean of all, brought on by what the two meshes differ: edges draw
         too much by constant elements, the less the finer they are."""
         on = (fine - coarse) / float(STEP**_ORDER - 1)
-        return Number(max(fine + on, 0.0), 0.7 * abs(on) + _FACE)
+        return Number(max(fine + on, 0.0), claim.differ * abs(on) + claim.shared)
 
     @staticmethod
-    def tail(fine: float, coarse: float, quality: str) -> Number:
-        """A percentile over the mean, from two meshes of a quality; noise below 0 is 0."""
+    def tail(fine: float, coarse: float, claim: Claim) -> Number:
+        """A percentile over the mean, from two meshes; noise below 0 is 0."""
         fine, coarse = max(fine, 0.0), max(coarse, 0.0)
-        return Number.of(fine, coarse, max(abs(fine), _TRICKLE), TAILS[quality])
+        left = claim.differ * abs(fine - coarse) / float(STEP**_ORDER - 1)
+        return Number(fine, left + claim.shared * max(fine, _TRICKLE))
 
 
 def claimed(

@@ -16,7 +16,7 @@ import numpy as np
 from yellowbath.core.document import Plan, RodAnode
 from yellowbath.core.field.assembly.assemble import BlockCache
 from yellowbath.core.field.mesh.surfaces import Surface, join
-from yellowbath.core.field.model import DRUM, SHARED, STEP, Number
+from yellowbath.core.field.model import DRUM, FACE, P5, P95, SHARED, STEP, Claim, Number
 from yellowbath.core.field.plan_shapes import Frame, build, pose_of, region_names
 from yellowbath.core.field.reference import Hung, carrier, hung, reference
 from yellowbath.core.field.sides import sides_of
@@ -175,11 +175,11 @@ def solve_plan(
         totals.append(brought(shares[-1].current, near / conductivity, bath, solved))
     coarse, fine = shares
     shared = DRUM if frame.lift else SHARED[quality]
-    crowd = _crowded(plan, frame, bottoms, scrap_share(*solves[1]))
+    crowd = _crowded(plan, frame, bottoms, scrap_share(*solves[1]), solves[1][0])
     total = Number.of(totals[1], totals[0], None, shared + crowd)
     p5, p95 = (
-        Number.tail(fine.percentile(q) / fine.mean, coarse.percentile(q) / coarse.mean, quality)
-        for q in (0.05, 0.95)
+        Number.tail(fine.percentile(q) / fine.mean, coarse.percentile(q) / coarse.mean, claim)
+        for q, claim in ((0.05, P5[quality]), (0.95, P95[quality]))
     )
     bath, pieces, solved = solves[1]
     at = _hung(plan, bottoms, frame)
@@ -188,7 +188,7 @@ def solve_plan(
         p5=p5,
         p95=p95,
         worst=fine.worst_patch() / fine.mean,
-        regions=_regions(fine, coarse, [b.name for b in bath.bodies[:pieces]]),
+        regions=_regions(fine, coarse, [b.name for b in bath.bodies[:pieces]], FACE[quality]),
         surface=fine.surface,
         ratio=fine.density / fine.mean,
         origin=np.array([*frame.centre, frame.lift]),
@@ -207,14 +207,14 @@ def solve_plan(
 
 
 def _crowded(
-    plan: Plan, frame: Frame, bottoms: Mapping[str, float], shares: Mapping[str, float]
+    plan: Plan, frame: Frame, bottoms: Mapping[str, float], shares: Mapping[str, float], bath: Bath
 ) -> float:
     """What rods as lines may be off near walls and pieces [-]: their current is not even all round
     there. Judged on rods meshed as cylinders, 0.1 to 14 mm from a wall, in corners and by a plate.
     """
-    total = 0.0
+    total, lines = 0.0, {r.name for r in bath.rods}
     for anode in plan.anodes:
-        if not isinstance(anode, RodAnode) or anode.id not in shares:
+        if not isinstance(anode, RodAnode) or anode.id not in lines:
             continue
         r = anode.diameter_m / 2
         x, y = frame.centre[0] + anode.x_m, frame.centre[1] + anode.y_m
@@ -329,11 +329,11 @@ def _something(bodies: Sequence[Body], pieces: int) -> Sequence[Body]:
 
 
 def _regions(
-    fine: PieceCurrent, coarse: PieceCurrent, pieces: Sequence[str]
+    fine: PieceCurrent, coarse: PieceCurrent, pieces: Sequence[str], claim: Claim
 ) -> Mapping[str, Number]:
     """Mean of each region over the mean of all, by region id."""
     one, other = (by_region(s, pieces) for s in (fine, coarse))
-    return {key: Number.face(one[key], other[key]) for key in one if key in other}
+    return {key: Number.face(one[key], other[key], claim) for key in one if key in other}
 
 
 def by_region(share: PieceCurrent, pieces: Sequence[str]) -> dict[str, float]:

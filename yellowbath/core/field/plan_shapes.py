@@ -187,6 +187,8 @@ def _piece_surface(piece: Piece, frame: Frame, bottom: float, facets: int) -> Su
         return mesh(shape, depth, math.sqrt(area_of(shape, depth) / facets))
     turn, shift = pose_of(piece, frame, bottom)
     if bottom + frame.lift + posed(piece)[2] <= depth:
+        if isinstance(piece.shape, Plate | Box):
+            return moved(_graded(piece, facets), turn, shift)
         return moved(_grouped(piece.shape, facets), turn, shift)
     fine = _fine(piece.shape)
     wet = below(
@@ -219,6 +221,15 @@ def _grouped(shape: Shape, facets: int) -> Surface:
 @lru_cache(maxsize=48)
 def _grouped_of(text: str, kind: type[Shape], facets: int) -> Surface:
     return grouped(_fine_of(text, kind), facets)[0]
+
+
+def _graded(piece: Piece, facets: int) -> Surface:
+    """A plate or block in its own axes, finer towards its edges, where the general mesher is not:
+    for one that hangs turned, all under."""
+    half = np.array(sizes(piece)) / 2
+    high = np.array([0.0, 0.0, 1e3])  # clear of any floor and surface
+    body, deep = BoxBody(high - half, high + half), 2 * high[2]
+    return moved(mesh(body, deep, math.sqrt(area_of(body, deep) / facets)), np.eye(3), -high)
 
 
 def _square(piece: Piece, bottom: float, frame: Frame) -> Solid:
@@ -347,7 +358,7 @@ def _plate(anode: Anode, plan: Plan, frame: Frame, facets: int) -> Surface | Non
         return None
     wide, thick = anode.width_m / 2, (anode.depth_m if flat else anode.thickness_m) / 2
     body = BoxBody(np.array([-thick, -wide, low]), np.array([thick, wide, top]))
-    count = max(facets / 8, 36)
+    count = max(facets / (4 if flat else 8), 36)  # one over the floor draws from under it too
     made = mesh(body, depth, math.sqrt(area_of(body, depth) / count))
     if anode.sleeve_m > 0 and not flat:  # its upper end goes on, insulated
         made = _without_top(made, top)
@@ -380,15 +391,45 @@ def build(
     rods, plates = scrap(plan, frame, bottoms, facets)
     pieces = _bare(piece_bodies(plan, frame, bottoms, facets), frame)
     plates = _bare(plates, frame)
-    if narrow:
-        pieces, plates = _narrow(pieces, plates, rods, facets)
     leads = {a.id: a.contact_ohm for a in plan.anodes}
+    if narrow:
+        rods, round_ones = _crowded(rods, [b.surface for b in pieces], leads, frame, facets)
+        pieces, plates = _narrow(pieces, [*plates, *_bare(round_ones, frame)], rods, facets)
     bath = Bath(
         frame.green(), [*pieces, *plates], rods, 1.0, param("film_anode_ohm_m2").value,
         frame.walls_of(plan), conductivity, segments=segments_for(facets),
         rod_leads=[leads[r.name] for r in rods],
     )  # fmt: skip
     return bath, len(pieces)
+
+
+def _crowded(
+    rods: Sequence[Rod], pieces: Sequence[Surface], leads: Mapping[str, float], frame: Frame,
+    facets: int,
+) -> tuple[list[Rod], list[Body]]:  # fmt: skip
+    """Rods that stay lines, and those that stand so near to a piece that their film evens out the
+    current round them: these as bodies."""
+    lines: list[Rod] = []
+    bodies: list[Body] = []
+    film = param("film_anode_ohm_m2").value
+    for rod in rods:
+        upright = np.allclose(rod.start[:2], rod.end[:2])
+        near = Neighbours([rod], [])
+        gap = min((float(near.gap(s.corners.reshape(-1, 3)).min()) for s in pieces), default=1e3)
+        middles = min((float(near.gap(s.flat_centres).min()) for s in pieces), default=1e3)
+        if not upright or min(gap, middles) > _CLOSE * 2 * rod.radius:
+            lines.append(rod)
+            continue
+        low, top = float(rod.start[2]), float(rod.end[2])
+        body = CylinderBody(2, (rod.start[0], rod.start[1]), rod.radius, low, top)
+        count = max(facets / 6, 48)
+        made = mesh(body, frame.size[2], math.sqrt(area_of(body, frame.size[2]) / count))
+        made = _without_top(made, top)  # it goes on, dry or sleeved
+        bodies.append(Body(rod.name, made, 1.0, film, leads[rod.name]))
+    return lines, bodies
+
+
+_CLOSE = 1.5  # diameters from a piece within which a rod is a body; judged on finite elements
 
 
 def _narrow(

@@ -62,6 +62,9 @@ def evaporation(temperature_c: float, around: Surroundings) -> float:
     return max(drive, 0.0) * rate / (latent_j_kg(temperature_c) / 1000)
 
 
+_BOILS = 100.0  # C
+
+
 @dataclass(frozen=True)
 class Bath:
     """A filled tank as heat sees it: volume [m3], wetted walls with floor and open surface [m2],
@@ -91,25 +94,28 @@ class Bath:
         return self.dry_w_k * rise + wet
 
     def course(self, heat_w: float, seconds: float, steps: int = _STEPS) -> list[float]:
-        """Temperatures at even steps from the start [C], both ends included."""
+        """Temperatures at even steps from the start [C], both ends included; a bath that would boil
+        stays at 100."""
         held = WATER_HEAT * self.volume
-        slope = (self.loss(self.start_c + 20) - self.loss(self.start_c)) / 20
+        # steps are as short as the steepest loss on the way asks, or they would overshoot
+        top = max(self.steady(heat_w), min(self.start_c + 20, 100.0))
+        slope = (self.loss(top) - self.loss(top - 10)) / 10
         parts = max(1, math.ceil(seconds / steps / (0.4 * held / max(slope, 1e-9))))
         h = seconds / steps / parts
         out, t = [self.start_c], self.start_c
         for _ in range(steps):
             for _ in range(parts):
                 a = (heat_w - self.loss(t)) / held
-                b = (heat_w - self.loss(t + h / 2 * a)) / held
-                c = (heat_w - self.loss(t + h / 2 * b)) / held
-                d = (heat_w - self.loss(t + h * c)) / held
-                t += h / 6 * (a + 2 * b + 2 * c + d)
+                b = (heat_w - self.loss(min(t + h / 2 * a, _BOILS))) / held
+                c = (heat_w - self.loss(min(t + h / 2 * b, _BOILS))) / held
+                d = (heat_w - self.loss(min(t + h * c, _BOILS))) / held
+                t = min(t + h / 6 * (a + 2 * b + 2 * c + d), _BOILS)
             out.append(t)
         return out
 
     def steady(self, heat_w: float) -> float:
         """Where the temperature settles [C]; 100 where the bath would boil."""
-        low, high = min(self.around.air_c, self.start_c) - 15.0, 100.0
+        low, high = min(self.around.air_c, self.start_c) - 15.0, _BOILS
         if self.loss(high) < heat_w:
             return high
         return invert(self.loss, heat_w, low, high)

@@ -26,7 +26,7 @@ from yellowbath.core.field.mesh.shapes import (
     round_wall,
 )
 from yellowbath.core.field.mesh.surfaces import Rod, Surface
-from yellowbath.core.field.model import STEP, Number
+from yellowbath.core.field.model import P5, P95, STEP, Number
 from yellowbath.core.field.solver.bath import Bath, Body
 from yellowbath.core.field.solver.result import PieceCurrent, patches
 from yellowbath.core.field.solver.solve import Solved, solve
@@ -146,8 +146,8 @@ def _results(
     lying = isinstance(case.part, CylinderBody) and case.part.axis != 2
     wet_area = mesh_area if lying and mesh_area < area * 0.999 else area
     p5, p95 = (
-        Number.tail(one.percentile(q) / one.mean, two.percentile(q) / two.mean, quality)
-        for q in (0.05, 0.95)
+        Number.tail(one.percentile(q) / one.mean, two.percentile(q) / two.mean, claim)
+        for q, claim in ((0.05, P5[quality]), (0.95, P95[quality]))
     )
     numbers: dict[str, Any] = {
         "total_current_A": total.value * case.scale,
