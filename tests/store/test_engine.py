@@ -80,9 +80,9 @@ def closed(case: ShopCase) -> str:
 
 
 def _without_snapshots(c: Connection) -> None:
-    """What the fourth schema brought, gone."""
-    for gone in ("TABLE plan_summaries", "TABLE run_snapshots", "INDEX run_log_in_time",
-                 "INDEX run_log_kind"):  # fmt: skip
+    """What the fourth schema brought and what came after it, gone."""
+    for gone in ("TABLE doubted", "TABLE plan_summaries", "TABLE run_snapshots",
+                 "INDEX run_log_in_time", "INDEX run_log_kind"):  # fmt: skip
         c.exec_driver_sql(f"DROP {gone}")
 
 

@@ -14,6 +14,7 @@ from yellowbath.core.document import Piece, Plan
 from yellowbath.core.figures import Figure
 from yellowbath.core.hours.said import outlook_said
 from yellowbath.core.plan.results.answer import Answer
+from yellowbath.core.plan.results.measures import in_hands
 from yellowbath.core.process.switch_on import ListPoint
 from yellowbath.core.units import show
 from yellowbath.core.words import said, word
@@ -82,7 +83,9 @@ def window(f: Figure, plan: Plan) -> str:
 
 
 def _mix(plan: Plan, a: Answer) -> Rows:
-    put_in = f"{written(a.product_mass, plan)}, or {written(a.spoons, plan)} level tablespoons"
+    put_in = written(a.product_mass, plan)
+    if a.product_mass.value > 0:
+        put_in += f", which is {in_hands(plan, a, a.concentration.value)}"
     if a.scoops is not None:
         put_in += f", or {written(a.scoops, plan)} of the scoop"
     if (vinegar := a.of("mix.vinegar")) is not None:

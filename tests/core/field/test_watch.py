@@ -47,7 +47,9 @@ class Signs(unittest.TestCase):
 
     def test_a_sound_solve_is_not_doubted(self) -> None:
         ohm, field = solved(self.plan, 0.95)
-        self.assertEqual(doubts(self.plan, ohm, replace(field, earlier=(ohm, 0.06)), 0.005), ())
+        self.assertEqual(
+            doubts(self.plan, 0.1, ohm, replace(field, earlier=(ohm, 0.06)), 0.005), ()
+        )
 
     def test_the_faults_that_were_once_hidden_are_seen(self) -> None:
         """Plates backed on walls read 5.26 A for 0.334; sheets on the floor nearly none: found
@@ -55,20 +57,20 @@ class Signs(unittest.TestCase):
         for document, factor in ((PLATES, 0.334 / 5.26), (PLATES, 40.0), (QUIET, 0.3)):
             plan = read_plan(document).plan
             ohm, field = solved(plan, factor)
-            self.assertEqual(signs(*doubts(plan, ohm, field, 0.005)), ["closed_form"])
+            self.assertEqual(signs(*doubts(plan, 0.1, ohm, field, 0.005)), ["closed_form"])
 
     def test_a_finer_solve_beyond_the_claim_of_the_coarser_is_seen(self) -> None:
         ohm, field = solved(self.plan)
         for before, claim, said in ((1.02, 0.01, ["refined"]), (1.012, 0.01, []), (0.98, 0.03, [])):
-            found = doubts(self.plan, ohm, replace(field, earlier=(ohm * before, claim)), 0.0)
+            found = doubts(self.plan, 0.1, ohm, replace(field, earlier=(ohm * before, claim)), 0.0)
             self.assertEqual(signs(*found), said)
 
     def test_meshes_that_leave_much_open_are_seen(self) -> None:
         ohm, field = solved(self.plan)
         self.assertEqual(
-            signs(*doubts(self.plan, ohm, replace(field, error=0.025), 0.0)), ["meshes"]
+            signs(*doubts(self.plan, 0.1, ohm, replace(field, error=0.025), 0.0)), ["meshes"]
         )
-        self.assertEqual(signs(*doubts(self.plan, ohm, field, 0.16)), ["hours"])
+        self.assertEqual(signs(*doubts(self.plan, 0.1, ohm, field, 0.16)), ["hours"])
 
     def test_each_sign_is_said_in_words(self) -> None:
         for sign in ("closed_form", "meshes", "refined", "hours"):
@@ -88,7 +90,7 @@ class Signs(unittest.TestCase):
             ohm, _ = solved(plan)
             quick = answer(plan)
             ratio = ohm * quick.conductivity.value / case["conductivity"] / case["found"]["ohms"][0]
-            row = layout_row(class_of(plan))
+            row = layout_row(class_of(plan, quick.fill.gap.value))
             with self.subTest(case["kind"]):  # films do not scale with the liquid: a tenth of room
                 self.assertTrue(0.9 * row["low"] < ratio < 1.1 * row["high"], ratio)
 

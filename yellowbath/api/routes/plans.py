@@ -156,7 +156,8 @@ def answer(body: AnswerIn, shop: ShopDep) -> ReadOut:
 
 @router.post("/field", operation_id="solve_field", responses=_SOLVING)
 def field(body: FieldIn, shop: ShopDep) -> FieldOut:
-    """Where the current goes on the piece, solved in three dimensions; nothing is kept."""
+    """Where the current goes on the piece, solved in three dimensions; kept is only a bath whose
+    field was doubted."""
     found = settled(shop, body.document, body.quality, _drag(shop, body.drag))
     return field_out(found, body.sight)
 

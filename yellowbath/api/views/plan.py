@@ -9,6 +9,7 @@ from typing import Any, Literal
 
 from pydantic import BaseModel
 
+from yellowbath.api.views.amount import AmountOut, amount_out
 from yellowbath.api.views.hours import OutlookOut, outlook_out
 from yellowbath.api.views.scene import SceneOut, scene_out
 from yellowbath.core import units
@@ -20,6 +21,7 @@ from yellowbath.core.plan.placement.dips import DipPlan, dip_plans
 from yellowbath.core.plan.results.answer import Answer
 from yellowbath.core.power.surroundings import course_of
 from yellowbath.core.process.finish import Step, finish_steps
+from yellowbath.core.process.oneline import one_line
 from yellowbath.core.process.switch_on import points
 from yellowbath.core.units import Shown, System, show, window
 from yellowbath.core.words import word
@@ -162,6 +164,17 @@ class AnswerOut(BaseModel):
     model: str
     outlook: OutlookOut | None
     meter: str | None
+    amount: AmountOut | None
+    line: list[LineOut]
+
+
+class LineOut(BaseModel):
+    """One part of the one answer; ``stop``: it stands in the way."""
+
+    part: str
+    name: str
+    text: str
+    stop: bool
 
 
 class ReadOut(BaseModel):
@@ -320,6 +333,11 @@ def answer_out(plan: Plan, answered: Answered, brief: bool = False) -> AnswerOut
         model=worked.models[0],
         outlook=outlook_out(worked.outlook, plan.system),
         meter=_meter_text(plan),
+        amount=None if brief else amount_out(plan, worked),
+        line=[
+            LineOut(part=s.part, name=word(f"line.name.{s.part}"), text=s.text, stop=s.stop)
+            for s in one_line(plan, worked, found)
+        ],
     )
 
 

@@ -7,7 +7,7 @@ documents of the version before it under ``tests/stored``.
 """
 
 from yellowbath.core.document.base import Doc, number
-from yellowbath.core.document.mix import PRODUCTS, Mix, Product
+from yellowbath.core.document.mix import AMOUNT, PRODUCTS, Mix, Product
 from yellowbath.core.document.piece import (
     Aim,
     Angle,
@@ -61,6 +61,7 @@ from yellowbath.core.document.supply import (
 from yellowbath.core.document.tank import BoxTank, BucketTank, DrumTank, Mark, Tank
 
 __all__ = [
+    "AMOUNT",
     "PRODUCTS",
     "SCHEMA_VERSION",
     "Aim",

@@ -13,6 +13,10 @@ PRODUCTS = ("unknown", *table("products"))
 """What a box may say: the rows of data/products.toml, and not knowing."""
 
 
+AMOUNT = "/mix/concentration_kg_m3"
+"""Where an amount stands in a plan; it may be typed in any words that say how much goes in."""
+
+
 def _known(value: str) -> str:
     if value not in PRODUCTS:
         raise ValueError(

@@ -30,14 +30,21 @@ class Doubt:
     about: str = ""
 
 
-def class_of(plan: Plan) -> str:
-    """Key of the plan's class of layout in ``layouts.toml``."""
+def class_of(plan: Plan, gap_m: float) -> str:
+    """Key of the plan's class of layout in ``layouts.toml``; ``gap_m`` is the least gap of scrap
+    and piece [m]."""
     kinds = {a.kind for a in plan.anodes}
     if kinds & {"floor", "bore"}:
         return "floor"
     if kinds - {"rod"}:
         return "sheets"
-    return "standing" if len(plan.pieces) == 1 else "several"
+    if len(plan.pieces) > 1:
+        return "several"
+    thick = max(a.diameter_m for a in plan.anodes)
+    return "near" if gap_m < _NEAR * thick else "standing"
+
+
+_NEAR = 1.5  # thicknesses of a rod from the piece: the closed form knows no gap; judged
 
 
 def layout_row(key: str) -> Mapping[str, Any]:
@@ -48,15 +55,16 @@ def layout_row(key: str) -> Mapping[str, Any]:
 
 
 def doubts(
-    plan: Plan, closed_ohm: float, solved: FieldAnswer, hours_claim: float
+    plan: Plan, gap_m: float, closed_ohm: float, solved: FieldAnswer, hours_claim: float
 ) -> tuple[Doubt, ...]:
     """Every sign against a solved field, in the order of what they weigh.
 
-    ``closed_ohm`` [ohm] is the closed form's resistance of the same bath at the same conductivity;
-    ``hours_claim`` [-] what the meshes leave open of the hours.
+    ``gap_m`` [m] is the least gap of scrap and piece, ``closed_ohm`` [ohm] the closed form's
+    resistance of the same bath at the same conductivity; ``hours_claim`` [-] what the meshes leave
+    open of the hours.
     """
     out = []
-    row, ohm = layout_row(class_of(plan)), solved.resistance.value
+    row, ohm = layout_row(class_of(plan, gap_m)), solved.resistance.value
     ratio = closed_ohm / ohm
     if not row["low"] <= ratio <= row["high"]:
         out.append(Doubt("closed_form", ratio, row["low"], row["high"], row["name"]))

@@ -85,26 +85,6 @@ export const AnswerPanel = memo(function AnswerPanel({
   );
 });
 
-/** The three answers in one line, for a narrow screen; it leads to the rest. */
-export function ShortAnswer({ answer }: { answer: AnswerOut }) {
-  const f = answer.figures;
-  const clean = f["time.clean"];
-  return (
-    <a
-      href="#expect"
-      className="sign flex justify-between gap-3 border-b-2 border-line bg-sheet px-2 py-1.5 text-lg lg:hidden"
-    >
-      <span>
-        {f["mix.product"]?.text} {f["mix.product"]?.unit} {f["gas.chlorine"] ? "salt" : "soda"}
-      </span>
-      <span>
-        {f["amps.gives"]?.text} {f["amps.gives"]?.unit}
-      </span>
-      <span>{clean ? windowText(clean) : "no current"}</span>
-    </a>
-  );
-}
-
 /** One answer: the number large, what bounds it beside it, its scale under it. */
 function Headline({
   label,

@@ -5,11 +5,11 @@ import { useNavigate, useParams } from "react-router";
 import { api, ask, keys, type Plan, type PlanOut, Refused } from "@/shared/api/client";
 import { PlanContext, titleOf } from "@/shared/form/context";
 import { Loading, Trouble } from "@/shared/ui/States";
-import { ShortAnswer } from "./AnswerPanel";
 import { BenchCard } from "./BenchCard";
 import { Dips } from "./Dips";
 import { Dipstick } from "./Dipstick";
 import { Expect } from "./Expect";
+import { OneAnswer } from "./OneAnswer";
 import { Revisions } from "./Revisions";
 import { Changes, PlaceForMe, TurnPlan } from "./Searches";
 import { Stale } from "./Stale";
@@ -213,10 +213,16 @@ function Editor({ planId, saved }: { planId: string; saved: Saved }) {
           )}
           {save.error && !stale && <Trouble error={save.error} />}
           {start.error && <Trouble error={start.error} />}
+          {read?.answer && (
+            <OneAnswer
+              answer={read.answer}
+              className="sticky top-[73px] z-40 mb-2 hidden lg:flex"
+            />
+          )}
           <div className="grid grid-cols-[minmax(0,1fr)] gap-x-4 pb-8 lg:grid-cols-[8.5rem_minmax(0,1fr)]">
-            <div className="sticky top-0 z-30 bg-paper sm:top-[70px] lg:top-[84px] lg:self-start">
+            <div className="sticky top-0 z-30 bg-paper sm:top-[70px] lg:top-[124px] lg:self-start">
               <Dipstick />
-              {read?.answer && <ShortAnswer answer={read.answer} />}
+              {read?.answer && <OneAnswer answer={read.answer} className="flex lg:hidden" />}
             </div>
             <div className="min-w-0">
               {staged && (

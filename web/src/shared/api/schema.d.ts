@@ -55,7 +55,8 @@ export interface paths {
         put?: never;
         /**
          * Field
-         * @description Where the current goes on the piece, solved in three dimensions; nothing is kept.
+         * @description Where the current goes on the piece, solved in three dimensions; kept is only a bath whose
+         *     field was doubted.
          */
         post: operations["solve_field"];
         delete?: never;
@@ -989,6 +990,19 @@ export interface components {
             grave: boolean;
         };
         /**
+         * AmountOut
+         * @description The amount in every other way, the usual range in the person's own measure, and what one more
+         *     of it makes of amps and hours; that is told with a solved answer only.
+         */
+        AmountOut: {
+            /** Ways */
+            ways: string[];
+            /** Usual */
+            usual: string;
+            /** More */
+            more: string;
+        };
+        /**
          * Angle
          * @description An L-bracket: two legs of one thickness, cut from one width.
          */
@@ -1067,6 +1081,9 @@ export interface components {
             outlook: components["schemas"]["OutlookOut"] | null;
             /** Meter */
             meter: string | null;
+            amount: components["schemas"]["AmountOut"] | null;
+            /** Line */
+            line: components["schemas"]["yellowbath__api__views__plan__LineOut"][];
         };
         /**
          * BackIn
@@ -2519,31 +2536,12 @@ export interface components {
             kind: "lift";
         };
         /**
-         * LineOut
-         * @description One line of the log.
-         */
-        LineOut: {
-            /** Client Id */
-            client_id: string;
-            /**
-             * At
-             * Format: date-time
-             */
-            at: string;
-            /** Kind */
-            kind: string;
-            /** Detail */
-            detail: {
-                [key: string]: unknown;
-            };
-        };
-        /**
          * LinesOut
          * @description Some of the log, newest first, and whether there are older lines.
          */
         LinesOut: {
             /** Lines */
-            lines: components["schemas"]["LineOut"][];
+            lines: components["schemas"]["yellowbath__api__routes__runs__LineOut"][];
             /** Older */
             older: boolean;
         };
@@ -3858,7 +3856,7 @@ export interface components {
             /** Stretches */
             stretches: number;
             /** Log */
-            log: components["schemas"]["LineOut"][];
+            log: components["schemas"]["yellowbath__api__routes__runs__LineOut"][];
             /** Older */
             older: boolean;
             scene: components["schemas"]["SceneOut"];
@@ -4853,6 +4851,39 @@ export interface components {
              * @default 0.02
              */
             eye_diameter_m: number;
+        };
+        /**
+         * LineOut
+         * @description One line of the log.
+         */
+        yellowbath__api__routes__runs__LineOut: {
+            /** Client Id */
+            client_id: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Kind */
+            kind: string;
+            /** Detail */
+            detail: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * LineOut
+         * @description One part of the one answer; ``stop``: it stands in the way.
+         */
+        yellowbath__api__views__plan__LineOut: {
+            /** Part */
+            part: string;
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
+            /** Stop */
+            stop: boolean;
         };
     };
     responses: never;

@@ -1,4 +1,4 @@
 """What would clear a finding: makers by what they are about, each fix tried on a copy of the plan
 before it is offered. ``trying`` is the front door."""
 
-from yellowbath.core.checks.fixes import piece, power, scrap, surroundings  # noqa: F401 - they register
+from yellowbath.core.checks.fixes import mix, piece, power, scrap, surroundings  # noqa: F401 - they register

@@ -7,7 +7,9 @@ from collections.abc import Iterator
 from yellowbath.core.checks.fixes.trying import Sets, fixes
 from yellowbath.core.checks.registry import Change, Context, Finding
 from yellowbath.core.data import param
+from yellowbath.core.document import AMOUNT
 from yellowbath.core.plan.advice.dose_for import dose_for
+from yellowbath.core.plan.results.measures import in_hands
 from yellowbath.core.power.cords import ampacity, thickness_for
 from yellowbath.core.power.supply import next_fuse, standard_fuses
 from yellowbath.core.units import show
@@ -17,7 +19,8 @@ def dosed(c: Context, amps: float) -> Iterator[Change]:
     dose = dose_for(c.plan, c.answer, amps)
     if dose is not None:
         words = show(dose, "concentration", c.plan.system)
-        yield Change((("/mix/concentration_kg_m3", dose),), f"Dose {words}")
+        much = in_hands(c.plan, c.answer, dose) if c.answer.product_mass.value > 0 else ""
+        yield Change(((AMOUNT, dose),), f"Dose {words}{much and f': {much}'}")
 
 
 def laboratory(c: Context, amps: float) -> Iterator[Change]:

@@ -12,6 +12,7 @@ from dataclasses import dataclass
 from functools import partial
 from itertools import chain
 
+from yellowbath.core.chemistry.electrolyte import product
 from yellowbath.core.document import Anode, Hang, Piece, Plan, RodAnode
 from yellowbath.core.geometry.anode import clearance
 from yellowbath.core.geometry.fit import scrap_fits
@@ -19,6 +20,7 @@ from yellowbath.core.geometry.piece import largest, posed
 from yellowbath.core.geometry.tank import standing_size
 from yellowbath.core.plan.results.answer import Answer
 from yellowbath.core.plan.results.filling import COVERED
+from yellowbath.core.plan.results.measures import in_hands
 
 BEST = 3
 WORTH = 0.05  # of the log of the cost: a change that saves less is not worth the hands; judged
@@ -86,7 +88,7 @@ def proposals(plan: Plan, answer: Answer, worst: str) -> Iterator[Proposal]:
     """Changes to try on a plan as read whose poorest region is ``worst``, by id."""
     known: list[Plan] = [plan]
     for found in chain(
-        _scrap(plan, answer, worst), _piece(plan, answer), _level(plan, answer), _mix(plan),
+        _scrap(plan, answer, worst), _piece(plan, answer), _level(plan, answer), _mix(plan, answer),
         _power(plan),
     ):  # fmt: skip
         if found.plan not in known:
@@ -217,15 +219,17 @@ def _level(plan: Plan, answer: Answer) -> Iterator[Proposal]:
 # --- Mix, power -------------------------------------------------------------------------------
 
 
-def _mix(plan: Plan) -> Iterator[Proposal]:
+def _mix(plan: Plan, answer: Answer) -> Iterator[Proposal]:
     mix = plan.mix
     if mix.product in ("unknown", "table_salt") or mix.source == "reuse":
         return
-    for key, words, factor in (("more_soda", "Twice the soda", 2.0),
-                               ("less_soda", "Half the soda", 0.5)):  # fmt: skip
+    what = "salt" if product(mix.product).is_chloride else "soda"
+    for key, words, factor in (("more_soda", f"Twice the {what}", 2.0),
+                               ("less_soda", f"Half the {what}", 0.5)):  # fmt: skip
         dose = min(max(mix.concentration_kg_m3 * factor, _DOSES[0]), _DOSES[1])
         if abs(math.log(dose / mix.concentration_kg_m3)) > 0.2:
-            yield _with(plan, key, words, mix=mix.model_copy(update={"concentration_kg_m3": dose}))
+            said = f"{words}: {in_hands(plan, answer, dose)}"
+            yield _with(plan, key, said, mix=mix.model_copy(update={"concentration_kg_m3": dose}))
 
 
 def _power(plan: Plan) -> Iterator[Proposal]:

@@ -19,6 +19,7 @@ from pydantic.fields import FieldInfo
 
 from yellowbath.core.chemistry.liquid import baked_share
 from yellowbath.core.document import (
+    AMOUNT,
     Angle,
     BoreAnode,
     DrumTank,
@@ -44,6 +45,7 @@ from yellowbath.core.errors import (
     OutOfRangeError,
 )
 from yellowbath.core.geometry.piece import measure
+from yellowbath.core.plan.reading.amounts import amount_of
 from yellowbath.core.plan.reading.arrange import tidied
 from yellowbath.core.units import System, parse, show
 
@@ -128,7 +130,10 @@ def _take_typed(plan: Plan) -> dict[str, str]:
         target = locate(plan, pointer)
         if target is None:
             continue
-        kept[pointer], before[pointer] = text, (target, target.get())
+        kept[pointer] = text
+        if pointer == AMOUNT:
+            continue  # what it comes to asks for the water, and so for all the rest
+        before[pointer] = (target, target.get())
         try:
             target.put(read_text(text, target, plan.system))
         except InputError as error:
@@ -138,6 +143,11 @@ def _take_typed(plan: Plan) -> dict[str, str]:
         faults[pointer] = message
         for target, value in before.values():
             target.put(value)
+    if AMOUNT in kept and (target := locate(plan, AMOUNT)) is not None:
+        try:
+            target.put(checked(amount_of(plan, kept[AMOUNT]), target, plan.system))
+        except InputError as error:
+            faults[AMOUNT] = str(error)
     return faults
 
 
@@ -285,7 +295,11 @@ def read_text(text: str, target: Target, system: System) -> float | None:
     """Text to SI for one field; raises NotUnderstoodError or OutOfRangeError."""
     if not text.strip() and target.optional:
         return None
-    value = parse(text, target.quantity, system)
+    return checked(parse(text, target.quantity, system), target, system)
+
+
+def checked(value: float, target: Target, system: System) -> float:
+    """A value that its field takes; raises OutOfRangeError."""
     low, high = target.range()
     whole = target.quantity != "count" or value == int(value)
     if not whole or not low * (1 - 1e-9) <= value <= high * (1 + 1e-9):

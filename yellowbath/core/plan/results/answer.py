@@ -125,7 +125,7 @@ def answer(plan: Plan, model: FieldModel = FIELD_MODEL) -> Answer:
         cost=faraday.cost_figure(energy, plan.place) if energy else None,
         keeps=what_stays(plan),
         model_error=solved.error,
-        doubts=_doubts(plan, at, layout(plan, filled, wetted.value), claim),
+        doubts=_doubts(plan, at, filled, wetted.value, claim),
         warm=warm,
         models=(model.name, "effective charge dose", "one belief of need, amps, area and looks"),
     )
@@ -406,12 +406,14 @@ def _hours_claim(density: Figure, solved: FieldAnswer) -> float:
     return claimed(fine, coarse) / fine
 
 
-def _doubts(plan: Plan, at: _Powered, laid: RodLayout, hours_claim: float) -> tuple[Doubt, ...]:
+def _doubts(
+    plan: Plan, at: _Powered, filled: Fill, wetted: float, hours_claim: float
+) -> tuple[Doubt, ...]:
     """What speaks against a field that was solved on two meshes; of another nothing is known."""
     if at.solved.meshes is None:
         return ()
-    closed = FIELD_MODEL.solve(laid, at.kappa).resistance.value
-    return doubts(plan, closed, at.solved, hours_claim)
+    closed = FIELD_MODEL.solve(layout(plan, filled, wetted), at.kappa).resistance.value
+    return doubts(plan, filled.gap.value, closed, at.solved, hours_claim)
 
 
 _LONG_H = 1000.0  # a bath that does not come clean has warmed through by then

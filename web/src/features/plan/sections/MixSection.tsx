@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { api, ask, keys } from "@/shared/api/client";
+import { api, ask, keys, type Schemas } from "@/shared/api/client";
 import { usePlan } from "@/shared/form/context";
 import { Amount, Choice, Text, Toggle } from "@/shared/form/fields";
 import { More, Row } from "@/shared/form/layout";
@@ -8,6 +8,22 @@ import { word } from "@/shared/words";
 import { DoseCurve } from "../DoseCurve";
 import { FromKit } from "../FromKit";
 import { Section } from "./Section";
+
+/** The amount in every other way, how it compares, and what one more buys. */
+function AmountSaid({ amount }: { amount: Schemas["AmountOut"] }) {
+  return (
+    <div className="text-sm" data-amount>
+      <ul className="flex flex-wrap gap-x-4">
+        {amount.ways.map((w) => (
+          <li key={w}>{w}</li>
+        ))}
+      </ul>
+      <p className="text-ink-2">
+        {amount.usual} {amount.more}
+      </p>
+    </div>
+  );
+}
 
 export function MixSection() {
   const { doc, put, read } = usePlan();
@@ -20,11 +36,13 @@ export function MixSection() {
     <Section id="mix" title="Mix" lead="Read the box: it should say sodium carbonate.">
       <FromKit of="chemical" />
       <Choice at="/mix/product" />
-      <Row>
+      <div className="max-w-xl">
         <Amount
           at="/mix/concentration_kg_m3"
           {...((acid || salt) && { label: word("mix.salty.much"), hint: word("mix.salty.usual") })}
         />
+      </div>
+      <Row>
         <Amount at="/mix/temperature_c" />
         {acid && <Amount at="/mix/vinegar_share" />}
       </Row>
@@ -64,6 +82,7 @@ export function MixSection() {
           . {acid ? "Salt" : "Soda"} first, water on top: it mixes itself.
         </p>
       )}
+      {read?.answer?.amount && <AmountSaid amount={read.answer.amount} />}
       {f?.["mix.conductivity"] && f["mix.ph"] && f["mix.dissolves"] && (
         <p className="text-sm">
           It conducts <Num f={f["mix.conductivity"]} className="text-lg" /> and stands at pH{" "}

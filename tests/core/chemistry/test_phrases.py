@@ -1,0 +1,149 @@
+"""How people say how much: sixty-six phrases of our own, read in three unit systems."""
+
+import csv
+import unittest
+from contextlib import suppress
+from pathlib import Path
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tests.core.checks.test_every_member import FEW
+from tests.shops import QUIET
+from yellowbath.core.chemistry.electrolyte import product
+from yellowbath.core.chemistry.phrases import read_said
+from yellowbath.core.errors import InputError, NotUnderstoodError, OutOfRangeError
+from yellowbath.core.plan.reading.entries import read_plan
+from yellowbath.core.plan.results.answer import answer
+from yellowbath.core.plan.results.measures import one_more, own_measure, spoken, ways
+from yellowbath.core.units import SYSTEMS, System
+
+AT = "/mix/concentration_kg_m3"
+ROWS = list(csv.DictReader((Path(__file__).parent / "phrases.csv").open(encoding="utf-8")))
+# level millilitres by household measures: US customary (NIST SP 811, appendix B.8), metric spoons
+ML = {"metric": {"teaspoon": 5.0, "tablespoon": 15.0, "cup": 250.0}}
+HEAPS = {"level": 1.0, "heaped": 1.8, "rounded": 1.35}
+
+
+class Phrases(unittest.TestCase):
+    def test_each_is_read_as_its_row_says(self) -> None:
+        self.assertGreaterEqual(len(ROWS), 60)
+        for row in ROWS:
+            for system in SYSTEMS:
+                with self.subTest(row["phrase"], system=system):
+                    said = read_said(row["phrase"], system)
+                    count = said.count * (1000 if said.measure == "mass" else 1)
+                    self.assertAlmostEqual(count / float(row["count"]), 1, places=5)
+                    self.assertEqual(
+                        (said.measure, said.heap, str(int(said.dry))),
+                        (row["measure"], row["heap"], row["dry"]),
+                    )
+                    into = row[f"into_l_{system}"]
+                    if not into:
+                        self.assertIsNone(said.per_m3)
+                    else:
+                        assert said.per_m3 is not None
+                        self.assertAlmostEqual(said.per_m3 * 1000 / float(into), 1, places=5)
+
+    def test_what_it_comes_to_in_twenty_litres(self) -> None:
+        """By hand: millilitres, 1 g/mL of dry grains, what crystals hold, a scoop of 21 g."""
+        dry, crystals = product("soda_anhydrous"), product("soda_decahydrate")
+        for row in ROWS:
+            said = read_said(row["phrase"], "metric")
+            count, measure = float(row["count"]), row["measure"]
+            litres = float(row["into_l_metric"] or 20)
+            if measure == "share":
+                expected = 1000 * count
+            else:
+                each = 1.0 if measure == "mass" else 21.0 if measure == "scoop" else (
+                    ML["metric"][measure])  # fmt: skip
+                expected = count * each * HEAPS[row["heap"]] / litres
+            with self.subTest(row["phrase"]):
+                found = said.concentration(dry, 0.020, "metric", 0.021)
+                self.assertAlmostEqual(found / expected, 1, places=4)
+                if measure == "cup":
+                    weak = said.concentration(crystals, 0.020, "metric", 0.021)
+                    self.assertAlmostEqual(weak / expected, 0.87 * 0.37041, places=4)
+
+    def test_what_is_no_amount_is_refused_with_examples(self) -> None:
+        for text in ("", "some", "1 part soda", "-3 g", "twelve", "a bucket", "3 g per hour",
+                     "half", "cup half", "heaped 5 g", "1/0 cup", "5 g of sugar"):  # fmt: skip
+            with self.subTest(text), self.assertRaises(NotUnderstoodError) as caught:
+                read_said(text)
+            self.assertIn("half a cup", caught.exception.remedy)
+        with self.assertRaises(OutOfRangeError):
+            read_said("4 caps").product_kg(product("soda_anhydrous"), "metric", None)
+
+    @given(text=st.text(max_size=40))
+    @FEW
+    def test_whatever_is_typed_is_read_or_refused(self, text: str) -> None:
+        with suppress(InputError):
+            self.assertGreaterEqual(read_said(text).count, 0)
+
+
+class OnAPlan(unittest.TestCase):
+    def read(
+        self, text: str, system: System = "metric", **mix: object
+    ) -> tuple[float, dict[str, str]]:
+        document = {**QUIET, "system": system, "mix": {**QUIET["mix"], **mix}, "typed": {AT: text}}
+        read = read_plan(document)
+        self.assertEqual(read.shown[AT], text, "kept as it was typed")
+        return read.plan.mix.concentration_kg_m3, read.faults
+
+    def test_it_goes_by_the_plans_own_water_also_when_that_changes(self) -> None:
+        found = []
+        for level in (0.12, 0.24):
+            document = {**QUIET, "tank": {"shape": {"kind": "box"}, "level_m": level},
+                        "typed": {AT: "half a cup in all"}}  # fmt: skip
+            plan = read_plan(document).plan
+            water = answer(plan).fill.water.value
+            self.assertAlmostEqual(plan.mix.concentration_kg_m3 * water, 0.125, places=6)
+            found.append(plan.mix.concentration_kg_m3)
+        self.assertGreater(found[0], 1.8 * found[1])
+
+    def test_a_plain_number_stays_grams_per_litre_in_every_shop(self) -> None:
+        for system in SYSTEMS:
+            self.assertEqual(self.read("7", system), (7.0, {}))
+
+    def test_what_cannot_be_leaves_the_last_good_value_and_says_why(self) -> None:
+        for text, words in (("a bucketful", "half a cup"), ("10 kg", "outside the range"),
+                            ("4 caps", "weighed")):  # fmt: skip
+            value, faults = self.read(text)
+            self.assertEqual(value, 5.0)
+            self.assertIn(words, faults[AT])
+        self.assertEqual(self.read("4 caps", scoop_kg=0.02)[1], {})
+
+    def test_every_way_of_saying_it_reads_back_to_the_same_amount(self) -> None:
+        """What is told beside the field can be typed into it: within what a hand rounds it to."""
+        for system in SYSTEMS:
+            for product_ in ("soda_anhydrous", "soda_decahydrate", "baking_soda", "table_salt"):
+                plan = read_plan(
+                    {**QUIET, "system": system, "mix": {"product": product_, "spoon": system},
+                     "typed": {AT: "8 g/L"}}
+                ).plan  # fmt: skip
+                for way in ways(plan, answer(plan)):
+                    text = way.split(" of dry")[0]
+                    again, faults = self.read(text, system, product=product_, spoon=system)
+                    with self.subTest(way, system=system, product=product_):
+                        self.assertEqual(faults, {})
+                        self.assertAlmostEqual(again / 8, 1, delta=0.11)
+                        self.assertEqual("soda" in way, "salt" not in product_ and "dry" in way)
+
+    def test_own_measure_usual_range_and_one_more(self) -> None:
+        text = "two heaped tablespoons in all"
+        plan = read_plan({**QUIET, "typed": {AT: text}}).plan
+        made = answer(plan)
+        own = own_measure(plan, made, (2.0, 15.0))
+        self.assertEqual(own.name, "heaped tablespoon")
+        self.assertAlmostEqual(own.count, 2, places=6)
+        self.assertAlmostEqual(own.usual[1] / own.usual[0], 7.5, places=6)
+        more = one_more(plan, made, own, answer)
+        third = answer(read_plan({**QUIET, "typed": {AT: "3 heaped tablespoons in all"}}).plan)
+        self.assertAlmostEqual(more.amps[1], third.gives.value, places=6)
+        assert more.hours is not None
+        self.assertLess(more.hours[1], more.hours[0])
+
+    def test_spoken_counts(self) -> None:
+        for count, said in ((0.02, "1/4 cup"), (0.74, "3/4 cup"), (1.6, "1 1/2 cups"),
+                            (5.3, "5 1/2 cups"), (12.4, "12 cups")):  # fmt: skip
+            self.assertEqual(spoken(count, "cup"), said)

@@ -1,0 +1,47 @@
+"""How much goes in, said in every way that a hand can measure; what one more of it buys."""
+
+from __future__ import annotations
+
+from pydantic import BaseModel
+
+from yellowbath.core.checks.limits import limit
+from yellowbath.core.document import Plan
+from yellowbath.core.plan.results.answer import FIELD_MODEL, Answer, answer
+from yellowbath.core.plan.results.measures import one_more, own_measure, spoken, ways
+from yellowbath.core.units import show
+from yellowbath.core.words import word
+
+
+class AmountOut(BaseModel):
+    """The amount in every other way, the usual range in the person's own measure, and what one more
+    of it makes of amps and hours; that is told with a solved answer only."""
+
+    ways: list[str]
+    usual: str
+    more: str
+
+
+def amount_out(plan: Plan, worked: Answer) -> AmountOut | None:
+    """None where nothing is put in, as with a mix that holds enough."""
+    if worked.product_mass.value <= 0:
+        return None
+    usual = limit("dose_low", "dose"), limit("dose_high", "dose")
+    own = own_measure(plan, worked, usual)
+    low, high = (spoken(edge, own.name) for edge in own.usual)
+    more = ""
+    if worked.models[0] != FIELD_MODEL.name and worked.gives.value > 0:
+        made = one_more(plan, worked, own, answer)
+        count = spoken(made.count, own.name)
+        amps = _step(plan, made.amps, "current")
+        if made.hours is None:
+            more = word("amount.more_amps", count=count, amps=amps)
+        else:
+            seconds = (made.hours[0] * 3600, made.hours[1] * 3600)
+            more = word("amount.more", count=count, amps=amps, hours=_step(plan, seconds, "time"))
+    return AmountOut(ways=list(ways(plan, worked)), usual=word("amount.usual", low=low, high=high),
+                     more=more)  # fmt: skip
+
+
+def _step(plan: Plan, pair: tuple[float, float], quantity: str) -> str:
+    one, other = (show(v, quantity, plan.system, 2) for v in pair)
+    return f"{one} → {other}"

@@ -1,0 +1,24 @@
+"""How much goes in, as typed on a plan: a concentration, or any phrase that says it by measure."""
+
+from __future__ import annotations
+
+from yellowbath.core.chemistry.electrolyte import product
+from yellowbath.core.chemistry.phrases import read_said
+from yellowbath.core.document import Plan
+from yellowbath.core.errors import NotUnderstoodError
+from yellowbath.core.plan.reading.arrange import tidied
+from yellowbath.core.plan.results.filling import fill
+from yellowbath.core.units import parse
+
+
+def amount_of(plan: Plan, text: str) -> float:
+    """What a text says of the mix, as dry salt per litre of the plan's own water [g/L].
+
+    Raises NotUnderstoodError, and OutOfRangeError where a scoop is named that was never weighed.
+    """
+    try:
+        return parse(text, "concentration", plan.system)
+    except NotUnderstoodError:
+        said = read_said(text, plan.system)
+    water = fill(tidied(plan.model_copy(deep=True))).water.value
+    return said.concentration(product(plan.mix.product), water, plan.mix.spoon, plan.mix.scoop_kg)

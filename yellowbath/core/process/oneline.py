@@ -1,0 +1,65 @@
+"""The one answer: what to put in, where the scrap hangs, what to expect, when to look, and whether
+it is safe to switch on, or the one thing in the way."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+from yellowbath.core.checks.registry import Finding
+from yellowbath.core.document import Plan
+from yellowbath.core.hours.said import from_to, seconds
+from yellowbath.core.plan.results.answer import Answer
+from yellowbath.core.plan.results.measures import in_hands
+from yellowbath.core.units import show, window
+from yellowbath.core.words import counted, word
+
+Part = Literal["put_in", "scrap", "amps", "look", "clean", "safe"]
+
+
+@dataclass(frozen=True)
+class Said:
+    """One part of the answer in words; ``stop``: it is what stands in the way."""
+
+    part: Part
+    text: str
+    stop: bool = False
+
+
+def one_line(plan: Plan, answer: Answer, findings: Sequence[Finding]) -> tuple[Said, ...]:
+    """The parts in the order of the work."""
+    water = show(answer.fill.water.value, "volume", plan.system)
+    if answer.product_mass.value > 0:
+        mass = show(answer.product_mass.value, "mass", plan.system)
+        much = in_hands(plan, answer, answer.concentration.value)
+        put_in = word("line.put_in", much=much, mass=mass, water=water)
+    else:
+        put_in = word("line.enough", water=water)
+    out = [
+        Said("put_in", put_in),
+        Said("scrap", word("line.scrap", count=counted(len(plan.anodes), "line.anodes"),
+                           gap=show(max(answer.fill.gap.value, 0.0), "length", plan.system))),
+        Said("amps", _amps(plan, answer)),
+    ]  # fmt: skip
+    hours = answer.outlook.main.hours if answer.outlook else None
+    if hours:
+        lift = show(hours[0] * 3600, "time", plan.system, 1)
+        out.append(Said("look", word("line.look", lift=lift)))
+        out.append(Said("clean", from_to(seconds(hours), plan.system)))
+    else:
+        out.append(Said("clean", word("line.never"), stop=True))
+    stops = [f for f in findings if f.severity == "stop"]
+    more = word("line.more", count=len(stops) - 1) if len(stops) > 1 else ""
+    safe = f"{stops[0].title}{more}" if stops else word("line.safe")
+    return (*out, Said("safe", safe, bool(stops)))
+
+
+def _amps(plan: Plan, answer: Answer) -> str:
+    f = answer.gives
+    if f.value <= 0:
+        return word("line.no_amps")
+    if f.low is None or f.high is None:
+        return str(show(f.value, "current", plan.system))
+    shown, low, high = window(f.value, f.low, f.high, "current", plan.system)
+    return str(shown) if low is None or high is None else f"{shown} ({low.text} to {high.text})"
