@@ -13,7 +13,7 @@ from typing import Any
 
 from tests.bench_field import median
 from yellowbath.core.field.plan_bath import PieceField, solve_plan
-from yellowbath.core.plan.results.filling import bottoms_of
+from yellowbath.core.plan.reading.filling import bottoms_of
 from yellowbath.workflows.field import warm_up
 from yellowbath.workflows.plans import answer_document
 from yellowbath.workflows.solver import Solver

@@ -22,7 +22,7 @@ from skfem import Basis, ElementTetP2, FacetBasis, MeshTet2, asm
 
 from tests.finite_elements import film, source, stiffness, tetrahedra
 from yellowbath.core.data import param
-from yellowbath.core.plan.results.filling import bottoms_of
+from yellowbath.core.plan.reading.filling import bottoms_of
 from yellowbath.workflows.plans import answer_document
 
 Document = dict[str, Any]

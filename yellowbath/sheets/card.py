@@ -92,7 +92,7 @@ def _mix(plan: Plan, a: Answer) -> Rows:
         put_in += f", and {written(vinegar, plan)} of vinegar"
     return [
         ("Water", written(a.fill.water, plan)),
-        ("Put in", put_in),
+        (word("line.name.put_in"), put_in),
         ("Level, all in", f"{written(a.fill.level, plan)} above the floor"),
         *((_hangs(plan, p), _hung(plan, a, p)) for p in plan.pieces),
         ("Least gap", f"{written(a.fill.gap, plan)} between scrap and piece"),

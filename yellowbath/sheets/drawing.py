@@ -15,8 +15,8 @@ from yellowbath.core.geometry.anode import Point, facing, foot, ring_radius
 from yellowbath.core.geometry.fit import corners, outline
 from yellowbath.core.geometry.piece import posed
 from yellowbath.core.geometry.tank import plan_size
+from yellowbath.core.plan.reading.filling import bottoms_of
 from yellowbath.core.plan.results.answer import Answer
-from yellowbath.core.plan.results.filling import bottoms_of
 from yellowbath.core.units import mm, show
 from yellowbath.core.words import said, word
 

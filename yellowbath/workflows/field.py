@@ -23,8 +23,8 @@ from yellowbath.core.field.solved import FieldSummary, SolvedField
 from yellowbath.core.field.watch import Doubt
 from yellowbath.core.plan.comparison.compare import Difference, differences
 from yellowbath.core.plan.reading.entries import Read, read_plan
+from yellowbath.core.plan.reading.filling import COVERED, bottoms_of
 from yellowbath.core.plan.results.answer import Answer, answer, prepared
-from yellowbath.core.plan.results.filling import COVERED, bottoms_of
 from yellowbath.core.plan.results.meter import meter_of
 from yellowbath.core.units import parse
 from yellowbath.workflows.plans import Answered, answer_document

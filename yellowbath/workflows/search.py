@@ -16,7 +16,7 @@ from yellowbath.core.document import Piece, Plan
 from yellowbath.core.dose import wanted_by_region
 from yellowbath.core.errors import NoAnswerError
 from yellowbath.core.geometry.piece import largest
-from yellowbath.core.plan.results.filling import bottoms_of
+from yellowbath.core.plan.reading.filling import bottoms_of
 from yellowbath.workflows.field import (
     PlanField,
     answer_plan,

@@ -14,7 +14,7 @@ import numpy as np
 
 from yellowbath.core.field.model import Number
 from yellowbath.core.field.plan_bath import solve_plan
-from yellowbath.core.plan.results.filling import bottoms_of
+from yellowbath.core.plan.reading.filling import bottoms_of
 from yellowbath.workflows.plans import answer_document
 
 FILE = Path(__file__).parents[2] / "published" / "plan_fields.json"

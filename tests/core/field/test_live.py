@@ -11,7 +11,7 @@ from tests.shops import QUIET
 from yellowbath.core.field.assembly.assemble import BlockCache
 from yellowbath.core.field.live import LiveField, solve_live
 from yellowbath.core.field.plan_bath import solve_plan
-from yellowbath.core.plan.results.filling import bottoms_of
+from yellowbath.core.plan.reading.filling import bottoms_of
 from yellowbath.workflows.field import solvable
 from yellowbath.workflows.plans import answer_document
 

@@ -11,8 +11,8 @@ from yellowbath.core.document import Anode, BoreAnode, FloorAnode, Plan, PlateAn
 from yellowbath.core.geometry.anode import bore_axis, facing, foot, ring_radius, through
 from yellowbath.core.geometry.piece import footprint, posed, sizes
 from yellowbath.core.geometry.tank import plan_size, profile
+from yellowbath.core.plan.reading.filling import bottoms_of
 from yellowbath.core.plan.results.answer import Answer
-from yellowbath.core.plan.results.filling import bottoms_of
 from yellowbath.core.units import show
 
 

@@ -7,8 +7,8 @@ from yellowbath.core.checks import fixes as _makers  # noqa: F401 - they registe
 from yellowbath.core.checks.fixes.trying import offered
 from yellowbath.core.checks.registry import Context, Finding, run_checks
 from yellowbath.core.document import Plan
+from yellowbath.core.plan.reading.filling import Fill
 from yellowbath.core.plan.results.answer import Answer
-from yellowbath.core.plan.results.filling import Fill
 
 
 def find(plan: Plan, answer: Answer, fixes: bool = True) -> Sequence[Finding]:

@@ -10,8 +10,8 @@ from typing import Any, Literal
 from yellowbath.core.checks.limits import check_rows
 from yellowbath.core.data import HONESTY, require_provenance, table
 from yellowbath.core.document import Plan
+from yellowbath.core.plan.reading.filling import Fill
 from yellowbath.core.plan.results.answer import Answer
-from yellowbath.core.plan.results.filling import Fill
 from yellowbath.core.units import show
 
 Severity = Literal["stop", "caution", "note"]

@@ -28,7 +28,10 @@ export const AnswerPanel = memo(function AnswerPanel({
   const clean = f["time.clean"];
   return (
     <div className={`space-y-3 ${stale ? "opacity-70" : ""}`} aria-busy={stale}>
-      <Headline label="Put in" main={<Num f={get("mix.product")} className="text-3xl" />}>
+      <Headline
+        label={word("line.name.put_in")}
+        main={<Num f={get("mix.product")} className="text-3xl" />}
+      >
         or {get("mix.spoons").text} level tablespoons, in{" "}
         <Num f={get("tank.water")} className="text-lg" /> of water
         {f["mix.vinegar"] && (

@@ -2,6 +2,7 @@ import type { AnswerOut, Plan } from "@/shared/api/client";
 import { titleOf } from "@/shared/form/context";
 import { Drawing } from "@/shared/ui/Drawing";
 import { windowText } from "@/shared/ui/Num";
+import { word } from "@/shared/words";
 
 /** One printed page for the bench: the mix, the placing, the check list, a table for readings. */
 export function BenchCard({ doc, answer }: { doc: Plan; answer: AnswerOut }) {
@@ -16,7 +17,7 @@ export function BenchCard({ doc, answer }: { doc: Plan; answer: AnswerOut }) {
         <tbody>
           <Line name="Water" value={line("tank.water")} />
           <Line
-            name="Put in"
+            name={word("line.name.put_in")}
             value={`${line("mix.product")}, or ${f["mix.spoons"]?.text} level tablespoons`}
           />
           <Line name="Level with everything in" value={line("tank.level")} />

@@ -18,8 +18,8 @@ from yellowbath.core.geometry.anode import clearance
 from yellowbath.core.geometry.fit import scrap_fits
 from yellowbath.core.geometry.piece import largest, posed
 from yellowbath.core.geometry.tank import standing_size
+from yellowbath.core.plan.reading.filling import COVERED
 from yellowbath.core.plan.results.answer import Answer
-from yellowbath.core.plan.results.filling import COVERED
 from yellowbath.core.plan.results.measures import in_hands
 
 BEST = 3

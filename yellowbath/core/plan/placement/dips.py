@@ -8,8 +8,8 @@ from dataclasses import dataclass
 from yellowbath.core.data import param
 from yellowbath.core.document import Piece, Plan
 from yellowbath.core.geometry.piece import posed
+from yellowbath.core.plan.reading.filling import COVERED
 from yellowbath.core.plan.results.answer import Answer
-from yellowbath.core.plan.results.filling import COVERED
 
 
 @dataclass(frozen=True)

@@ -7,7 +7,7 @@ from yellowbath.core.chemistry.phrases import read_said
 from yellowbath.core.document import Plan
 from yellowbath.core.errors import NotUnderstoodError
 from yellowbath.core.plan.reading.arrange import tidied
-from yellowbath.core.plan.results.filling import fill
+from yellowbath.core.plan.reading.filling import fill
 from yellowbath.core.units import parse
 
 

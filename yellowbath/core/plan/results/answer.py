@@ -27,7 +27,7 @@ from yellowbath.core.geometry import anode as anodes
 from yellowbath.core.geometry import piece as pieces
 from yellowbath.core.geometry.tank import plan_size
 from yellowbath.core.hours.outlook import window_figure
-from yellowbath.core.plan.results.filling import Fill, fill, wetted_share
+from yellowbath.core.plan.reading.filling import Fill, fill, wetted_share
 from yellowbath.core.plan.results.meter import READ_ERROR, anchored
 from yellowbath.core.plan.results.model import Answer as Answer
 from yellowbath.core.plan.results.model import Band as Band

@@ -12,7 +12,7 @@ from yellowbath.core.field.model import Coverage, Profile
 from yellowbath.core.field.watch import Doubt
 from yellowbath.core.figures import Figure
 from yellowbath.core.hours.outlook import Outlook, outlook
-from yellowbath.core.plan.results.filling import Fill
+from yellowbath.core.plan.reading.filling import Fill
 from yellowbath.core.power import warming
 
 

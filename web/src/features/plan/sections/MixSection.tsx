@@ -56,7 +56,7 @@ export function MixSection() {
       </div>
       {f?.["mix.product"] && f["mix.spoons"] && (
         <p>
-          Put in <Num f={f["mix.product"]} className="text-xl" />, which is{" "}
+          {word("line.name.put_in")} <Num f={f["mix.product"]} className="text-xl" />, which is{" "}
           <Num
             f={f["mix.spoons"]}
             className="text-xl"
