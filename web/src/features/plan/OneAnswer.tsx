@@ -9,7 +9,6 @@ export function OneAnswer({ answer, className }: { answer: AnswerOut; className:
   return (
     <a
       href="#expect"
-      aria-label="The answer in one line"
       data-line
       className={`${className} flex-wrap items-baseline gap-x-4 border-y-2 border-line bg-sheet px-3 py-1.5 lg:flex-nowrap`}
     >
