@@ -46,6 +46,7 @@ class PlanField:
     answered: Answered
     answer: Answer
     field: PieceField
+    summary: FieldSummary
     seconds: float
     doubted: tuple[Doubt, ...] = ()
 
@@ -114,7 +115,7 @@ def _with_turn(solver: Solver, solved: PlanField) -> PlanField:
     if not turned:
         return solved
     quick = solved.answered
-    summary = solved.field.summary(solved.answer.warm, wanted_by_region(solved.plan.pieces))
+    summary = solved.summary
     with_turn = summary.model_copy(update={"poses": (*summary.poses, *turned)})
     worked = answer(solved.plan, SolvedField(with_turn))
     return replace(
@@ -145,7 +146,7 @@ def solve_answered(
         summary = summary.model_copy(update={"earlier": before})
     worked = answer(plan, SolvedField(summary))
     answered = Answered(quick.read, worked, find(plan, worked, fixes))
-    return PlanField(answered, worked, found, time.perf_counter() - start)
+    return PlanField(answered, worked, found, summary, time.perf_counter() - start)
 
 
 @dataclass(frozen=True)
@@ -232,8 +233,7 @@ def _flipped(which: Container[str], piece: Piece) -> Piece:
 
 
 def _summary(solver: Solver, quick: Answered) -> FieldSummary:
-    solved = trusted(solver, quick, "preview")
-    return solved.field.summary(solved.answer.warm, wanted_by_region(solved.plan.pieces))
+    return trusted(solver, quick, "preview").summary
 
 
 def answer_plan(plan: Plan) -> Answered:

@@ -15,7 +15,16 @@ from yellowbath.core.chemistry.phrases import read_said
 from yellowbath.core.errors import InputError, NotUnderstoodError, OutOfRangeError
 from yellowbath.core.plan.reading.entries import read_plan
 from yellowbath.core.plan.results.answer import answer
-from yellowbath.core.plan.results.measures import one_more, own_measure, spoken, ways
+from yellowbath.core.plan.results.measures import (
+    dose_of,
+    in_hands,
+    needed_kg,
+    one_more,
+    own_measure,
+    said_in,
+    spoken,
+    ways,
+)  # fmt: skip
 from yellowbath.core.units import SYSTEMS, System
 
 AT = "/mix/concentration_kg_m3"
@@ -129,19 +138,38 @@ class OnAPlan(unittest.TestCase):
                         self.assertAlmostEqual(again / 8, 1, delta=0.11)
                         self.assertEqual("soda" in way, "salt" not in product_ and "dry" in way)
 
-    def test_own_measure_usual_range_and_one_more(self) -> None:
-        text = "two heaped tablespoons in all"
-        plan = read_plan({**QUIET, "typed": {AT: text}}).plan
+    def test_own_measure_and_one_more(self) -> None:
+        plan = read_plan({**QUIET, "typed": {AT: "two heaped tablespoons in all"}}).plan
         made = answer(plan)
-        own = own_measure(plan, made, (2.0, 15.0))
+        mass = made.product_mass.value
+        own = own_measure(plan, mass)
         self.assertEqual(own.name, "heaped tablespoon")
-        self.assertAlmostEqual(own.count, 2, places=6)
-        self.assertAlmostEqual(own.usual[1] / own.usual[0], 7.5, places=6)
+        self.assertAlmostEqual(mass / own.holds_kg, 2, places=6)
         more = one_more(plan, made, own, answer)
         third = answer(read_plan({**QUIET, "typed": {AT: "3 heaped tablespoons in all"}}).plan)
         self.assertAlmostEqual(more.amps[1], third.gives.value, places=6)
         assert more.hours is not None
         self.assertLess(more.hours[1], more.hours[0])
+
+    def test_a_kept_mix_counts_only_what_goes_in(self) -> None:
+        """What is in already is no part of the spoons; what is said for a dose makes that dose."""
+        kept = {**QUIET["mix"], "source": "reuse", "kept_kg": 0.05, "concentration_kg_m3": 8.0}
+        plan = read_plan({**QUIET, "mix": kept}).plan
+        made = answer(plan)
+        for dose in (4.0, 8.0, 12.0):
+            mass = needed_kg(plan, made, dose)
+            self.assertAlmostEqual(mass, dose * made.fill.water.value - 0.05, places=9)
+            self.assertAlmostEqual(dose_of(plan, made, mass), dose, places=9)
+        own = own_measure(plan, made.product_mass.value)
+        spoons = made.product_mass.value / own.holds_kg
+        self.assertEqual(in_hands(plan, made, 8.0), spoken(spoons, own.name))
+
+    def test_what_no_hand_comes_near_to_is_said_by_weight(self) -> None:
+        plan = read_plan({**QUIET, "typed": {AT: "a cup in all"}}).plan
+        own = own_measure(plan, answer(plan).product_mass.value)
+        self.assertEqual(own.name, "level cup")
+        self.assertEqual(said_in(plan, own, 0.5 * own.holds_kg), "1/2 level cup")
+        self.assertEqual(said_in(plan, own, 0.02), "20 g")
 
     def test_spoken_counts(self) -> None:
         for count, said in ((0.02, "1/4 cup"), (0.74, "3/4 cup"), (1.6, "1 1/2 cups"),

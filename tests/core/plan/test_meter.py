@@ -1,5 +1,6 @@
 """A meter reading on a plan: the amps are then the meter's, and follow the plan from there."""
 
+import math
 import unittest
 from typing import Any
 
@@ -66,7 +67,12 @@ class Anchored(unittest.TestCase):
     def test_a_reading_at_either_end_of_its_range_still_answers(self) -> None:
         for factor in (0.05, 20.0):
             plan = read_plan({**QUIET, "meter": {"read_a": 1.0, "factor": factor}}).plan
-            self.assertTrue(find(plan, answer(plan)) is not None)
+            made = answer(plan)
+            self.assertTrue(find(plan, made))  # a bath at either end has something to be said of
+            self.assertTrue(all(math.isfinite(f.value) for f in made.figures()))
+            hottest = made.of("bath.hottest")
+            assert hottest is not None
+            self.assertLessEqual(hottest.value, 100.0)
 
     def test_what_says_nothing_or_cannot_be_is_refused_in_words(self) -> None:
         lab = {**QUIET, "supply": {**QUIET["supply"], **LAB}}

@@ -7,7 +7,14 @@ from pydantic import BaseModel
 from yellowbath.core.checks.limits import limit
 from yellowbath.core.document import Plan
 from yellowbath.core.plan.results.answer import FIELD_MODEL, Answer, answer
-from yellowbath.core.plan.results.measures import one_more, own_measure, spoken, ways
+from yellowbath.core.plan.results.measures import (
+    needed_kg,
+    one_more,
+    own_measure,
+    said_in,
+    spoken,
+    ways,
+)
 from yellowbath.core.units import show
 from yellowbath.core.words import word
 
@@ -26,8 +33,8 @@ def amount_out(plan: Plan, worked: Answer) -> AmountOut | None:
     if worked.product_mass.value <= 0:
         return None
     usual = limit("dose_low", "dose"), limit("dose_high", "dose")
-    own = own_measure(plan, worked, usual)
-    low, high = (spoken(edge, own.name) for edge in own.usual)
+    own = own_measure(plan, worked.product_mass.value)
+    low, high = (said_in(plan, own, needed_kg(plan, worked, edge)) for edge in usual)
     more = ""
     if worked.models[0] != FIELD_MODEL.name and worked.gives.value > 0:
         made = one_more(plan, worked, own, answer)

@@ -17,7 +17,7 @@ from yellowbath.core.field.assembly.assemble import BlockCache
 from yellowbath.core.field.live import FINE
 from yellowbath.core.field.mesh.surfaces import join
 from yellowbath.core.field.plan_bath import quantiles_of
-from yellowbath.core.field.plan_shapes import build
+from yellowbath.core.field.plan_bodies import build
 from yellowbath.core.field.solver.result import PieceCurrent
 from yellowbath.core.field.solver.solve import solve
 

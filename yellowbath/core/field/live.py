@@ -28,7 +28,8 @@ from yellowbath.core.field.plan_bath import (
     quantiles_of,
     scrap_share,
 )
-from yellowbath.core.field.plan_shapes import Frame, build
+from yellowbath.core.field.plan_bodies import build
+from yellowbath.core.field.plan_shapes import Frame
 from yellowbath.core.field.sides import sides_of
 from yellowbath.core.field.sight import grazing, openness, triangles_of
 from yellowbath.core.field.solved import FieldSummary

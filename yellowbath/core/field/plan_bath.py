@@ -17,7 +17,8 @@ from yellowbath.core.document import Plan, RodAnode
 from yellowbath.core.field.assembly.assemble import BlockCache
 from yellowbath.core.field.mesh.surfaces import Surface, join
 from yellowbath.core.field.model import DRUM, FACE, P5, P95, SHARED, STEP, Claim, Number
-from yellowbath.core.field.plan_shapes import Frame, build, pose_of, region_names
+from yellowbath.core.field.plan_bodies import build
+from yellowbath.core.field.plan_shapes import Frame, pose_of, region_names
 from yellowbath.core.field.reference import Hung, carrier, hung, reference
 from yellowbath.core.field.sides import sides_of
 from yellowbath.core.field.sight import Sight, sight, triangles_of

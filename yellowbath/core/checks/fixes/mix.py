@@ -8,18 +8,17 @@ from yellowbath.core.checks.fixes.trying import fixes
 from yellowbath.core.checks.limits import limit
 from yellowbath.core.checks.registry import Change, Context, Finding
 from yellowbath.core.document import AMOUNT
-from yellowbath.core.plan.results.measures import own_measure, spoken, whole
+from yellowbath.core.plan.results.measures import dose_of, needed_kg, own_measure, spoken, whole
 
 
 @fixes("dose_high", "dose_low")
 def _usual(c: Context, finding: Finding) -> Iterator[Change]:
     """As many of the measure as the usual range begins or ends with."""
-    if c.answer.product_mass.value <= 0:
+    mass = needed_kg(c.plan, c.answer, limit(finding.id, "dose"))
+    if mass <= 0:
         return
-    usual = limit("dose_low", "dose"), limit("dose_high", "dose")
-    own = own_measure(c.plan, c.answer, usual)
-    high = finding.id == "dose_high"
-    count = whole(own.usual[1] if high else own.usual[0], up=not high)
+    own = own_measure(c.plan, mass)
+    count = whole(mass / own.holds_kg, up=finding.id == "dose_low")
     if count > 0:
-        dose = c.answer.concentration.value * count / own.count
+        dose = dose_of(c.plan, c.answer, count * own.holds_kg)
         yield Change(((AMOUNT, round(dose, 4)),), f"Take {spoken(count, own.name)}")

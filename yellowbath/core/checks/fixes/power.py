@@ -9,7 +9,7 @@ from yellowbath.core.checks.registry import Change, Context, Finding
 from yellowbath.core.data import param
 from yellowbath.core.document import AMOUNT
 from yellowbath.core.plan.advice.dose_for import dose_for
-from yellowbath.core.plan.results.measures import in_hands
+from yellowbath.core.plan.results.measures import in_hands, needed_kg
 from yellowbath.core.power.cords import ampacity, thickness_for
 from yellowbath.core.power.supply import next_fuse, standard_fuses
 from yellowbath.core.units import show
@@ -19,8 +19,9 @@ def dosed(c: Context, amps: float) -> Iterator[Change]:
     dose = dose_for(c.plan, c.answer, amps)
     if dose is not None:
         words = show(dose, "concentration", c.plan.system)
-        much = in_hands(c.plan, c.answer, dose) if c.answer.product_mass.value > 0 else ""
-        yield Change(((AMOUNT, dose),), f"Dose {words}{much and f': {much}'}")
+        more = needed_kg(c.plan, c.answer, dose) > 0
+        much = f": {in_hands(c.plan, c.answer, dose)}" if more else ""
+        yield Change(((AMOUNT, dose),), f"Dose {words}{much}")
 
 
 def laboratory(c: Context, amps: float) -> Iterator[Change]:

@@ -25,7 +25,8 @@ from yellowbath.core.errors import NoAnswerError
 from yellowbath.core.field.assembly.assemble import BlockCache
 from yellowbath.core.field.choices import RodChoices
 from yellowbath.core.field.model import profile_of
-from yellowbath.core.field.plan_shapes import Frame, build, standing_rod
+from yellowbath.core.field.plan_bodies import build, standing_rod
+from yellowbath.core.field.plan_shapes import Frame
 from yellowbath.core.geometry.anode import Point, apart, clearance, facing
 from yellowbath.core.geometry.tank import standing_size
 from yellowbath.core.plan.results.answer import Answer

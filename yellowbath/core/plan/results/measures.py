@@ -12,21 +12,20 @@ from yellowbath.core.chemistry.phrases import Said, read_said
 from yellowbath.core.document import AMOUNT, Plan
 from yellowbath.core.errors import InputError
 from yellowbath.core.plan.results.model import Answer
-from yellowbath.core.units import IMPERIAL_GALLON, US_GALLON, show
+from yellowbath.core.units import IMPERIAL_GALLON, POUND, US_GALLON, show
 from yellowbath.core.words import small
 
-_LEVEL = ("teaspoon", "tablespoon", "cup")
+_LEVEL = ("tablespoon", "cup", "teaspoon")
 _MOST, _LEAST = 40.0, 0.2  # of a measure between which an amount is said in it; judged
 _ROUND = 0.1  # off at most by rounding to what a hand can measure; judged
 
 
 @dataclass(frozen=True)
-class Measured:
-    """A measure of the person's own: how many of it the plan has, and the usual range there."""
+class Measure:
+    """What a person measures with: its name, and what it holds of what is in the box [kg]."""
 
     name: str
-    count: float
-    usual: tuple[float, float]
+    holds_kg: float
 
 
 @dataclass(frozen=True)
@@ -58,9 +57,20 @@ def _near(count: float) -> Fraction:
     return Fraction(round(count * step), step) or Fraction(1, step)
 
 
+def _close(count: float) -> bool:
+    """Whether a hand comes near enough to a count of a measure."""
+    return count > 0 and abs(_near(count) / count - 1) <= _ROUND
+
+
 def _tellable(count: float) -> bool:
-    """Whether a hand comes near enough to a count of a measure, and in few enough of it."""
-    return _LEAST <= count <= _MOST and abs(_near(count) / count - 1) <= _ROUND
+    """The same, and in few enough of it."""
+    return _LEAST <= count <= _MOST and _close(count)
+
+
+def said_in(plan: Plan, own: Measure, mass_kg: float) -> str:
+    """A mass of what is in the box in a measure; by weight where no hand comes near to it so."""
+    count = mass_kg / own.holds_kg
+    return spoken(count, own.name) if _close(count) else str(show(mass_kg, "mass", plan.system, 2))
 
 
 def ways(plan: Plan, answer: Answer) -> tuple[str, ...]:
@@ -96,36 +106,44 @@ def _said(plan: Plan) -> Said | None:
         return None
 
 
-def own_measure(plan: Plan, answer: Answer, usual: tuple[float, float]) -> Measured:
-    """The person's own measure, level tablespoons where the amount was typed as a concentration.
-
-    ``usual``: the usual range as dry salt [g/L].
-    """
-    said, box, mass = _said(plan), product(plan.mix.product), answer.product_mass.value
+def own_measure(plan: Plan, mass_kg: float) -> Measure:
+    """The person's own measure; where the amount was typed as a concentration, the level spoon or
+    cup in which such a mass [kg] of what is in the box is best told, or the shop's small weight."""
+    said, box = _said(plan), product(plan.mix.product)
     unweighed = said is not None and said.measure == "scoop" and plan.mix.scoop_kg is None
-    if said is None or unweighed or said.measure in ("mass", "share"):
-        if said is not None and not unweighed and not said.dry:
-            unit, name = (1e-3, "gram") if plan.system == "metric" else (0.0283495, "ounce")
-        else:
-            unit, name = box.bulk * SPOONS[plan.mix.spoon]["tablespoon"], "level tablespoon"
-    else:
-        unit = replace(said, count=1.0).product_kg(box, plan.mix.spoon, plan.mix.scoop_kg)
-        own = plan.mix.scoop_name or "scoop"
-        name = f"{said.heap} {own if said.measure == 'scoop' else said.measure}"
-    count = mass / unit
-    c = answer.concentration.value
-    low, high = (count * edge / c for edge in usual)
-    return Measured(name, count, (low, high))
+    weight = Measure("gram", 1e-3) if plan.system == "metric" else Measure("ounce", POUND / 16)
+    if said is not None and said.measure == "mass" and not said.dry:
+        return weight
+    if said is None or said.dry or unweighed:
+        level = [Measure(f"level {n}", box.bulk * SPOONS[plan.mix.spoon][n]) for n in _LEVEL]
+        return next((m for m in level if _tellable(mass_kg / m.holds_kg)), weight)
+    holds = replace(said, count=1.0).product_kg(box, plan.mix.spoon, plan.mix.scoop_kg)
+    own = plan.mix.scoop_name or "scoop"
+    return Measure(f"{said.heap} {own if said.measure == 'scoop' else said.measure}", holds)
 
 
-def one_more(plan: Plan, answer: Answer, own: Measured, work: Callable[[Plan], Answer]) -> OneMore:
+def needed_kg(plan: Plan, answer: Answer, dose: float) -> float:
+    """What goes in out of the box for a concentration [g/L as dry salt], less what is in [kg]."""
+    kept = (plan.mix.kept_kg or 0.0) if plan.mix.source == "reuse" else 0.0
+    dry = max(dose * answer.fill.water.value - kept, 0.0)
+    return dry / product(plan.mix.product).share
+
+
+def dose_of(plan: Plan, answer: Answer, mass_kg: float) -> float:
+    """The concentration [g/L as dry salt] that a mass out of the box makes, with what is in."""
+    kept = (plan.mix.kept_kg or 0.0) if plan.mix.source == "reuse" else 0.0
+    return (mass_kg * product(plan.mix.product).share + kept) / answer.fill.water.value
+
+
+def one_more(plan: Plan, answer: Answer, own: Measure, work: Callable[[Plan], Answer]) -> OneMore:
     """One more of the measure: a tenth more where the measure is small beside what is in.
 
     ``work`` answers a plan; the same way for before and after, so that what it is off falls out.
     """
-    step = max(1, round(own.count / 10))
-    c = answer.concentration.value
-    more = plan.mix.model_copy(update={"concentration_kg_m3": c * (own.count + step) / own.count})
+    mass = answer.product_mass.value
+    step = max(1, round(mass / own.holds_kg / 10))
+    dose = dose_of(plan, answer, mass + step * own.holds_kg)
+    more = plan.mix.model_copy(update={"concentration_kg_m3": dose})
     before, after = (work(plan.model_copy(update={"mix": m})) for m in (plan.mix, more))
     amps = (answer.gives.value, answer.gives.value * after.gives.value / before.gives.value)
     if not (answer.window and before.window and after.window):
@@ -135,9 +153,9 @@ def one_more(plan: Plan, answer: Answer, own: Measured, work: Callable[[Plan], A
 
 
 def in_hands(plan: Plan, answer: Answer, dose: float) -> str:
-    """A concentration [g/L] of this plan in the person's own measure, all of it."""
-    own = own_measure(plan, answer, (dose, dose))
-    return spoken(own.usual[0], own.name)
+    """What goes in for a concentration [g/L] of this plan, in the person's own measure."""
+    mass = needed_kg(plan, answer, dose)
+    return said_in(plan, own_measure(plan, mass), mass)
 
 
 def whole(count: float, up: bool) -> float:
