@@ -87,7 +87,7 @@ class WholeJob(BrowserCase):
 
     def test_every_number_on_the_plan_opens_to_its_formula(self) -> None:
         """Each one: its formula with this plan's figures, which give the number, and a source."""
-        page = self.page("/plans/new")
+        page = self.page("/plans/whole")
         page.locator('[data-solving="false"]').wait_for(timeout=60_000)
         page.locator("[data-region]").first.wait_for(timeout=60_000)
         page.get_by_text("Every other figure").click()
@@ -119,7 +119,7 @@ class WholeJob(BrowserCase):
                 trace.wait_for(state="detached")
 
     def test_a_tank_of_litre_marks_and_an_own_scoop(self) -> None:
-        page = self.page("/plans/new")
+        page = self.page("/plans/whole")
         before = self.figure(page, "tank.water")
         page.get_by_text("Taper, holes, jug marks").click()
         for _ in range(3):
@@ -136,7 +136,7 @@ class WholeJob(BrowserCase):
 
     def test_on_a_phone_in_the_dark(self) -> None:
         """The run by thumb: targets of 44 px, nothing wider than the screen."""
-        page = self.page("/plans/new", self.context(PHONE, "dark"))
+        page = self.page("/plans/whole", self.context(PHONE, "dark"))
         where = self.switched_on(page)
         page.get_by_role("button", name="Only at the clip").first.click()
         page.get_by_text("no contact under the rust").wait_for()
@@ -153,7 +153,7 @@ class WholeJob(BrowserCase):
 class Typing(BrowserCase):
     def test_a_half_typed_plan_is_kept(self) -> None:
         context = self.context()
-        page = self.page("/plans/new", context)
+        page = self.page("/plans/whole", context)
         self.field(page, "/pieces/0/name").fill("Half a plan")
         self.field(page, LENGTH).fill("8 i")
         page.get_by_text("cannot be read as a length").wait_for()
@@ -164,7 +164,7 @@ class Typing(BrowserCase):
         self.assertEqual(self.field(page, "/pieces/0/name").input_value(), "Half a plan")
 
     def test_undo_and_redo(self) -> None:
-        page = self.page("/plans/new")
+        page = self.page("/plans/whole")
         self.field(page, LENGTH).fill("300 mm")
         page.get_by_role("radio", name="Cast iron").first.click()
         page.get_by_role("button", name="Undo").click()
@@ -178,7 +178,7 @@ class Typing(BrowserCase):
             )
 
     def test_other_units_keep_the_sizes(self) -> None:
-        page = self.page("/plans/new")
+        page = self.page("/plans/whole")
         self.field(page, LENGTH).fill("254")
         page.wait_for_timeout(400)
         page.get_by_label("Units").select_option("us")
@@ -209,7 +209,7 @@ class Typing(BrowserCase):
 
 class ServerAway(BrowserCase):
     def test_readings_typed_while_it_is_away_are_kept_and_sent_once(self) -> None:
-        page = self.page("/plans/new")
+        page = self.page("/plans/whole")
         where = self.switched_on(page)
         page.get_by_role("button", name="From the whole piece").click()
         page.locator('[data-kind="second_look"]').wait_for()
@@ -226,7 +226,7 @@ class ServerAway(BrowserCase):
 
     def test_a_lost_answer_is_not_a_second_reading(self) -> None:
         """The server took it, the answer was cut off: the replay is kept once."""
-        page = self.page("/plans/new")
+        page = self.page("/plans/whole")
         where = self.switched_on(page)
         page.get_by_role("button", name="From the whole piece").click()
         page.locator('[data-kind="second_look"]').wait_for()
@@ -249,7 +249,7 @@ class ServerAway(BrowserCase):
         self.assertEqual([e["kind"] for e in log].count("reading"), 1)
 
     def test_what_the_server_refuses_stays_with_the_reason(self) -> None:
-        page = self.page("/plans/new")
+        page = self.page("/plans/whole")
         where = self.switched_on(page)
         run = where.removeprefix("/runs/")
         page.evaluate(

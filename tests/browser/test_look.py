@@ -17,7 +17,7 @@ class DemoPages(BrowserCase):
         return {
             "today": "/",
             "plan with a stop": f"/plans/{plans['Cast bracket']}",
-            "new plan": "/plans/new",
+            "new plan": "/plans/whole",
             "running": f"/runs/{runs['running']}",
             "lifted": f"/runs/{runs['lifted']}",
             "closed": f"/runs/{written}",
@@ -63,7 +63,7 @@ class DemoPages(BrowserCase):
 
     def test_by_keyboard_alone(self) -> None:
         """Tab to the first choice, arrow to the next, and the answer follows."""
-        page = self.page("/plans/new")
+        page = self.page("/plans/whole")
         before = self.figure(page, "amps.gives")
         page.locator('[data-pointer="/layout/arrangement"] [data-state="checked"]').focus()
         page.keyboard.press("ArrowRight", delay=60)
@@ -76,7 +76,7 @@ class DemoPages(BrowserCase):
         page.get_by_text("There is no run none").wait_for()
 
     def test_the_bench_card_prints_on_its_own(self) -> None:
-        page = self.page("/plans/new")
+        page = self.page("/plans/whole")
         page.emulate_media(media="print")
         card = page.get_by_label("Bench card")
         for words in ("Put in", "Before switching on", "Readings", "Level with everything in"):

@@ -167,7 +167,7 @@ class Files(BrowserCase):
 
     def test_a_file_being_read_can_be_stopped_and_the_next_is_read(self) -> None:
         said: list[str] = []
-        page = self.page("/plans/new")
+        page = self.page("/plans/whole")
         page.on("console", lambda m: said.append(m.text) if m.type == "error" else None)
         page.get_by_role("radio", name="From a mesh file").click()
         heavy = trimesh.creation.cone(radius=0.05, height=0.12, sections=95_000)

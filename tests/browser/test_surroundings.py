@@ -25,7 +25,7 @@ class Behind(BrowserCase):
         self.assertEqual(
             page.locator('[data-thing="Long tub"]').get_by_text("in use", exact=True).count(), 1
         )
-        page = self.page("/plans/new")
+        page = self.page("/plans/whole")
         page.locator('[data-from-kit="tank"]').get_by_role("button", name="Green tub").click()
         field = page.locator('[data-pointer="/tank/shape/length_m"]')
         page.wait_for_function(
@@ -48,7 +48,7 @@ class Behind(BrowserCase):
         row.get_by_text("The shop's computer does not answer.").wait_for()
 
     def test_the_dose_curve_is_drawn_and_taken(self) -> None:
-        page = self.page("/plans/new")
+        page = self.page("/plans/whole")
         page.get_by_role("radio", name="Washing soda, dry grains").click()
         before = self.figure(page, "amps.gives")
         page.get_by_role("button", name="How much soda is of use here?").click()
@@ -67,7 +67,7 @@ class Behind(BrowserCase):
         )
 
     def test_which_tank_names_the_smallest_and_those_owned(self) -> None:
-        page = self.page("/plans/new")
+        page = self.page("/plans/whole")
         page.get_by_role("button", name="Which tank will do?").click()
         found = page.locator("[data-which-tank]")
         found.get_by_text("Smallest that will do:").wait_for()
@@ -89,7 +89,7 @@ class Behind(BrowserCase):
         page.get_by_text("Nothing here holds all of “walrus”").wait_for()
 
     def test_a_school_with_the_wrong_anode_is_refused_and_mended_by_a_press(self) -> None:
-        page = self.page("/plans/new")
+        page = self.page("/plans/whole")
         page.get_by_role("radio", name="Salt and vinegar (advanced)").click()
         page.get_by_text("Acid mix with an anode that dissolves").first.wait_for()
         page.get_by_role("button", name="Use washing soda").first.click()

@@ -111,7 +111,7 @@ class Workbench(BrowserCase):
         page.get_by_role("radio", name="One, on one side", checked=True).wait_for()
 
     def test_a_mesh_is_asked_its_unit_and_hung_in_the_bath(self) -> None:
-        page = self.page("/plans/new")
+        page = self.page("/plans/whole")
         body = trimesh.creation.annulus(15, 30, 120)  # millimetres, or would-be centimetres
         with tempfile.TemporaryDirectory() as folder:
             file = Path(folder) / "bush.stl"
@@ -137,7 +137,7 @@ class Workbench(BrowserCase):
         self.assertEqual(self.held(page)["pieces"][0]["shape"]["kind"], "mesh")
 
     def test_a_piece_larger_than_the_tank_is_offered_a_dip_plan(self) -> None:
-        page = self.page("/plans/new")
+        page = self.page("/plans/whole")
         page.get_by_role("radio", name="Round bar").click()
         self.field(page, "/pieces/0/shape/length_m").fill("38 cm")
         page.get_by_role("button", name="Dip it end by end").first.click()
@@ -188,7 +188,7 @@ class Workbench(BrowserCase):
         with page.expect_download() as made:
             page.get_by_role("menuitem", name="Plan file, JSON").click()
         document = json.loads(made.value.path().read_text("utf-8"))
-        other = self.page("/plans/new")
+        other = self.page("/plans/whole")
         for change, words in (({"schema_version": 9}, "later version"), ({"x": 1}, "not known")):
             wrong = json.dumps({**document, **change}).encode()
             other.get_by_label("Plan file").set_input_files(
@@ -244,7 +244,7 @@ class EmptyShop(BrowserCase):
 
         tab_to("Plan the first piece")
         page.keyboard.press("Enter")
-        page.wait_for_url("**/plans/new")
+        page.wait_for_url("**/plans/whole")
         page.wait_for_selector("#stage[data-live=fine]", timeout=60_000)
         tab_to("a1")  # the rod in the drawing: ten millimetres to the right
         page.keyboard.press("Shift+ArrowRight")

@@ -25,7 +25,7 @@ CLOCK_CALLS = {"now", "today", "utcnow"}
 # Floors of the core, ground first: a room imports only from its own floor or below.
 FLOORS = (
     {"errors"},
-    {"data", "units", "roots"},
+    {"data", "units", "roots", "compiled"},
     {"words"},
     {"figures", "document"},
     {"geometry", "chemistry", "power"},
@@ -39,7 +39,7 @@ FLOORS = (
 # Rooms within a room, ground first; files of its front door may use them all.
 ROOMS = {
     "field": ("integrals", "mesh", "assembly", "solver", "case"),
-    "plan": ("reading", "comparison", "results", "placement", "advice"),
+    "plan": ("reading", "start", "comparison", "results", "placement", "advice"),
 }
 OUT_OF = {"case": {"model"}}  # what a room may take from the front door
 

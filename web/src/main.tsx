@@ -10,6 +10,7 @@ import { PlanPage } from "@/features/plan/PlanPage";
 import { RunOfPlan } from "@/features/plan/RunOfPlan";
 import { RunPage } from "@/features/run/RunPage";
 import { SettingsPage } from "@/features/settings/SettingsPage";
+import { Intro, StartPage } from "@/features/start/StartPage";
 import { TablesPage } from "@/features/tables/TablesPage";
 import { TodayPage } from "@/features/today/TodayPage";
 import { Away } from "@/shared/api/client";
@@ -26,12 +27,16 @@ const queries = new QueryClient({
   },
 });
 
+// an empty shop begins with the first question
+const today = <TodayPage empty={<StartPage intro={<Intro />} />} />;
+
 const router = createBrowserRouter([
   {
     element: <Frame />,
     errorElement: <Broken />,
     children: [
-      { path: "/", element: <TodayPage /> },
+      { path: "/", element: today },
+      { path: "/plans/new", element: <StartPage /> },
       { path: "/plans/:planId", element: <PlanPage /> },
       { path: "/plans/:planId/run", element: <RunOfPlan /> },
       { path: "/runs/:runId", element: <RunPage /> },
@@ -40,7 +45,7 @@ const router = createBrowserRouter([
       { path: "/kit", element: <KitPage /> },
       { path: "/tables", element: <TablesPage /> },
       { path: "/settings", element: <SettingsPage /> },
-      { path: "*", element: <TodayPage /> },
+      { path: "*", element: today },
     ],
   },
 ]);

@@ -13,7 +13,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from operator import mul
 from statistics import NormalDist
 
@@ -25,6 +25,7 @@ from yellowbath.core.document import Piece
 from yellowbath.core.field.model import Coverage, Number, Profile, sliced
 from yellowbath.core.field.sides import MAIN
 from yellowbath.core.figures import Figure, Input, figure, typed, uses
+from yellowbath.core.geometry.piece import area_sigma
 from yellowbath.core.roots import invert
 
 Array = NDArray[np.float64]
@@ -143,10 +144,19 @@ def hours_per_need(mean_a_m2: float, profile: Profile, coverage: Coverage | None
 
 @dataclass(frozen=True)
 class Need:
-    """Prior of N: median [Ah/m2 effective] and standard deviation of the log [-]."""
+    """Prior of N: median [Ah/m2 effective] and standard deviation of the log [-].
+
+    ``area``: how unsure the surface is that the charge spreads over, as deviation of the log [-];
+    as by tape where nothing else is said.
+    """
 
     median: float
     sigma: float
+    area: float | None = None
+
+    @property
+    def area_sigma(self) -> float:
+        return param("area_sigma").value if self.area is None else self.area
 
 
 RUNGS = ("light", "moderate", "heavy", "scaled")
@@ -170,10 +180,11 @@ def prior_need(grade: str, aim: str, between: bool = False) -> Need:
 
 def need_of(piece: Piece) -> Need:
     """What a piece wants: by its crust's thickness where that was measured, else by its rung."""
+    spread = area_sigma(piece)
     if piece.crust_m is None:
-        return prior_need(piece.grade, piece.aim, piece.between)
+        return replace(prior_need(piece.grade, piece.aim, piece.between), area=spread)
     k, goal = param("crust_need_ah_m3").value, table("needs")["aims"][piece.aim]
-    return Need(k * piece.crust_m * goal["factor"], param("crust_sigma").value)
+    return Need(k * piece.crust_m * goal["factor"], param("crust_sigma").value, spread)
 
 
 def neediest(pieces: Sequence[Piece]) -> Piece:

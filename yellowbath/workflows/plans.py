@@ -17,7 +17,7 @@ from sqlalchemy import Connection
 from yellowbath.core import data
 from yellowbath.core.checks import find
 from yellowbath.core.checks.registry import Finding, stops
-from yellowbath.core.document import Plan
+from yellowbath.core.document import AMOUNT, Plan
 from yellowbath.core.errors import (
     InvalidDocumentError,
     NoAnswerError,
@@ -28,6 +28,7 @@ from yellowbath.core.field.model import FieldModel
 from yellowbath.core.figures import Figure
 from yellowbath.core.plan.reading.entries import Read, read_plan
 from yellowbath.core.plan.results.answer import FIELD_MODEL, Answer, answer
+from yellowbath.core.plan.start.begin import Begun, First, begin
 from yellowbath.core.units import System
 from yellowbath.store import plans as store
 from yellowbath.store.engine import reading, writing
@@ -67,6 +68,17 @@ def answer_document(
     except NoAnswerError as error:
         return Answered(read, None, [], str(error))
     return Answered(read, worked, find(read.plan, worked, fixes))
+
+
+def begun(first: First) -> tuple[Begun, Answered | None]:
+    """A first plan from the first words, with its quick answer; nothing is kept."""
+    made = begin(first)
+    if made.plan is None:
+        return made, None
+    answered = answer_document(_dump(made.plan))
+    if fault := answered.read.faults.get(AMOUNT):
+        made.faults["dose"] = fault
+    return made, answered
 
 
 def create_plan(shop: Shop, document: Mapping[str, Any]) -> SavedPlan:

@@ -141,15 +141,14 @@ def enter(shop: Shop, run_id: str, entry: Entry) -> RunView:
     with writing(shop.engine) as c:
         if store.has_entry(c, run_id, entry.client_id):
             return _view(shop, c, run_id, now)
-        row = store.run_row(c, run_id)
-        view = _view(shop, c, run_id, now)
+        view = _stand(shop, c, run_id)
         # as finely as it is kept, so that it stands the same now as when it is read again
         entry = entry.model_copy(update={"at": store.as_kept(entry.at)})
         entry = _read_bath(entry, view.system)
         _guard(view, entry, now)
         if isinstance(entry.detail, Void) and not store.has_entry(c, run_id, entry.detail.target):
             raise NotFoundError("There is no such entry to strike out.")
-        basis = basis_of(view.plan, row.revision, view.answer, _halves_of(row))
+        basis = view.basis
         number = store.append_entry(c, run_id, entry, now)
         project(c, run_id, basis, entry, number)
         if isinstance(entry.detail, SwitchOn):
@@ -165,7 +164,7 @@ def enter(shop: Shop, run_id: str, entry: Entry) -> RunView:
         return _view(shop, c, run_id, now)
 
 
-def _guard(view: RunView, entry: Entry, now: datetime) -> None:
+def _guard(view: _Standing, entry: Entry, now: datetime) -> None:
     if entry.at > now + _AHEAD:
         raise OutOfRangeError(
             "That time has not come yet.", allowed="Up to now.", remedy="Check the clock time."
@@ -175,7 +174,7 @@ def _guard(view: RunView, entry: Entry, now: datetime) -> None:
     if view.run.state in ("closed", "abandoned") and entry.detail.kind != "remark":
         raise refused(view.run.state, entry.detail.kind)
     if isinstance(entry.detail, Checklist | SwitchOn):
-        blocking = stops(view.judged)
+        blocking = stops(view.known.findings)
         if blocking:
             raise StopsInForceError([(f.id, f.title) for f in blocking])
     if isinstance(entry.detail, Checklist):
@@ -203,16 +202,27 @@ def _read_bath(entry: Entry, system: System) -> Entry:
 _COLDEST, _HOTTEST = -5.0, 100.0
 
 
-def _view(shop: Shop, c: Connection, run_id: str, now: datetime) -> RunView:
+@dataclass(frozen=True)
+class _Standing:
+    """A run as it stands, without how far it is: what a step is judged by."""
+
+    row: RunRow
+    plan: Plan
+    answered: Answered
+    answer: Answer
+    halves: Coverage | None
+    basis: Basis
+    run: Run
+    known: _Known
+    points: Sequence[ListPoint]
+    head: int
+    system: System
+
+
+def _stand(shop: Shop, c: Connection, run_id: str) -> _Standing:
     row = store.run_row(c, run_id)
     revision = plan_store.revision(c, row.plan_id, row.revision)
     head = plan_store.revision(c, row.plan_id)
-    return _view_of(shop, c, row, revision, head, now)
-
-
-def _view_of(
-    shop: Shop, c: Connection, row: RunRow, revision: Revision, head: Revision, now: datetime
-) -> RunView:
     answered = _answered(shop, row, revision)
     if answered.answer is None:
         raise NoAnswerError(answered.trouble)
@@ -220,37 +230,45 @@ def _view_of(
     known = _known_since(answered, row, head, partial(kit.chloride_of, c))
     halves = _halves_of(row)
     basis = basis_of(plan, row.revision, worked, halves)
-    run = run_of(c, row.id, basis)
-    lines = store.newest_entries(c, row.id, LINES + 1)
+    return _Standing(
+        row, plan, answered, worked, halves, basis, run_of(c, row.id, basis), known,
+        points(known.plan, known.findings), head.number, system_of(c),
+    )  # fmt: skip
+
+
+def _view(shop: Shop, c: Connection, run_id: str, now: datetime) -> RunView:
+    stand = _stand(shop, c, run_id)
+    plan, run, known = stand.plan, stand.run, stand.known
+    lines = store.newest_entries(c, stand.row.id, LINES + 1)
     need = dose.need_of(dose.neediest(plan.pieces))
     how_far = progress(run, need, now)
     steps = finish_steps(known.plan)
     ways = Ways(
         one_sided=plan.layout.arrangement == "one_side",
-        by_halves=halves is not None,
+        by_halves=stand.halves is not None,
         delicate=any(delicate(p) for p in known.plan.pieces),
         known=tuple(
             f"{f.title}. {f.fix}" for f in stops(known.findings) if f.id not in known.before
         ),
     )
     return RunView(
-        row=row,
+        row=stand.row,
         plan=plan,
-        answered=answered,
-        answer=worked,
+        answered=stand.answered,
+        answer=stand.answer,
         run=run,
         lines=lines[:LINES],
         older=len(lines) > LINES,
         progress=how_far,
         actions=actions(run, how_far, ways, steps, now),
-        points=points(known.plan, known.findings),
+        points=stand.points,
         steps=steps,
-        advice=advise(run, basis),
+        advice=advise(run, stand.basis),
         now=now,
         judged=known.findings,
         since=known.design,
-        head=head.number,
-        system=system_of(c),
+        head=stand.head,
+        system=stand.system,
     )
 
 

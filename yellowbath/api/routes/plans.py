@@ -28,6 +28,7 @@ from yellowbath.api.views.plan import (
     read_out,
 )
 from yellowbath.api.views.search import SearchLine, begun
+from yellowbath.api.views.start import BegunOut, begun_out
 from yellowbath.api.views.surroundings import (
     DoseCurveOut,
     WhichTankOut,
@@ -36,6 +37,7 @@ from yellowbath.api.views.surroundings import (
 )
 from yellowbath.core.document import Meter, Plan
 from yellowbath.core.plan.results.scrap import judge
+from yellowbath.core.plan.start.begin import First
 from yellowbath.core.units import System
 from yellowbath.workflows import field as solving
 from yellowbath.workflows import plans as work
@@ -160,6 +162,12 @@ def field(body: FieldIn, shop: ShopDep) -> FieldOut:
     field was doubted."""
     found = settled(shop, body.document, body.quality, _drag(shop, body.drag))
     return field_out(found, body.sight)
+
+
+@router.post("/begin", operation_id="begin_plan", responses={422: {"model": Problem}})
+def begin(body: First) -> BegunOut:
+    """A first plan from a few words, everything else assumed; nothing is kept."""
+    return begun_out(body)
 
 
 @router.post("/meter", operation_id="read_meter", responses=_SOLVING)

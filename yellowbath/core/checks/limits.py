@@ -7,6 +7,7 @@ that it shares with the computation.
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
+from functools import cache
 from typing import Any
 
 from yellowbath.core.data import HONESTY, param, table
@@ -16,6 +17,7 @@ ADVICE = "advice"
 """The row of limits that is no check: those of the advice on readings and looks."""
 
 
+@cache
 def check_rows() -> Mapping[str, Any]:
     """The rows of the checks by id."""
     return {key: row for key, row in table("checks").items() if key != ADVICE}

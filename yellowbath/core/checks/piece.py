@@ -15,7 +15,7 @@ from yellowbath.core.document import Mesh, Piece, Pile, Tube
 from yellowbath.core.geometry.piece import mass_of, thinnest
 from yellowbath.core.plan.results.anode_life import limited
 from yellowbath.core.plan.results.relief import relief
-from yellowbath.core.words import said
+from yellowbath.core.words import said, small
 
 _OLD = ("relic", "thin")
 
@@ -49,6 +49,28 @@ def ordnance_hollow(c: Context) -> Iterator[Evidence]:
 @check("ordnance_fragment")
 def ordnance_fragment(c: Context) -> Iterator[Evidence]:
     return about(_those(c, lambda p: p.ordnance == "fragment" and not _has_hollow(p)))
+
+
+@check("metal_unknown")
+def metal_unknown(c: Context) -> Iterator[Evidence]:
+    return about(_those(c, lambda p: p.metal == "unknown"))
+
+
+@check("hollow_unknown")
+def hollow_unknown(c: Context) -> Iterator[Evidence]:
+    return about(_those(c, lambda p: p.hollow == "unknown"))
+
+
+@check("coat_unknown")
+def coat_unknown(c: Context) -> Iterator[Evidence]:
+    for names in (("grease", "paint"), ("grease",), ("paint",)):
+        those = _those(
+            c,
+            lambda p, names=names: [n for n in ("grease", "paint")  # type: ignore[misc]
+                                    if getattr(p, n) == "unknown"] == list(names),
+        )  # fmt: skip
+        said_of = [those[0].field_word(n) for n in names] if those else []
+        yield from about(those, which=" and ".join(small(w) for w in said_of), case="_".join(names))
 
 
 @check("grease")
@@ -103,7 +125,8 @@ def metal_chrome(c: Context) -> Iterator[Evidence]:
 @check("embrittlement")
 def embrittlement(c: Context) -> Iterator[Evidence]:
     for piece in c.plan.pieces:
-        made = relief(piece)
+        asked = piece.metal == "unknown" and piece.treatment == "none"  # then that is the caution
+        made = None if asked and piece.hardness_hrc is None else relief(piece)
         if made is not None:
             words = made.words(c.plan.system)
             yield from about(

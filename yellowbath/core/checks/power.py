@@ -94,6 +94,16 @@ def too_fierce(c: Context) -> Iterator[Evidence]:
     )
 
 
+@check("charger_unknown")
+def charger_unknown(c: Context) -> Iterator[Evidence]:
+    supply = c.plan.supply
+    return when(
+        supply.kind_unknown,
+        volts=c.show(supply.nominal_v, "voltage"),
+        rated=c.show(supply.rated_a, "current"),
+    )
+
+
 @check("smart_alone")
 def smart_alone(c: Context) -> Iterator[Evidence]:
     return when(c.plan.supply.asleep)

@@ -64,6 +64,14 @@ class Finding:
     case: str = ""
 
 
+@dataclass(frozen=True)
+class Unworded(Context):
+    """The same where nobody reads the words."""
+
+    def show(self, value: float, quantity: str) -> str:
+        return ""
+
+
 Check = Callable[[Context], Iterator[Evidence]]
 _REGISTRY: dict[str, Check] = {}
 _ORDER = {"stop": 0, "caution": 1, "note": 2}
@@ -94,6 +102,13 @@ def run_checks(context: Context, only: Sequence[str] = ()) -> list[Finding]:
         for evidence in _REGISTRY[check_id](context)
     ]
     return sorted(found, key=lambda f: _ORDER[f.severity])
+
+
+def fired(context: Unworded) -> Iterator[tuple[str, Severity]]:
+    """Ids and severities of all findings, without their words: what a mend is tried by."""
+    for check_id in registered():
+        for _ in _REGISTRY[check_id](context):
+            yield check_id, check_rows()[check_id]["severity"]
 
 
 def stops(findings: Sequence[Finding]) -> list[Finding]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
@@ -108,6 +108,91 @@ class Pile(Shaped):
     height_m: float = number("length", 0.05, 0.01, 1.0)
 
 
+class Shell(Shaped):
+    """A hollow casting or housing: a box of one wall, open on one broad side."""
+
+    kind: Literal["shell"] = "shell"
+    length_m: float = number("length", 0.20, 0.01, 4.0)
+    width_m: float = number("length", 0.12, 0.01, 3.0)
+    height_m: float = number("length", 0.08, 0.005, 3.0)
+    wall_m: float = number("length", 0.006, 0.0005, 0.2)
+
+
+class Pan(Shaped):
+    """A round pan, pot or lid: a floor and a rim of one wall."""
+
+    kind: Literal["pan"] = "pan"
+    diameter_m: float = number("length", 0.26, 0.02, 3.0)
+    height_m: float = number("length", 0.05, 0.003, 2.0)
+    wall_m: float = number("length", 0.004, 0.0003, 0.1)
+
+
+class Lattice(Shaped):
+    """A frame, gate or grate: a rectangle of flat bar, with bars between."""
+
+    kind: Literal["lattice"] = "lattice"
+    length_m: float = number("length", 0.40, 0.03, 4.0)
+    width_m: float = number("length", 0.30, 0.03, 3.0)
+    bar_m: float = number("length", 0.02, 0.002, 0.5)
+    thickness_m: float = number("length", 0.008, 0.001, 0.3)
+    between: int = number("count", 0, 0, 30)
+
+
+class Tines(Shaped):
+    """The head of a fork or rake: round tines on a square bar across."""
+
+    kind: Literal["tines"] = "tines"
+    width_m: float = number("length", 0.20, 0.02, 2.0)
+    tine_length_m: float = number("length", 0.25, 0.01, 2.0)
+    tine_diameter_m: float = number("length", 0.010, 0.001, 0.1)
+    count: int = number("count", 4, 2, 40)
+    bar_m: float = number("length", 0.018, 0.002, 0.2)
+
+
+class Anvil(Shaped):
+    """An anvil by three sizes over all: foot, waist, face and horn in its usual proportions.
+
+    ``sizes`` of the parts are shares of those three (judged).
+    """
+
+    kind: Literal["anvil"] = "anvil"
+    length_m: float = number("length", 0.40, 0.05, 2.0)
+    width_m: float = number("length", 0.10, 0.01, 0.6)
+    height_m: float = number("length", 0.24, 0.02, 1.0)
+
+    FACE: ClassVar[tuple[float, float, float]] = (0.62, 1.0, 0.36)
+    WAIST: ClassVar[tuple[float, float, float]] = (0.34, 0.72, 0.38)
+    FOOT: ClassVar[tuple[float, float, float]] = (0.56, 1.12, 0.26)
+    HORN: ClassVar[float] = 0.92
+    """How thick the horn is where it meets the face's block, over the smaller side of that."""
+
+    def parts(self) -> tuple[tuple[float, float, float], ...]:
+        """Face, waist and foot, length by width by height [m]."""
+        whole = (self.length_m, self.width_m, self.height_m)
+        face, waist, foot = (
+            (a[0] * whole[0], a[1] * whole[1], a[2] * whole[2])
+            for a in (self.FACE, self.WAIST, self.FOOT)
+        )
+        return face, waist, foot
+
+    def horn(self) -> tuple[float, float]:
+        """Length and thickness at its root [m] of the horn, a cone."""
+        face = self.parts()[0]
+        return self.length_m - face[0], self.HORN * min(face[1], face[2])
+
+
+class Weighed(Shaped):
+    """What fits no picture: its weight and its sizes over all; surface and volume follow, in a
+    wide band."""
+
+    kind: Literal["weighed"] = "weighed"
+    mass_kg: float = number("mass", 2.0, 0.005, 2000.0)
+    length_m: float = number("length", 0.25, 0.01, 4.0)
+    width_m: float = number("length", 0.15, 0.005, 3.0)
+    height_m: float = number("length", 0.10, 0.002, 3.0)
+    section_m: float | None = number("length", None, 0.0005, 0.5)
+
+
 class Mesh(Shaped):
     """A piece from a mesh file, cleaned and made light; packed as geometry/packed.py says.
 
@@ -122,9 +207,12 @@ class Mesh(Shaped):
     notes: list[str] = Field(default_factory=list, max_length=20)
 
 
-Taped = Plate | Bar | Tube | Box | Angle | Ring | Wheel | Wrench | Stepped | Pile
+Taped = (
+    Plate | Bar | Tube | Box | Angle | Ring | Wheel | Wrench | Stepped | Pile
+    | Shell | Pan | Lattice | Tines | Anvil | Weighed
+)  # fmt: skip
 Shape = Annotated[Taped | Mesh, Field(discriminator="kind")]
-Metal = Literal["wrought", "mild", "cast", "tool", "spring", "hard"]
+Metal = Literal["wrought", "mild", "cast", "tool", "spring", "hard", "unknown"]
 OtherMetal = Literal[
     "copper", "zinc", "tin", "cadmium", "aluminium", "magnesium", "lead", "chrome"
 ]  # fmt: skip
@@ -166,10 +254,11 @@ class Piece(Doc):
     contact_ohm: float = number("resistance", 0.0, 0.0, 5.0)
     masked: list[str] = Field(default_factory=list)
     hanger: Literal["soft_steel", "hard_wire", "chain", "copper", "galvanised"] = "soft_steel"
-    grease: Literal["none", "some"] = "none"
-    paint: Literal["none", "patches", "most"] = "none"
+    mass_kg: float | None = number("mass", None, 0.002, 2000.0)
+    grease: Literal["none", "some", "unknown"] = "none"
+    paint: Literal["none", "patches", "most", "unknown"] = "none"
     lead_paint: bool | None = None
-    hollow: Literal["none", "vented", "sealed"] = "none"
+    hollow: Literal["none", "vented", "sealed", "unknown"] = "none"
     ordnance: Literal["none", "fragment", "whole"] = "none"
     hardness_hrc: float | None = number("hardness", None, 0.0, 70.0)
     treatment: Literal["none", "hardened", "case_hardened"] = "none"

@@ -15,7 +15,7 @@ from yellowbath.core.document.supply import Supply, Transformer
 from yellowbath.core.document.tank import Tank
 from yellowbath.core.units import System
 
-SCHEMA_VERSION: Literal[4] = 4
+SCHEMA_VERSION: Literal[5] = 5
 """What is written now; older documents are brought up by upgrade.py."""
 
 
@@ -47,7 +47,7 @@ class Plan(Doc):
 
     part = "plan"
 
-    schema_version: Literal[4] = SCHEMA_VERSION
+    schema_version: Literal[5] = SCHEMA_VERSION
     name: str = Field(default="", max_length=200)
     system: System = "metric"
     pieces: list[Piece] = Field(default_factory=lambda: [Piece()], min_length=1, max_length=20)
@@ -60,6 +60,8 @@ class Plan(Doc):
     meter: Meter = Field(default_factory=Meter)
     kit: list[KitRef] = Field(default_factory=list)
     typed: dict[str, str] = Field(default_factory=dict)
+    said: list[str] | None = Field(default=None, max_length=600)
+    """Pointers of what somebody said, where the rest is only assumed; None: all of it was said."""
 
     @property
     def title(self) -> str:
@@ -83,6 +85,14 @@ class Plan(Doc):
             return self.piece(anode.piece)
         tubes = [p for p in self.pieces if isinstance(p.shape, Tube)]
         return tubes[0] if len(tubes) == 1 else None
+
+    def assumes(self, pointer: str) -> bool:
+        """Whether what stands at a pointer, or all that stands under it, was only assumed."""
+        if self.said is None:
+            return False
+        return not any(
+            f"{pointer}/".startswith(f"{s}/") or s.startswith(f"{pointer}/") for s in self.said
+        )
 
     @property
     def metals(self) -> frozenset[Scrap]:

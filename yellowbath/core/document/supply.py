@@ -63,6 +63,11 @@ class SupplyBase(Doc):
         return False
 
     @property
+    def kind_unknown(self) -> bool:
+        """Whether nobody knows if it waits for a battery."""
+        return False
+
+    @property
     def by_hand(self) -> bool:
         """Whether it is a charger of its own mind that was put into manual mode."""
         return False
@@ -129,6 +134,17 @@ class Selector(PlainCharger):
 
     kind: Literal["selector"] = "selector"
     settings_v = (6.0, 12.0, 24.0)
+
+
+class UnknownCharger(PlainCharger):
+    """A charger of which nobody knows whether it waits for a battery; reckoned as a plain one."""
+
+    kind: Literal["unknown"] = "unknown"
+    settings_v = (6.0, 12.0)
+
+    @property
+    def kind_unknown(self) -> bool:
+        return True
 
 
 class Laboratory(SupplyBase):
@@ -209,6 +225,7 @@ Supply = Annotated[
     | Annotated[Laboratory, Tag("laboratory")]
     | Annotated[Smart, Tag("smart")]
     | Annotated[Fixed, Tag("fixed")]
-    | Annotated[Battery, Tag("battery")],
+    | Annotated[Battery, Tag("battery")]
+    | Annotated[UnknownCharger, Tag("unknown")],
     Discriminator(kind_or(USUAL_KIND)),
 ]

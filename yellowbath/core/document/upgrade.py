@@ -103,11 +103,17 @@ def _only_added(document: Document) -> Document:
     return document
 
 
-STEPS: Mapping[int, Callable[[Document], Document]] = {1: _from_1, 2: _from_2, 3: _only_added}
+STEPS: Mapping[int, Callable[[Document], Document]] = {
+    1: _from_1,
+    2: _from_2,
+    3: _only_added,
+    4: _only_added,
+}
 THING_STEPS: Mapping[int, Callable[[Document], Document]] = {
     1: _thing_from_1,
     2: _thing_from_2,
     3: _only_added,
+    4: _only_added,
 }
 
 

@@ -25,6 +25,7 @@ from yellowbath.core.document import (
     Plan,
     Plate,
     Shape,
+    Weighed,
 )
 from yellowbath.core.field.integrals.green import Green, box_green, slab_green
 from yellowbath.core.field.mesh.flush import Wall
@@ -158,7 +159,7 @@ def _named(shaped: str, frame: Frame, bottom: float, facets: int) -> Surface | N
 
 
 def _heap(shape: Shape) -> float:
-    if not isinstance(shape, Pile):
+    if not isinstance(shape, Pile | Weighed):
         return 1.0
     a, b, c = measure(shape).box
     return max(measure(shape).area / (2 * (a * b + a * c + b * c)), 1.0)

@@ -15,17 +15,23 @@ from functools import lru_cache
 from yellowbath.core.data import param
 from yellowbath.core.document import (
     Angle,
+    Anvil,
     Bar,
     Box,
+    Lattice,
     Mesh,
+    Pan,
     Piece,
     Pile,
     Plate,
     Ring,
     Shape,
     Shaped,
+    Shell,
     Stepped,
+    Tines,
     Tube,
+    Weighed,
     Wheel,
     Wrench,
 )
@@ -73,6 +79,18 @@ def measure(shape: Shape) -> Measure:
             return _pile(shape)
         case Mesh():
             return _mesh(shape)
+        case Shell():
+            return _shell(shape)
+        case Pan():
+            return _pan(shape)
+        case Lattice():
+            return _lattice(shape)
+        case Tines():
+            return _tines(shape)
+        case Anvil():
+            return _anvil(shape)
+        case Weighed():
+            return _weighed(shape)
 
 
 def _named(symbol: str, shape: Shaped, name: str) -> tuple[str, str, float, str]:
@@ -180,6 +198,103 @@ def _pile(shape: Pile) -> Measure:
     )  # fmt: skip
 
 
+def _shell(shape: Shell) -> Measure:
+    l, w, h, t = shape.length_m, shape.width_m, shape.height_m, shape.wall_m  # noqa: E741
+    area = 2 * l * w + 2 * (l + w) * h + 2 * (l + w - 4 * t) * (h - t)
+    return Measure(
+        [_len("l", "Length", l), _len("w", "Width", w), _len("h", "Height", h),
+         _named("t", shape, "wall_m")],
+        "2*l*w + 2*(l + w)*h + 2*(l + w - 4*t)*(h - t)", area,
+        l * w * h - (l - 2 * t) * (w - 2 * t) * (h - t), (l, w, h), t,
+    )  # fmt: skip
+
+
+def _pan(shape: Pan) -> Measure:
+    d, h, t = shape.diameter_m, shape.height_m, shape.wall_m
+    return Measure(
+        [_len("d", "Diameter", d), _len("h", "Height", h), _named("t", shape, "wall_m")],
+        "pi*(d**2/2 + d*h + (d - 2*t)*(h - t))",
+        math.pi * (d**2 / 2 + d * h + (d - 2 * t) * (h - t)),
+        math.pi / 4 * (d**2 * h - (d - 2 * t) ** 2 * (h - t)), (d, d, h), t,
+    )  # fmt: skip
+
+
+def _lattice(shape: Lattice) -> Measure:
+    l, w, b, t = shape.length_m, shape.width_m, shape.bar_m, shape.thickness_m  # noqa: E741
+    n = shape.between
+    flat = l * w - (l - 2 * b) * (w - 2 * b) + n * b * (w - 2 * b)
+    edge = 2 * (l + w) + 2 * (l - (2 + n) * b) + 2 * (n + 1) * (w - 2 * b)
+    return Measure(
+        [("F", "Flat face of frame and bars", flat, "area"),
+         _len("p", "Length of all its edges", edge), _named("t", shape, "thickness_m")],
+        "2*F + p*t", 2 * flat + edge * t, flat * t, (l, w, t), min(b, t),
+    )  # fmt: skip
+
+
+def _tines(shape: Tines) -> Measure:
+    w, l, s = shape.width_m, shape.tine_length_m, shape.tine_diameter_m  # noqa: E741
+    n, b = shape.count, shape.bar_m
+    return Measure(
+        [_named("w", shape, "width_m"), _named("b", shape, "bar_m"),
+         ("n", shape.field_word("count"), float(n), "count"),
+         _named("l", shape, "tine_length_m"), _named("s", shape, "tine_diameter_m")],
+        "4*w*b + 2*b**2 + n*pi*s*l", 4 * w * b + 2 * b**2 + n * math.pi * s * l,
+        w * b**2 + n * math.pi / 4 * s**2 * l, (max(w, b), l + b, max(b, s)), min(s, b),
+    )  # fmt: skip
+
+
+def _anvil(shape: Anvil) -> Measure:
+    (fl, fw, fh), (wl, ww, wh), (bl, bw, bh) = shape.parts()
+    k, r = shape.horn()[0], shape.horn()[1] / 2
+    area = 2 * (fl * fw + bl * bw + (fl + fw) * fh + (wl + ww) * wh + (bl + bw) * bh)
+    area += -2 * wl * ww - math.pi * r**2 + math.pi * r * math.hypot(r, k)
+    blocks = [("Face", fl, fw, fh), ("Waist", wl, ww, wh), ("Foot", bl, bw, bh)]
+    sides = sum(2 * (a + b) * c for _, a, b, c in blocks)
+    return Measure(
+        [("S", "Sides of face, waist and foot", sides, "area"),
+         ("F", "Upper and lower side of the face's block", 2 * fl * fw, "area"),
+         ("B", "Upper and lower side of the foot", 2 * bl * bw, "area"),
+         ("W", "Where the waist meets both", 2 * wl * ww, "area"),
+         _len("r", "Radius of the horn at its root", r), _len("k", "Length of the horn", k)],
+        "S + F + B - W + pi*r*(sqrt(r**2 + k**2) - r)", area,
+        sum(a * b * c for _, a, b, c in blocks) + math.pi / 3 * r**2 * k,
+        (shape.length_m, max(fw, bw), shape.height_m), min(ww, r),
+    )  # fmt: skip
+
+
+def _weighed(shape: Weighed) -> Measure:
+    box = (shape.length_m, shape.width_m, shape.height_m)
+    a, b, c = box
+    metal, outside = shape.mass_kg / param("steel_kg_m3").value, 2 * (a * b + a * c + b * c)
+    if shape.section_m is not None:
+        k = param("weighed_section_factor")
+        area = k.value * metal / shape.section_m
+        symbols = [("k", k.name, k.value, "number"), _named("t", shape, "section_m")]
+        rule = "k*V/t"
+    else:
+        k, n = param("weighed_share"), param("weighed_power")
+        area = k.value * outside * (metal / math.prod(box)) ** n.value
+        symbols = [
+            ("k", k.name, k.value, "number"), ("S", "Surface of a box of these sizes", outside,
+             "area"), ("B", "Volume of that box", math.prod(box), "volume"),
+            ("n", n.name, n.value, "number"),
+        ]  # fmt: skip
+        rule = "k*S*(V/B)**n"
+    return Measure(
+        [*symbols, ("V", "Metal by its weight", metal, "volume")], rule, area, metal, box,
+        shape.section_m or 2 * metal / area,
+    )  # fmt: skip
+
+
+def area_sigma(piece: Piece) -> float:
+    """How unsure its surface is, as a standard deviation of the log [-]: wide where it was only
+    weighed."""
+    if isinstance(piece.shape, Weighed):
+        known = piece.shape.section_m is not None
+        return param("weighed_section_sigma" if known else "weighed_sigma").value
+    return param("area_sigma").value
+
+
 def heap_inside(pieces: Sequence[Piece]) -> float:
     """Share of all surface that lies in a heap deeper than one of its things [-]."""
     whole = sum(measure(p.shape).area for p in pieces)
@@ -215,7 +330,9 @@ def area_figure(piece: Piece) -> Figure:
 
 
 def volume(piece: Piece) -> float:
-    """Metal volume [m3]."""
+    """Metal volume [m3]: by its weight where that was typed, else by its sizes."""
+    if piece.mass_kg is not None:
+        return piece.mass_kg / param("steel_kg_m3").value
     return measure(piece.shape).volume
 
 
@@ -226,7 +343,7 @@ def sizes(piece: Piece) -> Size:
 
 
 def mass_of(piece: Piece) -> float:
-    """Mass [kg] as if solid iron of the sizes given."""
+    """Mass [kg]: as weighed, else as if solid iron of the sizes given."""
     return volume(piece) * param("steel_kg_m3").value
 
 

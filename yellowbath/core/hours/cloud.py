@@ -21,13 +21,15 @@ from scipy.special import ndtr, ndtri
 
 from yellowbath.core.data import param
 from yellowbath.core.dose import NORMAL, Need
+from yellowbath.core.hours.met import share_met
 
 Array = NDArray[np.float64]
 
 COUNT = 1024
 _SLOW = NORMAL.inv_cdf(0.95)  # the need is that of the slow twentieth
 _PINNED = 50.0  # A/m2 at which the trade's hours live: js turns about it
-_STEPS = 5  # of a Newton that is all but straight on the normal score
+_STEPS = 8  # of a Newton that is all but straight on the normal score
+_SETTLED = 3e-5  # of its last step, in the log of the hours: it squares with each
 _NEVER = 30.0  # log of hours that nobody waits
 _HALF = 0.025  # of a share as people say them, either side
 _SLIP = 1e-6  # what no particle can account for is taken for a slip, not for certainty
@@ -79,7 +81,7 @@ class Cloud:
             need.median * np.exp(need.sigma * z[:, 0]),
             scatter.value * np.exp(param("need_scatter_sigma").value * z[:, 1]),
             z[:, 2],
-            param("area_sigma").value * z[:, 3],
+            need.area_sigma * z[:, 3],
             js.value * np.exp(param("js_sigma").value * z[:, 4]),
             param("look_bias").value * z[:, 5],
             weights,
@@ -161,31 +163,38 @@ class Cloud:
         Nought where they are; infinity where the current does not reach enough of them.
         """
         goal = NORMAL.inv_cdf(param("clean_share").value)
-        want = self.need[:, None] * (np.ones(len(weights)) if needs is None else needs)[None, :]
         share = weights / weights.sum()
-        h = self.scatter[:, None]
+        count = len(self.need)
+        parts = np.ones(len(share)) if needs is None else np.asarray(needs, dtype=float)
+        clean, slope = np.empty(count), np.empty(count)
 
-        def met(hours: Array) -> tuple[Array, Array]:
-            """Normal score of the share clean, and its slope by the log of the hours."""
-            gained = rates * hours[:, None]
-            dose = np.maximum(had + gained, 1e-12)
-            z = np.log(dose / want) / h + _SLOW
-            clean = np.clip(ndtr(z) @ share, 1e-9, 1 - 1e-12)
-            slope = (np.exp(-z * z / 2) * gained / dose / h) @ share
-            score = ndtri(clean)
-            return score, slope * np.exp(score * score / 2)
+        def met(hours: Array, at: NDArray[np.intp]) -> Array:
+            """Normal score of the share clean; its slope by the log of the hours is left behind."""
+            share_met(had, rates, self.need, parts, self.scatter, _SLOW, share, hours, at, clean,
+                      slope)  # fmt: skip
+            score: Array = ndtri(np.clip(clean[at], 1e-9, 1 - 1e-12))
+            return score
 
+        everyone = np.arange(count)
+        had_some = bool(np.any(had > 0))
+        done = met(np.zeros(count), everyone) >= goal if had_some else np.zeros(count, bool)
+        had_clean = clean.copy() if had_some else np.zeros(count)
         open_share = (rates > 1e-9 * rates.max(axis=1, keepdims=True)) @ share
-        best = self.share_clean(np.maximum(had, 1e-12), weights, needs) + open_share
-        floor = np.maximum(had, 1e-12)
-        done = ndtri(np.clip(self.share_clean(floor, weights, needs), 1e-9, 1 - 1e-12)) >= goal
+        best = had_clean + open_share
         typical = np.maximum((rates * share).sum(axis=1), 1e-12)
         x = np.log(np.maximum(self.need, 1e-9) / typical)
+        score = np.full(count, np.inf)
+        at = np.flatnonzero(~done)
         for _ in range(_STEPS):
-            score, slope = met(np.exp(x))
-            x = np.clip(x + np.clip((goal - score) / np.maximum(slope, 1e-3), -2.0, 2.0),
-                        -12.0, _NEVER)  # fmt: skip
-        score, _ = met(np.exp(x))
+            score[at] = met(np.exp(x), at)
+            rising = slope[at] * np.exp(score[at] * score[at] / 2)
+            step = np.clip((goal - score[at]) / np.maximum(rising, 1e-3), -2.0, 2.0)
+            x[at] = np.clip(x[at] + step, -12.0, _NEVER)
+            at = at[np.abs(step) > _SETTLED]
+            if not len(at):
+                break
+        if len(at):  # whoever has not settled may never get there
+            score[at] = met(np.exp(x), at)
         never = (rates.max(axis=1) <= 0) | (x >= _NEVER) | (best <= param("clean_share").value)
         never |= score < goal - 0.05
         hours: Array = np.where(done, 0.0, np.where(never, np.inf, np.exp(x)))

@@ -15,7 +15,17 @@ from dataclasses import dataclass
 from yellowbath.core.data import param
 from yellowbath.core.document import Place, Plan
 from yellowbath.core.geometry.tank import losing_areas, volume_at
+from yellowbath.core.power.heat_kernels import (
+    BOILS,
+    latent_j_kg,
+    leaves,
+    lost,
+    marched,
+    saturation_kpa,
+)
 from yellowbath.core.roots import invert
+
+__all__ = ["Bath", "Surroundings", "evaporation", "latent_j_kg", "mean_of", "saturation_kpa"]
 
 WATER_HEAT = 4.19e6  # J/m3/K, of water at 20 C; from memory
 _STEPS = 48
@@ -36,19 +46,6 @@ def surroundings(place: Place, water_c: float) -> Surroundings:
     return Surroundings(air, place.humidity, param(f"air_speed_{place.where}").value)
 
 
-def saturation_kpa(temperature_c: float) -> float:
-    """Saturation pressure of water vapour [kPa], 0 to 60 C within 0.4 %.
-
-    Magnus form of Alduchov and Eskridge, J. Appl. Meteorol. 35 (1996), from memory.
-    """
-    return 0.61094 * math.exp(17.625 * temperature_c / (temperature_c + 243.04))
-
-
-def latent_j_kg(temperature_c: float) -> float:
-    """Latent heat of water [J/kg], 0 to 60 C; linear, from memory of the steam tables."""
-    return 2.501e6 - 2370.0 * temperature_c
-
-
 def evaporation(temperature_c: float, around: Surroundings) -> float:
     """Water lost from an open surface [kg/m2/s], Carrier's form; none where the air is moister.
 
@@ -57,12 +54,8 @@ def evaporation(temperature_c: float, around: Surroundings) -> float:
     >>> round(3600 * evaporation(30.0, Surroundings(20.0, 0.5, 0.1)), 2)
     0.44
     """
-    drive = saturation_kpa(temperature_c) - around.humidity * saturation_kpa(around.air_c)
-    rate = 0.089 + 0.0782 * around.speed
-    return max(drive, 0.0) * rate / (latent_j_kg(temperature_c) / 1000)
-
-
-_BOILS = 100.0  # C
+    rate: float = leaves(temperature_c, around.air_c, around.humidity, around.speed)
+    return rate
 
 
 @dataclass(frozen=True)
@@ -89,9 +82,9 @@ class Bath:
 
     def loss(self, temperature_c: float) -> float:
         """Heat lost at a temperature [W]; negative where the air warms the bath."""
-        rise = temperature_c - self.around.air_c
-        wet = evaporation(temperature_c, self.around) * self.surface * latent_j_kg(temperature_c)
-        return self.dry_w_k * rise + wet
+        a = self.around
+        w: float = lost(temperature_c, a.air_c, a.humidity, a.speed, self.surface, self.dry_w_k)
+        return w
 
     def course(self, heat_w: float, seconds: float, steps: int = _STEPS) -> list[float]:
         """Temperatures at even steps from the start [C], both ends included; a bath that would boil
@@ -102,20 +95,15 @@ class Bath:
         slope = (self.loss(top) - self.loss(top - 10)) / 10
         parts = max(1, math.ceil(seconds / steps / (0.4 * held / max(slope, 1e-9))))
         h = seconds / steps / parts
-        out, t = [self.start_c], self.start_c
-        for _ in range(steps):
-            for _ in range(parts):
-                a = (heat_w - self.loss(t)) / held
-                b = (heat_w - self.loss(min(t + h / 2 * a, _BOILS))) / held
-                c = (heat_w - self.loss(min(t + h / 2 * b, _BOILS))) / held
-                d = (heat_w - self.loss(min(t + h * c, _BOILS))) / held
-                t = min(t + h / 6 * (a + 2 * b + 2 * c + d), _BOILS)
-            out.append(t)
-        return out
+        around = self.around
+        return list(marched(
+            float(self.start_c), float(heat_w), held, h, steps, parts, float(around.air_c),
+            float(around.humidity), float(around.speed), self.surface, self.dry_w_k,
+        ))  # fmt: skip
 
     def steady(self, heat_w: float) -> float:
         """Where the temperature settles [C]; 100 where the bath would boil."""
-        low, high = min(self.around.air_c, self.start_c) - 15.0, _BOILS
+        low, high = min(self.around.air_c, self.start_c) - 15.0, BOILS
         if self.loss(high) < heat_w:
             return high
         return invert(self.loss, heat_w, low, high)

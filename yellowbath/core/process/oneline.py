@@ -13,7 +13,7 @@ from yellowbath.core.hours.said import from_to, seconds
 from yellowbath.core.plan.results.answer import Answer
 from yellowbath.core.plan.results.measures import in_hands
 from yellowbath.core.units import show, window
-from yellowbath.core.words import counted, word
+from yellowbath.core.words import counted, word, words
 
 Part = Literal["put_in", "scrap", "amps", "look", "clean", "safe"]
 
@@ -51,7 +51,14 @@ def one_line(plan: Plan, answer: Answer, findings: Sequence[Finding]) -> tuple[S
         out.append(Said("clean", word("line.never"), stop=True))
     stops = [f for f in findings if f.severity == "stop"]
     more = word("line.more", count=len(stops) - 1) if len(stops) > 1 else ""
-    safe = f"{stops[0].title}{more}" if stops else word("line.safe")
+    open_ones = [f.id for f in findings if f"line.find_out.{f.id}" in words()]
+    safe = word("line.safe")
+    if open_ones:
+        unknown = list(dict.fromkeys(word(f"line.find_out.{i}") for i in open_ones))
+        rest = word("line.more", count=len(unknown) - 2) if len(unknown) > 2 else ""
+        safe = word("line.ask", what=", ".join(unknown[:2]) + rest)
+    if stops:
+        safe = f"{stops[0].title}{more}"
     return (*out, Said("safe", safe, bool(stops)))
 
 

@@ -205,7 +205,7 @@ def scaled_by(run: Run, cloud: Cloud) -> Array:
     for m in _mixed(run.bank.mixed, run.stretches):
         ratios = np.array(basis.coverage.in_pose(m.pose, m.flips))
         mean = m.current_a / basis.wetted_area_m2
-        known = np.array([dose.effective_rate(mean * r) for r in ratios])
+        known = mean * ratios / (1 + mean * ratios / param("js_a_m2").value)
         rates = cloud.rates(mean, ratios, _amps_sigma(m.source, m.low_a, m.high_a))
         scale = np.where(known > 1e-9, rates / np.maximum(known, 1e-9), 1.0)
         mixed = scale * m.charge_ah if total == 0 else mixed + scale * m.charge_ah
@@ -243,6 +243,10 @@ def progress(run: Run, need: dose.Need, now: datetime) -> Progress:
     weights = areas_of(run)
     main = main_of(run)
     effective = dose.mean_of(doses, weights)
+    ahead = None
+    if run.stretches and not run.silent:
+        ahead = _Ahead(run, cloud, np.array(doses), scaled_by(run, cloud))
+    left = ahead.left() if ahead else None
     return Progress(
         powered_s=run.powered_s(now),
         charge_ah=charge,
@@ -254,10 +258,10 @@ def progress(run: Run, need: dose.Need, now: datetime) -> Progress:
         need_ah_m2=(low, mid, high),
         share_done=_share_done(doses, mid, main),
         share_clean=dose.share_clean(doses, mid, main),
-        left_s=_left(run, cloud, doses),
-        here_s=_left_here(run, cloud, doses),
+        left_s=left,
+        here_s=ahead.left_here() if ahead else None,
         seen=bool(run.inspections),
-        sides=_sides_left(run, cloud, doses),
+        sides=ahead.sides(left) if ahead else (),
     )
 
 
@@ -278,60 +282,85 @@ def _share_done(doses: Sequence[float], need: float, weights: Sequence[float]) -
 Three = tuple[float, float, float]
 
 
-def _left(run: Run, cloud: Cloud, doses: Sequence[float]) -> Three | None:
-    """Powered seconds until the main surface is clean: 10, 50, 90 % of what is believed.
+@dataclass(frozen=True)
+class _Ahead:
+    """What a run still wants: its doses, and what each particle makes of them (p, k), once."""
 
-    By halves: what the half under now still wants, and then the other.
-    """
-    if not run.stretches or run.silent:
-        return None
-    last, main = run.stretches[-1], main_of(run)
-    if not last.basis.coverage.dipped:
-        return _three(cloud, _until(run, cloud, doses, last.flips, main))
-    here, there = _halves(last)
-    one = _until(run, cloud, doses, last.flips, _only(main, here))
-    other = _until(run, cloud, doses, last.flips + 1, _only(main, there))
-    if one is None or other is None:
-        return None
-    return _three(cloud, one + other)
+    run: Run
+    cloud: Cloud
+    doses: Array
+    scaled: Array
 
+    @property
+    def last(self) -> Stretch:
+        return self.run.stretches[-1]
 
-def _left_here(run: Run, cloud: Cloud, doses: Sequence[float]) -> Three | None:
-    if not run.stretches or run.silent or not run.stretches[-1].basis.coverage.dipped:
-        return None
-    last = run.stretches[-1]
-    here = _only(main_of(run), _halves(last)[0])
-    return _three(cloud, _until(run, cloud, doses, last.flips, here))
+    def left(self) -> Three | None:
+        """Powered seconds until the main surface is clean: 10, 50, 90 % of what is believed.
 
+        By halves: what the half under now still wants, and then the other.
+        """
+        last, main = self.last, main_of(self.run)
+        if not last.basis.coverage.dipped:
+            return _three(self.cloud, self.until(last.flips, main))
+        here, there = _halves(last)
+        one = self.until(last.flips, _only(main, here))
+        other = self.until(last.flips + 1, _only(main, there))
+        if one is None or other is None:
+            return None
+        return _three(self.cloud, one + other)
 
-def _sides_left(
-    run: Run, cloud: Cloud, doses: Sequence[float]
-) -> tuple[tuple[str, float, Three | None], ...]:
-    """The slow places: each with its share of the area and the powered seconds it still wants;
-    None where it does not come clean in this bath."""
-    if not run.stretches or run.silent:
-        return ()
-    basis = run.stretches[-1].basis
-    coverage, open_share = basis.coverage, 1 - basis.inside
-    found: list[tuple[str, float, Three | None]] = []
-    first = _left(run, cloud, doses)
-    every = sum(sum(coverage.shares(k)) + coverage.lost.get(k, 0.0) for k in coverage.sides)
-    for kind in coverage.sides:
-        shares, lost = coverage.shares(kind), coverage.lost.get(kind, 0.0)
-        share = open_share * (sum(shares) + lost) / every if every > 0 else 0.0
-        if kind == MAIN or share < LEAST:
-            continue
-        goal = param("clean_share").value
-        whole = sum(shares) >= goal * (sum(shares) + lost)
-        until = _until(run, cloud, doses, run.stretches[-1].flips, shares) if whole else None
-        left = _three(cloud, until)
-        if left is None or first is None or left[1] > SLOW * first[1] > 0:
-            found.append((kind, share, left))
-    if basis.inside >= LEAST:
-        reached = param("heap_inner").value
-        inner = _until(run, cloud, doses, run.stretches[-1].flips, main_of(run), reached)
-        found.append(("inner", basis.inside, _three(cloud, inner)))
-    return tuple(found)
+    def left_here(self) -> Three | None:
+        """What the half under now still wants; None for a piece that is all under."""
+        if not self.last.basis.coverage.dipped:
+            return None
+        here = _only(main_of(self.run), _halves(self.last)[0])
+        return _three(self.cloud, self.until(self.last.flips, here))
+
+    def sides(self, first: Three | None) -> tuple[tuple[str, float, Three | None], ...]:
+        """The slow places: each with its share of the area and the powered seconds it still wants,
+        ``first`` being those of the main surface; None where it does not come clean here."""
+        basis = self.last.basis
+        coverage, open_share = basis.coverage, 1 - basis.inside
+        found: list[tuple[str, float, Three | None]] = []
+        every = sum(sum(coverage.shares(k)) + coverage.lost.get(k, 0.0) for k in coverage.sides)
+        for kind in coverage.sides:
+            shares, lost = coverage.shares(kind), coverage.lost.get(kind, 0.0)
+            share = open_share * (sum(shares) + lost) / every if every > 0 else 0.0
+            if kind == MAIN or share < LEAST:
+                continue
+            goal = param("clean_share").value
+            whole = sum(shares) >= goal * (sum(shares) + lost)
+            left = _three(self.cloud, self.until(self.last.flips, shares) if whole else None)
+            if left is None or first is None or left[1] > SLOW * first[1] > 0:
+                found.append((kind, share, left))
+        if basis.inside >= LEAST:
+            inner = self.until(self.last.flips, main_of(self.run), param("heap_inner").value)
+            found.append(("inner", basis.inside, _three(self.cloud, inner)))
+        return tuple(found)
+
+    def until(self, flips: int, shares: Sequence[float], reached: float = 1.0) -> Array | None:
+        """Powered hours (p) until some parts are clean, put end for end so many times, with so much
+        of their current reaching them all along; None where nothing flows."""
+        weights, cloud, last = np.array(shares), self.cloud, self.last
+        some = np.flatnonzero(weights > 0)
+        if not len(some):
+            return np.zeros(len(cloud.need))
+        ratios = np.array(last.basis.coverage.in_pose(last.pose, flips))[some]
+        mean = last.current_a / last.basis.wetted_area_m2
+        if mean * ratios.max() <= 0:
+            return None
+        # what a part had is kept as served: over what it wants
+        needs = last.basis.coverage.needs
+        served = np.array(needs)[some] if needs else np.ones(len(some))
+        had = np.maximum(self.doses[some], 0.0) * self.scaled[:, some]
+        sigma = _amps_sigma(last.source, last.low_a, last.high_a)
+        rates = cloud.rates(mean, ratios, sigma) / served
+        if reached != 1.0:
+            less = cloud.rates(mean, ratios * reached, sigma) / served
+            had, rates = had * less / np.maximum(rates, 1e-12), less
+        order, binned = _binned(self.doses[some], ratios / served, weights[some])
+        return cloud.until(had @ binned, rates @ binned, order)
 
 
 def _three(cloud: Cloud, hours: Array | None) -> Three | None:
@@ -351,38 +380,6 @@ def _halves(s: Stretch) -> tuple[Sequence[int], Sequence[int]]:
 def _only(shares: Sequence[float], parts: Sequence[int]) -> Sequence[float]:
     wanted = set(parts)
     return [s if k in wanted else 0.0 for k, s in enumerate(shares)]
-
-
-def _until(
-    run: Run,
-    cloud: Cloud,
-    doses: Sequence[float],
-    flips: int,
-    shares: Sequence[float],
-    reached: float = 1.0,
-) -> Array | None:
-    """Powered hours (p) until some parts are clean, put end for end so many times, with so much of
-    their current reaching them all along; None where nothing flows."""
-    weights = np.array(shares)
-    some = np.flatnonzero(weights > 0)
-    last = run.stretches[-1]
-    if not len(some):
-        return np.zeros(len(cloud.need))
-    ratios = np.array(last.basis.coverage.in_pose(last.pose, flips))[some]
-    mean = last.current_a / last.basis.wetted_area_m2
-    if mean * ratios.max() <= 0:
-        return None
-    # what a part had is kept as served: over what it wants
-    needs = last.basis.coverage.needs
-    served = np.array(needs)[some] if needs else np.ones(len(some))
-    had = np.maximum(np.array(doses)[some], 0.0) * scaled_by(run, cloud)[:, some]
-    sigma = _amps_sigma(last.source, last.low_a, last.high_a)
-    rates = cloud.rates(mean, ratios, sigma) / served
-    if reached != 1.0:
-        less = cloud.rates(mean, ratios * reached, sigma) / served
-        had, rates = had * less / np.maximum(rates, 1e-12), less
-    order, binned = _binned(np.array(doses)[some], ratios / served, weights[some])
-    return cloud.until(had @ binned, rates @ binned, order)
 
 
 _BINS = 40

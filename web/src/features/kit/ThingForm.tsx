@@ -42,7 +42,7 @@ export function ThingForm({
   done: () => void;
 }) {
   const [held, setHeld] = useState<Thing>(
-    thing?.read.thing ?? { schema_version: 4, name: "", detail: EMPTY[kind], typed: {} },
+    thing?.read.thing ?? { schema_version: 5, name: "", detail: EMPTY[kind], typed: {} },
   );
   const read = useQuery({
     queryKey: ["kit", "read", held],

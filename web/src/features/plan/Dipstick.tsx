@@ -1,5 +1,6 @@
 import { OctagonX, TriangleAlert } from "lucide-react";
 import { usePlan } from "@/shared/form/context";
+import { assumed } from "@/shared/form/said";
 import { counted, word } from "@/shared/words";
 import { MARKS } from "./marks";
 
@@ -57,8 +58,18 @@ type Verdict = { kind: "stop" | "caution" | "clear" | "open"; wet: boolean; word
 
 const OPEN: Verdict = { kind: "open", wet: false, words: "not yet" };
 
+/** Where what a mark is about stands in a plan. */
+const ABOUT: Record<string, readonly string[]> = {
+  piece: ["/pieces"],
+  tank: ["/tank"],
+  mix: ["/mix"],
+  scrap: ["/anodes", "/layout"],
+  power: ["/supply"],
+  air: ["/place"],
+};
+
 function useVerdicts(): Record<string, Verdict> {
-  const { read } = usePlan();
+  const { doc, read } = usePlan();
   const out: Record<string, Verdict> = {};
   for (const id of MARKS) {
     const here = read?.answer?.findings.filter((f) => f.mark === id || id === "check") ?? [];
@@ -77,6 +88,12 @@ function useVerdicts(): Record<string, Verdict> {
     else if (here.some((f) => f.id.endsWith("_asked")))
       out[id] = { kind: "open", wet: false, words: "not answered yet" };
     else out[id] = { kind: "clear", wet: true, words: "calculated" };
+    const v = out[id] as Verdict;
+    const about = ABOUT[id];
+    if (about?.every((at) => assumed(doc.said, at))) {
+      // dry where nobody has said anything yet
+      out[id] = { ...v, wet: false, words: v.kind === "clear" ? word("begin.mark") : v.words };
+    }
   }
   return out;
 }

@@ -3,6 +3,7 @@ import { Columns2, Redo2, Save, Undo2 } from "lucide-react";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import { api, ask, keys, type Plan, type PlanOut, Refused } from "@/shared/api/client";
+import { forgetDraft } from "@/shared/api/drafts";
 import { PlanContext, titleOf } from "@/shared/form/context";
 import { Loading, Trouble } from "@/shared/ui/States";
 import { BenchCard } from "./BenchCard";
@@ -24,12 +25,12 @@ import { Live, LiveContext } from "./stage/live";
 import { type MapKind, Stage } from "./stage/Stage";
 import { TakeAlong, type Turn } from "./TakeAlong";
 import { useField } from "./useField";
-import { forgetDraft, type Saved, usePlanDraft } from "./usePlanDraft";
+import { type Saved, usePlanDraft } from "./usePlanDraft";
 import { Variants } from "./Variants";
 
 export function PlanPage() {
-  const { planId = "new" } = useParams();
-  return planId === "new" ? <NewPlan key="new" /> : <SavedPlan key={planId} planId={planId} />;
+  const { planId = "whole" } = useParams();
+  return planId === "whole" ? <NewPlan key="new" /> : <SavedPlan key={planId} planId={planId} />;
 }
 
 function NewPlan() {

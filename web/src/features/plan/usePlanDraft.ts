@@ -1,7 +1,10 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useReducer, useState } from "react";
 import { api, ask, type Plan, type ReadOut } from "@/shared/api/client";
+import { draftKey } from "@/shared/api/drafts";
+import { places } from "@/shared/form/context";
 import { putAt, typeAt } from "@/shared/form/put";
+import { saidAfter } from "@/shared/form/said";
 
 /** A plan under the hand: the document, what it started from, and the way back and forth. */
 export interface Draft {
@@ -30,8 +33,12 @@ const DEPTH = 100;
 
 export function step(d: Draft, s: Step): Draft {
   switch (s.do) {
-    case "put":
-      return change(d, putAt(d.doc, s.pointer, s.value));
+    case "put": {
+      // what was picked though it stood there already is said by now
+      const whole = typeof s.value === "object" && s.value !== null;
+      const touched = whole ? [] : places(d.doc, s.pointer);
+      return change(d, putAt(d.doc, s.pointer, s.value), "", touched);
+    }
     case "type":
       return change(d, typeAt(d.doc, s.pointer, s.text), s.pointer);
     case "replace":
@@ -68,15 +75,14 @@ export function step(d: Draft, s: Step): Draft {
 let lastTyped = { pointer: "", at: 0 };
 
 /** Letters typed into one field shortly after one another are one step back. */
-function change(d: Draft, doc: Plan, pointer = ""): Draft {
+function change(d: Draft, made: Plan, pointer = "", touched: readonly string[] = []): Draft {
+  const doc = made.said ? { ...made, said: saidAfter(d.doc, made, touched) } : made;
   const now = Date.now();
   const joins = pointer !== "" && lastTyped.pointer === pointer && now - lastTyped.at < 1500;
   lastTyped = { pointer, at: now };
   const past = joins && d.past.length ? d.past : [...d.past, d.doc].slice(-DEPTH);
   return { ...d, doc, past, future: [], dirty: true };
 }
-
-const draftKey = (planId: string) => `yb.draft.${planId}`;
 
 type Kept = Pick<Draft, "doc" | "base" | "aside">;
 
@@ -96,10 +102,6 @@ function stored(planId: string): Kept | null {
   } catch {
     return null;
   }
-}
-
-export function forgetDraft(planId: string) {
-  localStorage.removeItem(draftKey(planId));
 }
 
 /** A plan as it was opened, with the answer that came with it. */

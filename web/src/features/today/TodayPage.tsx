@@ -1,18 +1,18 @@
 import { useQuery } from "@tanstack/react-query";
 import { OctagonX } from "lucide-react";
-import { useState } from "react";
+import { type ReactNode, useState } from "react";
 import { Link } from "react-router";
 import { api, ask, keys, type RackItemOut, type Schemas } from "@/shared/api/client";
 import { clockTime, dateOf, untilText } from "@/shared/time";
 import { DayStrip } from "@/shared/ui/DayStrip";
 import { SeverityIcon } from "@/shared/ui/Finding";
-import { Empty, Loading, Trouble } from "@/shared/ui/States";
+import { Loading, Trouble } from "@/shared/ui/States";
 import { TankShape } from "@/shared/ui/Tank";
 import { useNow } from "@/shared/useNow";
 import { counted, word } from "@/shared/words";
 
-/** What hands do next over all baths, and the plans that wait. */
-export function TodayPage() {
+/** What hands do next over all baths, and the plans that wait; ``empty`` where there is nothing. */
+export function TodayPage({ empty }: { empty: ReactNode }) {
   const rack = useQuery({
     queryKey: keys.rack,
     queryFn: () => ask(api.GET("/api/runs")),
@@ -32,7 +32,7 @@ export function TodayPage() {
   const written = new Set(book.data?.map((b) => b.entry.plan_id));
   const waiting = plans.data.filter((p) => !running.has(p.id) && !written.has(p.id));
   const made = plans.data.filter((p) => written.has(p.id) && !running.has(p.id));
-  if (!rack.data.length && !plans.data.length && !unread.data?.length) return <EmptyShop />;
+  if (!rack.data.length && !plans.data.length && !unread.data?.length) return <>{empty}</>;
   return (
     <div className="mx-auto max-w-[1280px] space-y-6 p-3 sm:p-5">
       <section aria-labelledby="hands">
@@ -200,26 +200,5 @@ function PlanLine({ plan }: { plan: Schemas["ListedOut"] }) {
         </span>
       </Link>
     </li>
-  );
-}
-
-function EmptyShop() {
-  return (
-    <div className="mx-auto max-w-3xl p-4 sm:p-8">
-      <Empty title="An empty shop">
-        <p>
-          Put a rusty piece in soda water, some scrap steel beside it, and a charger between: + to
-          the scrap, − to the piece. Rust lets go and washes off.
-        </p>
-        <p>
-          Yellow Bath works out the rest from a tape, a jug and a guess: what to put in, whether it
-          is safe to switch on, and when to come back. Every field has a default; change what you
-          know.
-        </p>
-        <Link to="/plans/new" className="btn btn-main text-lg">
-          Plan the first piece
-        </Link>
-      </Empty>
-    </div>
   );
 }

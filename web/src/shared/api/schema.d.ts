@@ -65,6 +65,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/begin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin
+         * @description A first plan from a few words, everything else assumed; nothing is kept.
+         */
+        post: operations["begin_plan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/meter": {
         parameters: {
             query?: never;
@@ -1086,6 +1106,34 @@ export interface components {
             line: components["schemas"]["yellowbath__api__views__plan__LineOut"][];
         };
         /**
+         * Anvil
+         * @description An anvil by three sizes over all: foot, waist, face and horn in its usual proportions.
+         *
+         *     ``sizes`` of the parts are shares of those three (judged).
+         */
+        Anvil: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "anvil";
+            /**
+             * Length M
+             * @default 0.4
+             */
+            length_m: number;
+            /**
+             * Width M
+             * @default 0.1
+             */
+            width_m: number;
+            /**
+             * Height M
+             * @default 0.24
+             */
+            height_m: number;
+        };
+        /**
          * BackIn
          * @description Piece back in the bath, power still off.
          */
@@ -1211,6 +1259,31 @@ export interface components {
             polarity_tested?: boolean | null;
             /** Rcd */
             rcd?: boolean | null;
+        };
+        /**
+         * BegunOut
+         * @description A first plan: ``heard`` and ``faults`` in words, by field; ``question`` is what stands before
+         *     a plan or a better one, ``read`` the plan with its answer, where there is one yet; ``asked``
+         *     are the sizes, by field, that the shape is asked for, ``bare`` the units of bare numbers.
+         */
+        BegunOut: {
+            /** Heard */
+            heard: {
+                [key: string]: string;
+            };
+            /** Faults */
+            faults: {
+                [key: string]: string;
+            };
+            /** Question */
+            question: string;
+            /** Asked */
+            asked: string[];
+            /** Bare */
+            bare: {
+                [key: string]: string;
+            };
+            read: components["schemas"]["ReadOut"] | null;
         };
         /**
          * BookEntry
@@ -2004,6 +2077,84 @@ export interface components {
             choice: string;
         };
         /**
+         * First
+         * @description What was said so far, as it was typed; what is empty was not said, or is not known.
+         *
+         *     ``tank`` and ``supply`` are the shop's own, by ``kit``, and go before what was typed of one.
+         */
+        First: {
+            /**
+             * System
+             * @default metric
+             * @enum {string}
+             */
+            system: "metric" | "us" | "imperial";
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Kind
+             * @default
+             */
+            kind: string;
+            /**
+             * Sizes
+             * @default
+             */
+            sizes: string;
+            /**
+             * Weighs
+             * @default
+             */
+            weighs: string;
+            /** Metal */
+            metal?: ("wrought" | "mild" | "cast" | "tool" | "spring" | "hard" | "unknown") | null;
+            /** Hollow */
+            hollow?: ("none" | "vented" | "sealed" | "unknown") | null;
+            /** Grease */
+            grease?: ("none" | "some" | "unknown") | null;
+            /** Paint */
+            paint?: ("none" | "patches" | "most" | "unknown") | null;
+            /** Grade */
+            grade?: ("light" | "moderate" | "heavy" | "scaled") | null;
+            /** Aim */
+            aim?: ("paint_ready" | "patina" | "black" | "bright") | null;
+            /**
+             * Vessel
+             * @default
+             */
+            vessel: string;
+            /**
+             * Holds
+             * @default
+             */
+            holds: string;
+            /**
+             * Feeds
+             * @default
+             */
+            feeds: string;
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /** Product */
+            product?: ("unknown" | "soda_anhydrous" | "soda_monohydrate" | "soda_decahydrate" | "soda_light_ash" | "soda_baked" | "baking_soda" | "table_salt" | "vinegar_salt" | "lye") | null;
+            /**
+             * Dose
+             * @default
+             */
+            dose: string;
+            tank?: components["schemas"]["Tank"] | null;
+            /** Supply */
+            supply?: (components["schemas"]["Transformer"] | components["schemas"]["Selector"] | components["schemas"]["Laboratory"] | components["schemas"]["Smart"] | components["schemas"]["Fixed"] | components["schemas"]["Battery"] | components["schemas"]["UnknownCharger"]) | null;
+            /** Kit */
+            kit?: components["schemas"]["KitRef"][];
+        };
+        /**
          * Fixed
          * @description A fixed or computer supply: holds its rating, or lets go over it.
          */
@@ -2405,7 +2556,7 @@ export interface components {
              */
             kind: "supply";
             /** Supply */
-            supply?: components["schemas"]["Transformer"] | components["schemas"]["Selector"] | components["schemas"]["Laboratory"] | components["schemas"]["Smart"] | components["schemas"]["Fixed"] | components["schemas"]["Battery"];
+            supply?: components["schemas"]["Transformer"] | components["schemas"]["Selector"] | components["schemas"]["Laboratory"] | components["schemas"]["Smart"] | components["schemas"]["Fixed"] | components["schemas"]["Battery"] | components["schemas"]["UnknownCharger"];
         };
         /** KitTank */
         KitTank: {
@@ -2499,6 +2650,42 @@ export interface components {
             polarity_tested?: boolean | null;
             /** Rcd */
             rcd?: boolean | null;
+        };
+        /**
+         * Lattice
+         * @description A frame, gate or grate: a rectangle of flat bar, with bars between.
+         */
+        Lattice: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "lattice";
+            /**
+             * Length M
+             * @default 0.4
+             */
+            length_m: number;
+            /**
+             * Width M
+             * @default 0.3
+             */
+            width_m: number;
+            /**
+             * Bar M
+             * @default 0.02
+             */
+            bar_m: number;
+            /**
+             * Thickness M
+             * @default 0.008
+             */
+            thickness_m: number;
+            /**
+             * Between
+             * @default 0
+             */
+            between: number;
         };
         /**
          * Layout
@@ -2903,6 +3090,32 @@ export interface components {
             happened: string;
         };
         /**
+         * Pan
+         * @description A round pan, pot or lid: a floor and a rim of one wall.
+         */
+        Pan: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "pan";
+            /**
+             * Diameter M
+             * @default 0.26
+             */
+            diameter_m: number;
+            /**
+             * Height M
+             * @default 0.05
+             */
+            height_m: number;
+            /**
+             * Wall M
+             * @default 0.004
+             */
+            wall_m: number;
+        };
+        /**
          * PasscodeIn
          * @description The passcode as typed.
          */
@@ -2923,13 +3136,13 @@ export interface components {
              */
             name: string;
             /** Shape */
-            shape?: components["schemas"]["Plate"] | components["schemas"]["Bar"] | components["schemas"]["Tube"] | components["schemas"]["Box"] | components["schemas"]["Angle"] | components["schemas"]["Ring"] | components["schemas"]["Wheel"] | components["schemas"]["Wrench"] | components["schemas"]["Stepped"] | components["schemas"]["Pile"] | components["schemas"]["Mesh"];
+            shape?: components["schemas"]["Plate"] | components["schemas"]["Bar"] | components["schemas"]["Tube"] | components["schemas"]["Box"] | components["schemas"]["Angle"] | components["schemas"]["Ring"] | components["schemas"]["Wheel"] | components["schemas"]["Wrench"] | components["schemas"]["Stepped"] | components["schemas"]["Pile"] | components["schemas"]["Shell"] | components["schemas"]["Pan"] | components["schemas"]["Lattice"] | components["schemas"]["Tines"] | components["schemas"]["Anvil"] | components["schemas"]["Weighed"] | components["schemas"]["Mesh"];
             /**
              * Metal
              * @default mild
              * @enum {string}
              */
-            metal: "wrought" | "mild" | "cast" | "tool" | "spring" | "hard";
+            metal: "wrought" | "mild" | "cast" | "tool" | "spring" | "hard" | "unknown";
             /** Other Metals */
             other_metals?: ("copper" | "zinc" | "tin" | "cadmium" | "aluminium" | "magnesium" | "lead" | "chrome")[];
             /**
@@ -3003,18 +3216,20 @@ export interface components {
              * @enum {string}
              */
             hanger: "soft_steel" | "hard_wire" | "chain" | "copper" | "galvanised";
+            /** Mass Kg */
+            mass_kg?: number | null;
             /**
              * Grease
              * @default none
              * @enum {string}
              */
-            grease: "none" | "some";
+            grease: "none" | "some" | "unknown";
             /**
              * Paint
              * @default none
              * @enum {string}
              */
-            paint: "none" | "patches" | "most";
+            paint: "none" | "patches" | "most" | "unknown";
             /** Lead Paint */
             lead_paint?: boolean | null;
             /**
@@ -3022,7 +3237,7 @@ export interface components {
              * @default none
              * @enum {string}
              */
-            hollow: "none" | "vented" | "sealed";
+            hollow: "none" | "vented" | "sealed" | "unknown";
             /**
              * Ordnance
              * @default none
@@ -3206,10 +3421,10 @@ export interface components {
         Plan: {
             /**
              * Schema Version
-             * @default 4
+             * @default 5
              * @constant
              */
-            schema_version: 4;
+            schema_version: 5;
             /**
              * Name
              * @default
@@ -3229,7 +3444,7 @@ export interface components {
             /** Anodes */
             anodes?: (components["schemas"]["RodAnode"] | components["schemas"]["PlateAnode"] | components["schemas"]["FloorAnode"] | components["schemas"]["RingAnode"] | components["schemas"]["BoreAnode"])[];
             /** Supply */
-            supply?: components["schemas"]["Transformer"] | components["schemas"]["Selector"] | components["schemas"]["Laboratory"] | components["schemas"]["Smart"] | components["schemas"]["Fixed"] | components["schemas"]["Battery"];
+            supply?: components["schemas"]["Transformer"] | components["schemas"]["Selector"] | components["schemas"]["Laboratory"] | components["schemas"]["Smart"] | components["schemas"]["Fixed"] | components["schemas"]["Battery"] | components["schemas"]["UnknownCharger"];
             place?: components["schemas"]["Place"];
             meter?: components["schemas"]["Meter"];
             /** Kit */
@@ -3238,6 +3453,8 @@ export interface components {
             typed?: {
                 [key: string]: string;
             };
+            /** Said */
+            said?: string[] | null;
         };
         /**
          * PlanOut
@@ -4093,6 +4310,37 @@ export interface components {
             source: string;
         };
         /**
+         * Shell
+         * @description A hollow casting or housing: a box of one wall, open on one broad side.
+         */
+        Shell: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "shell";
+            /**
+             * Length M
+             * @default 0.2
+             */
+            length_m: number;
+            /**
+             * Width M
+             * @default 0.12
+             */
+            width_m: number;
+            /**
+             * Height M
+             * @default 0.08
+             */
+            height_m: number;
+            /**
+             * Wall M
+             * @default 0.006
+             */
+            wall_m: number;
+        };
+        /**
          * ShopSettings
          * @description What the shop sets once.
          */
@@ -4403,10 +4651,10 @@ export interface components {
         Thing: {
             /**
              * Schema Version
-             * @default 4
+             * @default 5
              * @constant
              */
-            schema_version: 4;
+            schema_version: 5;
             /**
              * Name
              * @default
@@ -4487,6 +4735,42 @@ export interface components {
              * Format: date-time
              */
             high: string;
+        };
+        /**
+         * Tines
+         * @description The head of a fork or rake: round tines on a square bar across.
+         */
+        Tines: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "tines";
+            /**
+             * Width M
+             * @default 0.2
+             */
+            width_m: number;
+            /**
+             * Tine Length M
+             * @default 0.25
+             */
+            tine_length_m: number;
+            /**
+             * Tine Diameter M
+             * @default 0.01
+             */
+            tine_diameter_m: number;
+            /**
+             * Count
+             * @default 4
+             */
+            count: number;
+            /**
+             * Bar M
+             * @default 0.018
+             */
+            bar_m: number;
         };
         /**
          * Transformer
@@ -4648,6 +4932,90 @@ export interface components {
             like: string;
         };
         /**
+         * UnknownCharger
+         * @description A charger of which nobody knows whether it waits for a battery; reckoned as a plain one.
+         */
+        UnknownCharger: {
+            /**
+             * Id
+             * @default s1
+             */
+            id: string;
+            /**
+             * Kind
+             * @default unknown
+             * @constant
+             */
+            kind: "unknown";
+            /**
+             * Nominal V
+             * @default 12
+             */
+            nominal_v: number;
+            /**
+             * Rated A
+             * @default 6
+             */
+            rated_a: number;
+            /**
+             * Limit A
+             * @default 3
+             */
+            limit_a: number;
+            /**
+             * Protection
+             * @default foldback
+             * @enum {string}
+             */
+            protection: "foldback" | "hiccup" | "fuse";
+            /**
+             * Manual Mode
+             * @default false
+             */
+            manual_mode: boolean;
+            /**
+             * Buffer Battery
+             * @default false
+             */
+            buffer_battery: boolean;
+            /** Battery Ah */
+            battery_ah?: number | null;
+            /** Start Range */
+            start_range?: boolean | null;
+            /**
+             * Other A
+             * @default 0
+             */
+            other_a: number;
+            /** Fuse A */
+            fuse_a?: number | null;
+            /**
+             * Line Switch
+             * @default false
+             */
+            line_switch: boolean;
+            /**
+             * Rectifier
+             * @default two_way
+             * @enum {string}
+             */
+            rectifier: "two_way" | "one_way";
+            /**
+             * Lead Length M
+             * @default 1.5
+             */
+            lead_length_m: number;
+            /**
+             * Lead Area M2
+             * @default 0.0000025
+             */
+            lead_area_m2: number;
+            /** Polarity Tested */
+            polarity_tested?: boolean | null;
+            /** Rcd */
+            rcd?: boolean | null;
+        };
+        /**
          * UnreadOut
          * @description Something stored that cannot be read here, and why; ``file`` gives it as it is stored.
          */
@@ -4741,6 +5109,40 @@ export interface components {
             unit: string;
             /** Limit */
             limit: number;
+        };
+        /**
+         * Weighed
+         * @description What fits no picture: its weight and its sizes over all; surface and volume follow, in a
+         *     wide band.
+         */
+        Weighed: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "weighed";
+            /**
+             * Mass Kg
+             * @default 2
+             */
+            mass_kg: number;
+            /**
+             * Length M
+             * @default 0.25
+             */
+            length_m: number;
+            /**
+             * Width M
+             * @default 0.15
+             */
+            width_m: number;
+            /**
+             * Height M
+             * @default 0.1
+             */
+            height_m: number;
+            /** Section M */
+            section_m?: number | null;
         };
         /**
          * Wheel
@@ -4985,6 +5387,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    begin_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["First"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BegunOut"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -3,9 +3,18 @@ import { useId } from "react";
 import { differs, places, usePlan, valueAt } from "@/shared/form/context";
 import { Labelled } from "@/shared/form/Labelled";
 import { Radios } from "@/shared/form/Radios";
-import { choicesOf, fieldWord, type Option } from "@/shared/words";
+import { assumed } from "@/shared/form/said";
+import { choicesOf, fieldWord, type Option, word } from "@/shared/words";
 
 export type { Option };
+
+/** Says that what stands in a field is nobody's word. */
+function Assumed({ at }: { at: string }) {
+  const { doc } = usePlan();
+  const first = places(doc, at).at(0);
+  if (first === undefined || !assumed(doc.said, first)) return null;
+  return <span className="ml-1.5 text-xs font-normal text-ink-2">{word("begin.mark")}</span>;
+}
 
 /** The words of a field: as its place in the document has them, or as this screen says. */
 function useWords(at: string, own: { label?: string; hint?: string; placeholder?: string }) {
@@ -39,6 +48,7 @@ export function Amount({
     <div className="min-w-0">
       <label htmlFor={id} className="block text-sm font-semibold">
         {label}
+        <Assumed at={at} />
       </label>
       <input
         id={id}
@@ -91,6 +101,7 @@ export function Choice({
       <div id={id} className="mb-1 text-sm font-semibold">
         {label}
         {differs(doc, at) && <span className="font-normal text-ink-2"> (not alike)</span>}
+        <Assumed at={at} />
       </div>
       <Radios
         labelledby={id}
@@ -184,6 +195,7 @@ export function Toggle({ at }: { at: string }) {
       </Switch.Root>
       <label htmlFor={id} className="text-sm">
         <span className="font-semibold">{label}</span>
+        <Assumed at={at} />
         {hint && <span className="block text-xs text-ink-2">{hint}</span>}
       </label>
     </div>

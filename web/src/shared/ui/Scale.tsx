@@ -18,7 +18,7 @@ export interface ScaleProps {
 export function niceTop(value: number): number {
   const power = 10 ** Math.floor(Math.log10(Math.max(value, 1e-6)));
   const steps = [1, 1.5, 2, 3, 4, 5, 6, 8, 10];
-  return (steps.find((s) => s * power >= value) ?? 10) * power;
+  return Number(((steps.find((s) => s * power >= value) ?? 10) * power).toPrecision(3));
 }
 
 const W = 400;

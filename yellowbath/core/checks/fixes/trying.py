@@ -12,7 +12,7 @@ from dataclasses import replace
 from typing import Any
 
 from yellowbath.core.checks.limits import check_rows
-from yellowbath.core.checks.registry import Change, Context, Finding, run_checks
+from yellowbath.core.checks.registry import Change, Context, Finding, Severity, Unworded, fired
 from yellowbath.core.document import (
     Plan,
 )
@@ -59,7 +59,7 @@ def _stops(c: Context, found: Sequence[Finding]) -> frozenset[str]:
     form that candidates are tried with."""
     ids = {f.id for f in found if f.severity == "stop"}
     if c.answer.models[:1] != (FIELD_MODEL.name,):
-        ids |= {f.id for f in _tried(c.plan) or () if f.severity == "stop"}
+        ids |= {i for i, severity in _tried(c.plan) or () if severity == "stop"}
     return frozenset(ids)
 
 
@@ -69,16 +69,16 @@ def works(plan: Plan, finding: Finding, change: Change, before: frozenset[str]) 
     found = _tried(after) if after is not None else None
     if found is None:
         return False
-    ids = {f.id for f in found}
-    return finding.id not in ids and {f.id for f in found if f.severity == "stop"} <= before
+    gone = finding.id not in {i for i, _ in found}
+    return gone and {i for i, severity in found if severity == "stop"} <= before
 
 
-def _tried(plan: Plan) -> Sequence[Finding] | None:
+def _tried(plan: Plan) -> Sequence[tuple[str, Severity]] | None:
     try:
         worked = answer(plan)
     except YellowBathError:
         return None
-    return run_checks(Context(plan, worked.fill, worked))
+    return list(fired(Unworded(plan, worked.fill, worked)))
 
 
 def changed(plan: Plan, sets: Sets) -> Plan | None:

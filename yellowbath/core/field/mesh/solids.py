@@ -14,16 +14,22 @@ from numpy.typing import NDArray
 
 from yellowbath.core.document import (
     Angle,
+    Anvil,
     Bar,
     Box,
+    Lattice,
     Mesh,
+    Pan,
     Pile,
     Plate,
     Ring,
     Shape,
+    Shell,
     Stepped,
     Taped,
+    Tines,
     Tube,
+    Weighed,
     Wheel,
     Wrench,
 )
@@ -37,7 +43,8 @@ _MM = 1e3  # the library works in millimetres: its tolerances suit them
 
 
 def solid(shape: Shape) -> MeshBody:
-    """The closed mesh of a shape; a pile is the outside of its basket."""
+    """The closed mesh of a shape; a pile is the outside of its basket, and what was only weighed is
+    the box of its sizes."""
     vertices, faces = _brought(shape) if isinstance(shape, Mesh) else _built(shape)
     low, high = vertices.min(axis=0), vertices.max(axis=0)
     vertices = vertices - (low + high) / 2
@@ -67,7 +74,7 @@ def _made(shape: Taped) -> Manifold:
     match shape:
         case Plate():
             return _block(shape.length_m, shape.width_m, shape.thickness_m)
-        case Box() | Pile():
+        case Box() | Pile() | Weighed():
             return _block(shape.length_m, shape.width_m, shape.height_m)
         case Bar():
             return _round(shape.diameter_m, shape.length_m)
@@ -92,6 +99,18 @@ def _made(shape: Taped) -> Manifold:
             top = _block(shape.top_length_m, shape.top_width_m, shape.top_height_m)
             up = (shape.height_m + shape.top_height_m) / 2 * _MM
             return base + top.translate((0, 0, up))
+        case Shell():
+            l, w, h, t = shape.length_m, shape.width_m, shape.height_m, shape.wall_m  # noqa: E741
+            room = _block(l - 2 * t, w - 2 * t, h)
+            return _block(l, w, h) - room.translate((0, 0, t * _MM))
+        case Pan():
+            return _pan(shape)
+        case Lattice():
+            return _lattice(shape)
+        case Tines():
+            return _tines(shape)
+        case Anvil():
+            return _anvil(shape)
 
 
 def _block(length: float, width: float, height: float) -> Manifold:
@@ -112,6 +131,57 @@ def _wheel(shape: Wheel) -> Manifold:
     spoke = Manifold.cylinder(reach, shape.spoke_diameter_m / 2 * _MM, -1, 16)
     spokes = [spoke.rotate((360 * k / shape.spokes, 0, 0)) for k in range(shape.spokes)]
     return Manifold.batch_boolean([rim, hub, *spokes], OpType.Add)
+
+
+def _pan(shape: Pan) -> Manifold:
+    outside = _upright(shape.diameter_m, shape.height_m)
+    room = _upright(shape.diameter_m - 2 * shape.wall_m, shape.height_m)
+    return outside - room.translate((0, 0, shape.wall_m * _MM))
+
+
+def _upright(diameter: float, height: float) -> Manifold:
+    return Manifold.cylinder(height * _MM, diameter / 2 * _MM * _GIRTH, -1, _SIDES)
+
+
+def _lattice(shape: Lattice) -> Manifold:
+    l, w, b, t = (x * _MM for x in (shape.length_m, shape.width_m, shape.bar_m, shape.thickness_m))  # noqa: E741
+    outline = CrossSection.square((l, w), True) - CrossSection.square((l - 2 * b, w - 2 * b), True)
+    step = (l - b) / (shape.between + 1)
+    for k in range(shape.between):
+        bar = CrossSection.square((b, w - b), True)
+        outline = outline + bar.translate(((k + 1) * step - (l - b) / 2, 0))
+    return outline.extrude(t)
+
+
+def _tines(shape: Tines) -> Manifold:
+    """A square bar along y, its tines along x, spread evenly from end to end."""
+    bar = _block(shape.bar_m, shape.width_m, shape.bar_m)
+    into = min(shape.bar_m, shape.tine_diameter_m) / 2  # joined inside the bar, not face to face
+    tine = _round(shape.tine_diameter_m, shape.tine_length_m + into)
+    x = (shape.bar_m + shape.tine_length_m - into) / 2 * _MM
+    apart = (shape.width_m - shape.tine_diameter_m) / (shape.count - 1) * _MM
+    middle = (shape.count - 1) / 2
+    tines = [tine.translate((x, (k - middle) * apart, 0)) for k in range(shape.count)]
+    return Manifold.batch_boolean([bar, *tines], OpType.Add)
+
+
+def _anvil(shape: Anvil) -> Manifold:
+    """Parts reach into one another: face to face, a hair of a gap would be left between them."""
+    face, waist, foot = shape.parts()
+    long, thick = (x * _MM for x in shape.horn())
+    reach = min(face[2], foot[2]) / 2
+    made = [
+        _block(*foot).translate((0, 0, foot[2] / 2 * _MM)),
+        _block(waist[0], waist[1], waist[2] + 2 * reach).translate(
+            (0, 0, (foot[2] + waist[2] / 2) * _MM)
+        ),
+        _block(*face).translate((0, 0, (shape.height_m - face[2] / 2) * _MM)),
+    ]
+    radius, root = thick / 2 * _GIRTH, face[0] / 4 * _MM
+    outline = CrossSection([[(0, -root), (radius, -root), (radius, 0), (0, long)]])
+    horn = outline.revolve(_SIDES).rotate((0, 90, 0))
+    at = (face[0] / 2 * _MM, 0, (shape.height_m - face[2] / 2) * _MM)
+    return Manifold.batch_boolean([*made, horn.translate(at)], OpType.Add)
 
 
 def _wrench(shape: Wrench) -> Manifold:

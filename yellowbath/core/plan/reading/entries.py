@@ -18,19 +18,25 @@ from pydantic import BaseModel, ValidationError
 from pydantic.fields import FieldInfo
 
 from yellowbath.core.chemistry.liquid import baked_share
+from yellowbath.core.data import param
 from yellowbath.core.document import (
     AMOUNT,
     Angle,
     BoreAnode,
     DrumTank,
+    Lattice,
     Mesh,
     Mix,
+    Pan,
     Pile,
     Plan,
     Ring,
     Shape,
+    Shell,
     Stepped,
+    Tines,
     Tube,
+    Weighed,
     Wheel,
     Wrench,
 )
@@ -165,6 +171,9 @@ def misfits(plan: Plan) -> Iterator[tuple[str, str]]:
                 "Measure both across the open end.",
             )
         yield from _misshapen(f"/pieces/{k}/shape", shape)
+        solid = measure(shape).volume * param("steel_kg_m3").value if piece.mass_kg else 0.0
+        if piece.mass_kg is not None and piece.mass_kg > _SOLID * solid:
+            yield f"/pieces/{k}/mass_kg", _TOO_HEAVY
     yield from _misbored(plan)
     yield from _misbaked(plan.mix)
     marks = plan.tank.marks
@@ -220,8 +229,33 @@ def _misshapen(at: str, shape: Shape) -> Iterator[tuple[str, str]]:
                 measure(shape)
             except CaseError as error:
                 yield f"{at}/vertices", str(error)
+        case Shell() if 2 * shape.wall_m >= min(shape.length_m, shape.width_m) or (
+            shape.wall_m >= shape.height_m
+        ):
+            yield f"{at}/wall_m", "The wall must be thinner than half of each side."
+        case Pan() if 2 * shape.wall_m >= shape.diameter_m or shape.wall_m >= shape.height_m:
+            yield f"{at}/wall_m", "The wall must be thinner than the pan is high and half as wide."
+        case Lattice() if 2 * shape.bar_m >= shape.width_m or (
+            (2 + shape.between) * shape.bar_m >= shape.length_m
+        ):
+            yield f"{at}/bar_m", "The bars must leave room between them."
+        case Tines() if shape.count * shape.tine_diameter_m >= shape.width_m:
+            yield (
+                f"{at}/tine_diameter_m",
+                "So many tines so thick do not stand side by side.",
+            )
+        case Tines() if shape.tine_diameter_m > shape.bar_m:
+            yield f"{at}/tine_diameter_m", "A tine must not be thicker than the head it stands on."
+        case Weighed() if measure(shape).volume > _SOLID * math.prod(measure(shape).box):
+            yield f"{at}/mass_kg", _TOO_HEAVY
         case Pile() if measure(shape).volume > 0.7 * math.prod(measure(shape).box):
             yield f"{at}/count", "So many do not go into this basket."
+
+
+_SOLID = 1.15  # of solid iron's weight: what a tape and a scale leave open
+_TOO_HEAVY = (
+    "That is heavier than solid iron of these sizes. Check the weight, the sizes and their units."
+)
 
 
 @dataclass

@@ -270,7 +270,7 @@ def wetted_figure(plan: Plan, area: Figure, filled: Fill) -> Figure:
 
 
 def mass_figure(plan: Plan) -> Figure:
-    """Mass [kg] as if solid iron of the sizes given."""
+    """Mass [kg] as weighed, else as if solid iron of the sizes given."""
     rho = param("steel_kg_m3")
     volume = sum(pieces.volume(p) for p in plan.pieces)
     return figure(

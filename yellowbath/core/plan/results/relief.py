@@ -49,7 +49,7 @@ class Relief:
         if self.case:
             return "case-hardened"
         if self.hardness is None:
-            return "hardened, its hardness not known"
+            return "its hardness not known"
         known = "" if self.typed else ", taken as usual for it"
         return f"{self.hardness:.0f} HRC{known}, some {self.tensile:.0f} MPa"
 
@@ -91,10 +91,12 @@ def limit_hrc() -> float:
 
 
 def hardness(piece: Piece) -> float | None:
-    """Rockwell C as typed, else what such steel usually has (judged); None where it is not known,
-    nought for soft iron."""
+    """Rockwell C as typed, else what such steel usually has (judged); None where it or the metal
+    is not known, nought for soft iron."""
     if piece.hardness_hrc is not None:
         return piece.hardness_hrc
+    if piece.metal == "unknown":
+        return None
     usual = table("hardness").get(piece.metal)
     if usual is not None:
         require_provenance(f"hardness.{piece.metal}", usual)

@@ -3,34 +3,14 @@ import type { Plan } from "@/shared/api/client";
 import { usePlan } from "@/shared/form/context";
 import { Amount, Ask, Choice, Several, Text, Toggle } from "@/shared/form/fields";
 import { More, Row } from "@/shared/form/layout";
+import { saidAgain, saidWithout } from "@/shared/form/said";
+import { ShapePicture } from "@/shared/shapes/ShapePicture";
+import { SIZES } from "@/shared/shapes/sizes";
 import { fieldWord } from "@/shared/words";
 import { Faces } from "../Faces";
 import { MeshFile } from "../MeshFile";
-import { ShapePicture } from "../ShapePicture";
 import { Section } from "./Section";
 
-/** What to measure of each shape, in the order of the letters in its picture. */
-const SIZES: Record<string, readonly string[]> = {
-  plate: ["length_m", "width_m", "thickness_m"],
-  bar: ["length_m", "diameter_m"],
-  tube: ["length_m", "outer_diameter_m", "inner_diameter_m"],
-  box: ["length_m", "width_m", "height_m"],
-  angle: ["leg_m", "other_leg_m", "width_m", "thickness_m"],
-  ring: ["outer_diameter_m", "bar_diameter_m"],
-  wheel: [
-    "diameter_m",
-    "rim_width_m",
-    "rim_thickness_m",
-    "spokes",
-    "spoke_diameter_m",
-    "hub_diameter_m",
-    "hub_length_m",
-  ],
-  wrench: ["length_m", "width_m", "thickness_m", "head_diameter_m", "eye_diameter_m"],
-  stepped: ["length_m", "width_m", "height_m", "top_length_m", "top_width_m", "top_height_m"],
-  mesh: ["length_m"],
-  pile: ["count", "item_length_m", "item_diameter_m", "length_m", "width_m", "height_m"],
-};
 export function PieceSection() {
   const { doc, put } = usePlan();
   const [chosen, setChosen] = useState(0);
@@ -69,6 +49,11 @@ export function PieceSection() {
         ))}
       </Row>
       <p className="text-xs text-ink-2">Any unit: 3/8 in, 1 ft 2 in, 9.5 mm.</p>
+      {shape !== "weighed" && (
+        <Row>
+          <Amount at={`${p}/mass_kg`} />
+        </Row>
+      )}
       <Choice at={`${p}/grade`} />
       <Toggle at={`${p}/between`} />
       <Row>
@@ -110,7 +95,7 @@ type PieceDoc = NonNullable<Plan["pieces"]>[number];
 
 /** Which of several pieces in the bath the fields are about; one more, or one less. */
 function PieceTabs({ k, choose }: { k: number; choose: (k: number) => void }) {
-  const { doc, put, replace } = usePlan();
+  const { doc, replace } = usePlan();
   const pieces = doc.pieces ?? [];
   const add = () => {
     const last = pieces[pieces.length - 1] as PieceDoc;
@@ -118,10 +103,11 @@ function PieceTabs({ k, choose }: { k: number; choose: (k: number) => void }) {
     const id = [...Array(21).keys()].map((n) => `p${n + 1}`).find((n) => !ids.has(n)) ?? "p";
     const spread = [...pieces, { ...last, id, name: "", masked: [], regions: [] }];
     // apart from one another, as the plan hangs several
-    put(
-      "/pieces",
-      spread.map((p) => ({ ...p, x_m: 0, y_m: 0 })),
-    );
+    replace({
+      ...doc,
+      pieces: spread.map((p) => ({ ...p, x_m: 0, y_m: 0 })),
+      said: saidAgain(doc.said, "/pieces", pieces.length - 1),
+    });
     choose(pieces.length);
   };
   const remove = () => {
@@ -129,7 +115,7 @@ function PieceTabs({ k, choose }: { k: number; choose: (k: number) => void }) {
     const typed = Object.fromEntries(
       Object.entries(doc.typed ?? {}).filter(([at]) => !at.startsWith("/pieces/")),
     );
-    replace({ ...doc, pieces: left, typed });
+    replace({ ...doc, pieces: left, typed, said: saidWithout(doc.said, "/pieces", k) });
     choose(Math.max(k - 1, 0));
   };
   return (

@@ -13,7 +13,9 @@ export function Legend({
   words: string;
 }) {
   const x = (v: number) => 6 + (Math.min(v, top) / top) * 388;
-  const shown = [0, ...marks, top].filter((v, k, all) => all.indexOf(v) === k);
+  // the end carries the unit: a mark beside it stands without its number
+  const clear = (v: number) => v === top || x(top) - x(v) > 72;
+  const shown = [0, ...marks, top].filter((v, k, all) => all.indexOf(v) === k && clear(v));
   return (
     <svg viewBox="0 0 400 40" className="block w-full max-w-[420px]" role="img" aria-label={words}>
       <defs>

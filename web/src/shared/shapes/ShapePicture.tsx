@@ -1,5 +1,25 @@
-/** What the tape goes along: each shape with its lengths, lettered as the fields below it. */
-export function ShapePicture({ shape, letters }: { shape: string; letters: readonly string[] }) {
+/** A shape without letters, small, for choosing by. */
+export function ShapeIcon({ shape }: { shape: string }) {
+  return (
+    <svg viewBox="0 0 200 110" className="h-11 w-full" aria-hidden="true">
+      <g fill="var(--paper)" stroke="var(--ink)" strokeWidth="4">
+        {PICTURES[shape]?.body}
+      </g>
+    </svg>
+  );
+}
+
+/** What the tape goes along: each shape with its lengths, lettered as the fields below it;
+ *  ``only`` some of the letters. */
+export function ShapePicture({
+  shape,
+  letters,
+  only,
+}: {
+  shape: string;
+  letters: readonly string[];
+  only?: readonly string[];
+}) {
   const draw = PICTURES[shape];
   if (!draw) return null;
   return (
@@ -9,6 +29,7 @@ export function ShapePicture({ shape, letters }: { shape: string; letters: reado
           {draw.body}
         </g>
         {draw.rules.map(([x1, y1, x2, y2], k) => {
+          if (only && !only.includes(String.fromCharCode(65 + k))) return null;
           const [mx, my] = [(x1 + x2) / 2, (y1 + y2) / 2];
           return (
             // biome-ignore lint/suspicious/noArrayIndexKey: a rule is known by its place
@@ -37,7 +58,7 @@ export function ShapePicture({ shape, letters }: { shape: string; letters: reado
       <figcaption className="text-xs text-ink-2">
         {letters.map((l, k) => (
           <span key={l} className="block">
-            {String.fromCharCode(65 + k)}: {l}
+            {only?.[k] ?? String.fromCharCode(65 + k)}: {l}
           </span>
         ))}
       </figcaption>
@@ -177,6 +198,86 @@ const PICTURES: Record<string, { body: React.ReactNode; rules: Line[] }> = {
       [20, 102, 150, 102],
       [158, 86, 188, 66],
       [8, 38, 8, 86],
+    ],
+  },
+  shell: {
+    body: (
+      <path d="M20 40L140 40L175 18L55 18zM20 40V84H140V40M140 84L175 62V18M34 37L132 37L156 22L62 22zM34 37V52M132 37V48" />
+    ),
+    rules: [
+      [20, 98, 140, 98],
+      [150, 86, 184, 64],
+      [9, 40, 9, 84],
+      [132, 33, 148, 33],
+    ],
+  },
+  pan: {
+    body: (
+      <>
+        <path d="M22 36v32a70 22 0 0 0 140 0V36" />
+        <ellipse cx="92" cy="36" rx="70" ry="22" />
+        <ellipse cx="92" cy="37" rx="61" ry="17" />
+      </>
+    ),
+    rules: [
+      [22, 102, 162, 102],
+      [176, 36, 176, 74],
+      [92, 37, 92, 37],
+    ],
+  },
+  lattice: {
+    body: (
+      <path
+        d="M20 20H160V88H20zM34 34V74H62V34zM76 34V74H104V34zM118 34V74H146V34z"
+        fillRule="evenodd"
+      />
+    ),
+    rules: [
+      [20, 102, 160, 102],
+      [174, 20, 174, 88],
+      [153, 54, 153, 54],
+      [186, 8, 198, 8],
+      [69, 54, 69, 54],
+    ],
+  },
+  tines: {
+    body: (
+      <>
+        <path d="M30 20H44V92H30z" />
+        <path d="M44 24H150v6H44zM44 45H150v6H44zM44 64H150v6H44zM44 83H150v6H44zM8 50H30v12H8z" />
+      </>
+    ),
+    rules: [
+      [18, 20, 18, 92],
+      [44, 104, 150, 104],
+      [166, 24, 166, 30],
+      [104, 57, 104, 57],
+      [37, 10, 37, 10],
+    ],
+  },
+  anvil: {
+    body: (
+      <path d="M66 22H170V50H138C128 62 130 66 140 76L152 80V92H56V80L68 76C78 66 80 60 66 50C40 46 24 34 12 24z" />
+    ),
+    rules: [
+      [12, 104, 170, 104],
+      [118, 12, 118, 12],
+      [182, 22, 182, 92],
+    ],
+  },
+  weighed: {
+    body: (
+      <>
+        <path d="M70 30c20 -14 48 -10 58 6s4 30 -14 34 -40 8 -52 -6 -10 -24 8 -34z" />
+        <path d="M40 82H160L150 98H50zM88 82v-8h24v8" />
+      </>
+    ),
+    rules: [
+      [100, 90, 100, 90],
+      [52, 14, 140, 14],
+      [20, 24, 20, 72],
+      [168, 24, 180, 72],
+      [92, 52, 92, 52],
     ],
   },
 };

@@ -1,0 +1,330 @@
+"""A first plan from what a person knows without reading anything; everything else is assumed."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, field
+from typing import Any, Literal, TypeVar
+
+from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
+
+from yellowbath.core.document import (
+    AMOUNT,
+    Aim,
+    Doc,
+    Grade,
+    KitRef,
+    Metal,
+    Mix,
+    Piece,
+    Plan,
+    Product,
+    Shape,
+    Supply,
+    Tank,
+)
+from yellowbath.core.errors import InputError, NotUnderstoodError
+from yellowbath.core.geometry.tank import volume_at
+from yellowbath.core.plan.reading.entries import locate, misfits, read_text
+from yellowbath.core.plan.start import label, vessels
+from yellowbath.core.plan.start.sizes import asked, read_sizes, with_rest
+from yellowbath.core.units import System, parse, show
+from yellowbath.core.words import options, small, word
+
+T = TypeVar("T")
+_SHAPE: TypeAdapter[Shape] = TypeAdapter(Shape)
+_SUPPLY: TypeAdapter[Supply] = TypeAdapter(Supply)
+
+
+class First(BaseModel):
+    """What was said so far, as it was typed; what is empty was not said, or is not known.
+
+    ``tank`` and ``supply`` are the shop's own, by ``kit``, and go before what was typed of one.
+    """
+
+    model_config = ConfigDict(extra="forbid")
+
+    system: System = "metric"
+    name: str = Field(default="", max_length=200)
+    kind: str = Field(default="", max_length=20)
+    sizes: str = Field(default="", max_length=120)
+    weighs: str = Field(default="", max_length=40)
+    metal: Metal | None = None
+    hollow: Literal["none", "vented", "sealed", "unknown"] | None = None
+    grease: Literal["none", "some", "unknown"] | None = None
+    paint: Literal["none", "patches", "most", "unknown"] | None = None
+    grade: Grade | None = None
+    aim: Aim | None = None
+    vessel: str = Field(default="", max_length=20)
+    holds: str = Field(default="", max_length=80)
+    feeds: str = Field(default="", max_length=20)
+    label: str = Field(default="", max_length=120)
+    product: Product | None = None
+    dose: str = Field(default="", max_length=120)
+    tank: Tank | None = None
+    supply: Supply | None = None
+    kit: list[KitRef] = Field(default_factory=list, max_length=4)
+
+
+@dataclass
+class Begun:
+    """The plan that follows, what was understood and what not by field, and the one question that
+    stands before a plan or a better one; ``plan`` is None where there is nothing to plan yet."""
+
+    plan: Plan | None
+    heard: dict[str, str] = field(default_factory=dict)
+    faults: dict[str, str] = field(default_factory=dict)
+    question: str = ""
+
+
+def begin(first: First) -> Begun:
+    """A plan from the first words; nothing that cannot be read is guessed."""
+    out = Begun(None)
+    said: list[str] = []
+    piece = _piece(first, out, said)
+    if piece is None:
+        if not out.faults:
+            out.question = out.question or word("begin.ask.what")
+        return out
+    tank = _tank(first, piece, out, said)
+    hung = vessels.hung_in(piece, tank)
+    if hung is None:
+        out.question = _no_room(piece, first.system)
+    mix = Mix() if first.product is None else Mix(product=first.product)
+    typed = {AMOUNT: first.dose} if first.dose.strip() else {}
+    said += [AMOUNT] if typed else []
+    said += ["/mix/product"] if first.product else []
+    plan = Plan(
+        mix=mix,
+        typed=typed,
+        system=first.system, pieces=[hung or piece], tank=tank,
+        supply=_supply(first, out, said), kit=first.kit, said=sorted(set(said)),
+    )  # fmt: skip
+    out.plan = plan
+    return out
+
+
+# --- The piece --------------------------------------------------------------------------------
+
+
+def _piece(first: First, out: Begun, said: list[str]) -> Piece | None:
+    kind = first.kind
+    if kind and kind not in _kinds():
+        out.faults["kind"] = f"{kind} is no shape that is known here."
+        return None
+    sizes = _heard(out, "sizes", first.sizes, lambda t: read_sizes(t, first.system))
+    mass = _heard(out, "weighs", first.weighs, lambda t: _mass(t, first.system))
+    if not kind and sizes:
+        kind = "weighed" if mass else ("bar" if len(sizes) == 2 else "box")
+    if not kind:
+        return None
+    said.append("/pieces/0/shape/kind")
+    if not sizes:
+        if "sizes" not in out.faults:
+            letters = zip("ABC", asked(kind), strict=False)
+            named = ", ".join(f"{a} {small(_called(kind, n))}" for a, n in letters)
+            out.question = word("begin.ask.sizes", sizes=named)
+        return None
+    if kind == "weighed" and mass is None:
+        out.question = word("begin.ask.weight") if "weighs" not in out.faults else ""
+        return None
+    shape = _shape(kind, sizes, mass, out)
+    if shape is None:
+        return None
+    said += [f"/pieces/0/shape/{n}" for n in asked(kind)[: len(sizes)]]
+    known: dict[str, Any] = {"shape": shape}
+    if mass is not None and kind != "weighed":
+        known["mass_kg"] = mass
+    if mass is not None:
+        said.append("/pieces/0/shape/mass_kg" if kind == "weighed" else "/pieces/0/mass_kg")
+    for name in ("name", "metal", "hollow", "grease", "paint", "grade", "aim"):
+        if value := getattr(first, name):
+            known[name] = value
+            said.append(f"/pieces/0/{name}")
+    piece = Piece(metal="unknown", hollow="unknown", grease="unknown", paint="unknown")
+    piece = piece.model_copy(update=known)
+    for pointer, fault in misfits(Plan(pieces=[piece])):
+        out.faults["weighs" if pointer.endswith("mass_kg") else "sizes"] = fault
+        return None
+    out.heard["sizes"] = _sizes_said(shape, len(sizes), first.system)
+    return piece
+
+
+def _kinds() -> Sequence[str]:
+    return [k for k in options("shape.kind") if k != "mesh"]
+
+
+def _called(kind: str, name: str) -> str:
+    return _SHAPE.validate_python({"kind": kind}).field_word(name)
+
+
+def _shape(kind: str, sizes: Sequence[float], mass: float | None, out: Begun) -> Shape | None:
+    given: dict[str, Any] = {"kind": kind, **with_rest(kind, sizes)}
+    if kind == "weighed":
+        given["mass_kg"] = mass
+    if kind == "pile":
+        given |= _basket(given["item_length_m"], given.get("item_diameter_m", 0.008))
+    try:
+        return _SHAPE.validate_python(given)
+    except ValidationError as error:
+        wrong = [str(e["loc"][-1]) for e in error.errors()]
+        out.faults["sizes"] = word(
+            "begin.fault.sizes", which=", ".join(small(_called(kind, n)) for n in wrong)
+        )
+        return None
+
+
+def _basket(long: float, thick: float, count: int = 40) -> dict[str, float]:
+    """A basket in which so many lie loosely, a quarter of it metal (judged)."""
+    edge = (4 * count * math.pi / 4 * thick**2 * long) ** (1 / 3)
+    return {"length_m": max(1.4 * edge, 1.2 * long), "width_m": max(edge, 0.02),
+            "height_m": max(0.7 * edge, 0.01)}  # fmt: skip
+
+
+def _sizes_said(shape: Shape, typed: int, system: System) -> str:
+    names = asked(shape.kind)
+
+    def said(name: str) -> str:
+        value = getattr(shape, name)
+        return f"{small(shape.field_word(name))} {show(value, 'length', system)}"
+
+    first = ", ".join(said(n) for n in names[:typed])
+    rest = [n for n in type(shape).model_fields if n.endswith("_m") and n not in names[:typed]]
+    more = ", ".join(said(n) for n in rest if getattr(shape, n) is not None)
+    return word("begin.assumed", said=first, assumed=more) if more else first
+
+
+def _mass(text: str, system: System) -> float:
+    return _checked(Piece(), "/mass_kg", text, system)
+
+
+def _checked(holder: Doc, pointer: str, text: str, system: System) -> float:
+    target = locate(holder, pointer)
+    assert target is not None
+    value = read_text(text, target, system)
+    if value is None:
+        raise NotUnderstoodError(f"{target.called}: nothing is typed.")
+    return value
+
+
+# --- Vessel and supply ------------------------------------------------------------------------
+
+
+def _tank(first: First, piece: Piece, out: Begun, said: list[str]) -> Tank:
+    vessel, system = first.vessel, first.system
+    if first.tank is not None:
+        said.append("/tank")
+        out.heard["holds"] = _tank_said("begin.vessel.own", first.tank, system)
+        return first.tank
+    if vessel and vessel not in vessels.vessels():
+        out.faults["vessel"] = f"{vessel} is no vessel that is known here."
+        vessel = ""
+    tank = None
+    if first.holds:
+        tank = _heard(out, "holds", first.holds, lambda t: _vessel(vessel, t, system))
+    if vessel or tank is not None:
+        said += ["/tank/shape/kind", *(["/tank/name"] if vessel else [])]
+    if tank is not None:
+        said.append("/tank/shape")
+    else:
+        holds = vessels.usual_m3(vessel) if vessel else 0.0
+        if not vessel:
+            vessel, holds = vessels.smallest_for(piece)
+        tank = vessels.by_volume(vessel, holds, system)
+    key = "assumed" if "/tank/shape" not in said else "said" if first.vessel else "guess"
+    out.heard["holds"] = _tank_said(f"begin.vessel.{key}", tank, system)
+    return tank
+
+
+def _tank_said(key: str, tank: Tank, system: System) -> str:
+    inside = show(volume_at(tank, tank.shape.height_m), "volume", system)
+    return word(key, name=tank.name, inside=inside, sizes=_tank_sizes(tank, system))
+
+
+def _vessel(vessel: str, text: str, system: System) -> Tank:
+    """By the volume that is printed on it, else by its inside sizes; one without a name is taken
+    for a bucket where buckets are so small, else for a box."""
+    try:
+        holds = parse(text, "volume", system)
+        usual = "bucket" if holds <= _BUCKETS else "box"
+        return vessels.by_volume(vessel or usual, holds, system)
+    except NotUnderstoodError as volume:
+        try:
+            sizes = read_sizes(text, system)
+        except InputError:
+            raise volume from None
+    try:
+        round_one = "bucket" if len(sizes) == 2 else "box"
+        return Tank.model_validate(vessels.by_sizes(vessel or round_one, sizes).model_dump())
+    except ValidationError:
+        raise NotUnderstoodError(
+            f"“{text[:40]}” is no size for a vessel.", remedy=word("begin.hint.holds")
+        ) from None
+
+
+_BUCKETS = 0.025  # m3
+
+
+def _tank_sizes(tank: Tank, system: System) -> str:
+    shape = tank.shape
+    names = [n for n in ("length_m", "width_m", "diameter_m", "rim_diameter_m", "height_m")
+             if getattr(shape, n, None) is not None]  # fmt: skip
+    return " × ".join(
+        str(show(getattr(shape, f"top_{n}", None) or getattr(shape, n), "length", system, 2))
+        for n in names
+    )
+
+
+def _no_room(piece: Piece, system: System) -> str:
+    vessel, holds = vessels.smallest_for(piece)
+    if vessels.hung_in(piece, vessels.by_volume(vessel, holds)) is None:
+        return word("begin.ask.dip")
+    name = small(word(f"choice.begin.vessel.{vessel}"))
+    return word("begin.ask.room", vessel=name, holds=show(holds, "volume", system, 2))
+
+
+def _supply(first: First, out: Begun, said: list[str]) -> Supply:
+    kind = first.feeds or "unknown"
+    if first.supply is not None:
+        said.append("/supply")
+        out.heard["label"] = _supply_said("begin.feeds.said", first.supply)
+        return first.supply
+    if kind not in options("supply.kind"):
+        out.faults["feeds"] = f"{kind} is no supply that is known here."
+        kind = "unknown"
+    known: dict[str, Any] = {"kind": kind}
+    if first.feeds:
+        said.append("/supply/kind")
+    found = _heard(out, "label", first.label, label.read_label)
+    if found is not None:
+        given = {"nominal_v": found.volts, "rated_a": found.amps, "battery_ah": found.hours}
+        known |= {k: v for k, v in given.items() if v is not None}
+        said += [f"/supply/{k}" for k, v in given.items() if v is not None]
+    try:
+        supply = _SUPPLY.validate_python(known)
+    except ValidationError:
+        out.faults["label"] = word("begin.fault.label")
+        supply = _SUPPLY.validate_python({"kind": kind})
+        said[:] = [s for s in said if not s.startswith("/supply/") or s == "/supply/kind"]
+    key = "begin.feeds.said" if found is not None else "begin.feeds.assumed"
+    out.heard["label"] = _supply_said(key, supply, found.others if found else "")
+    return supply
+
+
+def _supply_said(key: str, supply: Supply, others: str = "") -> str:
+    return word(
+        key, volts=show(supply.nominal_v, "voltage"), amps=show(supply.rated_a, "current"),
+        others=word("begin.feeds.others", others=others) if others else "",
+    )  # fmt: skip
+
+
+def _heard(out: Begun, name: str, text: str, read: Callable[[str], T]) -> T | None:
+    """A text as read; its fault is kept where it cannot be."""
+    if not text.strip():
+        return None
+    try:
+        return read(text)
+    except InputError as error:
+        out.faults[name] = str(error)
+        return None
