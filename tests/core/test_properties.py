@@ -30,9 +30,7 @@ CHOICES: dict[str, tuple[Any, ...]] = {
 }
 
 
-SHAPES = (
-    "plate", "bar", "tube", "box", "angle", "ring", "wheel", "wrench", "stepped", "pile",
-)  # fmt: skip
+SHAPES = tuple(s.model_fields["kind"].default for s in d.Taped.__args__)
 
 
 def any_document(rng: random.Random) -> dict[str, Any]:
@@ -46,31 +44,41 @@ def any_document(rng: random.Random) -> dict[str, Any]:
         return document
 
 
-def _drawn(rng: random.Random) -> dict[str, Any]:
+def _drawn(seeds: random.Random) -> dict[str, Any]:
+    seed = seeds.random()
+
+    def of(what: str) -> random.Random:
+        """Chance of each thing's own: a field that is added draws no other plans."""
+        return random.Random(f"{seed} {what}")
+
     plan = read_plan(
         {
-            "system": rng.choice(["metric", "us", "imperial"]),
+            "system": of("system").choice(["metric", "us", "imperial"]),
             "pieces": [
                 {
-                    "shape": {"kind": rng.choice(SHAPES)},
-                    **{key: rng.choice(values) for key, values in CHOICES.items()},
+                    "shape": {"kind": of("shape").choice(SHAPES)},
+                    **{key: of(key).choice(values) for key, values in CHOICES.items()},
                 }
             ],
-            "tank": {"shape": {"kind": rng.choice(["bucket", "box", "drum"])}},
-            "mix": {"product": rng.choice(d.PRODUCTS)},
-            "layout": {"arrangement": rng.choice(["one_side", "opposite", "corners", "ring"])},
-            "anodes": [{"id": "a1", "material": rng.choice(get_args(d.Scrap))}],
+            "tank": {"shape": {"kind": of("tank").choice(["bucket", "box", "drum"])}},
+            "mix": {"product": of("mix").choice(d.PRODUCTS)},
+            "layout": {
+                "arrangement": of("layout").choice(["one_side", "opposite", "corners", "ring"])
+            },
+            "anodes": [{"id": "a1", "material": of("scrap").choice(get_args(d.Scrap))}],
             "supply": {
-                "kind": rng.choice(
+                "kind": of("supply").choice(
                     ["transformer", "selector", "laboratory", "smart", "fixed", "battery"]
                 )
             },
-            "place": {"where": rng.choice(["outdoors", "open_door", "closed_room"])},
+            "place": {"where": of("place").choice(["outdoors", "open_door", "closed_room"])},
         }
     ).plan
     for pointer, _ in list(texts(plan)):
-        target = locate(plan, pointer)
-        if target is None or pointer.startswith(("/anodes/", "/meter/")) or rng.random() < 0.4:
+        target, rng = locate(plan, pointer), of(pointer)
+        # a weight at random is none that the sizes allow
+        kept = pointer.startswith(("/anodes/", "/meter/")) or pointer.endswith("/mass_kg")
+        if target is None or kept or rng.random() < 0.4:
             continue
         low, high = target.range()
         spread = math.exp(rng.uniform(math.log(max(low, 1e-6)), math.log(high)))

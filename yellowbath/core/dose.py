@@ -31,6 +31,7 @@ from yellowbath.core.roots import invert
 Array = NDArray[np.float64]
 NORMAL = NormalDist()
 _NEVER = 1e7  # hours
+READ_ERROR = 0.05  # a clamp meter's 3 %, and how warm the bath was when it was read [-]; judged
 Weights = Sequence[float] | None
 
 

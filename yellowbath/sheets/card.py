@@ -89,7 +89,7 @@ def _mix(plan: Plan, a: Answer) -> Rows:
     if a.scoops is not None:
         put_in += f", or {written(a.scoops, plan)} of the scoop"
     if (vinegar := a.of("mix.vinegar")) is not None:
-        put_in += f", and {written(vinegar, plan)} of vinegar"
+        put_in += f", and {written(vinegar, plan)} of vinegar in place of as much water"
     return [
         ("Water", written(a.fill.water, plan)),
         (word("line.name.put_in"), put_in),

@@ -13,9 +13,10 @@ from pydantic import BaseModel
 
 from yellowbath.api.views.plan import FigureOut, ReadOut, figure_out, read_out
 from yellowbath.core import units
-from yellowbath.core.document import Piece
-from yellowbath.core.dose import region_figure, share_by_density
+from yellowbath.core.document import Piece, Plan
+from yellowbath.core.dose import log_error, region_figure, share_by_density, wanted_by_region
 from yellowbath.core.field.model import Number
+from yellowbath.core.hours.coming import chance_clean
 from yellowbath.core.plan.results.answer import Answer
 from yellowbath.workflows.field import Live, PlanField
 
@@ -60,6 +61,7 @@ class FieldOut(BaseModel):
     regions: list[RegionFieldOut]
     shown: FacetsOut
     dose: list[DosePoint]
+    coming: ComingOut | None
     seen: FacetsOut | None
     rods: dict[str, float]
     pieces: list[PieceShareOut]
@@ -94,6 +96,18 @@ class DosePoint(BaseModel):
 
     density: float
     share: float
+
+
+class ComingOut(BaseModel):
+    """How spots come clean: the chance [-], row by row, after each of the ``hours`` at each of the
+    ``densities`` [A/dm2]; straight between them. ``needs``: by region, what it wants over what the
+    piece does, where that differs; ``window_h``: when the main surface is clean."""
+
+    hours: list[float]
+    densities: list[float]
+    chance: list[list[float]]
+    needs: dict[str, float]
+    window_h: list[float]
 
 
 class LiveFieldOut(BaseModel):
@@ -174,6 +188,21 @@ def _dose_curve(worked: Answer) -> list[DosePoint]:
     ]
 
 
+def _coming(plan: Plan, worked: Answer) -> ComingOut | None:
+    window = worked.outlook.main.hours if worked.outlook else None
+    if window is None:
+        return None
+    top, end = 4 * worked.band.p95_high, 1.25 * window[2]
+    densities = [top * (k / 24) ** 2 for k in range(25)]
+    hours = [end * (k / 30) ** 1.5 for k in range(1, 31)]
+    made = chance_clean(worked.prior, log_error(worked.density), densities, hours)
+    return ComingOut(
+        hours=hours, densities=[units.plain(j, "density") for j in densities],
+        chance=np.round(made, 4).tolist(), needs=wanted_by_region(plan.pieces),
+        window_h=list(window),
+    )  # fmt: skip
+
+
 def region_names(pieces: Sequence[Piece]) -> dict[str, str]:
     """Region names by id, with the piece's own name before it where there are several."""
     several = len(pieces) > 1
@@ -215,6 +244,7 @@ def field_out(solved: PlanField, sight: bool = False) -> FieldOut:
         ],
         shown=_facets(found.surface, found.origin, found.ratio * mean),
         dose=_dose_curve(figures),
+        coming=_coming(solved.plan, figures),
         seen=_facets(found.sight.facets, found.origin, found.sight.share) if sight else None,
         rods={k: float(v) for k, v in found.rod_share.items()},
         pieces=[

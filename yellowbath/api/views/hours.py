@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 
 from pydantic import BaseModel
@@ -31,13 +32,24 @@ class UnsureOut(BaseModel):
     percent: int
 
 
+class BuysOut(BaseModel):
+    """What one look or reading would make of the window: in words, and its hours."""
+
+    what: str
+    window: str
+    low_h: float
+    mid_h: float
+    high_h: float
+
+
 class OutlookOut(BaseModel):
     """The main surface first, then the slow places; what the window is made of, and what one look
-    would leave of it."""
+    would leave of it; ``buys``: the window as it is, then as a reading and looks would make it."""
 
     sides: list[SurfaceHoursOut]
     unsure: list[UnsureOut]
     look: str
+    buys: list[BuysOut]
 
 
 def side_out(
@@ -62,7 +74,20 @@ def outlook_out(found: Outlook | None, system: System) -> OutlookOut | None:
     ]  # fmt: skip
     after = show(found.look_h * 3600, "time", system, 1)
     look = word("unsure.look", after=str(after), window=from_to(seconds(found.looked), system))
-    return OutlookOut(sides=sides, unsure=unsure, look=look)
+    rows = [_buys("now", 0.0, found.main.hours, system)]
+    rows += [_buys("look" if h else "reading", h, w, system) for h, w in found.buys]
+    return OutlookOut(sides=sides, unsure=unsure, look=look, buys=[r for r in rows if r])
+
+
+def _buys(what: str, after_h: float, window: Three | None, system: System) -> BuysOut | None:
+    if window is None or not math.isfinite(window[2]):
+        return None
+    low, mid, high = window
+    after = str(show(after_h * 3600, "time", system, 1))
+    return BuysOut(
+        what=word(f"buys.{what}", after=after), window=from_to(seconds(window), system),
+        low_h=low, mid_h=mid, high_h=high,
+    )  # fmt: skip
 
 
 def _of(side: Side, system: System) -> SurfaceHoursOut:

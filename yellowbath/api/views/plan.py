@@ -12,6 +12,7 @@ from pydantic import BaseModel
 from yellowbath.api.views.amount import AmountOut, amount_out
 from yellowbath.api.views.hours import OutlookOut, outlook_out
 from yellowbath.api.views.scene import SceneOut, scene_out
+from yellowbath.api.views.volts import VoltsOut, volts_out
 from yellowbath.core import units
 from yellowbath.core.checks.registry import Finding
 from yellowbath.core.document import Plan
@@ -166,6 +167,7 @@ class AnswerOut(BaseModel):
     meter: str | None
     amount: AmountOut | None
     line: list[LineOut]
+    volts: VoltsOut | None
 
 
 class LineOut(BaseModel):
@@ -338,6 +340,7 @@ def answer_out(plan: Plan, answered: Answered, brief: bool = False) -> AnswerOut
             LineOut(part=s.part, name=word(f"line.name.{s.part}"), text=s.text, stop=s.stop)
             for s in one_line(plan, worked, found)
         ],
+        volts=volts_out(plan, worked),
     )
 
 

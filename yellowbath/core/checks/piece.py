@@ -179,6 +179,21 @@ def heavy_lift(c: Context) -> Iterator[Evidence]:
         yield from about([piece], mass=c.show(mass_of(piece), "mass"))
 
 
+@check("basket_dissolves")
+def basket_dissolves(c: Context) -> Iterator[Evidence]:
+    return about(_those(c, lambda p: isinstance(p.shape, Pile) and p.shape.basket == "aluminium"))
+
+
+@check("basket_coated")
+def basket_coated(c: Context) -> Iterator[Evidence]:
+    return about(_those(c, lambda p: isinstance(p.shape, Pile) and p.shape.basket == "galvanised"))
+
+
+@check("basket_plastic")
+def basket_plastic(c: Context) -> Iterator[Evidence]:
+    return about(_those(c, lambda p: isinstance(p.shape, Pile) and p.shape.basket == "plastic"))
+
+
 @check("pile_turn")
 def pile_turn(c: Context) -> Iterator[Evidence]:
     return about(_those(c, lambda p: isinstance(p.shape, Pile)))

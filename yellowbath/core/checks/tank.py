@@ -142,6 +142,11 @@ def heavy_tank(c: Context) -> Iterator[Evidence]:
     return when(mass > limit("heavy_tank", "mass"), mass=c.show(mass, "mass"))
 
 
+@check("wood_in_path")
+def wood_in_path(c: Context) -> Iterator[Evidence]:
+    return when(c.plan.tank.bar == "wood" and c.plan.tank.bar_carries)
+
+
 @check("filter_loop")
 def filter_loop(c: Context) -> Iterator[Evidence]:
     return when(c.plan.place.filter_loop)

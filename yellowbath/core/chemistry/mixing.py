@@ -65,7 +65,7 @@ def liquid_of(mix: Mix, concentration: Figure, water: Figure) -> Liquid:
     """
     key, dose = product(mix.product).salt, concentration.value
     if acid(mix):
-        return Liquid({SALT: dose}, param("vinegar_percent").value * mix.vinegar_share)
+        return Liquid({SALT: dose}, 100 * mix.vinegar_strength * mix.vinegar_share)
     salts = {key: dose}
     share = oven_share(mix)
     if share is not None and share < 1:
@@ -173,11 +173,11 @@ def chlorine_figure(plan: Plan, current: Figure) -> Figure | None:
 
 
 def vinegar_figure(plan: Plan, water: Figure) -> Figure | None:
-    """Household vinegar to pour in [m3]."""
+    """Vinegar to pour in, in place of as much of the water [m3]."""
     if not acid(plan.mix):
         return None
     share = plan.mix.vinegar_share
     return figure(
-        "mix.vinegar", "Household vinegar to pour in", water.value * share, "volume", "V*v",
+        "mix.vinegar", "Vinegar, in place of as much water", water.value * share, "volume", "V*v",
         [uses("V", water), typed("v", "Vinegar, by volume", share, "ratio")], "practice",
     )  # fmt: skip

@@ -16,7 +16,7 @@ from typing import Literal
 from yellowbath.core.chemistry.electrolyte import SPOONS, Product
 from yellowbath.core.data import param
 from yellowbath.core.errors import NotUnderstoodError, OutOfRangeError
-from yellowbath.core.units import IMPERIAL_GALLON, POUND, US_GALLON, System
+from yellowbath.core.units import IMPERIAL_GALLON, POUND, US_GALLON, System, parse
 
 Measure = Literal["teaspoon", "tablespoon", "cup", "scoop", "mass", "share"]
 Heap = Literal["level", "heaped", "rounded"]
@@ -97,6 +97,50 @@ class Said:
         into = water_m3 if self.per_m3 is None else self.per_m3
         held = 1.0 if self.dry else box.share
         return self.product_kg(box, spoons, scoop_kg) * held / into
+
+
+def read_vinegar(text: str, water_m3: float, strength: float, system: System = "metric") -> float:
+    """How much vinegar, as its share of the liquid by volume [-].
+
+    ``14 %`` is by volume, ``0.7 % acid`` what the acid comes to with vinegar of a ``strength`` [-];
+    a volume is of all of ``water_m3`` [m3], or of each litre or gallon where it says so.
+
+    >>> round(read_vinegar("0.7 % acid", 0.02, 0.05), 3), read_vinegar("1 L", 0.02, 0.05)
+    (0.14, 0.05)
+    """
+    rest, acid = _without(_tidied(text), r"\s*(?:of )?(?:acetic )?acid\s*$")
+    rest, _ = _without(rest, r"\s*(?:of )?vinegar\b")
+    rest, _ = _without(rest, r"\s*by volume\s*$")
+    share = re.fullmatch(r"(.+?)\s*(?:%|per ?cent)", rest)
+    if share:
+        part, left = _count(share[1])
+        if part is None or left:
+            raise _no_vinegar(text)
+        return part / 100 / (strength if acid else 1.0)
+    rest, whole = _without(rest, rf"\s*,?\s*{_ALL}\s*$")
+    rest, into, _ = (rest, None, False) if whole or acid else _per(rest, system)
+    try:
+        poured = _poured(rest, system)
+    except NotUnderstoodError:
+        raise _no_vinegar(text) from None
+    return poured / (water_m3 if into is None else into)
+
+
+def _poured(text: str, system: System) -> float:
+    """A volume [m3], cups and spoons among them."""
+    count, rest = _count(text)
+    measure = _MEASURES.get(rest)
+    if count is not None and measure in ("cup", "tablespoon", "teaspoon"):
+        return count * SPOONS[system][measure]
+    return parse(text, "volume", system)
+
+
+def _no_vinegar(text: str) -> NotUnderstoodError:
+    return NotUnderstoodError(
+        f"“{text[:60]}” cannot be read as an amount of vinegar.",
+        allowed="A share by volume, the share of acid it comes to, or a volume in all or a gallon.",
+        remedy="Write it like 14 %, 0.7 % acid, 1 cup per gallon, 2 L in all.",
+    )
 
 
 def read_said(text: str, system: System = "metric") -> Said:

@@ -7,7 +7,7 @@ documents of the version before it under ``tests/stored``.
 """
 
 from yellowbath.core.document.base import Doc, number
-from yellowbath.core.document.mix import AMOUNT, PRODUCTS, Mix, Product
+from yellowbath.core.document.mix import AMOUNT, PRODUCTS, VINEGAR, Mix, Product
 from yellowbath.core.document.piece import (
     Aim,
     Angle,
@@ -71,6 +71,7 @@ __all__ = [
     "AMOUNT",
     "PRODUCTS",
     "SCHEMA_VERSION",
+    "VINEGAR",
     "Aim",
     "Angle",
     "Anode",

@@ -15,6 +15,8 @@ PRODUCTS = ("unknown", *table("products"))
 
 AMOUNT = "/mix/concentration_kg_m3"
 """Where an amount stands in a plan; it may be typed in any words that say how much goes in."""
+VINEGAR = "/mix/vinegar_share"
+"""The same for vinegar: by volume, in all, a gallon, or by the acid that it comes to."""
 
 
 def _known(value: str) -> str:
@@ -41,6 +43,7 @@ class Mix(Doc):
     temperature_c: float = number("temperature", 18.0, 0.0, 60.0)
     warming: bool = True
     vinegar_share: float = number("ratio", 0.036, 0.0, 0.30)
+    vinegar_strength: float = number("ratio", 0.05, 0.02, 0.30)
     baked_before_kg: float | None = number("mass", None, 0.001, 20.0)
     baked_after_kg: float | None = number("mass", None, 0.001, 20.0)
     source: Literal["fresh", "reuse"] = "fresh"

@@ -106,6 +106,7 @@ class Pile(Shaped):
     length_m: float = number("length", 0.14, 0.02, 2.0)
     width_m: float = number("length", 0.10, 0.02, 2.0)
     height_m: float = number("length", 0.05, 0.01, 1.0)
+    basket: Literal["steel", "galvanised", "stainless", "aluminium", "plastic"] = "steel"
 
 
 class Shell(Shaped):

@@ -49,6 +49,7 @@ class Plan(Doc):
 
     schema_version: Literal[5] = SCHEMA_VERSION
     name: str = Field(default="", max_length=200)
+    notes: str = Field(default="", max_length=4000)
     system: System = "metric"
     pieces: list[Piece] = Field(default_factory=lambda: [Piece()], min_length=1, max_length=20)
     tank: Tank = Field(default_factory=Tank)

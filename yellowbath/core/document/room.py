@@ -15,6 +15,7 @@ class Place(Doc):
     lid: bool | None = None
     flames: bool | None = None
     filter_loop: bool = False
+    cooled: bool = False
     air_c: float | None = number("temperature", None, -10.0, 45.0)
     altitude_m: float = number("distance", 0.0, -400.0, 5000.0)
     humidity: float = number("ratio", 0.6, 0.1, 1.0)

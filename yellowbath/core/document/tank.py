@@ -73,6 +73,7 @@ class Tank(Doc):
     limit_c: float = number("temperature", 50.0, 30.0, 95.0)
     bar: Literal["wood", "steel_bar", "steel_tube"] = "wood"
     bar_m: float = number("length", 0.038, 0.003, 0.3)
+    bar_carries: bool = False
     marks: list[Mark] = Field(default_factory=list, max_length=12)
     hole_height_m: float | None = number("length", None, 0.005, 3.0)
     water_m3: float | None = number("volume", None, 0.0002, 5.0)

@@ -26,7 +26,7 @@ from yellowbath.core.hours.met import share_met
 Array = NDArray[np.float64]
 
 COUNT = 1024
-_SLOW = NORMAL.inv_cdf(0.95)  # the need is that of the slow twentieth
+SLOW_TWENTIETH = NORMAL.inv_cdf(0.95)  # the need is that of the slow twentieth
 _PINNED = 50.0  # A/m2 at which the trade's hours live: js turns about it
 _STEPS = 8  # of a Newton that is all but straight on the normal score
 _SETTLED = 3e-5  # of its last step, in the log of the hours: it squares with each
@@ -154,7 +154,8 @@ class Cloud:
             score = np.log(doses) - np.log(self.need)[:, None]
         if needs is not None:
             score = score - np.log(needs)[None, :]
-        met: Array = ndtr(score / self.scatter[:, None] + _SLOW) @ (weights / weights.sum())
+        clean = ndtr(score / self.scatter[:, None] + SLOW_TWENTIETH)
+        met: Array = clean @ (weights / weights.sum())
         return met
 
     def until(self, had: Array, rates: Array, weights: Array, needs: Array | None = None) -> Array:
@@ -170,8 +171,8 @@ class Cloud:
 
         def met(hours: Array, at: NDArray[np.intp]) -> Array:
             """Normal score of the share clean; its slope by the log of the hours is left behind."""
-            share_met(had, rates, self.need, parts, self.scatter, _SLOW, share, hours, at, clean,
-                      slope)  # fmt: skip
+            share_met(had, rates, self.need, parts, self.scatter, SLOW_TWENTIETH, share, hours, at,
+                      clean, slope)  # fmt: skip
             score: Array = ndtri(np.clip(clean[at], 1e-9, 1 - 1e-12))
             return score
 

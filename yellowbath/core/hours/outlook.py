@@ -50,13 +50,15 @@ class Outlook:
     """The main surface and the slow places, which come later than it.
 
     ``unsure``: what the window is made of, as shares of its variance that sum to one; ``looked``:
-    what one look after ``look_h`` would leave of it.
+    what one look after ``look_h`` would leave of it; ``buys``: what a clamp reading (nought hours)
+    or a look after so many hours would, where none of them is later than the window's middle.
     """
 
     sides: tuple[Side, ...]
     unsure: tuple[tuple[str, float], ...]
     look_h: float
     looked: Three
+    buys: tuple[tuple[float, Three], ...] = ()
 
     @property
     def main(self) -> Side:
@@ -104,12 +106,13 @@ def _hours(
 
 def outlook(
     prior: Need, density: Figure, profile: Profile, coverage: Coverage | None,
-    turned: Sequence[float] | None = None, inside: float = 0.0,
+    turned: Sequence[float] | None = None, inside: float = 0.0, reading_sigma: float = 0.0,
 ) -> Outlook | None:  # fmt: skip
     """The hours side by side; None where nothing flows.
 
     ``turned``: density over its mean on the coverage's parts with the piece turned round;
-    ``inside``: share of the surface that lies inside a heap.
+    ``inside``: share of the surface that lies inside a heap; ``reading_sigma``: what a reading
+    would leave of the log-spread of the amps [-].
     """
     if density.value <= 0:
         return None
@@ -129,11 +132,29 @@ def outlook(
         until = cloud.until(0 * less, less, weights, needs)
         others.append(Side("inner", inside, _known(cloud, until, mid)))
     look = _LOOK_AT * mid
-    seen = cloud.share_clean(rates * look, weights, needs)
-    told = share_seen(cloud, seen, float(np.median(seen)))
-    after = replace(cloud, weights=cloud.weights * told / float(cloud.weights @ told))
+
+    def looked(at: float) -> Three:
+        """The window after a look at so many hours that sees what is most likely there."""
+        seen = cloud.share_clean(rates * at, weights, needs)
+        return _told(cloud, share_seen(cloud, seen, float(np.median(seen))), hours)
+
+    buys = [(h, looked(h)) for h in _LOOKS_H if h <= mid]
+    spread = log_error(density)
+    if spread > reading_sigma > 0:
+        read = np.exp(-((cloud.amps * spread / reading_sigma) ** 2) / 2)
+        buys.insert(0, (0.0, _told(cloud, read, hours)))
+    unsure = _unsure(cloud, hours)
+    return Outlook((main, *others), unsure, look, looked(look), tuple(buys))
+
+
+_LOOKS_H = (1.0, 3.0)
+
+
+def _told(cloud: Cloud, likely: Array, hours: Array) -> Three:
+    """The window that is left once something was seen, by how likely each particle makes it."""
+    after = replace(cloud, weights=cloud.weights * likely / float(cloud.weights @ likely))
     first, middle, last = after.quantiles(hours, SHARES)
-    return Outlook((main, *others), _unsure(cloud, hours), look, (first, middle, last))
+    return first, middle, last
 
 
 def _share(coverage: Coverage | None, kind: str) -> float:

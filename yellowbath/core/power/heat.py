@@ -74,7 +74,8 @@ class Bath:
     def of(plan: Plan, level: float) -> Bath:
         """A plan's bath, filled to a level [m]."""
         walls, surface = losing_areas(plan.tank, level)
-        dry = param("wall_w_m2k").value * walls + param("surface_w_m2k").value * surface
+        wall = param("jacket_w_m2k" if plan.place.cooled else "wall_w_m2k").value
+        dry = wall * walls + param("surface_w_m2k").value * surface
         return Bath(
             volume_at(plan.tank, level), walls, surface, plan.mix.temperature_c,
             surroundings(plan.place, plan.mix.temperature_c), dry,

@@ -7,9 +7,11 @@ import { niceTop, Scale } from "@/shared/ui/Scale";
 import { Sides } from "@/shared/ui/Sides";
 import { useNow } from "@/shared/useNow";
 import { word } from "@/shared/words";
+import { Buys } from "./Buys";
 import { FieldMap } from "./FieldMap";
 import { Meter } from "./Meter";
 import type { Field } from "./useField";
+import { Volts } from "./Volts";
 
 /** What to expect: the three answers, the scales they stand on, and every figure behind them. */
 export const AnswerPanel = memo(function AnswerPanel({
@@ -36,7 +38,7 @@ export const AnswerPanel = memo(function AnswerPanel({
         <Num f={get("tank.water")} className="text-lg" /> of water
         {f["mix.vinegar"] && (
           <>
-            , and <Num f={f["mix.vinegar"]} className="text-lg" /> of vinegar
+            , <Num f={f["mix.vinegar"]} className="text-lg" /> of it vinegar
           </>
         )}
       </Headline>
@@ -46,6 +48,7 @@ export const AnswerPanel = memo(function AnswerPanel({
         <p className="border-t border-line pt-2">No current, so no time.</p>
       )}
       {answer.outlook && <Outlook outlook={answer.outlook} />}
+      {answer.outlook && <Buys buys={answer.outlook.buys} />}
       <Headline
         label="Amps"
         main={<Num f={gives} className="text-3xl" />}
@@ -63,6 +66,7 @@ export const AnswerPanel = memo(function AnswerPanel({
         likely {windowText(gives)}
       </Headline>
       <Meter says={answer.meter} />
+      {answer.volts && <Volts volts={answer.volts} />}
       <Headline
         label="On the piece"
         main={<Num f={density} className="text-3xl" />}
@@ -161,11 +165,7 @@ function Outlook({ outlook }: { outlook: OutlookOut }) {
   return (
     <div>
       <Sides sides={outlook.sides} />
-      {most && (
-        <p className="mt-1 text-sm text-ink-2">
-          So wide mostly for {most.name}. {outlook.look}
-        </p>
-      )}
+      {most && <p className="mt-1 text-sm text-ink-2">So wide mostly for {most.name}.</p>}
     </div>
   );
 }

@@ -1104,6 +1104,7 @@ export interface components {
             amount: components["schemas"]["AmountOut"] | null;
             /** Line */
             line: components["schemas"]["yellowbath__api__views__plan__LineOut"][];
+            volts: components["schemas"]["VoltsOut"] | null;
         };
         /**
          * Anvil
@@ -1526,6 +1527,22 @@ export interface components {
             height_m: number;
         };
         /**
+         * BuysOut
+         * @description What one look or reading would make of the window: in words, and its hours.
+         */
+        BuysOut: {
+            /** What */
+            what: string;
+            /** Window */
+            window: string;
+            /** Low H */
+            low_h: number;
+            /** Mid H */
+            mid_h: number;
+            /** High H */
+            high_h: number;
+        };
+        /**
          * Change
          * @description One thing done to the bath, with amps before and after where read.
          */
@@ -1673,6 +1690,26 @@ export interface components {
              * @default true
              */
             mix_kept: boolean;
+        };
+        /**
+         * ComingOut
+         * @description How spots come clean: the chance [-], row by row, after each of the ``hours`` at each of the
+         *     ``densities`` [A/dm2]; straight between them. ``needs``: by region, what it wants over what the
+         *     piece does, where that differs; ``window_h``: when the main surface is clean.
+         */
+        ComingOut: {
+            /** Hours */
+            hours: number[];
+            /** Densities */
+            densities: number[];
+            /** Chance */
+            chance: number[][];
+            /** Needs */
+            needs: {
+                [key: string]: number;
+            };
+            /** Window H */
+            window_h: number[];
         };
         /**
          * CompareIn
@@ -1849,6 +1886,20 @@ export interface components {
             turn: number;
         };
         /**
+         * DropOut
+         * @description A part of the loop: what it is, its volts as text, and its share of all [%].
+         */
+        DropOut: {
+            /** Part */
+            part: string;
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
+            /** Percent */
+            percent: number;
+        };
+        /**
          * DrumTank
          * @description A drum lying on its side, its upper part cut away at a height.
          */
@@ -1957,6 +2008,7 @@ export interface components {
             shown: components["schemas"]["FacetsOut"];
             /** Dose */
             dose: components["schemas"]["DosePoint"][];
+            coming: components["schemas"]["ComingOut"] | null;
             seen: components["schemas"]["FacetsOut"] | null;
             /** Rods */
             rods: {
@@ -2976,6 +3028,11 @@ export interface components {
              * @default 0.036
              */
             vinegar_share: number;
+            /**
+             * Vinegar Strength
+             * @default 0.05
+             */
+            vinegar_strength: number;
             /** Baked Before Kg */
             baked_before_kg?: number | null;
             /** Baked After Kg */
@@ -3022,7 +3079,7 @@ export interface components {
         /**
          * OutlookOut
          * @description The main surface first, then the slow places; what the window is made of, and what one look
-         *     would leave of it.
+         *     would leave of it; ``buys``: the window as it is, then as a reading and looks would make it.
          */
         OutlookOut: {
             /** Sides */
@@ -3031,6 +3088,8 @@ export interface components {
             unsure: components["schemas"]["UnsureOut"][];
             /** Look */
             look: string;
+            /** Buys */
+            buys: components["schemas"]["BuysOut"][];
         };
         /**
          * OwnedTankOut
@@ -3353,6 +3412,12 @@ export interface components {
              * @default 0.05
              */
             height_m: number;
+            /**
+             * Basket
+             * @default steel
+             * @enum {string}
+             */
+            basket: "steel" | "galvanised" | "stainless" | "aluminium" | "plastic";
         };
         /** Place */
         Place: {
@@ -3376,6 +3441,11 @@ export interface components {
              * @default false
              */
             filter_loop: boolean;
+            /**
+             * Cooled
+             * @default false
+             */
+            cooled: boolean;
             /** Air C */
             air_c?: number | null;
             /**
@@ -3430,6 +3500,11 @@ export interface components {
              * @default
              */
             name: string;
+            /**
+             * Notes
+             * @default
+             */
+            notes: string;
             /**
              * System
              * @default metric
@@ -4635,6 +4710,11 @@ export interface components {
              * @default 0.038
              */
             bar_m: number;
+            /**
+             * Bar Carries
+             * @default false
+             */
+            bar_carries: boolean;
             /** Marks */
             marks?: components["schemas"]["Mark"][];
             /** Hole Height M */
@@ -5074,6 +5154,16 @@ export interface components {
              * @default
              */
             reason: string;
+        };
+        /**
+         * VoltsOut
+         * @description The supply's open volts, and what takes them in the order of the loop.
+         */
+        VoltsOut: {
+            /** Whole */
+            whole: string;
+            /** Drops */
+            drops: components["schemas"]["DropOut"][];
         };
         /**
          * WaitingOut

@@ -1,7 +1,7 @@
 import { useState } from "react";
 import type { Schemas, Tank } from "@/shared/api/client";
 import { usePlan } from "@/shared/form/context";
-import { Amount, Choice } from "@/shared/form/fields";
+import { Amount, Choice, Toggle } from "@/shared/form/fields";
 import { More, Row } from "@/shared/form/layout";
 
 type Mark = Schemas["Mark"];
@@ -60,6 +60,7 @@ export function MoreOfTank({ title, children }: { title: string; children?: Reac
       <Row>
         <Amount at="/tank/bar_m" />
       </Row>
+      <Toggle at="/tank/bar_carries" />
       <JugMarks />
     </More>
   );

@@ -36,9 +36,13 @@ export function decode(shown: Schemas["FacetsOut"], known: Facets | null = null)
 /** The facet that a flat piece belongs to. */
 export const ownerOf = (f: Facets, piece: number): number => f.owner?.[piece] ?? piece;
 
+/** The region that a facet is of. */
+export const regionOfFacet = (f: Facets, facet: number): string | undefined =>
+  f.regions[f.region?.[facet] ?? -1];
+
 /** The region that a flat piece is of. */
 export const regionOf = (f: Facets, piece: number): string | undefined =>
-  f.regions[f.region?.[ownerOf(f, piece)] ?? -1];
+  regionOfFacet(f, ownerOf(f, piece));
 
 /** The same surface with other values, as dose from density. */
 export function mapped(f: Facets, to: (value: number) => number): Facets {

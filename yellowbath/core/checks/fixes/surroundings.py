@@ -17,6 +17,8 @@ def _cooler(c: Context, _: Finding) -> Iterator[Change]:
     plan, gives = c.plan, c.answer.gives.value
     if plan.mix.temperature_c > plan.tank.limit_c - 10:
         yield Change((("/mix/temperature_c", 18.0),), "Let the water cool down first")
+    if not plan.place.cooled:
+        yield Change((("/place/cooled", True),), "Stand it in a larger tub of cold water")
     for share in (0.8, 0.6, 0.4, 0.25, 0.15, 0.08):
         yield from dosed(c, share * gives)
     for share in (0.8, 0.6, 0.4, 0.25, 0.15, 0.08):

@@ -3,12 +3,21 @@
 from __future__ import annotations
 
 from yellowbath.core.chemistry.electrolyte import product
-from yellowbath.core.chemistry.phrases import read_said
+from yellowbath.core.chemistry.phrases import read_said, read_vinegar
 from yellowbath.core.document import Plan
 from yellowbath.core.errors import NotUnderstoodError
 from yellowbath.core.plan.reading.arrange import tidied
 from yellowbath.core.plan.reading.filling import fill
 from yellowbath.core.units import parse
+
+
+def vinegar_of(plan: Plan, text: str) -> float:
+    """What a text says of the vinegar, as its share by volume of the plan's own liquid [-].
+
+    Raises NotUnderstoodError.
+    """
+    water = fill(tidied(plan.model_copy(deep=True))).water.value
+    return read_vinegar(text, water, plan.mix.vinegar_strength, plan.system)
 
 
 def amount_of(plan: Plan, text: str) -> float:

@@ -21,6 +21,7 @@ from yellowbath.core.chemistry.liquid import baked_share
 from yellowbath.core.data import param
 from yellowbath.core.document import (
     AMOUNT,
+    VINEGAR,
     Angle,
     BoreAnode,
     DrumTank,
@@ -51,7 +52,7 @@ from yellowbath.core.errors import (
     OutOfRangeError,
 )
 from yellowbath.core.geometry.piece import measure
-from yellowbath.core.plan.reading.amounts import amount_of
+from yellowbath.core.plan.reading.amounts import amount_of, vinegar_of
 from yellowbath.core.plan.reading.arrange import tidied
 from yellowbath.core.units import System, parse, show
 
@@ -137,7 +138,7 @@ def _take_typed(plan: Plan) -> dict[str, str]:
         if target is None:
             continue
         kept[pointer] = text
-        if pointer == AMOUNT:
+        if pointer in _OF_THE_WATER:
             continue  # what it comes to asks for the water, and so for all the rest
         before[pointer] = (target, target.get())
         try:
@@ -149,12 +150,17 @@ def _take_typed(plan: Plan) -> dict[str, str]:
         faults[pointer] = message
         for target, value in before.values():
             target.put(value)
-    if AMOUNT in kept and (target := locate(plan, AMOUNT)) is not None:
-        try:
-            target.put(checked(amount_of(plan, kept[AMOUNT]), target, plan.system))
-        except InputError as error:
-            faults[AMOUNT] = str(error)
+    for pointer, read in _OF_THE_WATER.items():
+        if pointer in kept and (target := locate(plan, pointer)) is not None:
+            try:
+                target.put(checked(read(plan, kept[pointer]), target, plan.system))
+            except InputError as error:
+                faults[pointer] = str(error)
     return faults
+
+
+_OF_THE_WATER = {VINEGAR: vinegar_of, AMOUNT: amount_of}
+"""Fields that are read against the plan's own water, once all the rest is."""
 
 
 def misfits(plan: Plan) -> Iterator[tuple[str, str]]:

@@ -28,7 +28,7 @@ from yellowbath.core.geometry import piece as pieces
 from yellowbath.core.geometry.tank import plan_size
 from yellowbath.core.hours.outlook import window_figure
 from yellowbath.core.plan.reading.filling import Fill, fill, wetted_share
-from yellowbath.core.plan.results.meter import READ_ERROR, anchored
+from yellowbath.core.plan.results.meter import anchored
 from yellowbath.core.plan.results.model import Answer as Answer
 from yellowbath.core.plan.results.model import Band as Band
 from yellowbath.core.plan.results.scrap import scrap_area_figure, scrap_life_figure
@@ -343,7 +343,9 @@ def _uncertain(current: Figure, plan: Plan, model_error: float) -> Figure:
     """Amps with the window of an unread bath; a limit in force cuts it off above."""
     read = plan.meter.read_a is not None
     unread = [model_error, param("no_reading_error").value]
-    wide = math.exp(dose.NORMAL.inv_cdf(0.95) * dose.amps_sigma([READ_ERROR] if read else unread))
+    wide = math.exp(
+        dose.NORMAL.inv_cdf(0.95) * dose.amps_sigma([dose.READ_ERROR] if read else unread)
+    )
     low = current.value / wide * (1.0 if read else _weakest_box(plan))
     high = current.value * wide
     ceiling = power.source_of(plan.supply).ceiling

@@ -10,7 +10,6 @@ from yellowbath.core.figures import Figure, figure, typed, uses
 from yellowbath.core.plan.results.model import Answer
 from yellowbath.core.power.supply import source_of, trips
 
-READ_ERROR = 0.05  # a clamp meter's 3 %, and how warm the bath was when it was read [-]; judged
 _HELD = (
     0.97  # of a supply's ceiling from which a reading shows the ceiling and not the bath; judged
 )

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field, fields
 from functools import cached_property
 
-from yellowbath.core.dose import Need, hours_per_need
+from yellowbath.core.dose import READ_ERROR, Need, hours_per_need
 from yellowbath.core.field.model import Coverage, Profile
 from yellowbath.core.field.watch import Doubt
 from yellowbath.core.figures import Figure
@@ -94,7 +94,9 @@ class Answer:
         """The hours side by side, worked out where they are asked for."""
         turned = self.coverage.poses[1] if len(self.coverage.poses) > 1 else None
         sided = self.coverage if self.coverage.sides else None
-        return outlook(self.prior, self.density, self.profile, sided, turned, self.inside)
+        return outlook(
+            self.prior, self.density, self.profile, sided, turned, self.inside, READ_ERROR
+        )
 
     def of(self, key: str) -> Figure | None:
         """A figure of ``surroundings`` by its key; None where this plan has none."""

@@ -65,6 +65,7 @@ export function AirSection() {
           <Amount at="/place/altitude_m" />
         </Row>
         <Toggle at="/place/filter_loop" />
+        <Toggle at="/place/cooled" />
       </More>
     </Section>
   );

@@ -42,9 +42,14 @@ export function MixSection() {
           {...((acid || salt) && { label: word("mix.salty.much"), hint: word("mix.salty.usual") })}
         />
       </div>
+      {acid && (
+        <div className="max-w-xl">
+          <Amount at="/mix/vinegar_share" />
+        </div>
+      )}
       <Row>
         <Amount at="/mix/temperature_c" />
-        {acid && <Amount at="/mix/vinegar_share" />}
+        {acid && <Amount at="/mix/vinegar_strength" />}
       </Row>
       <div className="flex flex-wrap items-start justify-between gap-x-6 gap-y-2">
         <Toggle at="/mix/warming" />
@@ -76,7 +81,8 @@ export function MixSection() {
           )}
           {f["mix.vinegar"] && (
             <>
-              , and <Num f={f["mix.vinegar"]} className="text-xl" /> of vinegar
+              , and <Num f={f["mix.vinegar"]} className="text-xl" /> of vinegar in place of as much
+              water
             </>
           )}
           . {acid ? "Salt" : "Soda"} first, water on top: it mixes itself.

@@ -49,6 +49,7 @@ export function PieceSection() {
         ))}
       </Row>
       <p className="text-xs text-ink-2">Any unit: 3/8 in, 1 ft 2 in, 9.5 mm.</p>
+      {shape === "pile" && <Choice at={`${s}/basket`} />}
       {shape !== "weighed" && (
         <Row>
           <Amount at={`${p}/mass_kg`} />

@@ -1,7 +1,8 @@
 import { Keyboard, Plus } from "lucide-react";
 import { type ReactNode, useCallback, useEffect, useMemo, useRef, useState } from "react";
-import type { AnswerOut, Plan, ReadOut } from "@/shared/api/client";
+import type { AnswerOut, Plan, ReadOut, Schemas } from "@/shared/api/client";
 import { usePlan } from "@/shared/form/context";
+import { comingClean } from "@/shared/scene/coming";
 import { along, type Facets, mapped } from "@/shared/scene/facets";
 import { windowText } from "@/shared/ui/Num";
 import { niceTop } from "@/shared/ui/Scale";
@@ -18,7 +19,7 @@ import { Ortho } from "./Ortho";
 import { PictureTable } from "./PictureTable";
 import { Solid } from "./Solid";
 
-const MAPS = ["density", "dose", "sight"] as const;
+const MAPS = ["density", "dose", "clean", "sight"] as const;
 export type MapKind = (typeof MAPS)[number];
 
 /** The bath under the hand: three views of it, what it comes to, and what is held. */
@@ -47,7 +48,10 @@ export function Stage({
   const bath = live.held ?? doc;
   const scene = useMemo(() => inHand(shown.answer.scene, bath), [shown.answer.scene, bath]);
   const hand = useMakeHand(doc, read.document, scene, replace);
-  const map = useMap(kind, shown.facets, shown.dose, field.seen, shown.answer);
+  const coming = field.data?.coming ?? null;
+  const [hours, setHours] = useState<number | null>(null);
+  const at = hours ?? coming?.window_h[0] ?? 0;
+  const map = useMap(kind, shown.facets, shown.dose, field.seen, shown.answer, coming, at);
   const shift = useShift(bath, shown.solvedFor, scene);
   const ask = useCallback((d: Plan) => store.ask(d), [store]);
   const dark = live.held && live.read && !live.read.answer ? live.read.trouble : "";
@@ -102,6 +106,7 @@ export function Stage({
           </button>
         </div>
         {keysShown && <KeyMap />}
+        {kind === "clean" && coming && <Hours coming={coming} at={at} set={setHours} />}
         <Readout answer={shown.answer} how={shown.words} lost={live.lost} trouble={said} />
         {!wide && (
           <fieldset className="flex gap-1 pb-2">
@@ -165,6 +170,56 @@ export function Stage({
         </div>
       </section>
     </HandContext.Provider>
+  );
+}
+
+/** The hours that the colours stand for: drag it, and watch the piece come clean. */
+function Hours({
+  coming,
+  at,
+  set,
+}: {
+  coming: Schemas["ComingOut"];
+  at: number;
+  set: (hours: number) => void;
+}) {
+  const end = coming.hours.at(-1) ?? 1;
+  const [low, mid, high] = coming.window_h;
+  const spots = [
+    [low, "come.low"],
+    [mid, "come.mid"],
+    [high, "come.high"],
+  ] as const;
+  return (
+    <div className="flex flex-wrap items-center gap-x-4 gap-y-1 pb-2 max-md:order-3" data-hours>
+      <label className="flex min-w-60 flex-1 items-center gap-3">
+        <span className="sign w-28 shrink-0 text-lg">
+          {word("come.after", { hours: at < 10 ? at.toFixed(1) : Math.round(at) })}
+        </span>
+        <input
+          type="range"
+          className="h-11 w-full accent-[var(--liquid-deep)]"
+          min={0}
+          max={end}
+          step={end / 200}
+          value={at}
+          aria-label={word("map.clean")}
+          onChange={(e) => set(Number(e.target.value))}
+        />
+      </label>
+      {spots.map(([hours, key]) =>
+        hours === undefined ? null : (
+          <button
+            key={key}
+            type="button"
+            className="btn btn-small"
+            onClick={() => set(Math.min(hours, end))}
+          >
+            {word(key)}
+          </button>
+        ),
+      )}
+    </div>
   );
 }
 
@@ -279,6 +334,8 @@ function useMap(
   dose: { density: number; share: number }[],
   seen: Facets | null,
   answer: AnswerOut,
+  coming: Schemas["ComingOut"] | null,
+  hours: number,
 ) {
   const p95 = answer.figures["density.p95"]?.number ?? 1;
   const { low, high } = answer.band;
@@ -291,10 +348,11 @@ function useMap(
     (f: Facets): Facets | null => {
       if (kind === "density") return f;
       if (kind === "sight") return seen && mapped(seen, (v) => 100 * v);
+      if (kind === "clean") return coming && comingClean(f, coming, hours);
       const share = along(dose);
       return mapped(f, (v) => 100 * share(v));
     },
-    [kind, seen, dose],
+    [kind, seen, dose, coming, hours],
   );
   const drawn = useMemo(
     () => (facets || kind === "sight" ? map(facets ?? NOTHING) : null),
@@ -321,6 +379,16 @@ function scaleOf(kind: MapKind, top: number, low: number, high: number) {
         unit: "% of the scrap in sight",
         marks: [],
         words: "Colour scale: share of the scrap that a spot sees, nought to 100 %",
+      },
+    };
+  if (kind === "clean")
+    return {
+      top: 100,
+      words: "Coloured by each spot's chance of being clean by then.",
+      legend: {
+        unit: "% chance",
+        marks: [50],
+        words: "Colour scale: chance that a spot is clean by then, nought to 100 %",
       },
     };
   if (kind === "dose")
