@@ -225,49 +225,6 @@ class Workbench(BrowserCase):
         self.assertEqual(grave, [])
 
 
-class EmptyShop(BrowserCase):
-    def test_by_keys_alone_from_an_empty_shop_to_the_switch_on_list(self) -> None:
-        page = self.page("/")
-        focused = "document.activeElement"
-
-        def tab_to(words: str, most: int = 160) -> None:
-            for _ in range(most):
-                page.keyboard.press("Tab")
-                name = page.evaluate(
-                    f"({focused}.getAttribute('aria-label') ?? '') + ' ' + {focused}.textContent"
-                    f" + ' ' + ({focused}.closest('[data-pointer]')?.dataset.pointer ?? '')"
-                    f" + ({focused}.dataset.grip ?? '')"
-                )
-                if words in name:
-                    return
-            self.fail(f"Tab never came to {words}")
-
-        tab_to("Plan the first piece")
-        page.keyboard.press("Enter")
-        page.wait_for_url("**/plans/whole")
-        page.wait_for_selector("#stage[data-live=fine]", timeout=60_000)
-        tab_to("a1")  # the rod in the drawing: ten millimetres to the right
-        page.keyboard.press("Shift+ArrowRight")
-        page.wait_for_function(
-            "document.querySelector('[data-grip=a1]').ariaLabel.includes('155 mm from the left')"
-        )
-        tab_to("/pieces/0/name")
-        page.keyboard.type("Boat hook")
-        tab_to("/pieces/0/shape/length_m")
-        page.keyboard.type("180 mm")
-        tab_to("/mix/product")
-        page.evaluate(  # pressed and let go in one turn, as on a busy page
-            "for (const type of ['keydown', 'keyup']) document.activeElement.dispatchEvent("
-            "new KeyboardEvent(type, {key: 'ArrowRight', bubbles: true, cancelable: true}))"
-        )
-        page.get_by_role("radio", name="Washing soda, dry grains", checked=True).wait_for()
-        page.wait_for_selector("#stage[data-live=fine]", timeout=60_000)
-        tab_to("Set up this bath")
-        page.keyboard.press("Enter")
-        page.wait_for_url("**/runs/*")
-        page.get_by_label("Switch-on list").first.wait_for(timeout=40_000)
-
-
 class Solid(BrowserCase):
     args = IN_3D
 

@@ -18,7 +18,7 @@ from yellowbath.core.geometry.tank import plan_size
 from yellowbath.core.plan.reading.filling import bottoms_of
 from yellowbath.core.plan.results.answer import Answer
 from yellowbath.core.units import mm, show
-from yellowbath.core.words import said, word
+from yellowbath.core.words import word
 
 LAYERS = ("tank", "liquid", "piece", "scrap", "dimensions", "words")
 
@@ -58,19 +58,8 @@ class Words:
 Item = Path | Round | Words
 
 
-@dataclass(frozen=True)
-class Placed:
-    """An anode as the table on the card has it; lengths from the rim's edges and the floor."""
-
-    number: int
-    kind: str
-    left: str
-    front: str
-    foot: str
-
-
 class LayoutDrawing:
-    """A plan's layout; ``items`` in millimetres, ``placed`` in the person's units."""
+    """A plan's layout; ``items`` in millimetres."""
 
     def __init__(self, plan: Plan, answer: Answer) -> None:
         self.plan, self.level = plan, mm(answer.fill.level.value)
@@ -83,7 +72,6 @@ class LayoutDrawing:
         self.items: list[Item] = []
         self._front()
         self._above()
-        self.placed = [self._placed(k) for k in range(len(plan.anodes))]
 
     def _show(self, mm: float) -> str:
         return str(show(mm / 1000, "length", self.plan.system))
@@ -195,17 +183,6 @@ class LayoutDrawing:
         middle = ((a[0] + b[0]) / 2, (a[1] + b[1]) / 2)
         at = (middle[0] - t, middle[1]) if upright else (middle[0], middle[1] + t)
         self.items.append(Words("dimensions", at, text, self.text, upright=upright))
-
-    def _placed(self, k: int) -> Placed:
-        anode = self.plan.anodes[k]
-        fixed = not anode.stands
-        return Placed(
-            k + 1,
-            said("anode.kind", anode.kind),
-            "middle" if fixed else self._show(mm(anode.x_m) + self.rim[0] / 2),
-            "middle" if fixed else self._show(mm(anode.y_m) + self.rim[1] / 2),
-            self._show(mm(foot(anode, self.plan.tank))),
-        )
 
 
 def bounds(items: Sequence[Item]) -> tuple[float, float, float, float]:

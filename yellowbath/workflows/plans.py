@@ -21,6 +21,7 @@ from yellowbath.core.document import AMOUNT, Plan
 from yellowbath.core.errors import (
     InvalidDocumentError,
     NoAnswerError,
+    NotFoundError,
     StaleRevisionError,
     YellowBathError,
 )
@@ -195,6 +196,20 @@ def _fresh(shop: Shop, wanted: Sequence[str]) -> Mapping[tuple[str, int], dict[s
 def _keep_summary(c: Connection, plan_id: str, number: int, answered: Answered) -> None:
     told = summary_of(answered).model_dump(mode="json")
     store.put_summary(c, plan_id, number, MARK, told)
+
+
+def keep_solved(shop: Shop, plan_id: str, answered: Answered) -> None:
+    """Let lists tell of a plan what its solved field says, where its newest revision is what was
+    solved; nothing otherwise."""
+    document = _dump(answered.read.plan)
+    told = summary_of(answered).model_dump(mode="json")
+    with writing(shop.engine) as c:
+        try:
+            head = store.revision(c, plan_id)
+        except NotFoundError:
+            return
+        if head.document == document:
+            store.put_summary(c, plan_id, head.number, MARK, told)
 
 
 def summary_of(answered: Answered) -> PlanSummary:

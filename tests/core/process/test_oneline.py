@@ -8,9 +8,10 @@ from yellowbath.core.checks import find
 from yellowbath.core.hours.said import outlook_said
 from yellowbath.core.plan.reading.entries import read_plan
 from yellowbath.core.plan.results.answer import answer
+from yellowbath.core.process.bench import written
 from yellowbath.core.process.oneline import one_line
 from yellowbath.core.process.switch_on import points
-from yellowbath.sheets.card import Reach, card, written
+from yellowbath.sheets.card import Reach, card
 from yellowbath.workflows.plans import answer_document
 
 PHRASE = {"/mix/concentration_kg_m3": "two heaped tablespoons in all"}

@@ -68,11 +68,13 @@ def _drag(shop: Shop, given: DragIn | None) -> Drag | None:
 
 
 class FieldIn(DocumentIn):
-    """A document to solve; ``fine`` is finer and slower than ``preview``."""
+    """A document to solve; ``fine`` is finer and slower than ``preview``. Where it is the newest of
+    a saved plan, ``plan_id``, lists tell of it what is solved here."""
 
     drag: DragIn | None = None
     quality: Literal["preview", "fine"] = "preview"
     sight: bool = False
+    plan_id: str = Field(default="", max_length=64)
 
 
 class AnswerIn(DocumentIn):
@@ -161,6 +163,8 @@ def field(body: FieldIn, shop: ShopDep) -> FieldOut:
     """Where the current goes on the piece, solved in three dimensions; kept is only a bath whose
     field was doubted."""
     found = settled(shop, body.document, body.quality, _drag(shop, body.drag))
+    if body.plan_id:
+        work.keep_solved(shop, body.plan_id, found.answered)
     return field_out(found, body.sight)
 
 

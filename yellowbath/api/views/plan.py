@@ -10,6 +10,7 @@ from typing import Any, Literal
 from pydantic import BaseModel
 
 from yellowbath.api.views.amount import AmountOut, amount_out
+from yellowbath.api.views.bench import BenchOut, bench_out
 from yellowbath.api.views.hours import OutlookOut, outlook_out
 from yellowbath.api.views.scene import SceneOut, scene_out
 from yellowbath.api.views.volts import VoltsOut, volts_out
@@ -76,6 +77,8 @@ class ChangeOut(BaseModel):
 
 
 class FindingOut(BaseModel):
+    """What a check found; ``by_amps``: it goes by the amps, which a solve may move."""
+
     id: str
     severity: Literal["stop", "caution", "note"]
     mark: str
@@ -86,6 +89,7 @@ class FindingOut(BaseModel):
     source: str
     differ: str
     about: list[str]
+    by_amps: bool
     changes: list[ChangeOut]
 
 
@@ -168,6 +172,7 @@ class AnswerOut(BaseModel):
     amount: AmountOut | None
     line: list[LineOut]
     volts: VoltsOut | None
+    bench: BenchOut | None
 
 
 class LineOut(BaseModel):
@@ -284,6 +289,7 @@ def finding_out(f: Finding) -> FindingOut:
         source=f.source,
         differ=f.differ,
         about=list(f.about),
+        by_amps=f.by_amps,
         changes=changes,
     )
 
@@ -341,6 +347,7 @@ def answer_out(plan: Plan, answered: Answered, brief: bool = False) -> AnswerOut
             for s in one_line(plan, worked, found)
         ],
         volts=volts_out(plan, worked),
+        bench=None if brief else bench_out(plan, worked),
     )
 
 

@@ -62,6 +62,7 @@ class Finding:
     differ: str = ""
     about: tuple[str, ...] = ()
     case: str = ""
+    by_amps: bool = False
 
 
 @dataclass(frozen=True)
@@ -156,6 +157,7 @@ def _finding(context: Context, check_id: str, evidence: Evidence) -> Finding:
         differ=differ(check_id, case),
         about=concerned,
         case=case,
+        by_amps=row.get("by_amps", False),
         title=words["title"],
         evidence=words["evidence"],
         reason=words["reason"],

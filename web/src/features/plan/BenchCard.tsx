@@ -1,41 +1,29 @@
-import type { AnswerOut, Plan } from "@/shared/api/client";
+import type { AnswerOut, Plan, Schemas } from "@/shared/api/client";
 import { titleOf } from "@/shared/form/context";
 import { Drawing } from "@/shared/ui/Drawing";
-import { windowText } from "@/shared/ui/Num";
-import { word } from "@/shared/words";
 
-/** One printed page for the bench: the mix, the placing, the check list, a table for readings. */
+/** One printed page for the bench, from the same rows as the PDF. */
 export function BenchCard({ doc, answer }: { doc: Plan; answer: AnswerOut }) {
-  const f = answer.figures;
-  const line = (key: string) => (f[key] ? `${f[key].text} ${f[key].unit}` : "");
-  const clean = f["time.clean"];
+  const { bench } = answer;
+  if (!bench) return null;
+  const stops = answer.findings.filter((f) => f.severity === "stop");
   return (
     <section className="print-only space-y-3 text-black" aria-label="Bench card">
       <h1 className="border-b-4 border-black text-3xl">{titleOf(doc) || "Bath"}</h1>
+      {stops.map((f) => (
+        <p key={f.id + f.evidence} className="border-2 border-black p-1 font-semibold">
+          Stop: {f.title}. {f.fix}
+        </p>
+      ))}
       <Drawing scene={answer.scene} />
-      <table className="w-full text-sm">
-        <tbody>
-          <Line name="Water" value={line("tank.water")} />
-          <Line
-            name={word("line.name.put_in")}
-            value={`${line("mix.product")}, or ${f["mix.spoons"]?.text} level tablespoons`}
-          />
-          <Line name="Level with everything in" value={line("tank.level")} />
-          <Line
-            name="Rods"
-            value={`${answer.scene.rods.length}, ${answer.scene.wall_text} from the wall to the centre; ${answer.scene.gap_text} clear of the piece`}
-          />
-          <Line
-            name="Expect"
-            value={
-              f["amps.gives"]
-                ? `${windowText(f["amps.gives"])}, supply rated ${answer.rated_a} A`
-                : ""
-            }
-          />
-          <Line name="Clean after, under power" value={clean ? windowText(clean) : ""} />
-        </tbody>
-      </table>
+      <Rows rows={[...bench.mix, ...bench.wiring]} />
+      <h2 className="text-xl">If the amps are not that</h2>
+      <Rows rows={bench.others} />
+      <h2 className="text-xl">Scrap, from the inside edges of the rim</h2>
+      <Table
+        head={["No.", "Kind", "From left", "From front", "Foot"]}
+        rows={bench.placed.map((p) => [`+${p.number}`, p.kind, p.left, p.front, p.foot])}
+      />
       <h2 className="text-xl">Before switching on</h2>
       <ul className="text-sm">
         {answer.points.map((p) => (
@@ -43,28 +31,10 @@ export function BenchCard({ doc, answer }: { doc: Plan; answer: AnswerOut }) {
         ))}
       </ul>
       <h2 className="text-xl">Readings</h2>
-      <table className="w-full border-collapse text-sm">
-        <thead>
-          <tr>
-            {["Time", "Amps", "Volts at the tank", "Seen, done"].map((h) => (
-              <th key={h} scope="col" className="border border-black p-1 text-left">
-                {h}
-              </th>
-            ))}
-          </tr>
-        </thead>
-        <tbody>
-          {["10 s", "35 min", "", "", "", "", ""].map((t, k) => (
-            // biome-ignore lint/suspicious/noArrayIndexKey: empty rows to write in
-            <tr key={k}>
-              <td className="w-24 border border-black p-1.5">{t}&nbsp;</td>
-              <td className="border border-black" />
-              <td className="border border-black" />
-              <td className="w-1/2 border border-black" />
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <Table
+        head={["Time", "Amps", "Volts at the tank", "Seen, done"]}
+        rows={["10 s", "35 min", "", "", "", "", ""].map((t) => [`${t}\u00a0`, "", "", ""])}
+      />
       <p className="text-xs">
         Power off before hands go in. No lid, no spark, fresh air. Local codes and licensed practice
         come first.
@@ -73,13 +43,47 @@ export function BenchCard({ doc, answer }: { doc: Plan; answer: AnswerOut }) {
   );
 }
 
-function Line({ name, value }: { name: string; value: string }) {
+function Rows({ rows }: { rows: readonly Schemas["CardRowOut"][] }) {
   return (
-    <tr className="border-b border-gray-400">
-      <th scope="row" className="py-0.5 pr-3 text-left">
-        {name}
-      </th>
-      <td>{value}</td>
-    </tr>
+    <table className="w-full text-sm">
+      <tbody>
+        {rows.map((r) => (
+          <tr key={r.name} className="border-b border-gray-400">
+            <th scope="row" className="w-48 py-0.5 pr-3 text-left">
+              {r.name}
+            </th>
+            <td>{r.text}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+function Table({ head, rows }: { head: readonly string[]; rows: readonly (readonly string[])[] }) {
+  return (
+    <table className="w-full border-collapse text-sm">
+      <thead>
+        <tr>
+          {head.map((h) => (
+            <th key={h} scope="col" className="border border-black p-1 text-left">
+              {h}
+            </th>
+          ))}
+        </tr>
+      </thead>
+      <tbody>
+        {rows.map((row, k) => (
+          // biome-ignore lint/suspicious/noArrayIndexKey: rows are known by their place
+          <tr key={k}>
+            {head.map((h, c) => (
+              <td key={h} className="border border-black p-1.5">
+                {row[c]}
+              </td>
+            ))}
+          </tr>
+        ))}
+      </tbody>
+    </table>
   );
 }

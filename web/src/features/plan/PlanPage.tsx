@@ -2,10 +2,19 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Columns2, Redo2, Save, Undo2 } from "lucide-react";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useNavigate, useParams } from "react-router";
-import { api, ask, keys, type Plan, type PlanOut, Refused } from "@/shared/api/client";
+import {
+  type AnswerOut,
+  api,
+  ask,
+  keys,
+  type Plan,
+  type PlanOut,
+  Refused,
+} from "@/shared/api/client";
 import { forgetDraft } from "@/shared/api/drafts";
 import { PlanContext, titleOf } from "@/shared/form/context";
 import { Loading, Trouble } from "@/shared/ui/States";
+import { word } from "@/shared/words";
 import { BenchCard } from "./BenchCard";
 import { Dips } from "./Dips";
 import { Dipstick } from "./Dipstick";
@@ -102,11 +111,18 @@ function Editor({ planId, saved }: { planId: string; saved: Saved }) {
   const [live] = useState(() => new Live());
   const [kind, setKind] = useState<MapKind>("density");
   const [turns, setTurns] = useState<Turn[]>([]); // as last worked out, for the bench card
-  const field = useField(draft.doc, Boolean(quick?.answer), kind === "sight");
+  const field = useField(
+    draft.doc,
+    Boolean(quick?.answer),
+    kind === "sight",
+    planId === "new" || draft.dirty ? "" : planId,
+  );
   const solved = !field.busy && !field.error ? field.data?.read.answer : undefined;
+  const solving = field.busy && !solved;
   const read = useMemo(
-    () => quick && { ...quick, answer: solved ?? quick.answer },
-    [quick, solved],
+    () =>
+      quick && { ...quick, answer: solved ?? (solving ? checking(quick.answer) : quick.answer) },
+    [quick, solved, solving],
   );
   const navigate = useNavigate();
   const queries = useQueryClient();
@@ -288,6 +304,22 @@ function Editor({ planId, saved }: { planId: string; saved: Saved }) {
       </PlanContext.Provider>
     </LiveContext.Provider>
   );
+}
+
+/** The quick answer while it is solved: what a solve may move is not called a stop yet. */
+function checking(answer: AnswerOut | null): AnswerOut | null {
+  const unsure = answer?.findings.filter((f) => f.by_amps) ?? [];
+  if (!answer || !unsure.length) return answer;
+  const findings = answer.findings.filter((f) => !(f.by_amps && f.severity === "stop"));
+  const sure = findings.some((f) => f.severity === "stop");
+  const what = word("setup.checking", { what: unsure[0]?.title ?? "" });
+  return {
+    ...answer,
+    findings,
+    line: answer.line.map((p) =>
+      p.part === "safe" && !sure ? { ...p, text: what, stop: false } : p,
+    ),
+  };
 }
 
 function GoButton({

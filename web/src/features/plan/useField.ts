@@ -18,11 +18,12 @@ export interface Field {
   finer: (() => void) | null;
 }
 
-/** The bath solved on two meshes once the plan has rested; ``sight`` asks for what facets see. */
-export function useField(doc: Plan, ready: boolean, sight: boolean): Field {
+/** The bath solved on two meshes once the plan has rested; ``sight`` asks for what facets see,
+ *  ``saved`` is the plan whose newest revision it is, if any. */
+export function useField(doc: Plan, ready: boolean, sight: boolean, saved: string): Field {
   const [quality, setQuality] = useState<"preview" | "fine">("preview");
   // everything but what it is called, so that a part added later is not forgotten
-  const { name: _, typed: __, kit: ___, ...bath } = doc;
+  const { name: _, notes: _n, said: _s, typed: _t, kit: _k, ...bath } = doc;
   const shape = JSON.stringify(bath);
   // biome-ignore lint/correctness/useExhaustiveDependencies: another bath is previewed first
   useEffect(() => setQuality("preview"), [shape]);
@@ -34,7 +35,7 @@ export function useField(doc: Plan, ready: boolean, sight: boolean): Field {
       doc,
       out: await ask(
         api.POST("/api/plans/field", {
-          body: { document: { ...doc }, quality, sight, drag: drag("map") },
+          body: { document: { ...doc }, quality, sight, drag: drag("map"), plan_id: saved },
           signal,
         }),
       ),

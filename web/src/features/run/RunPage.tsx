@@ -17,6 +17,7 @@ import {
   ReadingPanel,
   SimplePanel,
 } from "./Panels";
+import { SetUp } from "./SetUp";
 import { Log, Standing } from "./Standing";
 import { type Enter, useRun } from "./useRun";
 
@@ -202,6 +203,7 @@ function Hands({ run, enter, now, busy }: { run: RunOut; enter: Enter; now: Date
           <p className="text-sm">{run.advice.text}</p>
         </div>
       )}
+      {run.state === "planned" && !run.stops.length && <SetUp run={run} />}
       {run.state === "planned" && <Checklist run={run} enter={enter} />}
       {can("switch_on") && !open && (
         <Big onClick={() => void enter({ kind: "switch_on" } as Detail)}>
@@ -327,6 +329,7 @@ function Checklist({ run, enter }: { run: RunOut; enter: Enter }) {
   const open = run.points.filter((p) => !ticked.includes(p.id)).length;
   return (
     <section aria-label="Switch-on list" className="space-y-2">
+      <h2 className="text-2xl">{word("setup.before")}</h2>
       <ul className="divide-y divide-hair border-2 border-line bg-sheet">
         {run.points.map((p) => (
           <li key={p.id}>

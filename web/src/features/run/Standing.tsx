@@ -74,7 +74,9 @@ export function Standing({ run, now }: { run: RunOut; now: Date }) {
         read={run.read_a ?? undefined}
         limit={run.plan.rated_a}
       />
-      <Drawing scene={run.scene} cleanShare={run.stretches ? run.share_clean : 0} />
+      {run.state !== "planned" && (
+        <Drawing scene={run.scene} cleanShare={run.stretches ? run.share_clean : 0} />
+      )}
     </section>
   );
 }

@@ -121,21 +121,25 @@ export function StartPage({ intro }: { intro?: ReactNode }) {
             </ul>
           )}
         </section>
-        <p className="flex flex-wrap gap-x-5 gap-y-1 text-sm">
+        <p className="flex flex-wrap gap-x-2 gap-y-1">
           {hasDraft("new") && (
             <Link to="/plans/whole" className="btn btn-small">
               {word("begin.draft")}
             </Link>
           )}
-          <Link to="/plans/whole" className="underline">
+          <Link to="/plans/whole" className="btn btn-small btn-bare !min-h-11 underline">
             {word("begin.whole")}
           </Link>
-          <button type="button" className="underline" onClick={forget}>
+          <button
+            type="button"
+            className="btn btn-small btn-bare !min-h-11 underline"
+            onClick={forget}
+          >
             {word("begin.again")}
           </button>
         </p>
       </div>
-      <Answer told={told} behind={behind} error={begun.error} forget={forget} />
+      <Answer first={first} told={told} behind={behind} error={begun.error} forget={forget} />
     </div>
   );
 }
@@ -163,11 +167,13 @@ function without(first: First, role: "tank" | "supply"): Partial<First> {
 
 /** What follows from what was said so far: a question back, or the one answer and the way on. */
 function Answer({
+  first,
   told,
   behind,
   error,
   forget,
 }: {
+  first: First;
   told: Begun | undefined;
   behind: boolean;
   error: Error | null;
@@ -176,9 +182,11 @@ function Answer({
   const navigate = useNavigate();
   const queries = useQueryClient();
   const open = useMutation({
-    mutationFn: () => {
-      const document = told?.read?.document;
-      return ask(api.POST("/api/plans", { body: { document: { ...document } } }));
+    // what was typed last counts, though its answer may not be here yet
+    mutationFn: async () => {
+      const fresh = await ask(api.POST("/api/plans/begin", { body: first }));
+      if (!fresh.read) throw new Error(fresh.question || Object.values(fresh.faults).join(" "));
+      return ask(api.POST("/api/plans", { body: { document: { ...fresh.read.document } } }));
     },
     onSuccess: (plan) => {
       forget();
@@ -226,7 +234,7 @@ function Answer({
         <button
           type="button"
           className="btn btn-main mt-2 w-full text-lg lg:mt-4"
-          disabled={faulty || behind || open.isPending}
+          disabled={(faulty && !behind) || open.isPending}
           onClick={() => open.mutate()}
         >
           {word("begin.go")}

@@ -1105,6 +1105,7 @@ export interface components {
             /** Line */
             line: components["schemas"]["yellowbath__api__views__plan__LineOut"][];
             volts: components["schemas"]["VoltsOut"] | null;
+            bench: components["schemas"]["BenchOut"] | null;
         };
         /**
          * Anvil
@@ -1285,6 +1286,22 @@ export interface components {
                 [key: string]: string;
             };
             read: components["schemas"]["ReadOut"] | null;
+        };
+        /**
+         * BenchOut
+         * @description The card's rows, where each anode stands, and the steps of setting up.
+         */
+        BenchOut: {
+            /** Mix */
+            mix: components["schemas"]["CardRowOut"][];
+            /** Wiring */
+            wiring: components["schemas"]["CardRowOut"][];
+            /** Others */
+            others: components["schemas"]["CardRowOut"][];
+            /** Placed */
+            placed: components["schemas"]["PlacedOut"][];
+            /** Steps */
+            steps: components["schemas"]["SetStepOut"][];
         };
         /**
          * BookEntry
@@ -1541,6 +1558,16 @@ export interface components {
             mid_h: number;
             /** High H */
             high_h: number;
+        };
+        /**
+         * CardRowOut
+         * @description One line of the card: what it is about, and what it says.
+         */
+        CardRowOut: {
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
         };
         /**
          * Change
@@ -1972,7 +1999,8 @@ export interface components {
         };
         /**
          * FieldIn
-         * @description A document to solve; ``fine`` is finer and slower than ``preview``.
+         * @description A document to solve; ``fine`` is finer and slower than ``preview``. Where it is the newest of
+         *     a saved plan, ``plan_id``, lists tell of it what is solved here.
          */
         FieldIn: {
             /** Document */
@@ -1991,6 +2019,11 @@ export interface components {
              * @default false
              */
             sight: boolean;
+            /**
+             * Plan Id
+             * @default
+             */
+            plan_id: string;
         };
         /**
          * FieldOut
@@ -2069,7 +2102,10 @@ export interface components {
             /** Note */
             note: string;
         };
-        /** FindingOut */
+        /**
+         * FindingOut
+         * @description What a check found; ``by_amps``: it goes by the amps, which a solve may move.
+         */
         FindingOut: {
             /** Id */
             id: string;
@@ -2094,6 +2130,8 @@ export interface components {
             differ: string;
             /** About */
             about: string[];
+            /** By Amps */
+            by_amps: boolean;
             /** Changes */
             changes: components["schemas"]["ChangeOut"][];
         };
@@ -3483,6 +3521,22 @@ export interface components {
             after: components["schemas"]["SideOut"];
         };
         /**
+         * PlacedOut
+         * @description An anode from the rim's inside edges and the floor.
+         */
+        PlacedOut: {
+            /** Number */
+            number: number;
+            /** Kind */
+            kind: string;
+            /** Left */
+            left: string;
+            /** Front */
+            front: string;
+            /** Foot */
+            foot: string;
+        };
+        /**
          * Plan
          * @description A plan for one bath; the unit of saving, comparing and running.
          *
@@ -4342,6 +4396,18 @@ export interface components {
             pointer: string;
             /** Value */
             value: unknown;
+        };
+        /**
+         * SetStepOut
+         * @description One thing for the hands: a title, and what it takes.
+         */
+        SetStepOut: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** Lines */
+            lines: string[];
         };
         /**
          * SheetIn
