@@ -1,6 +1,7 @@
 import type { AnswerOut, Plan, Schemas } from "@/shared/api/client";
 import { titleOf } from "@/shared/form/context";
 import { Drawing } from "@/shared/ui/Drawing";
+import { word } from "@/shared/words";
 
 /** One printed page for the bench, from the same rows as the PDF. */
 export function BenchCard({ doc, answer }: { doc: Plan; answer: AnswerOut }) {
@@ -24,7 +25,7 @@ export function BenchCard({ doc, answer }: { doc: Plan; answer: AnswerOut }) {
         head={["No.", "Kind", "From left", "From front", "Foot"]}
         rows={bench.placed.map((p) => [`+${p.number}`, p.kind, p.left, p.front, p.foot])}
       />
-      <h2 className="text-xl">Before switching on</h2>
+      <h2 className="text-xl">{word("setup.before")}</h2>
       <ul className="text-sm">
         {answer.points.map((p) => (
           <li key={p.id}>☐ {p.text}</li>
