@@ -170,10 +170,7 @@ def _steps(plan: Plan, a: Answer) -> Iterator[SetStep]:
         yield SetStep(
             f"scrap.{p.number}",
             f"Scrap {p.number}: {p.left} from the left, {p.front} from the front",
-            (
-                f"{p.kind.capitalize()}, its foot {p.foot} above the floor; all from the rim's inside "
-                "edges.",
-            ),
+            (f"{p.kind.capitalize()}, its foot {p.foot} above the floor; from the inside edges.",),
         )
     for piece in plan.pieces:
         name = piece.name or "the piece"
