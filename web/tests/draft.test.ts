@@ -1,7 +1,8 @@
 import assert from "node:assert/strict";
 import test from "node:test";
 import "./browser";
-import { type Draft, step } from "@/features/plan/usePlanDraft";
+import { type Draft, step } from "@/features/plan/draft/reducer";
+import { assumed as known, saidAgain, saidWithout } from "@/shared/form/said";
 import { plan } from "./scene";
 
 const fresh = (): Draft => ({ doc: plan(), base: 1, past: [], future: [], dirty: false });
@@ -23,19 +24,47 @@ test("a new change forgets what was undone", () => {
   assert.equal(step(d, { do: "undo" }).doc.name, undefined);
 });
 
-test("letters typed into one field are one step, those of another are their own", (t) => {
-  t.mock.timers.enable({ apis: ["Date"], now: 1_000_000 });
+test("letters typed into one field are one step, those of another are their own", () => {
   let d = fresh();
-  for (const text of ["8", "8 i", "8 in"]) {
-    d = step(d, { do: "type", pointer: "/pieces/0/shape/length_m", text });
-    t.mock.timers.tick(200);
-  }
-  d = step(d, { do: "type", pointer: "/mix/concentration_kg_m3", text: "5" });
+  ["8", "8 i", "8 in"].forEach((text, k) => {
+    d = step(d, { do: "type", pointer: "/pieces/0/shape/length_m", text, at: 200 * k });
+  });
+  d = step(d, { do: "type", pointer: "/mix/concentration_kg_m3", text: "5", at: 700 });
   assert.equal(d.past.length, 2);
   assert.deepEqual(step(d, { do: "undo" }).doc.typed, { "/pieces/0/shape/length_m": "8 in" });
-  t.mock.timers.tick(5_000);
-  d = step(d, { do: "type", pointer: "/mix/concentration_kg_m3", text: "50" });
+  d = step(d, { do: "type", pointer: "/mix/concentration_kg_m3", text: "50", at: 6000 });
   assert.equal(d.past.length, 3, "after a while it is another step");
+});
+
+test("the same step of the same draft is the same draft", () => {
+  const d = fresh();
+  const s = { do: "type", pointer: "/name", text: "Latch", at: 5 } as const;
+  assert.deepEqual(step(d, s), step(d, s));
+});
+
+test("what is changed, typed or picked as it stood is said, and the rest stays assumed", () => {
+  const assumed = { ...fresh(), doc: { ...plan(), said: ["/pieces/0/shape"] } };
+  const said = (d: Draft, at: string) => !known(d.doc.said, at);
+  let d = step(assumed, { do: "put", pointer: "/mix/product", value: plan().mix?.product });
+  assert.ok(said(d, "/mix/product"), "picked as it stood");
+  assert.ok(!said(d, "/mix/temperature_c"));
+  d = step(d, { do: "type", pointer: "/supply/rated_a", text: "8 A", at: 0 });
+  assert.ok(said(d, "/supply/rated_a"));
+  d = step(d, { do: "replace", doc: { ...d.doc, place: { ...d.doc.place, lid: false } } as never });
+  assert.ok(said(d, "/place/lid"));
+  // of another shape the sizes are only assumed again
+  assert.ok(said(d, "/pieces/0/shape/length_m"));
+  d = step(d, { do: "put", pointer: "/pieces/0/shape", value: { kind: "ring" } });
+  assert.ok(said(d, "/pieces/0/shape/kind"));
+  assert.ok(!said(d, "/pieces/0/shape/outer_diameter_m"));
+  assert.equal(step(fresh(), { do: "put", pointer: "/name", value: "x" }).doc.said, plan().said);
+});
+
+test("what was said of a piece goes with it", () => {
+  const said = ["/pieces/0/metal", "/pieces/1/shape", "/pieces/2/paint", "/mix"];
+  assert.deepEqual(saidWithout(said, "/pieces", 1), ["/pieces/0/metal", "/pieces/1/paint", "/mix"]);
+  assert.deepEqual(saidAgain(said, "/pieces", 2), [...said.slice(0, 3), "/pieces/3/paint", "/mix"]);
+  assert.equal(saidWithout(null, "/pieces", 0), undefined);
 });
 
 test("what the server read takes the draft's place only while nothing else was typed", () => {

@@ -1,6 +1,5 @@
 import assert from "node:assert/strict";
 import test, { beforeEach } from "node:test";
-import type { Detail } from "@/shared/api/client";
 import { onLocked, opened } from "@/shared/api/client";
 import { flush, freshId, makeEntry, onSent, post, takeOut } from "@/shared/api/outbox";
 import { json, serve } from "./browser";
@@ -11,7 +10,7 @@ interface Kept {
   entry: { client_id: string };
 }
 const waiting = (): Kept[] => JSON.parse(localStorage.getItem("yb.outbox") ?? "[]");
-const reading = (amps: number) => makeEntry({ kind: "reading", current_a: amps } as Detail);
+const reading = (amps: number) => makeEntry({ kind: "reading", current_a: amps });
 const problem = (title: string, detail: string) => ({ type: "urn:t", title, detail, status: 409 });
 
 beforeEach(() => {

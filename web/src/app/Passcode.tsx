@@ -32,7 +32,7 @@ export function Passcode({ waiting, done }: { waiting: number; done: () => void 
             label="Passcode"
             type="password"
             autoComplete="current-password"
-            className="field !min-h-12 !text-xl"
+            className="field min-h-12 !text-xl"
             value={text}
             onChange={(e) => setText(e.target.value)}
           />
@@ -44,7 +44,7 @@ export function Passcode({ waiting, done }: { waiting: number; done: () => void 
         )}
         <button
           type="submit"
-          className="btn btn-main !min-h-14 w-full text-xl"
+          className="btn btn-main min-h-14 w-full text-xl"
           disabled={!text || enter.isPending}
         >
           Come in

@@ -25,6 +25,11 @@ export function options(choice: string): readonly Option[] {
   return under(start);
 }
 
+/** The same where the page's own types know the values; the table is the server's, as they are. */
+export function choices<V extends string>(choice: string): readonly (readonly [V, string])[] {
+  return options(choice) as readonly (readonly [V, string])[];
+}
+
 /** Everything one level below a key. */
 export function under(start: string): readonly Option[] {
   return Object.entries(held)

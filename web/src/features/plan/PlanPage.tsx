@@ -15,27 +15,27 @@ import { forgetDraft } from "@/shared/api/drafts";
 import { PlanContext, titleOf } from "@/shared/form/context";
 import { Loading, Trouble } from "@/shared/ui/States";
 import { word } from "@/shared/words";
-import { BenchCard } from "./BenchCard";
-import { Dips } from "./Dips";
-import { Dipstick } from "./Dipstick";
-import { Expect } from "./Expect";
-import { OneAnswer } from "./OneAnswer";
-import { Revisions } from "./Revisions";
-import { Changes, PlaceForMe, TurnPlan } from "./Searches";
-import { Stale } from "./Stale";
+import { Changes, PlaceForMe, TurnPlan } from "./advice/Searches";
+import { Variants } from "./advice/Variants";
+import { Dips } from "./answer/Dips";
+import { Expect } from "./answer/Expect";
+import { OneAnswer } from "./answer/OneAnswer";
+import { useField } from "./answer/useField";
+import { Revisions } from "./draft/Revisions";
+import { Stale } from "./draft/Stale";
+import { type Saved, usePlanDraft } from "./draft/usePlanDraft";
 import { AirSection } from "./sections/AirSection";
 import { CheckSection } from "./sections/CheckSection";
+import { Dipstick } from "./sections/Dipstick";
 import { MixSection } from "./sections/MixSection";
 import { PieceSection } from "./sections/PieceSection";
 import { PowerSection } from "./sections/PowerSection";
 import { ScrapSection } from "./sections/ScrapSection";
 import { TankSection } from "./sections/TankSection";
+import { BenchCard } from "./sheets/BenchCard";
+import { TakeAlong, type Turn } from "./sheets/TakeAlong";
 import { Live, LiveContext } from "./stage/live";
 import { type MapKind, Stage } from "./stage/Stage";
-import { TakeAlong, type Turn } from "./TakeAlong";
-import { useField } from "./useField";
-import { type Saved, usePlanDraft } from "./usePlanDraft";
-import { Variants } from "./Variants";
 
 export function PlanPage() {
   const { planId = "whole" } = useParams();
@@ -147,7 +147,7 @@ function Editor({ planId, saved }: { planId: string; saved: Saved }) {
     save.mutate(from);
   };
   const replace = useCallback(
-    (doc: Plan, join?: string) => dispatch({ do: "replace", doc, join }),
+    (doc: Plan, join?: string) => dispatch({ do: "replace", doc, join, at: Date.now() }),
     [dispatch],
   );
   const edit = useMemo(
@@ -399,7 +399,7 @@ function UnitPicker({
     <label className="flex items-center gap-1 text-sm">
       Units
       <select
-        className="field !min-h-8 !w-auto"
+        className="field min-h-8 !w-auto"
         value={doc.system}
         disabled={busy}
         onChange={(e) => replace({ ...doc, system: e.target.value as Plan["system"], typed: {} })}

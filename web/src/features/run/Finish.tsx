@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { Link } from "react-router";
-import type { Detail, RunOut } from "@/shared/api/client";
+import type { RunOut } from "@/shared/api/client";
 import { Labelled } from "@/shared/form/Labelled";
 import { clockTime, spanText } from "@/shared/time";
 import type { Enter } from "./useRun";
@@ -56,7 +56,7 @@ function FinishStep({
   const skipped = run.finish[`${step.id}.skipped`];
   const begun = run.finish[`${step.id}.begun`];
   const mark = (m: "begun" | "done" | "skipped") =>
-    void enter({ kind: "finish_step", step: step.id, mark: m, choice } as Detail);
+    void enter({ kind: "finish_step", step: step.id, mark: m, choice });
   if (!current)
     return (
       <li className="flex items-baseline gap-2 border-t border-hair pt-1 text-ink-2">
@@ -155,7 +155,7 @@ function CloseForm({ run, enter }: { run: RunOut; enter: Enter }) {
       remarks: v.remarks,
       photos,
       mix_kept: kept,
-    } as Detail);
+    });
   return (
     <form
       className="space-y-3 border-2 border-line bg-sheet p-3"
@@ -228,7 +228,7 @@ function Line({
     <div>
       <Labelled
         label={label}
-        className="field !min-h-11"
+        className="field min-h-11"
         inputMode={number ? "decimal" : "text"}
         maxLength={1000}
         value={value}

@@ -2,7 +2,7 @@ import { type ReactNode, useId, useState } from "react";
 import type { Detail, RunOut } from "@/shared/api/client";
 import { Labelled } from "@/shared/form/Labelled";
 import { localInput } from "@/shared/time";
-import { options } from "@/shared/words";
+import { choices } from "@/shared/words";
 import type { Enter } from "./useRun";
 
 export interface PanelProps {
@@ -31,7 +31,7 @@ function Typed({ label, unit, value, onChange, fault, mode }: TypedProps) {
       <div className="flex items-center gap-2">
         <input
           id={id}
-          className="field sign !min-h-12 !text-2xl"
+          className="field sign min-h-12 !text-2xl"
           inputMode={mode}
           value={value}
           aria-invalid={fault ? true : undefined}
@@ -113,7 +113,7 @@ export function When({ at, setAt }: { at: string; setAt: (at: string) => void })
       <Labelled
         label="When"
         type="datetime-local"
-        className="field !min-h-11"
+        className="field min-h-11"
         value={at}
         max={localInput(new Date())}
         onChange={(e) => setAt(e.target.value)}
@@ -194,7 +194,7 @@ export function ReadingPanel({ run, enter, done }: PanelProps) {
         supply_v: null,
         bath_c: null,
         bath: withUnit(bath, unit),
-      } as Detail,
+      },
       when.time(),
     );
     done();
@@ -239,8 +239,10 @@ export function ReadingPanel({ run, enter, done }: PanelProps) {
   );
 }
 
+type Change = NonNullable<Extract<Detail, { kind: "change" }>["what"]>;
+
 export function ChangePanel({ run, enter, done }: PanelProps) {
-  const [what, setWhat] = useState<string>("");
+  const [what, setWhat] = useState<Change | null>(null);
   const [before, setBefore] = useState("");
   const [after, setAfter] = useState("");
   const [note, setNote] = useState("");
@@ -255,7 +257,7 @@ export function ChangePanel({ run, enter, done }: PanelProps) {
         </p>
       )}
       <div className="grid grid-cols-2 gap-2">
-        {options("run.change").map(([key, name]) => (
+        {choices<Change>("run.change").map(([key, name]) => (
           <button
             key={key}
             type="button"
@@ -277,10 +279,8 @@ export function ChangePanel({ run, enter, done }: PanelProps) {
       <Send
         disabled={!what || a === undefined || b === undefined}
         onClick={() => {
-          void enter(
-            { kind: "change", what, before_a: a, after_a: b, note } as Detail,
-            when.time(),
-          );
+          if (what)
+            void enter({ kind: "change", what, before_a: a, after_a: b, note }, when.time());
           done();
         }}
       />
@@ -301,7 +301,7 @@ export function FoundStoppedPanel({ enter, done }: PanelProps) {
       <NoteInput label="What it was" value={cause} onChange={setCause} />
       <Send
         onClick={() => {
-          void enter({ kind: "found_stopped", cause } as Detail, when.time());
+          void enter({ kind: "found_stopped", cause }, when.time());
           done();
         }}
       />
@@ -343,7 +343,7 @@ export function InspectionPanel({ run, enter, done }: PanelProps) {
       verdict,
       shares: verdict === "share" ? shares : {},
       note,
-    } as Detail);
+    });
     done();
   };
   const looked = run.log.some((l) => l.kind === "inspection");

@@ -7,7 +7,7 @@ import { clockTime, spanText, untilText } from "@/shared/time";
 import { Finding } from "@/shared/ui/Finding";
 import { Loading, Trouble } from "@/shared/ui/States";
 import { useNow } from "@/shared/useNow";
-import { options, word } from "@/shared/words";
+import { choices, word } from "@/shared/words";
 import { Dose } from "./Dose";
 import { Closed, Finish } from "./Finish";
 import {
@@ -155,8 +155,8 @@ function NextAction({ run, now, enter }: { run: RunOut; now: Date; enter: Enter 
       {next.danger && (
         <button
           type="button"
-          className="btn mt-3 !min-h-16 w-full text-2xl"
-          onClick={() => void enter({ kind: "switch_off" } as Detail)}
+          className="btn mt-3 min-h-16 w-full text-2xl"
+          onClick={() => void enter({ kind: "switch_off" })}
         >
           It is off
         </button>
@@ -206,16 +206,14 @@ function Hands({ run, enter, now, busy }: { run: RunOut; enter: Enter; now: Date
       {run.state === "planned" && !run.stops.length && <SetUp run={run} />}
       {run.state === "planned" && <Checklist run={run} enter={enter} />}
       {can("switch_on") && !open && (
-        <Big onClick={() => void enter({ kind: "switch_on" } as Detail)}>
-          {word("run.log.switch_on")}
-        </Big>
+        <Big onClick={() => void enter({ kind: "switch_on" })}>{word("run.log.switch_on")}</Big>
       )}
       {run.state === "running" && nextKind(run) === "first_look" && !open && (
         <FirstLook enter={enter} />
       )}
       {run.state === "lifted" && <Lifted run={run} enter={enter} />}
       {run.state === "clean" && (
-        <Big onClick={() => void enter({ kind: "finish_start" } as Detail)}>Begin the finish</Big>
+        <Big onClick={() => void enter({ kind: "finish_start" })}>Begin the finish</Big>
       )}
       {run.state === "finishing" && <Finish run={run} enter={enter} now={now} />}
 
@@ -227,7 +225,7 @@ function Hands({ run, enter, now, busy }: { run: RunOut; enter: Enter; now: Date
           {...props}
           title={word("run.log.switch_off")}
           text="Hours with the power off do not count."
-          detail={{ kind: "switch_off" } as Detail}
+          detail={{ kind: "switch_off" }}
           button="It is off"
         />
       )}
@@ -236,7 +234,7 @@ function Hands({ run, enter, now, busy }: { run: RunOut; enter: Enter; now: Date
           {...props}
           title="Lift the piece"
           text={`Power off first, then unclip, then lift; eyes and gloves. Rinse it${run.delicate ? " gently" : ""} and keep it wet.`}
-          detail={{ kind: "lift" } as Detail}
+          detail={{ kind: "lift" }}
           button="Power is off, the piece is out"
         />
       )}
@@ -245,7 +243,7 @@ function Hands({ run, enter, now, busy }: { run: RunOut; enter: Enter; now: Date
           {...props}
           title="Abandon this run"
           text="The log stays; nothing is written into the book."
-          detail={{ kind: "abandon", reason: "" } as Detail}
+          detail={{ kind: "abandon", reason: "" }}
           button="Abandon it"
         />
       )}
@@ -261,9 +259,7 @@ function Hands({ run, enter, now, busy }: { run: RunOut; enter: Enter; now: Date
           )}
           {run.state === "running" && <Do onClick={() => setOpen("stopped")}>Found it off</Do>}
           {(run.state === "clean" || run.state === "finishing") && (
-            <Do onClick={() => void enter({ kind: "back_in" } as Detail)}>
-              Back in the bath after all
-            </Do>
+            <Do onClick={() => void enter({ kind: "back_in" })}>Back in the bath after all</Do>
           )}
         </div>
       )}
@@ -290,7 +286,7 @@ function Big({
   return (
     <button
       type="button"
-      className="btn btn-main !min-h-16 w-full text-2xl"
+      className="btn btn-main min-h-16 w-full text-2xl"
       onClick={onClick}
       disabled={disabled}
     >
@@ -301,7 +297,7 @@ function Big({
 
 function Do({ children, onClick }: { children: ReactNode; onClick: () => void }) {
   return (
-    <button type="button" className="btn !min-h-14" onClick={onClick}>
+    <button type="button" className="btn min-h-14" onClick={onClick}>
       {children}
     </button>
   );
@@ -347,12 +343,16 @@ function Checklist({ run, enter }: { run: RunOut; enter: Enter }) {
           </li>
         ))}
       </ul>
-      <Big disabled={open > 0} onClick={() => void enter({ kind: "checklist", ticked } as Detail)}>
+      <Big disabled={open > 0} onClick={() => void enter({ kind: "checklist", ticked })}>
         {open > 0 ? `${open} still open` : "All checked"}
       </Big>
     </section>
   );
 }
+
+type Look = Extract<Detail, { kind: "look" }>;
+type Sign = NonNullable<Look["signs"]>[number];
+type Bubbles = NonNullable<Look["bubbles"]>;
 
 const nextKind = (run: RunOut) => run.actions.at(0)?.kind;
 
@@ -364,12 +364,12 @@ function Danger({ enter }: { enter: Enter }) {
         Something is wrong: smoke, a smell, a touch
       </summary>
       <div className="grid grid-cols-2 gap-2">
-        {options("run.sign").map(([key, name]) => (
+        {choices<Sign>("run.sign").map(([key, name]) => (
           <button
             key={key}
             type="button"
-            className="btn !min-h-14"
-            onClick={() => void enter({ kind: "look", bubbles: null, signs: [key] } as Detail)}
+            className="btn min-h-14"
+            onClick={() => void enter({ kind: "look", bubbles: null, signs: [key] })}
           >
             {name}
           </button>
@@ -383,12 +383,12 @@ function FirstLook({ enter }: { enter: Enter }) {
   return (
     <section aria-label="First look" className="space-y-2">
       <h3 className="text-xl">Where does gas come from?</h3>
-      {options("run.bubbles").map(([key, name]) => (
+      {choices<Bubbles>("run.bubbles").map(([key, name]) => (
         <button
           key={key}
           type="button"
-          className="btn !min-h-14 w-full text-lg"
-          onClick={() => void enter({ kind: "look", bubbles: key, signs: [] } as Detail)}
+          className="btn min-h-14 w-full text-lg"
+          onClick={() => void enter({ kind: "look", bubbles: key, signs: [] })}
         >
           {name}
         </button>
@@ -405,12 +405,12 @@ function LookAgain({ run, enter }: { run: RunOut; enter: Enter }) {
         Only looked: where does gas come from?
       </summary>
       <div className="grid grid-cols-2 gap-2">
-        {options("run.bubbles").map(([key, name]) => (
+        {choices<Bubbles>("run.bubbles").map(([key, name]) => (
           <button
             key={key}
             type="button"
             className="btn !px-1 text-sm"
-            onClick={() => void enter({ kind: "look", bubbles: key, signs: [] } as Detail)}
+            onClick={() => void enter({ kind: "look", bubbles: key, signs: [] })}
           >
             {name}
           </button>
@@ -435,8 +435,8 @@ function Lifted({ run, enter }: { run: RunOut; enter: Enter }) {
       <p className="text-sm">
         By the dose, about {Math.round(run.share_clean * 100)} % of the surface should be clean.
       </p>
-      <Big onClick={() => void enter({ kind: "clean" } as Detail)}>It is clean enough</Big>
-      <Do onClick={() => void enter({ kind: "back_in" } as Detail)}>Back in the bath, power off</Do>
+      <Big onClick={() => void enter({ kind: "clean" })}>It is clean enough</Big>
+      <Do onClick={() => void enter({ kind: "back_in" })}>Back in the bath, power off</Do>
       <button type="button" className="btn btn-bare" onClick={() => setAgain(true)}>
         Look again
       </button>

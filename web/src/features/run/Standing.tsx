@@ -1,14 +1,6 @@
 import { useInfiniteQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import {
-  type ActionOut,
-  api,
-  ask,
-  type Detail,
-  type FigureOut,
-  keys,
-  type RunOut,
-} from "@/shared/api/client";
+import { type ActionOut, api, ask, type FigureOut, keys, type RunOut } from "@/shared/api/client";
 import { clockTime } from "@/shared/time";
 import { DayStrip } from "@/shared/ui/DayStrip";
 import { Drawing } from "@/shared/ui/Drawing";
@@ -119,9 +111,7 @@ export function Log({ run, now, enter }: { run: RunOut; now: Date; enter: Enter 
               <button
                 type="button"
                 className="btn btn-small"
-                onClick={() =>
-                  void enter({ kind: "void", target: l.client_id, reason: "" } as Detail)
-                }
+                onClick={() => void enter({ kind: "void", target: l.client_id, reason: "" })}
               >
                 Strike out
               </button>

@@ -127,12 +127,12 @@ export function StartPage({ intro }: { intro?: ReactNode }) {
               {word("begin.draft")}
             </Link>
           )}
-          <Link to="/plans/whole" className="btn btn-small btn-bare !min-h-11 underline">
+          <Link to="/plans/whole" className="btn btn-small btn-bare min-h-11 underline">
             {word("begin.whole")}
           </Link>
           <button
             type="button"
-            className="btn btn-small btn-bare !min-h-11 underline"
+            className="btn btn-small btn-bare min-h-11 underline"
             onClick={forget}
           >
             {word("begin.again")}
@@ -349,7 +349,7 @@ function Words({
       </label>
       <input
         id={id}
-        className="field !min-h-11"
+        className="field min-h-11"
         value={text}
         data-first={name}
         autoComplete="off"
@@ -378,7 +378,7 @@ function Units({ first, say }: { first: First; say: (more: Partial<First>) => vo
     <label className="flex items-center gap-1 text-sm">
       Units
       <select
-        className="field !min-h-9 !w-auto"
+        className="field min-h-9 !w-auto"
         value={first.system}
         onChange={(e) => say({ system: e.target.value as First["system"] })}
       >

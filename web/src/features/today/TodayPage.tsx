@@ -3,6 +3,7 @@ import { OctagonX } from "lucide-react";
 import { type ReactNode, useState } from "react";
 import { Link } from "react-router";
 import { api, ask, keys, type RackItemOut, type Schemas } from "@/shared/api/client";
+import { Labelled } from "@/shared/form/Labelled";
 import { clockTime, dateOf, untilText } from "@/shared/time";
 import { DayStrip } from "@/shared/ui/DayStrip";
 import { SeverityIcon } from "@/shared/ui/Finding";
@@ -154,21 +155,37 @@ function windowOf(item: RackItemOut): [Date, Date, Date] | null {
 /** Plans, the newest first; a long list is shown in parts. */
 function PlanLines({ plans }: { plans: readonly Schemas["ListedOut"][] }) {
   const [shown, setShown] = useState(50);
+  const [wanted, setWanted] = useState("");
+  const all = plans;
+  const words = wanted.toLowerCase().split(/\s+/).filter(Boolean);
+  const found = all.filter((p) => words.every((w) => p.title.toLowerCase().includes(w)));
   return (
     <>
+      {all.length > MANY && (
+        <div className="mb-2 max-w-sm">
+          <Labelled
+            label={word("field.plan.find")}
+            type="search"
+            value={wanted}
+            onChange={(e) => setWanted(e.target.value)}
+          />
+        </div>
+      )}
       <ul className="border-t-2 border-line">
-        {plans.slice(0, shown).map((p) => (
+        {found.slice(0, shown).map((p) => (
           <PlanLine key={p.id} plan={p} />
         ))}
       </ul>
-      {plans.length > shown && (
+      {found.length > shown && (
         <button type="button" className="btn mt-2" onClick={() => setShown(shown + 200)}>
-          Show more of {plans.length}
+          Show more of {found.length}
         </button>
       )}
     </>
   );
 }
+
+const MANY = 8; // plans from which they are looked for and not only through
 
 function PlanLine({ plan }: { plan: Schemas["ListedOut"] }) {
   return (

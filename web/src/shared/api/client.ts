@@ -20,7 +20,12 @@ export type Tank = Schemas["Tank"];
 export type ThingOut = Schemas["ThingOut"];
 export type Thing = Schemas["Thing"];
 export type Entry = Schemas["Entry"];
-export type Detail = Entry["detail"];
+type Detailed = Entry["detail"];
+/** What is entered: its kind, and what differs from its defaults, which the server knows. */
+export type Detail = {
+  [K in Detailed["kind"]]: Pick<Extract<Detailed, { kind: K }>, "kind"> &
+    Partial<Extract<Detailed, { kind: K }>>;
+}[Detailed["kind"]];
 export type Problem = Schemas["Problem"];
 
 export const api = createClient<paths>({ baseUrl: "/" });

@@ -6,9 +6,11 @@ import { Away, api, ask, type Detail, type Entry, Refused, type RunOut } from ".
  * id, so that sending one twice keeps it once. An entry that the server refuses stays here with the
  * reason until the person takes it out.
  */
+type Kept = Omit<Entry, "detail"> & { detail: Detail };
+
 export interface Pending {
   runId: string;
-  entry: Entry;
+  entry: Kept;
   refused?: string;
 }
 
@@ -46,12 +48,12 @@ export function freshId(): string {
   return Array.from(bytes, (b) => b.toString(16).padStart(2, "0")).join("");
 }
 
-export function makeEntry(detail: Detail, at: Date = new Date()): Entry {
+export function makeEntry(detail: Detail, at: Date = new Date()): Kept {
   return { client_id: freshId(), at: at.toISOString(), detail };
 }
 
 /** Keep an entry here first, then try to send everything. */
-export async function post(runId: string, entry: Entry): Promise<RunOut | null> {
+export async function post(runId: string, entry: Kept): Promise<RunOut | null> {
   keep([...items, { runId, entry }]);
   return flush();
 }
@@ -81,7 +83,7 @@ export async function flush(): Promise<RunOut | null> {
         last = await ask(
           api.POST("/api/runs/{run_id}/entries", {
             params: { path: { run_id: next.runId } },
-            body: next.entry,
+            body: next.entry as Entry,
           }),
         );
         takeOut(next.entry.client_id);

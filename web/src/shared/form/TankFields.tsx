@@ -107,7 +107,7 @@ function JugMarks() {
         <label className="text-sm">
           My jug holds{" "}
           <select
-            className="field !min-h-8 !w-auto"
+            className="field min-h-8 !w-auto"
             value={jug}
             onChange={(e) => setJug(Number(e.target.value))}
           >

@@ -19,15 +19,16 @@ export function saidAfter(before: Plan, after: Plan, touched: readonly string[] 
   const parts = Object.keys(after).filter((key) => !ASIDE.has(key)) as (keyof Plan)[];
   const differ = parts.flatMap((key) => differing(before[key], after[key], `/${key}`));
   // of another shape the sizes are only assumed again
-  const holders = differ.filter((at) => at.endsWith("/shape/kind")).map((at) => at.slice(0, -4));
-  const kept = after.said.filter((s) => !holders.some((h) => s.startsWith(h)));
+  const holders = differ.filter((at) => at.endsWith("/shape/kind")).map((at) => at.slice(0, -5));
+  const kept = after.said.filter((s) => !holders.some((h) => `${s}/`.startsWith(`${h}/`)));
   return [...new Set([...kept, ...differ, ...typed, ...touched])];
 }
 
 const ASIDE = new Set(["typed", "said", "kit", "schema_version", "system", "meter"]);
 
 /** Pointers of what differs; lists of other lengths differ where their members do. */
-function differing(one: unknown, other: unknown, at: string): string[] {
+function differing(before: unknown, other: unknown, at: string): string[] {
+  const one = before === undefined && isBranch(other) && !Array.isArray(other) ? {} : before;
   if (Object.is(one, other)) return [];
   if (isBranch(one) && isBranch(other))
     return Object.keys(other).flatMap((key) =>

@@ -4,8 +4,8 @@ import { More, Row } from "@/shared/form/layout";
 import { clockTime } from "@/shared/time";
 import { Num } from "@/shared/ui/Num";
 import { useNow } from "@/shared/useNow";
-import { Warmth } from "../Warmth";
 import { Section } from "./Section";
+import { Warmth } from "./Warmth";
 
 export function AirSection() {
   const { doc, read } = usePlan();

@@ -1,8 +1,31 @@
-import type { ReactNode } from "react";
+import { type ReactNode, useId } from "react";
 import { usePlan } from "@/shared/form/context";
 import { putAll } from "@/shared/form/put";
 import { Finding } from "@/shared/ui/Finding";
+import { word } from "@/shared/words";
 import { Section } from "./Section";
+
+/** What a person wants to remember of this plan; it goes along, and changes no figure. */
+function Notes() {
+  const { doc, put } = usePlan();
+  const id = useId();
+  return (
+    <div>
+      <label htmlFor={id} className="block text-sm font-semibold">
+        {word("field.plan.notes")}
+      </label>
+      <textarea
+        id={id}
+        className="field"
+        rows={2}
+        maxLength={4000}
+        value={doc.notes ?? ""}
+        data-pointer="/notes"
+        onChange={(e) => put("/notes", e.target.value)}
+      />
+    </div>
+  );
+}
 
 export function CheckSection({ footer }: { footer: ReactNode }) {
   const { doc, read, replace } = usePlan();
@@ -34,6 +57,8 @@ export function CheckSection({ footer }: { footer: ReactNode }) {
           </ul>
         </div>
       )}
+      <Notes />
+      <Notes />
       {footer}
     </Section>
   );

@@ -5,8 +5,8 @@ import { Amount, Choice, Text, Toggle } from "@/shared/form/fields";
 import { More, Row } from "@/shared/form/layout";
 import { Num } from "@/shared/ui/Num";
 import { word } from "@/shared/words";
-import { DoseCurve } from "../DoseCurve";
-import { FromKit } from "../FromKit";
+import { DoseCurve } from "./DoseCurve";
+import { FromKit } from "./FromKit";
 import { Section } from "./Section";
 
 /** The amount in every other way, how it compares, and what one more buys. */

@@ -7,8 +7,8 @@ import { saidAgain, saidWithout } from "@/shared/form/said";
 import { ShapePicture } from "@/shared/shapes/ShapePicture";
 import { SIZES } from "@/shared/shapes/sizes";
 import { fieldWord } from "@/shared/words";
-import { Faces } from "../Faces";
-import { MeshFile } from "../MeshFile";
+import { Faces } from "./Faces";
+import { MeshFile } from "./MeshFile";
 import { Section } from "./Section";
 
 export function PieceSection() {

@@ -3,7 +3,7 @@ import { Amount, Ask, Choice, Toggle } from "@/shared/form/fields";
 import { More, Row } from "@/shared/form/layout";
 import { SupplyFields } from "@/shared/form/SupplyFields";
 import { Num } from "@/shared/ui/Num";
-import { FromKit } from "../FromKit";
+import { FromKit } from "./FromKit";
 import { Section } from "./Section";
 
 export function PowerSection() {

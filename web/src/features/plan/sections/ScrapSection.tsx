@@ -4,8 +4,8 @@ import { Amount, Ask, Choice } from "@/shared/form/fields";
 import { More, Row } from "@/shared/form/layout";
 import { Num } from "@/shared/ui/Num";
 import { options } from "@/shared/words";
-import { FromKit } from "../FromKit";
-import { ScrapJudge } from "../ScrapJudge";
+import { FromKit } from "./FromKit";
+import { ScrapJudge } from "./ScrapJudge";
 import { Section } from "./Section";
 
 export function ScrapSection() {

@@ -2,9 +2,9 @@ import { usePlan } from "@/shared/form/context";
 import { Amount } from "@/shared/form/fields";
 import { MoreOfTank, TankShapeFields } from "@/shared/form/TankFields";
 import { Num } from "@/shared/ui/Num";
-import { FromKit } from "../FromKit";
-import { WhichTank } from "../WhichTank";
+import { FromKit } from "./FromKit";
 import { Section } from "./Section";
+import { WhichTank } from "./WhichTank";
 
 export function TankSection() {
   const { read } = usePlan();

@@ -5,7 +5,7 @@ import { PlanContext, usePlan } from "@/shared/form/context";
 import { Amount, Choice } from "@/shared/form/fields";
 import { putAt } from "@/shared/form/put";
 import { ruled } from "@/shared/scene/shape";
-import { Faces } from "../Faces";
+import { Faces } from "../sections/Faces";
 import { useHand } from "./hand";
 import { fromEdges } from "./model";
 import { byHand, type Grip, indexOf, movedTo, without } from "./moves";

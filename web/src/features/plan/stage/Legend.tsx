@@ -6,11 +6,14 @@ export function Legend({
   unit,
   marks,
   words,
+  names = [],
 }: {
   top: number;
   unit: string;
   marks: readonly number[];
   words: string;
+  /** Where the colours stand for names and not for numbers. */
+  names?: readonly string[];
 }) {
   const x = (v: number) => 6 + (Math.min(v, top) / top) * 388;
   // the end carries the unit: a mark beside it stands without its number
@@ -36,7 +39,20 @@ export function Legend({
       {marks.map((m) => (
         <path key={m} d={`M${x(m)} 5V24`} stroke="var(--ink)" strokeWidth="2" />
       ))}
-      {shown.map((v) => (
+      {names.map((name, k) => (
+        <text
+          key={name}
+          x={6 + (388 * k) / (names.length - 1)}
+          y={36}
+          textAnchor={k === 0 ? "start" : k === names.length - 1 ? "end" : "middle"}
+          className="sign"
+          fontSize="13"
+          fill="var(--ink)"
+        >
+          {name}
+        </text>
+      ))}
+      {(names.length ? [] : shown).map((v) => (
         <text
           key={v}
           x={x(v)}

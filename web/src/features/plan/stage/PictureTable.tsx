@@ -2,7 +2,7 @@ import { useState } from "react";
 import type { SceneOut } from "@/shared/api/client";
 import { ruled } from "@/shared/scene/shape";
 import { said } from "@/shared/words";
-import type { Field } from "../useField";
+import type { Field } from "../answer/useField";
 import { fromEdges } from "./model";
 
 /** What the picture says, in words: every anode and every face. */

@@ -212,7 +212,7 @@ export function Solid(props: SolidProps) {
             <button
               key={name}
               type="button"
-              className="btn btn-small !min-h-7 !px-2"
+              className="btn btn-small min-h-7 !px-2"
               onClick={look(yaw, pitch)}
             >
               {name}

@@ -7,7 +7,7 @@ import { along, type Facets, mapped } from "@/shared/scene/facets";
 import { windowText } from "@/shared/ui/Num";
 import { niceTop } from "@/shared/ui/Scale";
 import { counted, word } from "@/shared/words";
-import type { Field } from "../useField";
+import type { Field } from "../answer/useField";
 import { HandContext, useMakeHand } from "./hand";
 import { Inspector } from "./Inspector";
 import { KeyMap } from "./KeyMap";
@@ -19,7 +19,7 @@ import { Ortho } from "./Ortho";
 import { PictureTable } from "./PictureTable";
 import { Solid } from "./Solid";
 
-const MAPS = ["density", "dose", "clean", "sight"] as const;
+const MAPS = ["density", "band", "dose", "clean", "sight"] as const;
 export type MapKind = (typeof MAPS)[number];
 
 /** The bath under the hand: three views of it, what it comes to, and what is held. */
@@ -75,7 +75,7 @@ export function Stage({
               <button
                 key={id}
                 type="button"
-                className="choice !min-h-8 !py-0"
+                className="choice min-h-8 !py-0"
                 aria-pressed={kind === id}
                 data-state={kind === id ? "checked" : "unchecked"}
                 onClick={() => setKind(id)}
@@ -121,7 +121,7 @@ export function Stage({
               <button
                 key={id}
                 type="button"
-                className="choice flex-1 !min-h-11 text-center"
+                className="choice flex-1 min-h-11 text-center"
                 aria-pressed={pane === id}
                 data-state={pane === id ? "checked" : "unchecked"}
                 onClick={() => setPane(id)}
@@ -147,7 +147,7 @@ export function Stage({
               <Ortho {...views} side={upright} system={doc.system} alarm={shown.alarm} />
               <button
                 type="button"
-                className="btn btn-small absolute right-1 bottom-1 !min-h-7 !px-2"
+                className="btn btn-small absolute right-1 bottom-1 min-h-7 !px-2"
                 onClick={() => setUpright(upright === "front" ? "end" : "front")}
               >
                 {word(`view.${upright === "front" ? "end" : "front"}`)}
@@ -347,12 +347,13 @@ function useMap(
   const map = useCallback(
     (f: Facets): Facets | null => {
       if (kind === "density") return f;
+      if (kind === "band") return mapped(f, (v) => (v < low ? 0 : v > high ? 100 : 50));
       if (kind === "sight") return seen && mapped(seen, (v) => 100 * v);
       if (kind === "clean") return coming && comingClean(f, coming, hours);
       const share = along(dose);
       return mapped(f, (v) => 100 * share(v));
     },
-    [kind, seen, dose, coming, hours],
+    [kind, seen, dose, coming, hours, low, high],
   );
   const drawn = useMemo(
     () => (facets || kind === "sight" ? map(facets ?? NOTHING) : null),
@@ -379,6 +380,17 @@ function scaleOf(kind: MapKind, top: number, low: number, high: number) {
         unit: "% of the scrap in sight",
         marks: [],
         words: "Colour scale: share of the scrap that a spot sees, nought to 100 %",
+      },
+    };
+  if (kind === "band")
+    return {
+      top: 100,
+      words: "Coloured by the working band: dark is under it, grey in it, yellow over it.",
+      legend: {
+        unit: "",
+        marks: [],
+        names: [word("band.under"), word("band.in"), word("band.over")],
+        words: "Colour scale: under, in and over the working band",
       },
     };
   if (kind === "clean")

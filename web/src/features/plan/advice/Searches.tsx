@@ -5,7 +5,7 @@ import { usePlan } from "@/shared/form/context";
 import { putAt } from "@/shared/form/put";
 import { Num } from "@/shared/ui/Num";
 import { word } from "@/shared/words";
-import type { Turn } from "./TakeAlong";
+import type { Turn } from "../sheets/TakeAlong";
 
 type Searching = ReturnType<typeof useSearch>;
 

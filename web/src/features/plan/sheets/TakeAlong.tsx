@@ -1,9 +1,12 @@
+import { useMutation } from "@tanstack/react-query";
 import { Download } from "lucide-react";
 import { DropdownMenu } from "radix-ui";
 import { useRef, useState } from "react";
-import { type Plan, type Problem, Refused } from "@/shared/api/client";
+import { useNavigate } from "react-router";
+import { api, ask, type Plan, type Problem, Refused } from "@/shared/api/client";
 import { usePlan } from "@/shared/form/context";
 import { Trouble } from "@/shared/ui/States";
+import { word } from "@/shared/words";
 
 const SHEETS: readonly (readonly [kind: string, name: string, what: string])[] = [
   ["card.pdf", "Bench card, PDF", "One page: mix, layout, wiring, check list, readings"],
@@ -21,6 +24,19 @@ export function TakeAlong({ planId, turns }: { planId: string; turns?: Turn[] })
   const [busy, setBusy] = useState("");
   const [error, setError] = useState<Error | null>(null);
   const file = useRef<HTMLInputElement>(null);
+  const navigate = useNavigate();
+  const copy = useMutation({
+    mutationFn: () =>
+      ask(
+        api.POST("/api/plans", {
+          body: {
+            document: { ...doc },
+          },
+        }),
+      ),
+    onSuccess: (plan) => navigate(`/plans/${plan.id}`),
+    onError: setError,
+  });
   const take = async (kind: string) => {
     setBusy(kind);
     setError(null);
@@ -64,6 +80,10 @@ export function TakeAlong({ planId, turns }: { planId: string; turns?: Turn[] })
               <span className="block text-xs text-ink-2">By the browser, without a PDF</span>
             </DropdownMenu.Item>
             <DropdownMenu.Separator className="border-t border-line" />
+            <DropdownMenu.Item className="menu-item" onSelect={() => copy.mutate()}>
+              <span className="block font-semibold">{word("field.plan.copy")}</span>
+              <span className="block text-xs text-ink-2">{word("field.plan.copied")}</span>
+            </DropdownMenu.Item>
             <DropdownMenu.Item className="menu-item" onSelect={() => file.current?.click()}>
               <span className="block font-semibold">Open a plan file</span>
               <span className="block text-xs text-ink-2">

@@ -1,8 +1,8 @@
 import { useEffect, useRef, useState } from "react";
 import type { ReadOut } from "@/shared/api/client";
 import { Trouble } from "@/shared/ui/States";
+import { useShown } from "../stage/Stage";
 import { AnswerPanel } from "./AnswerPanel";
-import { useShown } from "./stage/Stage";
 import type { Field } from "./useField";
 
 /** What to expect of the bath on the screen, be it the hand's or the plan's. */
