@@ -13,6 +13,8 @@ from pathlib import Path
 from typing import Any
 from urllib.error import HTTPError, URLError
 
+_PATIENCE_S = 40  # of a test for an answer: a first solve beside another worker's browser
+
 
 def free_port() -> int:
     with socket.socket() as s:
@@ -60,7 +62,7 @@ class Server:
             self.process = None
 
     def get(self, path: str) -> Any:
-        with urllib.request.urlopen(f"{self.base}/api{path}", timeout=10) as answer:
+        with urllib.request.urlopen(f"{self.base}/api{path}", timeout=_PATIENCE_S) as answer:
             return json.load(answer)
 
     def post(self, path: str, body: Any, method: str = "POST") -> Any:
@@ -71,7 +73,7 @@ class Server:
             method=method,
         )
         try:
-            with urllib.request.urlopen(request, timeout=10) as answer:
+            with urllib.request.urlopen(request, timeout=_PATIENCE_S) as answer:
                 return json.load(answer)
         except HTTPError as error:
             raise AssertionError(error.read().decode()) from None

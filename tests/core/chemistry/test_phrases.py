@@ -11,7 +11,8 @@ from hypothesis import strategies as st
 from tests.core.checks.test_every_member import FEW
 from tests.shops import QUIET
 from yellowbath.core.chemistry.electrolyte import product
-from yellowbath.core.chemistry.phrases import read_said
+from yellowbath.core.chemistry.phrases import read_said, read_vinegar
+from yellowbath.core.document import VINEGAR
 from yellowbath.core.errors import InputError, NotUnderstoodError, OutOfRangeError
 from yellowbath.core.plan.reading.entries import read_plan
 from yellowbath.core.plan.results.answer import answer
@@ -175,3 +176,38 @@ class OnAPlan(unittest.TestCase):
         for count, said in ((0.02, "1/4 cup"), (0.74, "3/4 cup"), (1.6, "1 1/2 cups"),
                             (5.3, "5 1/2 cups"), (12.4, "12 cups")):  # fmt: skip
             self.assertEqual(spoken(count, "cup"), said)
+
+
+class Vinegar(unittest.TestCase):
+    def test_by_volume_by_acid_by_what_is_poured(self) -> None:
+        """US cup 236.588 mL and gallons 3.785412 and 4.54609 L (NIST SP 811, appendix B.8); 20 L of
+        liquid, vinegar of 5 %."""
+        for text, system, share in (
+            ("14 %", "metric", 0.14), ("14% by volume", "us", 0.14), ("0.7 % acid", "metric", 0.14),
+            ("0.7 per cent acetic acid", "metric", 0.14), ("2 L in all", "metric", 0.1),
+            ("2 L", "metric", 0.1), ("1 cup per gallon", "us", 0.236588 / 3.785412),
+            ("half a litre of vinegar", "metric", 0.025), ("100 mL per litre", "metric", 0.1),
+            ("1 gal in all", "imperial", 4.54609 / 20), ("3 cups", "metric", 0.75 / 20),
+        ):  # fmt: skip
+            with self.subTest(text):
+                got = read_vinegar(text, 0.02, 0.05, system)  # type: ignore[arg-type]
+                self.assertAlmostEqual(got, share, places=4)
+        for text in ("plenty", "2 kg", "%", "1 cup per mile"):
+            with self.assertRaisesRegex(NotUnderstoodError, "amount of vinegar"):
+                read_vinegar(text, 0.02, 0.05)
+
+    def test_on_a_plan_a_stronger_bottle_wants_less_of_it(self) -> None:
+        bath = {**QUIET, "mix": {"product": "vinegar_salt"}, "typed": {VINEGAR: "0.7 % acid"}}
+        poured = []
+        for strength in (0.05, 0.10):
+            read = read_plan({**bath, "mix": {**bath["mix"], "vinegar_strength": strength}})
+            self.assertEqual(read.faults, {})
+            worked = answer(read.plan)
+            made = worked.of("mix.vinegar")
+            assert made is not None
+            poured.append(made.value)
+            self.assertAlmostEqual(read.plan.mix.vinegar_share * strength, 0.007, places=6)
+            self.assertLess(made.value, worked.fill.water.value, "in place of water")
+        self.assertAlmostEqual(poured[0] / poured[1], 2.0, places=6)
+        typed = {VINEGAR: "a splash"}
+        self.assertIn("vinegar", read_plan({**bath, "typed": typed}).faults[VINEGAR])

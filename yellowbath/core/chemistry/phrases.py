@@ -10,6 +10,7 @@ from __future__ import annotations
 import math
 import re
 from collections.abc import Mapping
+from contextlib import suppress
 from dataclasses import dataclass
 from typing import Literal
 
@@ -118,12 +119,15 @@ def read_vinegar(text: str, water_m3: float, strength: float, system: System = "
             raise _no_vinegar(text)
         return part / 100 / (strength if acid else 1.0)
     rest, whole = _without(rest, rf"\s*,?\s*{_ALL}\s*$")
-    rest, into, _ = (rest, None, False) if whole or acid else _per(rest, system)
-    try:
-        poured = _poured(rest, system)
-    except NotUnderstoodError:
-        raise _no_vinegar(text) from None
-    return poured / (water_m3 if into is None else into)
+    if acid:
+        raise _no_vinegar(text)
+    with suppress(NotUnderstoodError):  # half a litre is a volume before it is half of each litre
+        return _poured(rest, system) / water_m3
+    if not whole:
+        rest, into, _ = _per(rest, system)
+        with suppress(NotUnderstoodError):
+            return _poured(rest, system) / (into or water_m3)
+    raise _no_vinegar(text)
 
 
 def _poured(text: str, system: System) -> float:
@@ -132,6 +136,8 @@ def _poured(text: str, system: System) -> float:
     measure = _MEASURES.get(rest)
     if count is not None and measure in ("cup", "tablespoon", "teaspoon"):
         return count * SPOONS[system][measure]
+    if count is not None and rest:
+        return parse(f"{count!r} {rest.removeprefix('a ')}", "volume", system)
     return parse(text, "volume", system)
 
 
