@@ -1,0 +1,71 @@
+"""The same figures on plan, Today, set-up, card and run."""
+
+from typing import Any
+
+from tests.core.plan.test_begin import Solids
+from tests.shops import QUIET, ShopCase
+from tests.solving import SOLVER
+from yellowbath.api.routes.runs import run_out
+from yellowbath.api.views.plan import listed_out, read_out
+from yellowbath.core.plan.start.begin import First
+from yellowbath.core.process.switch_on import points
+from yellowbath.sheets.card import Reach, card
+from yellowbath.workflows.field import answer_solved
+from yellowbath.workflows.plans import begun, create_plan, keep_solved, list_plans
+from yellowbath.workflows.runs import start_run
+
+
+def known(kind: str) -> dict[str, Any]:
+    """A plan from the first questions, everything known."""
+    sizes = " x ".join(f"{1000 * v:g}" for v in Solids.usual(kind))
+    made, _ = begun(First(
+        kind=kind, sizes=sizes, weighs="2 kg" if kind == "weighed" else "", metal="mild",
+        hollow="none", grease="none", paint="none", feeds="transformer", label="12 V 6 A",
+        product="soda_anhydrous", dose="a heaped tablespoon per gallon",
+    ))  # fmt: skip
+    assert made.plan is not None
+    return made.plan.model_dump(mode="json")
+
+
+class Surfaces(ShopCase):
+    def test_five_surfaces_say_the_same(self) -> None:
+        """Water, what goes in, amps and hours, as texts; the plan solved as its page has it."""
+        for document in (dict(QUIET), known("angle"), known("weighed")):
+            with self.subTest(document["pieces"][0].get("shape", "")):
+                saved = create_plan(self.shop, document)
+                solved = answer_solved(SOLVER, saved.revision.document, "fine")
+                assert solved.answer is not None
+                page = read_out(solved).answer
+                assert page is not None and page.bench is not None
+                line = {p.part: p.text for p in page.line}
+                keep_solved(self.shop, saved.revision.plan_id, solved)
+                [today] = [listed_out(p) for p in list_plans(self.shop)
+                           if p.plan_id == saved.revision.plan_id]  # fmt: skip
+                run = run_out(start_run(self.shop, saved.revision.plan_id))
+                assert run.plan.bench is not None
+                steps = " ".join(t for s in run.plan.bench.steps for t in (s.title, *s.lines))
+                plan = solved.read.plan
+                listed = points(plan, solved.findings)
+                paper = card(plan, solved.answer, listed, solved.findings, Reach("", ""))
+                much = line["put_in"].split(" (")[0]
+                amps, window = line["amps"].split(" (")
+                self.assertEqual({p.part: p.text for p in run.plan.line}, line)
+                for surface in (steps, paper):
+                    for text in (much, amps.removesuffix(" A"), line["clean"]):
+                        self.assertIn(text, surface)
+                self.assertEqual(today.clean, line["clean"])
+                self.assertEqual(today.gives.split(" to ")[0], window.split(" to ")[0])
+                water = f"{page.figures['tank.water'].text} {page.figures['tank.water'].unit}"
+                for surface in (line["put_in"], steps, paper):
+                    self.assertIn(water, surface)
+
+    def test_what_was_solved_is_told_of_the_newest_revision_only(self) -> None:
+        saved = create_plan(self.shop, dict(QUIET))
+        plan_id = saved.revision.plan_id
+        before = list_plans(self.shop)[0].summary
+        other = {**saved.revision.document, "notes": "another"}
+        keep_solved(self.shop, plan_id, answer_solved(SOLVER, other, "preview"))
+        keep_solved(self.shop, "none", answer_solved(SOLVER, other, "preview"))
+        self.assertEqual(list_plans(self.shop)[0].summary, before)
+        keep_solved(self.shop, plan_id, answer_solved(SOLVER, saved.revision.document, "preview"))
+        self.assertNotEqual(list_plans(self.shop)[0].summary, before)
