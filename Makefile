@@ -2,7 +2,7 @@
 PY := .venv/bin/python
 STAMPS := .stamps
 .DEFAULT_GOAL := help
-.PHONY: help demo test dev serve build check types bench setup chromium pango clean
+.PHONY: help demo test dev serve build check types bench long setup chromium pango clean
 
 help:            ## list what there is
 	@grep -E '^[a-z]+:.*##' Makefile | sed 's/:.*##/\t/' | expand -t 12
@@ -63,6 +63,9 @@ types: $(STAMPS)/schema.d.ts           ## the TypeScript client's types from Ope
 
 bench: $(STAMPS)/python $(STAMPS)/web  ## measure; see docs/bench.md
 	$(PY) -m tests.bench
+
+long: $(STAMPS)/python $(STAMPS)/web chromium pango ## all tests in their longer forms
+	YB_LONG=1 $(PY) -W error::DeprecationWarning:yellowbath -m tests.run
 
 clean:                                 ## what was built; never a shop's data
 	rm -rf .venv .stamps web/node_modules web/tools/node_modules yellowbath/web_dist

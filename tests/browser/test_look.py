@@ -5,6 +5,7 @@ from typing import ClassVar
 from playwright.sync_api import Page
 
 from tests.browser.pages import AXE, DESK, PHONE, BrowserCase
+from tests.longer import of
 
 
 class DemoPages(BrowserCase):
@@ -30,18 +31,19 @@ class DemoPages(BrowserCase):
         }
 
     def test_accessible_and_no_wider_than_the_screen(self) -> None:
-        """One loading of each page serves both schemes and both sizes."""
+        """One loading of each page serves both sizes: the desk in the light, the phone in the dark,
+        and in the longer form each in both."""
         context = self.context()
         for name, path in self.addresses().items():
             page = self.page(path, context)
             page.evaluate(AXE)
-            for size in (DESK, PHONE):
+            for size, schemes in ((DESK, ("light", "dark")), (PHONE, ("dark", "light"))):
                 page.set_viewport_size(size)  # type: ignore[arg-type]
                 page.wait_for_timeout(200)
                 with self.subTest(name, width=size["width"]):
                     wide = page.evaluate("document.documentElement.scrollWidth")
                     self.assertLessEqual(wide, size["width"])
-                for scheme in ("light", "dark"):
+                for scheme in of(schemes, schemes[:1]):
                     page.emulate_media(color_scheme=scheme)  # type: ignore[arg-type]
                     with self.subTest(name, scheme=scheme, width=size["width"]):
                         self.assertEqual(self.grave(page), [])

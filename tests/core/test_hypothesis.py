@@ -9,6 +9,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from tests.core.test_properties import CHOICES, SHAPES
+from tests.longer import of
 from tests.solving import SOLVER
 from yellowbath.core import document as d
 from yellowbath.core.checks import find
@@ -22,7 +23,7 @@ from yellowbath.core.plan.results.answer import answer
 from yellowbath.core.power.supply import drop_figure, lead_figure
 from yellowbath.workflows.field import live, warm_up
 
-FEW = settings(max_examples=250, deadline=None, suppress_health_check=list(HealthCheck),
+FEW = settings(max_examples=of(250, 100), deadline=None, suppress_health_check=list(HealthCheck),
                derandomize=True)  # fmt: skip
 _BASE = read_plan({}).plan
 _POINTERS = [p for p, _ in texts(_BASE)]

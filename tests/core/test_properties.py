@@ -8,6 +8,7 @@ from itertools import pairwise
 from typing import Any, get_args
 
 from tests.core.process.test_run import BASIS, START
+from tests.longer import of
 from yellowbath.core import document as d
 from yellowbath.core.checks import find
 from yellowbath.core.dose import prior_need
@@ -90,7 +91,7 @@ class AnyPlan(unittest.TestCase):
     def test_it_is_answered_with_finite_figures_or_says_why_not(self) -> None:
         rng = random.Random(11)
         answered = 0
-        for k in range(400):
+        for k in range(of(400, 160)):
             document = any_document(rng)
             plan = read_plan(document).plan
             try:

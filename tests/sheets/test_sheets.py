@@ -101,6 +101,21 @@ class TankBand(unittest.TestCase):
         self.assertAlmostEqual(up, (made.rim - made.low) * math.hypot(1, slope), delta=0.01)
         self.assertGreaterEqual(min(min(m.holes) for m in made.marks), made.fill + CLEAR)
 
+    def test_outside_it_is_longer_by_the_wall_and_only_scrap_by_it_is_marked(self) -> None:
+        plan = read_plan(QUIET).plan
+        worked = answer(plan)
+        inside, outside = band(plan, worked), band(plan, worked, wall=3.0)
+        self.assertAlmostEqual(outside.length - inside.length, 2 * math.pi * 3.0, places=6)
+        self.assertEqual([m.number for m in inside.marks], [1, 2])
+        hand = {**QUIET["layout"], "arrangement": "by_hand"}
+        rods = [{"id": "a1", "y_m": -0.12}, {"id": "a2", "y_m": 0.05}]
+        far = read_plan({**QUIET, "layout": hand, "anodes": rods}).plan
+        self.assertEqual([m.number for m in band(far, answer(far)).marks], [1])
+        pdf = printed("band.pdf", dict(QUIET), Asked(outside=True))
+        said = " ".join(" ".join(page.extract_text().split()) for page in pdf.pages)
+        for words in ("outside its wall", "Lay sheet 2 over this one"):
+            self.assertIn(words, said)
+
     def test_rods_are_where_they_stand_round_the_tank(self) -> None:
         """By hand: back, left, front, right of a bucket are quarters of the way round."""
         at = {"back": (0, 0.1), "left": (-0.1, 0), "front": (0, -0.1), "right": (0.1, 0)}

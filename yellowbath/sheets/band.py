@@ -61,8 +61,12 @@ class TankBand:
         return [self.flat(s, height) for s in places]
 
 
-def band(plan: Plan, answer: Answer) -> TankBand:
-    """The band of a plan's tank; raises NoAnswerError for a lying drum."""
+def band(plan: Plan, answer: Answer, wall: float = 0.0) -> TankBand:
+    """The band of a plan's tank, laid inside or, with the thickness of its ``wall`` [mm], outside.
+
+    Only scrap that stands by the wall is marked. Raises NoAnswerError for a lying drum, and where
+    there is nothing to mark.
+    """
     shape = plan.tank.shape
     if isinstance(shape, DrumTank):
         raise NoAnswerError(
@@ -79,14 +83,29 @@ def band(plan: Plan, answer: Answer) -> TankBand:
             remedy="Lower the water level, or hang the scrap from a bar.",
         )
     holes = (hole + 4.0, hole + 4.0 + _TIES) if hole + _TIES + 8 < rim else (hole + 4.0,)
-    top = [mm(s) for s in plan_size(plan.tank, shape.height_m)]
-    floor = [mm(s) for s in plan_size(plan.tank, 0.0)]
+    top = [mm(s) + 2 * wall for s in plan_size(plan.tank, shape.height_m)]
+    floor = [mm(s) + 2 * wall for s in plan_size(plan.tank, 0.0)]
     around = _round if shape.is_round else _boxed
     flat, length, folds, along, tilted = around(top, floor, rim)
-    marks = [Mark(k, along(a), holes) for k, a in enumerate(plan.anodes, start=1) if a.stands]
+    marks = [
+        Mark(k, along(a), holes) for k, a in enumerate(plan.anodes, start=1)
+        if a.stands and _off_wall(plan, a) <= _BY_THE_WALL
+    ]  # fmt: skip
     if not marks:
         raise NoAnswerError("This scrap is not tied to the wall.", remedy="Use the layout.")
     return TankBand(flat, length, low, fill, hole, rim, marks, folds, tilted)
+
+
+_BY_THE_WALL = 60.0  # mm from its middle to the rim, within which scrap is tied to the wall; judged
+
+
+def _off_wall(plan: Plan, anode: Anode) -> float:
+    """How far an anode's middle is from the rim [mm], less half of its own width."""
+    x, y = plan_size(plan.tank, plan.tank.shape.height_m)
+    own = min(anode.outline_m) / 2
+    if plan.tank.shape.is_round:
+        return mm(x / 2 - math.hypot(anode.x_m, anode.y_m) - own)
+    return mm(min(x / 2 - abs(anode.x_m), y / 2 - abs(anode.y_m)) - own)
 
 
 _Rolled = tuple[
@@ -152,8 +171,9 @@ def _boxed(top: Sequence[float], floor: Sequence[float], rim: float) -> _Rolled:
 # --- Sheets -----------------------------------------------------------------------------------
 
 
-def sheets(made: TankBand, paper: str, name: str) -> str:
-    """The band cut into sheets of a paper, as HTML for the printer; true to size."""
+def sheets(made: TankBand, paper: str, name: str, where: str = "inside") -> str:
+    """The band cut into sheets of a paper, as HTML for the printer; true to size. ``where``: on
+    which side of the wall it is laid."""
     wide, tall = PAPERS[paper]
     every = [p for z in (made.low, made.rim) for p in made.line(z)]
     left, right = min(p[0] for p in every), max(p[0] for p in every)
@@ -169,10 +189,16 @@ def sheets(made: TankBand, paper: str, name: str) -> str:
             # where the next sheet is laid over this one, and this over the one before
             joins = [x + across - _OVERLAP] if column < columns - 1 else []
             joins += [x + _OVERLAP] if column > 0 else []
-            pages.append({"x": x, "y": -(high - row * (up - _OVERLAP)), "joins": joins})
+            number = row * columns + column + 1
+            how = f"Lay sheet {number + 1} over this one up to the dotted line on the right. " * (
+                column < columns - 1
+            )
+            how += f"Sheet {number + columns} goes on below." * (row < rows - 1)
+            top = -(high - row * (up - _OVERLAP))
+            pages.append({"x": x, "y": top, "joins": joins, "how": how})
     return filled(
         "band.html", wide=wide, tall=tall, edge=_EDGE, head=_HEAD, across=across, up=up, name=name,
-        pages=pages, paths=_paths(made), holes=_holes(made), words=_all_words(made),
+        where=where, pages=pages, paths=_paths(made), holes=_holes(made), words=_all_words(made),
     )  # fmt: skip
 
 

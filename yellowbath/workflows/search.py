@@ -127,6 +127,7 @@ def _effect(solved: PlanField) -> Effect:
         cost=_cost(solved) if a.window else math.inf,
         stops=len(stops(solved.answered.findings)),
         claim=a.hours_claim,
+        dry=1 - a.wetted_area.value / a.area.value,
     )
 
 

@@ -29,6 +29,7 @@ class Asked:
     plan_id: str = ""
     base_url: str = ""
     turns: tuple[tuple[str, float], ...] = ()
+    outside: bool = False
 
 
 @dataclass(frozen=True)
@@ -105,8 +106,12 @@ def _band(m: Making) -> bytes:
     from yellowbath.sheets.band import band, sheets
     from yellowbath.sheets.pdf import pdf
 
-    made = band(m.plan, m.answer)
-    return pdf(sheets(made, m.asked.paper, m.plan.title or "Bath"), FONTS)
+    where = "outside" if m.asked.outside else "inside"
+    made = band(m.plan, m.answer, _WALL_MM if m.asked.outside else 0.0)
+    return pdf(sheets(made, m.asked.paper, m.plan.title or "Bath", where), FONTS)
+
+
+_WALL_MM = 3.0  # of a bucket or a box; judged: the joint of the band takes up what is left
 
 
 def _svg(m: Making) -> bytes:

@@ -10,6 +10,7 @@ from hypothesis import HealthCheck, assume, given, settings
 from hypothesis import strategies as st
 
 from tests.core.checks.test_rules import CALLED, QUIET
+from tests.longer import of
 from yellowbath.core import document as d
 from yellowbath.core.checks import find
 from yellowbath.core.checks.fixes.trying import changed
@@ -22,7 +23,7 @@ from yellowbath.core.plan.reading.entries import read_plan
 from yellowbath.core.plan.results.answer import Answer, answer
 from yellowbath.core.process.finish import finish_steps
 
-FEW = settings(max_examples=60, deadline=None, suppress_health_check=list(HealthCheck),
+FEW = settings(max_examples=of(60, 24), deadline=None, suppress_health_check=list(HealthCheck),
                derandomize=True)  # fmt: skip
 
 

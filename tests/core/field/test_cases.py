@@ -8,6 +8,7 @@ from pathlib import Path
 from typing import Any
 
 from tests.core.field import finite_volume
+from tests.longer import some
 from yellowbath.core.errors import CaseError, NoAnswerError
 from yellowbath.core.field.case.case import kinetic, read_case
 from yellowbath.core.field.case.case_solve import solve_case
@@ -70,7 +71,8 @@ class RandomCases(unittest.TestCase):
         self.assertIn("source", RANDOM)
         names = ("total_current_A", "p5_over_mean", "p95_over_mean")
         within = dict.fromkeys(names, 0)
-        cases = {**REFERENCE["cases"], **RANDOM["cases"]}
+        whole = {**REFERENCE["cases"], **RANDOM["cases"]}
+        cases = {name: whole[name] for name in some(list(whole), 2)}
         for name, case in cases.items():
             got = solved(case)
             for key in names:

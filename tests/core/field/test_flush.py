@@ -8,6 +8,7 @@ from typing import Any
 import numpy as np
 
 from tests.core.field.test_plans import field
+from tests.longer import some
 from yellowbath.core.data import param
 from yellowbath.core.field.mesh.flush import bare
 from yellowbath.core.field.mesh.surfaces import Surface, box_surface
@@ -131,9 +132,10 @@ class ClosedForms(unittest.TestCase):
 class Gaps(unittest.TestCase):
     def test_no_step_as_a_gap_closes(self) -> None:
         """In contact as nearly so, within the claim; and more metal bare never draws less."""
-        for name, of in GAPS.items():
-            touching = [of(g).resistance for g in TOUCH[::2]]
-            apart = [of(g).resistance for g in APART]
+        for name in some(list(GAPS), 2):
+            solved = GAPS[name]
+            touching = [solved(g).resistance for g in TOUCH[::2]]
+            apart = [solved(g).resistance for g in APART]
             with self.subTest(name):
                 for r in (*touching, *apart[:2]):
                     self.assertLess(abs(r.value - touching[0].value), r.error)

@@ -115,11 +115,13 @@ class TurnIn(BaseModel):
 
 
 class SheetIn(DocumentIn):
-    """A document to print; with ``plan_id`` the card leads a phone to the plan's run."""
+    """A document to print; with ``plan_id`` the card leads a phone to the plan's run. ``outside``:
+    the band is laid round the tank and not into it."""
 
     paper: Literal["a4", "letter"] = "a4"
     plan_id: str = Field(default="", max_length=64)
     turns: list[TurnIn] = Field(default_factory=list, max_length=12)
+    outside: bool = False
 
 
 class SolverOut(BaseModel):
@@ -312,6 +314,7 @@ def sheet(kind: str, body: SheetIn, request: Request, shop: ShopDep) -> Response
         plan_id=body.plan_id,
         base_url=sheets.reachable(*request.app.state.address),
         turns=tuple((t.words, t.seconds) for t in body.turns),
+        outside=body.outside,
     )
     made = sheets.make(shop.solver, kind, body.document, asked)
     return Response(made.data, media_type=made.media, headers=attached(made.name))

@@ -203,6 +203,9 @@ def _looks(start: datetime, seen: datetime | None) -> list[Action]:
     ]
 
 
+_OFTEN = timedelta(seconds=param("frail_look_s").value)
+
+
 def _lift_action(run: Run, progress: Progress, ways: Ways, now: datetime) -> Action:
     """When to lift and brush: at the early edge of the window, then at half of what is left."""
     last = max(run.last_of.get("inspection", run.powered_since or now), run.powered_since or now)
@@ -211,9 +214,13 @@ def _lift_action(run: Run, progress: Progress, ways: Ways, now: datetime) -> Act
     else:
         early, middle, _ = progress.left_s
         wait = timedelta(seconds=early if early > 0 else middle / 2)
+    if ways.delicate:  # what falls off a relic does not come back: looked at early and often
+        wait = min(wait, max(last + _OFTEN * (2 if progress.seen else 1) - now, timedelta()))
     at = max(now + wait, last + _MIN_GAP) if wait > timedelta() else max(now, last + _MIN_GAP)
     brushed = "rinse and look" if ways.delicate else "brush a patch and look"
     return Action(
         "lift", at, f"Switch off, lift, {brushed}",
-        "One run in ten is clean by then." if not progress.seen else "Compare with the last look.",
+        "Frail: look before anything can come off." if ways.delicate and not progress.seen
+        else "One run in ten is clean by then." if not progress.seen
+        else "Compare with the last look.",
     )  # fmt: skip

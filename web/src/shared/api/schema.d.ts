@@ -4411,7 +4411,8 @@ export interface components {
         };
         /**
          * SheetIn
-         * @description A document to print; with ``plan_id`` the card leads a phone to the plan's run.
+         * @description A document to print; with ``plan_id`` the card leads a phone to the plan's run. ``outside``:
+         *     the band is laid round the tank and not into it.
          */
         SheetIn: {
             /** Document */
@@ -4431,6 +4432,11 @@ export interface components {
             plan_id: string;
             /** Turns */
             turns?: components["schemas"]["TurnIn"][];
+            /**
+             * Outside
+             * @default false
+             */
+            outside: boolean;
         };
         /**
          * SheetOut

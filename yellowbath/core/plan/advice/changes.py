@@ -13,7 +13,8 @@ from functools import partial
 from itertools import chain
 
 from yellowbath.core.chemistry.electrolyte import product
-from yellowbath.core.document import Anode, Hang, Piece, Plan, RodAnode
+from yellowbath.core.data import param
+from yellowbath.core.document import Anode, BoreAnode, Hang, Piece, Plan, RodAnode, Tube
 from yellowbath.core.geometry.anode import clearance
 from yellowbath.core.geometry.fit import scrap_fits
 from yellowbath.core.geometry.piece import largest, posed
@@ -21,11 +22,14 @@ from yellowbath.core.geometry.tank import standing_size
 from yellowbath.core.plan.reading.filling import COVERED
 from yellowbath.core.plan.results.answer import Answer
 from yellowbath.core.plan.results.measures import in_hands
+from yellowbath.core.units import show
 
 BEST = 3
 WORTH = 0.05  # of the log of the cost: a change that saves less is not worth the hands; judged
 _DOSES = (2.0, 15.0)  # kg/m3, between which a dose is proposed
 _MOST_SCRAP = 16
+_DRIER = 0.005  # of the surface: a change that leaves more of it dry is none
+_WARM_C = 40.0  # what a kettle or two makes of a bucket
 
 
 @dataclass(frozen=True)
@@ -43,7 +47,8 @@ class Effect:
     """What a solved plan comes to: poorest region over the mean [-], amps, load [-], hours, cost.
 
     ``stops`` counts the findings that forbid switching on; hours are infinite without a current.
-    ``claim``: what the field leaves open of the hours [-]; nothing is advised on less.
+    ``claim``: what the field leaves open of the hours [-]; nothing is advised on less. ``dry``:
+    share of the surface that stands out of the liquid [-].
     """
 
     region: str
@@ -54,6 +59,7 @@ class Effect:
     cost: float
     stops: int
     claim: float = 0.0
+    dry: float = 0.0
 
 
 def poorest(regions: Mapping[str, float]) -> tuple[str, float]:
@@ -67,6 +73,8 @@ def helps(before: Effect, after: Effect) -> bool:
     """Whether a change is worth the hands: it lifts a stop, or costs less and brings no stop."""
     if after.stops != before.stops:
         return after.stops < before.stops
+    if after.dry > before.dry + _DRIER:
+        return False
     return after.cost < before.cost - max(WORTH, before.claim + after.claim)
 
 
@@ -74,6 +82,8 @@ def why_not(before: Effect, after: Effect) -> str:
     """Why a change is not worth it, in the words of its own figures."""
     if after.stops > before.stops:
         return "it brings a stop"
+    if after.dry > before.dry + _DRIER:
+        return "more of it would stand out of the liquid"
     if after.load > 1.0 and after.load > before.load:
         return f"the supply would be at {100 * after.load:.0f} %"
     if after.hours >= before.hours * 0.999:
@@ -88,8 +98,8 @@ def proposals(plan: Plan, answer: Answer, worst: str) -> Iterator[Proposal]:
     """Changes to try on a plan as read whose poorest region is ``worst``, by id."""
     known: list[Plan] = [plan]
     for found in chain(
-        _scrap(plan, answer, worst), _piece(plan, answer), _level(plan, answer), _mix(plan, answer),
-        _power(plan),
+        _scrap(plan, answer, worst), _bore(plan), _piece(plan, answer), _level(plan, answer),
+        _depth(plan, answer), _mix(plan, answer), _warmer(plan), _power(plan),
     ):  # fmt: skip
         if found.plan not in known:
             known.append(found.plan)
@@ -214,6 +224,44 @@ def _level(plan: Plan, answer: Answer) -> Iterator[Proposal]:
     if fill.wetted_share < COVERED and fill.level.value < wanted <= tank.shape.height_m - 0.03:
         filled = tank.model_copy(update={"level_m": wanted, "water_m3": None})
         yield _with(plan, "fill", "More water, until the piece is covered", tank=filled)
+    room = tank.shape.height_m - param("rim_least_m").value
+    hole = tank.hole_height_m
+    if hole is None and fill.wetted_share >= COVERED and room > fill.level.value + 0.02:
+        fuller = tank.model_copy(update={"level_m": room, "water_m3": None})
+        yield _with(plan, "more_water", f"More water, up to {_long(plan, room)}", tank=fuller)
+
+
+def _depth(plan: Plan, answer: Answer) -> Iterator[Proposal]:
+    """One piece hung half-way between floor and surface."""
+    if len(plan.pieces) > 1 or answer.fill.wetted_share < COVERED:
+        return
+    [piece] = plan.pieces
+    low = (answer.fill.level.value - posed(piece)[2]) / 2
+    if low < param("sludge_m").value or abs(low - answer.fill.bottoms[piece.id]) < 0.015:
+        return
+    hung = piece.model_copy(update={"bottom_m": low})
+    yield _with(plan, "depth", f"The piece hung {_long(plan, low)} above the floor", pieces=[hung])
+
+
+def _bore(plan: Plan) -> Iterator[Proposal]:
+    """A rod on spacers through the bore of the only tube."""
+    tubes = [p for p in plan.pieces if isinstance(p.shape, Tube)]
+    if len(tubes) != 1 or any(isinstance(a, BoreAnode) for a in plan.anodes):
+        return
+    [tube] = tubes
+    assert isinstance(tube.shape, Tube)
+    thick = min(0.012, tube.shape.inner_diameter_m / 3)
+    if thick < _THINNEST_ROD:
+        return
+    rod = BoreAnode(id="new", piece=tube.id, diameter_m=thick)
+    yield _hand(plan, "bore", "A rod on spacers through the bore, joined to the plus side", [rod])
+
+
+_THINNEST_ROD = 0.004
+
+
+def _long(plan: Plan, metres: float) -> str:
+    return str(show(metres, "length", plan.system, 2))
 
 
 # --- Mix, power -------------------------------------------------------------------------------
@@ -230,6 +278,14 @@ def _mix(plan: Plan, answer: Answer) -> Iterator[Proposal]:
         if abs(math.log(dose / mix.concentration_kg_m3)) > 0.2:
             said = f"{words}: {in_hands(plan, answer, dose)}"
             yield _with(plan, key, said, mix=mix.model_copy(update={"concentration_kg_m3": dose}))
+
+
+def _warmer(plan: Plan) -> Iterator[Proposal]:
+    """Warm water to begin with, where the tank bears it."""
+    if plan.mix.temperature_c < _WARM_C - 10 and plan.tank.limit_c >= _WARM_C + 5:
+        mix = plan.mix.model_copy(update={"temperature_c": _WARM_C})
+        warm = show(_WARM_C, "temperature", plan.system)
+        yield _with(plan, "warm", f"Begin with warm water, {warm}", mix=mix)
 
 
 def _power(plan: Plan) -> Iterator[Proposal]:

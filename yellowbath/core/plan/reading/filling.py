@@ -92,13 +92,15 @@ def _levels(plan: Plan) -> tuple[Figure, Figure, bool]:
         if tank.level_m is not None:
             level = _chosen_level(tank.level_m, cap)
             return level, _water_to_measure(plan, level.value), False
-        level_value = min(max(height - hand.value, height / 2), cap)
+        share, least = param("filled_share"), param("rim_least_m")
+        shallow = min(share.value * height, height - least.value)
+        level_value = min(max(height - hand.value, shallow, height / 2), cap)
         level = figure(
             "tank.level", "Liquid stands, piece in", level_value, "length",
-            "min(max(H - f, H/2), c)",
+            "min(max(H - f, min(s*H, H - r), H/2), c)",
             [
                 typed("H", "Inside height", height, "length"),
-                uses("f", hand),
+                uses("f", hand), uses("s", share), uses("r", least),
                 typed("c", "Rim, or 10 mm under the lowest hole", cap, "length"),
             ],
             "practice",

@@ -3,7 +3,7 @@ import { usePlan, valueAt } from "@/shared/form/context";
 import { Amount, Ask, Choice } from "@/shared/form/fields";
 import { More, Row } from "@/shared/form/layout";
 import { Num } from "@/shared/ui/Num";
-import { options } from "@/shared/words";
+import { capital, options, said, word } from "@/shared/words";
 import { FromKit } from "./FromKit";
 import { ScrapJudge } from "./ScrapJudge";
 import { Section } from "./Section";
@@ -67,7 +67,8 @@ export function ScrapSection() {
         {((placed && !byHand) || is("ring")) && <Amount at="/layout/wall_gap_m" />}
         {kind !== "bore" && <Amount at="/anodes/*/floor_gap_m" />}
       </Row>
-      {byHand && placed && <Spots />}
+      {byHand && <Spots />}
+      <AddScrap tube={tubes.at(-1)?.id ?? null} />
       <More title="More about the scrap: perforated sheet, sleeves, a poor clip">
         <Row>
           {is("plate", "floor") && <Amount at="/anodes/*/open_share" />}
@@ -101,13 +102,15 @@ function Spots() {
   const anodes = doc.anodes ?? [];
   return (
     <div className="space-y-2">
-      {anodes.map((_, k) => (
+      {anodes.map((anode, k) => (
         <div
           // biome-ignore lint/suspicious/noArrayIndexKey: its place in the list is its pointer
           key={k}
           className="grid grid-cols-[2rem_1fr_1fr] items-end gap-x-3 gap-y-1 border-t border-hair pt-1 sm:grid-cols-[2rem_1fr_1fr_1fr_auto]"
         >
-          <span className="sign pb-2 text-lg">{k + 1}</span>
+          <span className="sign pb-2 text-lg" title={said("anode.kind", anode.kind)}>
+            {k + 1}
+          </span>
           <Metal k={k} />
           <Amount at={`/anodes/${k}/x_m`} />
           <Amount at={`/anodes/${k}/y_m`} />
@@ -127,15 +130,39 @@ function Spots() {
           </button>
         </div>
       ))}
-      <button
-        type="button"
-        className="btn btn-small"
-        disabled={anodes.length >= 40}
-        onClick={() => put("/anodes", [...anodes, beside(anodes)])}
-      >
-        Add one
-      </button>
     </div>
+  );
+}
+
+/** One more piece of scrap, of any kind: sheets and a rod in the bore, rods and a plate below. */
+function AddScrap({ tube }: { tube: string | null }) {
+  const { doc, read, replace } = usePlan();
+  const anodes = (read?.document.anodes ?? doc.anodes ?? []) as AnodeDoc[];
+  const kinds = options("anode.kind").filter(([v]) => v !== "ring" && (v !== "bore" || tube));
+  const add = (kind: string) => {
+    const like = beside(anodes);
+    if (!like) return;
+    const standing = kind === "rod" || kind === "plate";
+    const at = standing ? {} : { x_m: 0, y_m: 0 };
+    const piece = kind === "bore" ? tube : null;
+    const layout = { ...doc.layout, arrangement: "by_hand" } as Plan["layout"];
+    replace({ ...doc, layout, anodes: [...anodes, { ...like, ...at, kind, piece } as AnodeDoc] });
+  };
+  return (
+    <fieldset className="flex flex-wrap items-center gap-1.5" data-add-scrap>
+      <legend className="float-left mr-2 text-sm font-semibold">{word("scrap.add")}</legend>
+      {kinds.map(([kind]) => (
+        <button
+          key={kind}
+          type="button"
+          className="btn btn-small"
+          disabled={anodes.length >= 40}
+          onClick={() => add(kind)}
+        >
+          {capital(said("anode.kind", kind))}
+        </button>
+      ))}
+    </fieldset>
   );
 }
 

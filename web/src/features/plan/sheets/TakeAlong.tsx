@@ -10,7 +10,8 @@ import { word } from "@/shared/words";
 
 const SHEETS: readonly (readonly [kind: string, name: string, what: string])[] = [
   ["card.pdf", "Bench card, PDF", "One page: mix, layout, wiring, check list, readings"],
-  ["band.pdf", "Paper band, PDF", "Full size, to mark the tank's wall with"],
+  ["band.pdf", "Paper band, PDF", "Full size, laid inside the tank's wall to mark it"],
+  ["band.pdf outside", "Paper band for outside, PDF", "The same round a wall of 3 mm"],
   ["layout.svg", "Layout, SVG", "Drawing in millimetres"],
   ["layout.dxf", "Layout, DXF", "For CAD, full size, by layers"],
   ["map.glb", "Mapped piece, GLB", "The piece with its colours"],
@@ -132,7 +133,9 @@ async function asked(path: string, body: unknown): Promise<Response> {
 async function fetchSheet(kind: string, doc: Plan, planId: string, turns: Turn[]) {
   const paper = doc.system === "us" ? "letter" : "a4";
   const plan_id = planId === "new" ? "" : planId;
-  const made = await asked(`/api/plans/sheets/${kind}`, { document: doc, paper, plan_id, turns });
+  const [sheet, outside] = [kind.split(" ")[0] ?? kind, kind.endsWith(" outside")];
+  const body = { document: doc, paper, plan_id, turns, outside };
+  const made = await asked(`/api/plans/sheets/${sheet}`, body);
   const named = /filename="([^"]+)"/.exec(made.headers.get("content-disposition") ?? "");
   const link = document.createElement("a");
   link.href = URL.createObjectURL(await made.blob());
