@@ -1,25 +1,26 @@
 """Run every test and end with the line ``N passed, N failed`` that the build reads.
 
 ``python -m tests.run [PATTERN]`` runs the tests whose dotted name contains PATTERN. Classes are
-shared out over two processes, the long ones first; the page's own unit tests, which Node runs, come
+shared out over three processes, the long ones first and browsers apart from one another; the page's own unit tests, which Node runs, come
 last.
 """
 
 from __future__ import annotations
 
 import io
+import itertools
 import multiprocessing
 import subprocess
 import sys
 import time
 import unittest
 import warnings
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 from tests import page_units
 
-WORKERS = 2
+WORKERS = 3  # on two cores: whoever drives a browser waits for it half of the time
 SLOWEST = 12  # how many classes are named with their time
 _WARM = """
 from tests.solving import SOLVER
@@ -45,7 +46,9 @@ class Outcome:
 
 def main(pattern: str = "") -> int:
     started = time.monotonic()
-    names = sorted({_class_of(t) for t in _all() if pattern in t.id() or _broken(t)}, key=_rank)
+    names = _apart(
+        sorted({_class_of(t) for t in _all() if pattern in t.id() or _broken(t)}, key=_rank)
+    )
     tasks = [(name, pattern) for name in names]
     if not pattern:
         # compiled code is made once and kept on disk, or both workers would wait for it, and a page
@@ -70,6 +73,16 @@ def main(pattern: str = "") -> int:
     extra = f", {skipped} skipped" if skipped else ""
     print(f"{ran - failed - skipped} passed, {failed} failed{extra}")
     return 1 if failed or not ran else 0
+
+
+def _apart(names: Sequence[str]) -> list[str]:
+    """The same order with two others after each class that drives a browser, as far as they go."""
+    browsers = [n for n in names if "browser" in n]
+    others = iter([n for n in names if "browser" not in n])
+    out: list[str] = []
+    for name in browsers:
+        out += [name, *itertools.islice(others, 2)]
+    return [*out, *others]
 
 
 def run_class(task: tuple[str, str]) -> Outcome:
