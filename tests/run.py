@@ -1,8 +1,8 @@
 """Run every test and end with the line ``N passed, N failed`` that the build reads.
 
 ``python -m tests.run [PATTERN]`` runs the tests whose dotted name contains PATTERN. Classes are
-shared out over three processes, the long ones first and browsers apart from one another; the page's own unit tests, which Node runs, come
-last.
+shared out over three processes, the long ones first and those that drive a browser apart from one
+another; the page's own unit tests, which Node runs, come last.
 """
 
 from __future__ import annotations
