@@ -111,7 +111,7 @@ class AnyPlan(unittest.TestCase):
                 self.assertTrue(0 < worked.fill.wetted_share <= 1)
                 for finding in find(plan, worked):
                     self.assertNotIn("{", finding.evidence + finding.fix)
-        self.assertGreater(answered, 200)
+        self.assertGreater(answered, of(200, 80))
 
     def test_reading_a_read_plan_changes_nothing(self) -> None:
         rng = random.Random(5)

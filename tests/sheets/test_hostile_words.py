@@ -93,6 +93,7 @@ def whole() -> dict[str, Any]:
     plan = read_plan(QUIET).plan
     document = plan.model_dump(mode="json")
     document["kit"] = [{"role": "tank", "ref": "t"}]
+    document["said"] = ["/mix"]
     return document
 
 

@@ -7,6 +7,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from functools import partial
+from typing import Any
 
 from pydantic import ValidationError
 from sqlalchemy import Connection
@@ -33,7 +34,7 @@ from yellowbath.core.process.advice import Advice, advise
 from yellowbath.core.process.book import BookEntry, book_entry
 from yellowbath.core.process.finish import Step, delicate, finish_steps
 from yellowbath.core.process.log import Checklist, Close, Entry, Reading, SwitchOn, Void
-from yellowbath.core.process.progress import Progress, progress
+from yellowbath.core.process.progress import Progress, chance_clean, progress
 from yellowbath.core.process.run import Basis, Run, refused
 from yellowbath.core.process.schedule import Action, Ways, actions
 from yellowbath.core.process.switch_on import ListPoint, points, require_all
@@ -129,6 +130,44 @@ def _keep_what_was_folded(shop: Shop, views: Sequence[RunView]) -> None:
         if not kept:
             with writing(shop.engine) as c:
                 keep(c, view.row.id, basis)
+
+
+@dataclass(frozen=True)
+class Looks:
+    """A run's pieces as facets in place, and the chance (h, k) that each is clean after so many
+    more hours; ``end_h``: when the main surface most likely is."""
+
+    surface: Any
+    origin: Any
+    hours: Sequence[float]
+    chance: Any
+    end_h: float | None
+
+
+def looks(shop: Shop, run_id: str) -> Looks | None:
+    """How clean each spot of a run's pieces is likely to be, now and later; None where its field
+    was not kept facet by facet, or nothing has flowed yet."""
+    import numpy as np
+
+    from yellowbath.core.field.plan_bath import hung_facets
+
+    view = view_run(shop, run_id)
+    if view.row.field is None or not view.run.stretches:
+        return None
+    summary = FieldSummary.model_validate(view.row.field)
+    left = view.progress.left_s
+    end = 1.25 * max(left[2] / 3600, 1.0) if left and math.isfinite(left[2]) else 8.0
+    hours = [end * k / 12 for k in range(13)]
+    need = dose.need_of(dose.neediest(view.plan.pieces))
+    made = chance_clean(view.run, need, view.now, hours)
+    kept = Coverage.reached(summary.poses, summary.dipped) if summary.poses else []
+    if made is None or made.shape[1] != len(kept):
+        return None
+    fill = view.answer.fill
+    surface, origin = hung_facets(view.plan, fill.bottoms, fill.level.value)
+    chance = np.zeros((len(hours), len(surface)))
+    chance[:, kept] = made
+    return Looks(surface, origin, hours, chance, left[1] / 3600 if left else None)
 
 
 def enter(shop: Shop, run_id: str, entry: Entry) -> RunView:

@@ -11,6 +11,7 @@ from pydantic import BaseModel
 from yellowbath.api.deps import ShopDep, attached
 from yellowbath.api.problems import Problem
 from yellowbath.api.views.hours import SurfaceHoursOut, sides_left_out
+from yellowbath.api.views.looks import LooksOut, looks_out
 from yellowbath.api.views.plan import (
     AnswerOut,
     DifferenceOut,
@@ -190,6 +191,13 @@ def log(run_id: str, before: str, shop: ShopDep) -> LinesOut:
 def get(run_id: str, shop: ShopDep) -> RunOut:
     """A run as it stands now."""
     return run_out(work.view_run(shop, run_id))
+
+
+@router.get("/{run_id}/looks", operation_id="run_looks", responses={404: {"model": Problem}})
+def looks(run_id: str, shop: ShopDep) -> LooksOut | None:
+    """How clean each spot is likely to be, now and later; null where that is not known."""
+    found = work.looks(shop, run_id)
+    return looks_out(found) if found else None
 
 
 @router.post(

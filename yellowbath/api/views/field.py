@@ -141,7 +141,7 @@ def live_out(found: Live, known: str, brief: bool = False) -> LiveOut:
     return LiveOut(
         read=read,
         field=LiveFieldOut(
-            shown=_facets(f.surface, f.origin, f.ratio * mean, known),
+            shown=facets_out(f.surface, f.origin, f.ratio * mean, known),
             dose=_dose_curve(worked),
             regions=dict(f.regions),
             rods=dict(f.rod_share),
@@ -154,26 +154,28 @@ def live_out(found: Live, known: str, brief: bool = False) -> LiveOut:
     )
 
 
-def _facets(
+def facets_out(
     surface: Surface, origin: NDArray[np.float64], values: NDArray[np.float64], known: str = ""
 ) -> FacetsOut:
+    """A surface to draw, without the corners of a mesh that the page has."""
     held = hashlib.sha256(surface.digest + origin.tobytes())
     mesh, corners, owner, region = held.hexdigest()[:16], None, None, None
     names: dict[str, int] = {}
     if mesh != known:
         names = {name: k for k, name in enumerate(dict.fromkeys(surface.patch))}
-        region = _packed(np.array([names[name] for name in surface.patch]), "u1")
-        corners = _packed((surface.corners - origin) * units.mm(1.0), "<f4")
+        region = packed(np.array([names[name] for name in surface.patch]), "u1")
+        corners = packed((surface.corners - origin) * units.mm(1.0), "<f4")
         if surface.first is not None:
             index = np.repeat(np.arange(len(surface)), np.diff(surface.first))
-            owner = _packed(index, "<u2")
+            owner = packed(index, "<u2")
     return FacetsOut(
-        mesh=mesh, corners=corners, owner=owner, values=_packed(values, "<f4"),
+        mesh=mesh, corners=corners, owner=owner, values=packed(values, "<f4"),
         regions=list(names), region=region,
     )  # fmt: skip
 
 
-def _packed(values: NDArray[Any], kind: str) -> str:
+def packed(values: NDArray[Any], kind: str) -> str:
+    """An array as the page reads it: little-endian, in base64."""
     return base64.b64encode(np.ascontiguousarray(values, dtype=kind).tobytes()).decode()
 
 
@@ -242,10 +244,10 @@ def field_out(solved: PlanField, sight: bool = False) -> FieldOut:
             )
             for key, n in found.regions.items()
         ],
-        shown=_facets(found.surface, found.origin, found.ratio * mean),
+        shown=facets_out(found.surface, found.origin, found.ratio * mean),
         dose=_dose_curve(figures),
         coming=_coming(solved.plan, figures),
-        seen=_facets(found.sight.facets, found.origin, found.sight.share) if sight else None,
+        seen=facets_out(found.sight.facets, found.origin, found.sight.share) if sight else None,
         rods={k: float(v) for k, v in found.rod_share.items()},
         pieces=[
             PieceShareOut(

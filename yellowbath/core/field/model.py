@@ -158,6 +158,14 @@ class Coverage:
         return Coverage((1 / len(profile),) * len(profile), (profile, profile[::-1]))
 
     @staticmethod
+    def reached(
+        poses: Sequence[Sequence[float]], dipped: Sequence[Sequence[float]] = ()
+    ) -> list[int]:
+        """Which facets the first pose reaches; all of them where it reaches none."""
+        first = [max(rs) for rs in zip(*(p[0] for p in (poses, dipped) if p), strict=True)]
+        return [k for k, r in enumerate(first) if r >= REACH] or list(range(len(first)))
+
+    @staticmethod
     def of(
         areas: Sequence[float],
         poses: Sequence[Sequence[float]],
@@ -170,8 +178,7 @@ class Coverage:
         What is reachable is the plan's; another pose does not add to what has to come clean, but
         the other half of a piece that is dipped by halves does.
         """
-        first = [max(rs) for rs in zip(*(p[0] for p in (poses, dipped) if p), strict=True)]
-        kept = [k for k, r in enumerate(first) if r >= REACH] or list(range(len(areas)))
+        kept = Coverage.reached(poses, dipped)
         total = sum(areas[k] for k in kept)
         out = sorted(set(range(len(areas))) - set(kept))
         named = sides or {}

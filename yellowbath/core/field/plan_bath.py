@@ -271,6 +271,16 @@ def _hung(plan: Plan, bottoms: Mapping[str, float], frame: Frame) -> list[Hung]:
     return hung([reference(p) for p in plan.pieces], poses, frame.size[2], frame.planes)
 
 
+def hung_facets(
+    plan: Plan, bottoms: Mapping[str, float], depth: float
+) -> tuple[Surface, np.ndarray]:
+    """All pieces' reference facets as they hang at a level [m], in one surface, and the place [m]
+    of the tank's centre line on the floor: what a run's doses are drawn on."""
+    frame = Frame.of(plan, depth)
+    facets = join([one.surface for one in _hung(plan, bottoms, frame)])
+    return facets, np.array([*frame.centre, frame.lift])
+
+
 def _carried(
     plan: Plan,
     pieces: Sequence[Hung],

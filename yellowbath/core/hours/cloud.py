@@ -21,7 +21,6 @@ from scipy.special import ndtr, ndtri
 
 from yellowbath.core.data import param
 from yellowbath.core.dose import NORMAL, Need
-from yellowbath.core.hours.met import share_met
 
 Array = NDArray[np.float64]
 
@@ -163,6 +162,8 @@ class Cloud:
 
         Nought where they are; infinity where the current does not reach enough of them.
         """
+        from yellowbath.core.hours.met import share_met  # compiled: a start does not wait for it
+
         goal = NORMAL.inv_cdf(param("clean_share").value)
         share = weights / weights.sum()
         count = len(self.need)

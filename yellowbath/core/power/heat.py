@@ -11,24 +11,17 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import cache
+from typing import Any
 
 from yellowbath.core.data import param
 from yellowbath.core.document import Place, Plan
 from yellowbath.core.geometry.tank import losing_areas, volume_at
-from yellowbath.core.power.heat_kernels import (
-    BOILS,
-    latent_j_kg,
-    leaves,
-    lost,
-    marched,
-    saturation_kpa,
-)
 from yellowbath.core.roots import invert
-
-__all__ = ["Bath", "Surroundings", "evaporation", "latent_j_kg", "mean_of", "saturation_kpa"]
 
 WATER_HEAT = 4.19e6  # J/m3/K, of water at 20 C; from memory
 _STEPS = 48
+BOILS = 100.0  # C
 
 
 @dataclass(frozen=True)
@@ -46,6 +39,27 @@ def surroundings(place: Place, water_c: float) -> Surroundings:
     return Surroundings(air, place.humidity, param(f"air_speed_{place.where}").value)
 
 
+def saturation_kpa(temperature_c: float) -> float:
+    """Saturation pressure of water vapour [kPa], 0 to 60 C within 0.4 %.
+
+    Magnus form of Alduchov and Eskridge, J. Appl. Meteorol. 35 (1996), from memory.
+    """
+    return 0.61094 * math.exp(17.625 * temperature_c / (temperature_c + 243.04))
+
+
+def latent_j_kg(temperature_c: float) -> float:
+    """Latent heat of water [J/kg], 0 to 60 C; linear, from memory of the steam tables."""
+    return 2.501e6 - 2370.0 * temperature_c
+
+
+@cache
+def _kernels() -> Any:
+    """The compiled part, loaded when it is first wanted: a start does not wait for it."""
+    from yellowbath.core.power import heat_kernels
+
+    return heat_kernels
+
+
 def evaporation(temperature_c: float, around: Surroundings) -> float:
     """Water lost from an open surface [kg/m2/s], Carrier's form; none where the air is moister.
 
@@ -54,7 +68,7 @@ def evaporation(temperature_c: float, around: Surroundings) -> float:
     >>> round(3600 * evaporation(30.0, Surroundings(20.0, 0.5, 0.1)), 2)
     0.44
     """
-    rate: float = leaves(temperature_c, around.air_c, around.humidity, around.speed)
+    rate: float = _kernels().leaves(temperature_c, around.air_c, around.humidity, around.speed)
     return rate
 
 
@@ -84,7 +98,9 @@ class Bath:
     def loss(self, temperature_c: float) -> float:
         """Heat lost at a temperature [W]; negative where the air warms the bath."""
         a = self.around
-        w: float = lost(temperature_c, a.air_c, a.humidity, a.speed, self.surface, self.dry_w_k)
+        w: float = _kernels().lost(
+            temperature_c, a.air_c, a.humidity, a.speed, self.surface, self.dry_w_k
+        )
         return w
 
     def course(self, heat_w: float, seconds: float, steps: int = _STEPS) -> list[float]:
@@ -97,7 +113,7 @@ class Bath:
         parts = max(1, math.ceil(seconds / steps / (0.4 * held / max(slope, 1e-9))))
         h = seconds / steps / parts
         around = self.around
-        return list(marched(
+        return list(_kernels().marched(
             float(self.start_c), float(heat_w), held, h, steps, parts, float(around.air_c),
             float(around.humidity), float(around.speed), self.surface, self.dry_w_k,
         ))  # fmt: skip

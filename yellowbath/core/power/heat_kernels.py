@@ -1,30 +1,17 @@
-"""What a bath loses, and its course over time, compiled: plain loops of ``heat.py``.
+"""What a bath loses, and its course over time, compiled: plain loops of ``heat.py``, which loads
+them when it is first asked.
 
 Temperatures [C], powers [W], areas [m2], times [s].
 """
 
 from __future__ import annotations
 
-import math
-
 from yellowbath.core.compiled import compiled
+from yellowbath.core.power import heat
 
-BOILS = 100.0  # C
-
-
-@compiled
-def saturation_kpa(temperature_c: float) -> float:
-    """Saturation pressure of water vapour [kPa], 0 to 60 C within 0.4 %.
-
-    Magnus form of Alduchov and Eskridge, J. Appl. Meteorol. 35 (1996), from memory.
-    """
-    return 0.61094 * math.exp(17.625 * temperature_c / (temperature_c + 243.04))
-
-
-@compiled
-def latent_j_kg(temperature_c: float) -> float:
-    """Latent heat of water [J/kg], 0 to 60 C; linear, from memory of the steam tables."""
-    return 2.501e6 - 2370.0 * temperature_c
+saturation_kpa = compiled(heat.saturation_kpa)
+latent_j_kg = compiled(heat.latent_j_kg)
+BOILS = heat.BOILS
 
 
 @compiled

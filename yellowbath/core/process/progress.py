@@ -10,12 +10,19 @@ from functools import partial
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.special import ndtr
 
 from yellowbath.core import dose
 from yellowbath.core.data import param
 from yellowbath.core.field.model import REACH, SLICES, Coverage
 from yellowbath.core.field.sides import MAIN
-from yellowbath.core.hours.cloud import Cloud, equal_seen, not_yet_seen, share_seen
+from yellowbath.core.hours.cloud import (
+    SLOW_TWENTIETH,
+    Cloud,
+    equal_seen,
+    not_yet_seen,
+    share_seen,
+)
 from yellowbath.core.hours.outlook import LEAST, SLOW
 from yellowbath.core.process.basis import Bank, Mixed, Source, Stretch
 from yellowbath.core.process.log import Inspection
@@ -380,6 +387,27 @@ def _halves(s: Stretch) -> tuple[Sequence[int], Sequence[int]]:
 def _only(shares: Sequence[float], parts: Sequence[int]) -> Sequence[float]:
     wanted = set(parts)
     return [s if k in wanted else 0.0 for k, s in enumerate(shares)]
+
+
+def chance_clean(run: Run, need: dose.Need, now: datetime, hours: Sequence[float]) -> Array | None:
+    """Chance (h, k) that each part of the surface is clean by now and after so many more hours
+    under power (h) as it hangs; None before there was any power, or while nothing flows."""
+    if not run.stretches or run.silent:
+        return None
+    cloud = believe(run, need)
+    last = run.stretches[-1]
+    coverage = last.basis.coverage
+    served = np.array(coverage.needs) if coverage.needs else 1.0
+    had = np.maximum(np.array(doses_of(run, now)), 0.0) * scaled_by(run, cloud)
+    ratios = np.array(coverage.in_pose(last.pose, last.flips))
+    mean = last.current_a / last.basis.wetted_area_m2
+    rates = cloud.rates(mean, ratios, _amps_sigma(last.source, last.low_a, last.high_a)) / served
+    out = []
+    for after in hours:
+        with np.errstate(divide="ignore"):
+            score = np.log(had + rates * after) - np.log(cloud.need)[:, None]
+        out.append(cloud.weights @ ndtr(score / cloud.scatter[:, None] + SLOW_TWENTIETH))
+    return np.array(out)
 
 
 _BINS = 40

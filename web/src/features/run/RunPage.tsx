@@ -10,6 +10,7 @@ import { useNow } from "@/shared/useNow";
 import { choices, word } from "@/shared/words";
 import { Dose } from "./Dose";
 import { Closed, Finish } from "./Finish";
+import { Looks } from "./Looks";
 import {
   ChangePanel,
   FoundStoppedPanel,
@@ -44,6 +45,7 @@ export function RunPage() {
       </div>
       <div className="space-y-4">
         <Standing run={r} now={now} />
+        {r.stretches > 0 && !r.closed && <Looks run={r} />}
         {r.stretches > 0 && <Dose run={r} />}
         <Log run={r} now={now} enter={enter} />
       </div>

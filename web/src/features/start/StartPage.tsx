@@ -101,9 +101,7 @@ export function StartPage({ intro }: { intro?: ReactNode }) {
             draw={(kind) => <SupplyIcon kind={kind} />}
             onPick={(feeds) => say({ feeds, ...without(first, "supply") })}
           />
-          {first.feeds === "unknown" && (
-            <p className="max-w-prose text-sm">{word("begin.unsure")}</p>
-          )}
+          {first.feeds === "unknown" && <Unsure />}
           {!first.supply && <Words {...ask1("label")} />}
           {told?.read && !first.supply && first.label && !told.faults.label && (
             <Keep key={first.label} thing={supplyOf(told)} />
@@ -152,6 +150,23 @@ export function Intro() {
       scrap, − to the piece. Rust lets go and washes off. Say what you know; the rest is assumed,
       and said to be.
     </p>
+  );
+}
+
+/** How to tell a plain charger from one that waits for a battery, by its face and by a lamp. */
+function Unsure() {
+  return (
+    <div className="flex flex-wrap items-center gap-x-6 gap-y-2 text-sm" data-unsure>
+      {(["transformer", "smart"] as const).map((kind) => (
+        <figure key={kind} className="m-0 flex w-60 items-center gap-3">
+          <span className="block w-20 shrink-0">
+            <SupplyIcon kind={kind} />
+          </span>
+          <figcaption>{word(`begin.tell.${kind}`)}</figcaption>
+        </figure>
+      ))}
+      <p className="max-w-prose">{word("begin.unsure")}</p>
+    </div>
   );
 }
 

@@ -482,6 +482,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{run_id}/looks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Looks
+         * @description How clean each spot is likely to be, now and later; null where that is not known.
+         */
+        get: operations["run_looks"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{run_id}/entries": {
         parameters: {
             query?: never;
@@ -2926,6 +2946,20 @@ export interface components {
             bubbles?: ("whole" | "one_side" | "clip_only" | "none") | null;
             /** Signs */
             signs?: ("touch" | "smoke" | "smell" | "sparks" | "hot")[];
+        };
+        /**
+         * LooksOut
+         * @description Facets with the chance of being clean by now [%], and the same after each of the ``hours``
+         *     more under power, as ``frames`` of float32 in base64; ``end_h``: when it most likely is.
+         */
+        LooksOut: {
+            shown: components["schemas"]["FacetsOut"];
+            /** Hours */
+            hours: number[];
+            /** Frames */
+            frames: string[];
+            /** End H */
+            end_h: number | null;
         };
         /**
          * Mark
@@ -6374,6 +6408,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RunOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    run_looks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LooksOut"] | null;
                 };
             };
             /** @description Not Found */

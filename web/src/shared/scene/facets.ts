@@ -18,6 +18,9 @@ function bytes(text: string): ArrayBuffer {
   return out.buffer;
 }
 
+/** Values as the server packs them. */
+export const unpack = (text: string): Float32Array => new Float32Array(bytes(text));
+
 /** What the server sent, with the corners that the page had already where it left them out. */
 export function decode(shown: Schemas["FacetsOut"], known: Facets | null = null): Facets | null {
   const values = new Float32Array(bytes(shown.values));

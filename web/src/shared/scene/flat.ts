@@ -1,7 +1,7 @@
 import { shade } from "./colour";
 import { type Facets, ownerOf } from "./facets";
 
-export type Side = "above" | "front" | "end";
+export type Side = "above" | "front" | "end" | "below" | "back" | "left";
 
 /** What a side sees of a surface: its pieces that face it, far to near, as plane points [m]. */
 export interface Flat {
@@ -13,8 +13,20 @@ export interface Flat {
 
 /** Across and up [m] on paper, and how near to the eye. */
 export function projected(side: Side, x: number, y: number, z: number): [number, number, number] {
-  if (side === "above") return [x, y, z];
-  return side === "front" ? [x, z, -y] : [y, z, x];
+  switch (side) {
+    case "above":
+      return [x, y, z];
+    case "below":
+      return [x, -y, -z];
+    case "front":
+      return [x, z, -y];
+    case "back":
+      return [-x, z, y];
+    case "left":
+      return [-y, z, -x];
+    case "end":
+      return [y, z, x];
+  }
 }
 
 export function flatten(f: Facets, side: Side): Flat {
