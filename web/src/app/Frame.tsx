@@ -38,7 +38,7 @@ export function Frame() {
     <>
       {door.locked && <Passcode waiting={door.waiting} done={door.open} />}
       {/* the page stays as it is behind the door: what is half typed on it is not lost */}
-      <div hidden={door.locked} className="flex min-h-dvh flex-col pb-[76px] sm:pb-0">
+      <div hidden={door.locked} className="flex min-h-dvh flex-col pb-[88px] sm:pb-0">
         <a href="#main" className="sr-only focus:not-sr-only">
           To the page
         </a>
@@ -82,7 +82,7 @@ function Rack() {
     <header className="no-print fixed inset-x-0 bottom-0 z-40 bg-iron text-on-iron sm:sticky sm:top-0 sm:bottom-auto">
       <nav
         aria-label="The rack"
-        className="flex items-stretch overflow-x-auto px-0.5 sm:gap-1 sm:px-4"
+        className="flex min-h-[84px] items-stretch overflow-x-auto px-0.5 sm:min-h-[86px] sm:gap-1 sm:px-4"
       >
         <NavLink
           to="/"

@@ -233,11 +233,11 @@ function Editor({ planId, saved }: { planId: string; saved: Saved }) {
           {read?.answer && (
             <OneAnswer
               answer={read.answer}
-              className="sticky top-[73px] z-40 mb-2 hidden lg:flex"
+              className="sticky top-[91px] z-40 mb-2 hidden lg:flex"
             />
           )}
           <div className="grid grid-cols-[minmax(0,1fr)] gap-x-4 pb-8 lg:grid-cols-[8.5rem_minmax(0,1fr)]">
-            <div className="sticky top-0 z-30 bg-paper sm:top-[70px] lg:top-[124px] lg:self-start">
+            <div className="sticky top-0 z-30 bg-paper sm:top-[88px] lg:top-[142px] lg:self-start">
               <Dipstick />
               {read?.answer && <OneAnswer answer={read.answer} className="flex lg:hidden" />}
             </div>

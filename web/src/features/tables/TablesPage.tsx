@@ -39,7 +39,7 @@ export function TablesPage() {
   return (
     <div className="mx-auto max-w-6xl p-3 sm:p-5">
       <h1 className="text-3xl">Tables</h1>
-      <div className="sticky top-0 z-20 -mx-3 bg-paper px-3 py-2 sm:top-[72px] sm:mx-0 sm:px-0">
+      <div className="sticky top-0 z-20 -mx-3 bg-paper px-3 py-2 sm:top-[90px] sm:mx-0 sm:px-0">
         <Labelled
           label="Look up a word, or turn a size into other units"
           className="field max-w-xl text-lg"

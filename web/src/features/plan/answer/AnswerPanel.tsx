@@ -28,14 +28,15 @@ export const AnswerPanel = memo(function AnswerPanel({
   const gives = get("amps.gives");
   const density = get("density.mean");
   const clean = f["time.clean"];
+  // in the measure of the one line, which says it first
+  const putIn = answer.line.find((p) => p.part === "put_in")?.text ?? "";
   return (
     <div className={`space-y-3 ${stale ? "opacity-70" : ""}`} aria-busy={stale}>
       <Headline
         label={word("line.name.put_in")}
         main={<Num f={get("mix.product")} className="text-3xl" />}
       >
-        or {get("mix.spoons").text} level tablespoons, in{" "}
-        <Num f={get("tank.water")} className="text-lg" /> of water
+        {putIn.replace(/ \(.*?\)/, "")}
         {f["mix.vinegar"] && (
           <>
             , <Num f={f["mix.vinegar"]} className="text-lg" /> of it vinegar

@@ -21,7 +21,7 @@ export function Expect({
     <aside
       aria-label="What to expect"
       id="expect"
-      className="border-t-2 border-line bg-sheet p-4 lg:sticky lg:top-[118px] lg:max-h-[calc(100dvh-130px)] lg:self-start lg:overflow-auto"
+      className="border-t-2 border-line bg-sheet p-4 lg:sticky lg:top-[136px] lg:max-h-[calc(100dvh-148px)] lg:self-start lg:overflow-auto"
     >
       <h2 className="mb-2 text-2xl">What to expect</h2>
       {answer.error && <Trouble error={answer.error} again={() => void answer.refetch()} />}
