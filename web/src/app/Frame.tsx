@@ -154,7 +154,8 @@ function RackTank({ item, now }: { item: RackItemOut; now: Date }) {
     <NavLink
       to={`/runs/${item.run_id}`}
       className="rack-item"
-      aria-label={`${item.name}, ${item.state}, next: ${item.next?.title ?? "nothing"} ${when ?? ""}`}
+      // what is seen comes first and whole, so that saying it aloud finds the link
+      aria-label={`${when} ${item.name}, ${item.state}, next: ${item.next?.title ?? "nothing"}`}
       title={item.name}
     >
       <span className="flex h-[34px] items-end">
@@ -163,9 +164,8 @@ function RackTank({ item, now }: { item: RackItemOut; now: Date }) {
       <span className={`sign flex items-center gap-1 whitespace-nowrap text-sm ${look}`}>
         {danger && <OctagonX size={14} aria-hidden="true" />}
         {when}
-      </span>
-      {/* the link's own name begins with it */}
-      <span aria-hidden="true" className="block max-w-16 truncate text-[0.6875rem] text-on-iron-2">
+      </span>{" "}
+      <span className="block max-w-16 truncate text-[0.6875rem] text-on-iron-2">
         {item.name}
       </span>
     </NavLink>
