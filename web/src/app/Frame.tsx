@@ -165,9 +165,7 @@ function RackTank({ item, now }: { item: RackItemOut; now: Date }) {
         {danger && <OctagonX size={14} aria-hidden="true" />}
         {when}
       </span>{" "}
-      <span className="block max-w-16 truncate text-[0.6875rem] text-on-iron-2">
-        {item.name}
-      </span>
+      <span className="block max-w-16 truncate text-[0.6875rem] text-on-iron-2">{item.name}</span>
     </NavLink>
   );
 }
