@@ -1,5 +1,6 @@
 """Who gets in: by which name, from which page, with what body, with which passcode."""
 
+import re
 import stat
 import subprocess
 import sys
@@ -12,7 +13,7 @@ from fastapi.testclient import TestClient
 
 from tests.shops import QUIET, ShopCase
 from yellowbath.api.app import make_app
-from yellowbath.api.gate import FILE_MOST, HEADERS, JSON_MOST
+from yellowbath.api.gate import FILE_MOST, HEADERS, JSON_MOST, Gate
 from yellowbath.api.session import COOKIE, Sessions, keep, kept
 
 HERE = "http://127.0.0.1"
@@ -32,6 +33,7 @@ class GateCase(ShopCase):
 
 class Names(GateCase):
     def test_only_addresses_localhost_and_given_names_are_answered(self) -> None:
+        http = self.client(names=["shed.local"])
         for host, status in (
             ("127.0.0.1:8650", 200), ("localhost:8650", 200), ("[::1]:8650", 200),
             ("192.168.1.20:8650", 200), ("shed.local:8650", 200), ("SHED.local.", 200),
@@ -40,7 +42,6 @@ class Names(GateCase):
             ("localhost.example", 421), ("shed.local@evil.example", 421),
         ):  # fmt: skip
             with self.subTest(host):
-                http = self.client(names=["shed.local"])
                 got = http.get("/api/plans", headers={"host": host})
                 self.assertEqual(got.status_code, status)
                 self.assertEqual(http.get("/", headers={"host": host}).status_code == 421,
@@ -76,6 +77,19 @@ class Pages(GateCase):
                 got = self.http.request(verb, url, content=b"{}")
                 self.assertEqual(got.status_code, 415, f"{verb} {path} without a kind")
         self.assertGreater(walked, 60)
+
+    def test_the_kinds_taken_are_those_of_the_api_s_own_description(self) -> None:
+        api = make_app(None)
+        described = {
+            (re.sub(r"\{\w+\}", "x", path), verb.upper()): frozenset(
+                operation["requestBody"]["content"]
+            )
+            for path, methods in api.openapi()["paths"].items()
+            for verb, operation in methods.items() if "requestBody" in operation
+        }  # fmt: skip
+        gate = Gate(api, api)
+        self.assertEqual({key: gate._declared(key[1], key[0]) for key in described}, described)
+        self.assertEqual(len(gate._bodies), len(described))
 
     def test_too_large_is_said_by_its_head_and_by_what_comes(self) -> None:
         head = self.post(content=b"x", headers={"content-type": "application/json",
