@@ -31,11 +31,12 @@ from yellowbath.core.plan.comparison.facts import design_differences, with_facts
 from yellowbath.core.plan.reading.entries import read_plan
 from yellowbath.core.plan.results.answer import FIELD_MODEL, Answer, answer
 from yellowbath.core.process.advice import Advice, advise
+from yellowbath.core.process.basis import Basis, basis_of
 from yellowbath.core.process.book import BookEntry, book_entry
 from yellowbath.core.process.finish import Step, delicate, finish_steps
 from yellowbath.core.process.log import Checklist, Close, Entry, Reading, SwitchOn, Void
 from yellowbath.core.process.progress import Progress, chance_clean, progress
-from yellowbath.core.process.run import Basis, Run, refused
+from yellowbath.core.process.run import Run, refused
 from yellowbath.core.process.schedule import Action, Ways, actions
 from yellowbath.core.process.switch_on import ListPoint, points, require_all
 from yellowbath.core.units import System, parse, show
@@ -360,31 +361,6 @@ def _answered(shop: Shop, row: RunRow, revision: Revision) -> Answered:
         row.id, lambda: answer_document(revision.document, _model(row))
     )
     return made
-
-
-def basis_of(plan: Plan, revision: int, worked: Answer, halves: Coverage | None = None) -> Basis:
-    """What the stretches of a run on this revision run under."""
-    gives = worked.gives
-    supply, scrape = plan.supply, worked.of("scrap.scrape")
-    setting = f"{supply.kind} {supply.nominal_v:g} V"
-    return Basis(
-        revision=revision,
-        level_m=worked.fill.level.value,
-        anodes=" ".join([a.id for a in plan.anodes] + sorted(plan.metals)),
-        mix=f"{plan.mix.product} {worked.concentration.value:.3g} g/L",
-        supply=setting,
-        expected_a=gives.value,
-        expected_low_a=gives.low if gives.low is not None else gives.value,
-        expected_high_a=gives.high if gives.high is not None else gives.value,
-        wetted_area_m2=worked.wetted_area.value,
-        coverage=halves or worked.coverage,
-        rated_a=math.inf if supply.on_battery else supply.rated_a,
-        other_a=supply.other_a,
-        fuse_a=supply.fuse_a,
-        limit_c=plan.tank.limit_c,
-        crust_ah=scrape.value * gives.value / 3600 if scrape else math.inf,
-        inside=worked.inside,
-    )
 
 
 def _book_entry(view: RunView, log: Sequence[Entry], now: datetime) -> BookEntry:

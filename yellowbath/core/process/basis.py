@@ -7,7 +7,9 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Literal
 
+from yellowbath.core.document import Plan
 from yellowbath.core.field.model import Coverage
+from yellowbath.core.plan.results.answer import Answer
 
 
 @dataclass(frozen=True)
@@ -35,6 +37,31 @@ class Basis:
     limit_c: float = math.inf
     crust_ah: float = math.inf
     inside: float = 0.0
+
+
+def basis_of(plan: Plan, revision: int, worked: Answer, halves: Coverage | None = None) -> Basis:
+    """What the stretches of a run on this revision run under."""
+    gives = worked.gives
+    supply, scrape = plan.supply, worked.of("scrap.scrape")
+    setting = f"{supply.kind} {supply.nominal_v:g} V"
+    return Basis(
+        revision=revision,
+        level_m=worked.fill.level.value,
+        anodes=" ".join([a.id for a in plan.anodes] + sorted(plan.metals)),
+        mix=f"{plan.mix.product} {worked.concentration.value:.3g} g/L",
+        supply=setting,
+        expected_a=gives.value,
+        expected_low_a=gives.low if gives.low is not None else gives.value,
+        expected_high_a=gives.high if gives.high is not None else gives.value,
+        wetted_area_m2=worked.wetted_area.value,
+        coverage=halves or worked.coverage,
+        rated_a=math.inf if supply.on_battery else supply.rated_a,
+        other_a=supply.other_a,
+        fuse_a=supply.fuse_a,
+        limit_c=plan.tank.limit_c,
+        crust_ah=scrape.value * gives.value / 3600 if scrape else math.inf,
+        inside=worked.inside,
+    )
 
 
 @dataclass(frozen=True)

@@ -35,7 +35,8 @@ import { TankSection } from "./sections/TankSection";
 import { BenchCard } from "./sheets/BenchCard";
 import { TakeAlong, type Turn } from "./sheets/TakeAlong";
 import { Live, LiveContext } from "./stage/live";
-import { type MapKind, Stage } from "./stage/Stage";
+import type { MapKind } from "./stage/map";
+import { Stage } from "./stage/Stage";
 
 export function PlanPage() {
   const { planId = "whole" } = useParams();

@@ -1,9 +1,12 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useCallback, useEffect, useState } from "react";
 import { api, ask, type Schemas } from "@/shared/api/client";
+import { useRested } from "@/shared/useRested";
 
 /** What was said so far, as it was typed; without the units, which are the shop's until changed. */
 export type First = Schemas["First"];
+/** What the server made of it. */
+export type Begun = Schemas["BegunOut"];
 
 const KEY = "yb.begin";
 
@@ -38,13 +41,4 @@ export function useFirst(system: First["system"] | undefined) {
   }, []);
   const behind = rested !== JSON.stringify(said) || begun.isPlaceholderData;
   return { first: said, say, forget, begun, behind };
-}
-
-function useRested(value: string, ms: number): string {
-  const [rested, setRested] = useState(value);
-  useEffect(() => {
-    const timer = setTimeout(() => setRested(value), ms);
-    return () => clearTimeout(timer);
-  }, [value, ms]);
-  return rested;
 }

@@ -3,6 +3,7 @@ import { useEffect, useMemo, useState } from "react";
 import { api, ask, type Plan, type Schemas } from "@/shared/api/client";
 import { askAgain, drag } from "@/shared/api/drag";
 import { decode, type Facets } from "@/shared/scene/facets";
+import { useRested } from "@/shared/useRested";
 
 export type FieldOut = Schemas["FieldOut"];
 
@@ -69,13 +70,4 @@ export function useField(doc: Plan, ready: boolean, sight: boolean, saved: strin
     }),
     [out, solvedFor, facets, seen, busy, error, refetch, quality],
   );
-}
-
-function useRested(value: string, ms: number): string {
-  const [rested, setRested] = useState(value);
-  useEffect(() => {
-    const timer = setTimeout(() => setRested(value), ms);
-    return () => clearTimeout(timer);
-  }, [value, ms]);
-  return rested;
 }

@@ -1,8 +1,8 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useCallback, useEffect, useMemo, useReducer, useState } from "react";
+import { useCallback, useEffect, useMemo, useReducer } from "react";
 import { api, ask, type Plan, type ReadOut } from "@/shared/api/client";
 import { draftKey } from "@/shared/api/drafts";
-
+import { useRested } from "@/shared/useRested";
 import { type Draft, step } from "./reducer";
 
 type Kept = Pick<Draft, "doc" | "base" | "aside">;
@@ -70,14 +70,4 @@ export function usePlanDraft(planId: string, saved: Saved) {
   const unread = sent !== draft.doc || answer.isFetching;
   const quick = answer.data ?? (draft.doc === saved.doc ? saved.read : undefined);
   return { draft, dispatch, put, type, quick, answer, unread, restored };
-}
-
-/** A value once it has rested for a moment. */
-function useRested<T>(value: T, ms: number): T {
-  const [rested, setRested] = useState(value);
-  useEffect(() => {
-    const timer = setTimeout(() => setRested(value), ms);
-    return () => clearTimeout(timer);
-  }, [value, ms]);
-  return rested;
 }

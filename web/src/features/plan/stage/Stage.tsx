@@ -2,10 +2,8 @@ import { Keyboard, Plus } from "lucide-react";
 import { type ReactNode, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import type { AnswerOut, Plan, ReadOut, Schemas } from "@/shared/api/client";
 import { usePlan } from "@/shared/form/context";
-import { comingClean } from "@/shared/scene/coming";
-import { along, type Facets, mapped } from "@/shared/scene/facets";
 import { windowText } from "@/shared/ui/Num";
-import { niceTop } from "@/shared/ui/Scale";
+import { useMedia } from "@/shared/useMedia";
 import { counted, word } from "@/shared/words";
 import type { Field } from "../answer/useField";
 import { HandContext, useMakeHand } from "./hand";
@@ -13,14 +11,12 @@ import { Inspector } from "./Inspector";
 import { KeyMap } from "./KeyMap";
 import { Legend } from "./Legend";
 import { sameBath, useLive, useLiveStore } from "./live";
+import { MAPS, type MapKind, useMap } from "./map";
 import { inHand } from "./model";
 import { type Grip, withOneMore } from "./moves";
 import { Ortho } from "./Ortho";
 import { PictureTable } from "./PictureTable";
 import { Solid } from "./Solid";
-
-const MAPS = ["density", "band", "dose", "clean", "sight"] as const;
-export type MapKind = (typeof MAPS)[number];
 
 /** The bath under the hand: three views of it, what it comes to, and what is held. */
 export function Stage({
@@ -328,102 +324,6 @@ function checks(answer: AnswerOut): string {
   return words.join(", ") || word("check.none");
 }
 
-function useMap(
-  kind: MapKind,
-  facets: Facets | null,
-  dose: { density: number; share: number }[],
-  seen: Facets | null,
-  answer: AnswerOut,
-  coming: Schemas["ComingOut"] | null,
-  hours: number,
-) {
-  const p95 = answer.figures["density.p95"]?.number ?? 1;
-  const { low, high } = answer.band;
-  const held = useLive().held !== null;
-  const last = useRef(1);
-  // the scale stays while something moves, or the colours would jump
-  if (!held) last.current = niceTop(Math.max(p95 * 1.15, low * 1.2));
-  const top = last.current;
-  const map = useCallback(
-    (f: Facets): Facets | null => {
-      if (kind === "density") return f;
-      if (kind === "band") return mapped(f, (v) => (v < low ? 0 : v > high ? 100 : 50));
-      if (kind === "sight") return seen && mapped(seen, (v) => 100 * v);
-      if (kind === "clean") return coming && comingClean(f, coming, hours);
-      const share = along(dose);
-      return mapped(f, (v) => 100 * share(v));
-    },
-    [kind, seen, dose, coming, hours, low, high],
-  );
-  const drawn = useMemo(
-    () => (facets || kind === "sight" ? map(facets ?? NOTHING) : null),
-    [map, facets, kind],
-  );
-  return { facets: drawn, map, ...scaleOf(kind, top, low, high) };
-}
-
-const NOTHING: Facets = {
-  mesh: "",
-  corners: new Float32Array(),
-  owner: null,
-  values: new Float32Array(),
-  regions: [],
-  region: null,
-};
-
-function scaleOf(kind: MapKind, top: number, low: number, high: number) {
-  if (kind === "sight")
-    return {
-      top: 100,
-      words: "Coloured by how much of the scrap each spot sees.",
-      legend: {
-        unit: "% of the scrap in sight",
-        marks: [],
-        words: "Colour scale: share of the scrap that a spot sees, nought to 100 %",
-      },
-    };
-  if (kind === "band")
-    return {
-      top: 100,
-      words: "Coloured by the working band: dark is under it, grey in it, yellow over it.",
-      legend: {
-        unit: "",
-        marks: [],
-        names: [word("band.under"), word("band.in"), word("band.over")],
-        words: "Colour scale: under, in and over the working band",
-      },
-    };
-  if (kind === "clean")
-    return {
-      top: 100,
-      words: "Coloured by each spot's chance of being clean by then.",
-      legend: {
-        unit: "% chance",
-        marks: [50],
-        words: "Colour scale: chance that a spot is clean by then, nought to 100 %",
-      },
-    };
-  if (kind === "dose")
-    return {
-      top: 200,
-      words: "Coloured by the dose each spot has had at the end, against its need.",
-      legend: {
-        unit: "% of its need",
-        marks: [100],
-        words: "Colour scale: dose at the end of the middle time over need, nought to 200 %",
-      },
-    };
-  return {
-    top,
-    words: "Coloured by current density.",
-    legend: {
-      unit: "A/dm²",
-      marks: [low, high],
-      words: `Colour scale from 0 to ${top} A/dm², working band ${low} to ${high}`,
-    },
-  };
-}
-
 /** How far the one piece is from where the map was solved [m]; several stay where they were. */
 function useShift(
   bath: { pieces?: { x_m?: number; y_m?: number }[] },
@@ -470,15 +370,4 @@ function useQuestionMark(toggle: () => void) {
     window.addEventListener("keydown", press);
     return () => window.removeEventListener("keydown", press);
   });
-}
-
-export function useMedia(query: string): boolean {
-  const [match, setMatch] = useState(() => window.matchMedia(query).matches);
-  useEffect(() => {
-    const media = window.matchMedia(query);
-    const change = () => setMatch(media.matches);
-    media.addEventListener("change", change);
-    return () => media.removeEventListener("change", change);
-  }, [query]);
-  return match;
 }

@@ -1,0 +1,90 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { api, ask, keys, type Schemas, type Thing, type ThingOut } from "@/shared/api/client";
+import { word } from "@/shared/words";
+import type { Begun, First } from "./useFirst";
+
+/** Things of the shop's own, where it has some. */
+export function Own({
+  of: role,
+  first,
+  say,
+}: {
+  of: "tank" | "supply";
+  first: First;
+  say: (more: Partial<First>) => void;
+}) {
+  const kit = useQuery({ queryKey: keys.kit, queryFn: () => ask(api.GET("/api/kit")) });
+  const things = (kit.data ?? []).filter((t) => t.read.thing.detail.kind === role);
+  if (!things.length) return null;
+  const taken = first.kit?.find((k) => k.role === role)?.ref;
+  const take = (t: ThingOut) => {
+    const d = t.read.thing.detail;
+    if (taken === t.id) return say(without(first, role));
+    const kept = (first.kit ?? []).filter((k) => k.role !== role);
+    const ref = [...kept, { role, ref: t.id }];
+    if (d.kind === "tank")
+      say({ tank: { ...d.tank, name: t.read.thing.name } as Schemas["Tank"], kit: ref });
+    if (d.kind === "supply") say({ supply: d.supply ?? null, kit: ref });
+  };
+  return (
+    <div className="flex flex-wrap items-center gap-1.5">
+      <span className="text-sm font-semibold">{word("begin.own")}</span>
+      {things.map((t) => (
+        <button
+          key={t.id}
+          type="button"
+          className="choice"
+          aria-pressed={taken === t.id}
+          data-state={taken === t.id ? "checked" : "unchecked"}
+          onClick={() => take(t)}
+        >
+          {t.read.thing.name}
+        </button>
+      ))}
+    </div>
+  );
+}
+
+/** What was named here as a thing of the kit. */
+type Made = { name: string; detail: Thing["detail"] };
+
+export const tankOf = (told: Begun): Made => {
+  const tank = told.read?.document.tank as Schemas["Tank"];
+  return {
+    name: `${tank.name} ${told.heard.holds?.split(",")[1]?.split(" to ")[0] ?? ""}`.trim(),
+    detail: { kind: "tank", tank },
+  };
+};
+
+export const supplyOf = (told: Begun): Made => {
+  const supply = told.read?.document.supply as NonNullable<Schemas["Plan"]["supply"]>;
+  const name = `${word(`choice.supply.kind.${supply.kind}`)}, ${told.heard.label ?? ""}`;
+  return { name: name.replace(/\.$/, "").slice(0, 60), detail: { kind: "supply", supply } };
+};
+
+/** What was named here goes into the kit with one press. */
+export function Keep({ thing }: { thing: Made }) {
+  const queries = useQueryClient();
+  const keep = useMutation({
+    mutationFn: () => ask(api.POST("/api/kit", { body: { thing: { ...thing } } })),
+    onSuccess: () => void queries.invalidateQueries({ queryKey: keys.kit }),
+  });
+  return (
+    <p className="flex flex-wrap items-center gap-3 text-sm">
+      <button
+        type="button"
+        className="btn btn-small"
+        disabled={keep.isPending || keep.isSuccess}
+        onClick={() => keep.mutate()}
+      >
+        {word(keep.isSuccess ? "begin.kept" : "begin.keep")}
+      </button>
+      {keep.error && <span className="font-semibold text-stop">{keep.error.message}</span>}
+    </p>
+  );
+}
+
+/** What is left of the kit once a thing of a role is typed instead. */
+export function without(first: First, role: "tank" | "supply"): Partial<First> {
+  return { [role]: null, kit: (first.kit ?? []).filter((k) => k.role !== role) };
+}
