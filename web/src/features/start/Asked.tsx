@@ -107,7 +107,7 @@ export function Words({
       </label>
       <input
         id={id}
-        className="field min-h-11"
+        className="field min-h-11 scroll-mb-20"
         value={text}
         data-first={name}
         autoComplete="off"
@@ -115,6 +115,8 @@ export function Words({
         aria-invalid={fault ? true : undefined}
         aria-describedby={`${id}-d`}
         onChange={(e) => say({ [name]: e.target.value })}
+        // what is typed is seen, clear of the answer that lies over the page on a phone
+        onFocus={(e) => e.currentTarget.scrollIntoView({ block: "nearest" })}
       />
       <p
         id={`${id}-d`}

@@ -1,5 +1,9 @@
 import { STOPS } from "@/shared/scene/colour";
 
+// about the width on the screen, so that the figures are as large as they say
+const WIDE = 280;
+const LONG = WIDE - 12;
+
 /** The colours' scale with its marks: the working band, or the need. */
 export function Legend({
   top,
@@ -15,12 +19,12 @@ export function Legend({
   /** Where the colours stand for names and not for numbers. */
   names?: readonly string[];
 }) {
-  const x = (v: number) => 6 + (Math.min(v, top) / top) * 388;
+  const x = (v: number) => 6 + (Math.min(v, top) / top) * LONG;
   // the end carries the unit: a mark beside it stands without its number
   const clear = (v: number) => v === top || x(top) - x(v) > 72;
   const shown = [0, ...marks, top].filter((v, k, all) => all.indexOf(v) === k && clear(v));
   return (
-    <svg viewBox="0 0 400 40" className="block w-full max-w-[420px]" role="img" aria-label={words}>
+    <svg viewBox={`0 0 ${WIDE} 40`} className="block w-full max-w-80" role="img" aria-label={words}>
       <defs>
         <linearGradient id="density">
           {STOPS.map((s, k) => (
@@ -28,7 +32,7 @@ export function Legend({
           ))}
         </linearGradient>
       </defs>
-      <rect x={6} y={10} width={388} height={9} fill="url(#density)" stroke="var(--line)" />
+      <rect x={6} y={10} width={LONG} height={9} fill="url(#density)" stroke="var(--line)" />
       {marks.length > 1 && (
         <path
           d={`M${x(marks[0] as number)} 6H${x(marks[1] as number)}`}
@@ -42,7 +46,7 @@ export function Legend({
       {names.map((name, k) => (
         <text
           key={name}
-          x={6 + (388 * k) / (names.length - 1)}
+          x={6 + (LONG * k) / (names.length - 1)}
           y={36}
           textAnchor={k === 0 ? "start" : k === names.length - 1 ? "end" : "middle"}
           className="sign"
