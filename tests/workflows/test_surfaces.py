@@ -8,11 +8,14 @@ from tests.solving import SOLVER
 from yellowbath.api.routes.runs import run_out
 from yellowbath.api.views.plan import listed_out, read_out
 from yellowbath.core.plan.start.begin import First
+from yellowbath.core.process.bench import set_up
+from yellowbath.core.process.oneline import one_line
 from yellowbath.core.process.switch_on import points
+from yellowbath.core.units import show
 from yellowbath.sheets.card import Reach, card
 from yellowbath.workflows.field import answer_solved
 from yellowbath.workflows.plans import begun, create_plan, keep_solved, list_plans
-from yellowbath.workflows.runs import start_run
+from yellowbath.workflows.runs import start_run, view_run
 
 
 def known(kind: str) -> dict[str, Any]:
@@ -69,3 +72,20 @@ class Surfaces(ShopCase):
         self.assertEqual(list_plans(self.shop)[0].summary, before)
         keep_solved(self.shop, plan_id, answer_solved(SOLVER, saved.revision.document, "preview"))
         self.assertNotEqual(list_plans(self.shop)[0].summary, before)
+
+    def test_the_first_lift_on_the_plan_is_the_run_s(self) -> None:
+        """Also of a frail piece, which is lifted long before its window."""
+        texts = set()
+        for fragility in ("sound", "relic"):
+            run_id = self.running(pieces=[{**QUIET["pieces"][0], "fragility": fragility}])
+            self.clock.to(1)
+            view = view_run(self.shop, run_id)
+            [lift] = [a for a in view.actions if a.kind == "lift"]
+            assert lift.at is not None and view.run.powered_since is not None
+            wait = (lift.at - view.run.powered_since).total_seconds()
+            [look] = [s.text for s in one_line(view.plan, view.answer, ()) if s.part == "look"]
+            self.assertEqual(look, f"35 min, lift {show(wait, 'time', view.plan.system, 1)}")
+            [last] = [s for s in set_up(view.plan, view.answer) if s.id == "look"]
+            self.assertIn(look.split("lift ")[1], last.title)
+            texts.add(look)
+        self.assertEqual(len(texts), 2)

@@ -42,6 +42,12 @@ class Figure:
     high: float | None = None
     note: str = ""
 
+    @property
+    def span(self) -> tuple[float, float]:
+        """Its bounds; the figure itself where it has none."""
+        return (self.value if self.low is None else self.low,
+                self.value if self.high is None else self.high)  # fmt: skip
+
     def with_window(self, low: float, high: float, note: str = "") -> Figure:
         """The same figure with a spread [same unit] and a reason for it."""
         return replace(self, low=min(low, high), high=max(low, high), note=note or self.note)

@@ -18,7 +18,7 @@ from yellowbath.sheets.drawing import LayoutDrawing
 from yellowbath.sheets.files import svg
 from yellowbath.sheets.templates import filled
 
-ROWS = ("10 s", "1 min", "35 min", "", "", "", "", "")
+_SPARE = ("",) * 5  # lines of the table for readings without a time
 
 
 @dataclass(frozen=True)
@@ -56,7 +56,8 @@ def card(
         placed=bench.placed(plan)[:_MOST], more=max(len(plan.anodes) - _MOST, 0),
         points=points, reach=reach,
         turns=[(t.words, str(show(t.seconds, "time", plan.system, 2))) for t in turns],
-        drawing=Markup(svg(layout.items, 72 * scale)), code=_code(reach), rows=ROWS,
+        drawing=Markup(svg(layout.items, 72 * scale)), code=_code(reach),
+        rows=(*bench.reading_times(), *_SPARE),
     )  # fmt: skip
 
 

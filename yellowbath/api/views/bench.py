@@ -35,13 +35,15 @@ class SetStepOut(BaseModel):
 
 
 class BenchOut(BaseModel):
-    """The card's rows, where each anode stands, and the steps of setting up."""
+    """The card's rows, where each anode stands, the steps of setting up, and when
+    the amps are read after switching on."""
 
     mix: list[CardRowOut]
     wiring: list[CardRowOut]
     others: list[CardRowOut]
     placed: list[PlacedOut]
     steps: list[SetStepOut]
+    times: list[str]
 
 
 def bench_out(plan: Plan, worked: Answer) -> BenchOut:
@@ -56,4 +58,5 @@ def bench_out(plan: Plan, worked: Answer) -> BenchOut:
         placed=[PlacedOut.model_validate(p, from_attributes=True) for p in bench.placed(plan)],
         steps=[SetStepOut(id=s.id, title=s.title, lines=list(s.lines))
                for s in bench.set_up(plan, worked)],
+        times=list(bench.reading_times()),
     )  # fmt: skip

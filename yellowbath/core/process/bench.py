@@ -9,14 +9,17 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from yellowbath.core import units
+from yellowbath.core.data import param
 from yellowbath.core.document import Anode, Piece, Plan
 from yellowbath.core.figures import Figure
 from yellowbath.core.geometry.anode import foot
 from yellowbath.core.geometry.tank import plan_size
-from yellowbath.core.hours.said import from_to, outlook_said
+from yellowbath.core.hours.said import from_to, outlook_said, seconds
 from yellowbath.core.plan.results.answer import Answer
 from yellowbath.core.plan.results.measures import in_hands
 from yellowbath.core.power.supply import next_fuse
+from yellowbath.core.process.finish import delicate
+from yellowbath.core.process.schedule import first_lift_s
 from yellowbath.core.units import show
 from yellowbath.core.words import said, small, word
 
@@ -80,6 +83,22 @@ def put_in(plan: Plan, a: Answer) -> str:
     return text
 
 
+def look_and_lift(plan: Plan, a: Answer) -> tuple[str, str] | None:
+    """When to look again and when to lift first, after switching on; None where it never is clean.
+    As the run will ask for them."""
+    hours = seconds(a.outlook.main.hours) if a.outlook else None
+    if hours is None:
+        return None
+    lift = first_lift_s(hours, any(delicate(p) for p in plan.pieces))
+    return reading_times()[-1], str(show(lift, "time", plan.system, 1))
+
+
+def reading_times() -> tuple[str, ...]:
+    """When the amps are read after switching on: at once, and once more."""
+    wanted = (param("fill_time_s").value, param("second_look_s").value)
+    return tuple(str(show(s, "time", "metric", 2)) for s in wanted)
+
+
 def mix_rows(plan: Plan, a: Answer) -> Rows:
     """Water, what goes in, the level, and how every piece hangs."""
     return (
@@ -125,7 +144,7 @@ def wiring_rows(plan: Plan, a: Answer) -> Rows:
 
 def else_rows(plan: Plan, a: Answer) -> Rows:
     """What to do where the amps are not those."""
-    low, high = (a.gives.value if e is None else e for e in (a.gives.low, a.gives.high))
+    low, high = a.gives.span
     rated = show(plan.supply.rated_a, "current", plan.system)
     return (
         ("None", "power, fuse, both clips; many chargers wait for a battery"),
@@ -184,18 +203,15 @@ def _steps(plan: Plan, a: Answer) -> Iterator[SetStep]:
         ("Not sure which is which? Two steel wires in the soda water, power on for a moment, hands "
          "off: the minus one gases about twice as much.",),
     )  # fmt: skip
-    low, high = (a.gives.value if e is None else e for e in (a.gives.low, a.gives.high))
+    low, high = a.gives.span
     about, least, most = (show(v, "current", plan.system, 2) for v in (a.gives.value, low, high))
     yield SetStep(
         "meter", f"The meter should say about {about}",
         (f"Anything from {least} to {most} is as planned.",
          *(f"{name}: {text}." for name, text in else_rows(plan, a))),
     )  # fmt: skip
-    hours = a.outlook.main.hours if a.outlook else None
-    if hours is not None:
-        lift = show(hours[0] * 3600, "time", plan.system, 1)
+    if a.outlook and (due := look_and_lift(plan, a)):
         yield SetStep(
-            "look", f"Look after 35 min; first lift after {lift}",
-            (f"Clean likely between: {outlook_said(a.outlook, plan.system)[0][1]}.",)
-            if a.outlook else (),
+            "look", f"Look after {due[0]}; first lift after {due[1]}",
+            (f"Clean likely between: {outlook_said(a.outlook, plan.system)[0][1]}.",),
         )  # fmt: skip

@@ -12,6 +12,7 @@ from yellowbath.core.document import Plan
 from yellowbath.core.hours.said import from_to, seconds
 from yellowbath.core.plan.results.answer import Answer
 from yellowbath.core.plan.results.measures import in_hands
+from yellowbath.core.process.bench import look_and_lift
 from yellowbath.core.units import show, window
 from yellowbath.core.words import counted, word, words
 
@@ -43,9 +44,8 @@ def one_line(plan: Plan, answer: Answer, findings: Sequence[Finding]) -> tuple[S
         Said("amps", _amps(plan, answer)),
     ]  # fmt: skip
     hours = answer.outlook.main.hours if answer.outlook else None
-    if hours:
-        lift = show(hours[0] * 3600, "time", plan.system, 1)
-        out.append(Said("look", word("line.look", lift=lift)))
+    if hours and (due := look_and_lift(plan, answer)):
+        out.append(Said("look", word("line.look", look=due[0], lift=due[1])))
         out.append(Said("clean", from_to(seconds(hours), plan.system)))
     else:
         out.append(Said("clean", word("line.never"), stop=True))

@@ -206,14 +206,24 @@ def _looks(start: datetime, seen: datetime | None) -> list[Action]:
 _OFTEN = timedelta(seconds=param("frail_look_s").value)
 
 
+def _edge_s(left_s: tuple[float, float, float]) -> float:
+    early, middle, _ = left_s
+    return early if early > 0 else middle / 2
+
+
+def first_lift_s(left_s: tuple[float, float, float], frail: bool) -> float:
+    """How long after switching on the first lift is due [s], by the window of what is left [s]."""
+    wait = min(_edge_s(left_s), _OFTEN.total_seconds()) if frail else _edge_s(left_s)
+    return max(wait, _MIN_GAP.total_seconds())
+
+
 def _lift_action(run: Run, progress: Progress, ways: Ways, now: datetime) -> Action:
     """When to lift and brush: at the early edge of the window, then at half of what is left."""
     last = max(run.last_of.get("inspection", run.powered_since or now), run.powered_since or now)
     if progress.left_s is None:
         wait = timedelta(seconds=param("look_every_s").value)
     else:
-        early, middle, _ = progress.left_s
-        wait = timedelta(seconds=early if early > 0 else middle / 2)
+        wait = timedelta(seconds=_edge_s(progress.left_s))
     if ways.delicate:  # what falls off a relic does not come back: looked at early and often
         wait = min(wait, max(last + _OFTEN * (2 if progress.seen else 1) - now, timedelta()))
     at = max(now + wait, last + _MIN_GAP) if wait > timedelta() else max(now, last + _MIN_GAP)

@@ -1309,7 +1309,8 @@ export interface components {
         };
         /**
          * BenchOut
-         * @description The card's rows, where each anode stands, and the steps of setting up.
+         * @description The card's rows, where each anode stands, the steps of setting up, and when
+         *     the amps are read after switching on.
          */
         BenchOut: {
             /** Mix */
@@ -1322,6 +1323,8 @@ export interface components {
             placed: components["schemas"]["PlacedOut"][];
             /** Steps */
             steps: components["schemas"]["SetStepOut"][];
+            /** Times */
+            times: string[];
         };
         /**
          * BookEntry

@@ -34,7 +34,7 @@ export function BenchCard({ doc, answer }: { doc: Plan; answer: AnswerOut }) {
       <h2 className="text-xl">Readings</h2>
       <Table
         head={["Time", "Amps", "Volts at the tank", "Seen, done"]}
-        rows={["10 s", "35 min", "", "", "", "", ""].map((t) => [`${t}\u00a0`, "", "", ""])}
+        rows={[...bench.times, "", "", "", "", ""].map((t) => [`${t}\u00a0`, "", "", ""])}
       />
       <p className="text-xs">
         Power off before hands go in. No lid, no spark, fresh air. Local codes and licensed practice
