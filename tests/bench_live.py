@@ -29,6 +29,13 @@ BOX: dict[str, Any] = {
     "layout": {"arrangement": "by_hand"},
     "anodes": [{"id": "a1", "x_m": 0.0, "y_m": -0.12}, {"id": "a2", "x_m": 0.0, "y_m": 0.12}],
 }
+TUBE = {"shape": {"kind": "tube"}}
+PIECES: dict[str, dict[str, Any]] = {
+    "plate dragged in a bucket": dict(QUIET),
+    "tube dragged in a box": {**BOX, "pieces": [TUBE]},
+    "tube dragged in a bucket": {**QUIET, "pieces": [TUBE]},
+    "wheel dragged in a box": {**BOX, "pieces": [{"shape": {"kind": "wheel"}}]},
+}
 MEASURED = """performance.getEntriesByName('yb.live').map(
   e => [e.duration, e.detail.waited, e.detail.answered])"""
 # when things to take hold of, and the fields, are first in the page
@@ -148,7 +155,14 @@ def main() -> None:
                 page.locator("#stage").hover()
                 page.wait_for_timeout(2000)
                 measured(page, "rod dragged in a box", "a1", rendering)
-            measured(page, "piece dragged in a box", "p1", "paused", 120)
+            measured(page, "plate dragged in a box", "p1", "paused", 200)
+            for what, document in PIECES.items():
+                plan = server.post("/plans", {"document": document})["id"]
+                page.goto(f"{server.base}/plans/{plan}")
+                page.wait_for_selector("[data-live=fine]", timeout=120_000)
+                page.locator("#stage").hover()
+                page.wait_for_timeout(2000)
+                measured(page, what, "p1", "paused", 200)
             cold = browser.new_page(viewport={"width": 1280, "height": 800}, locale="en-GB")
             cold.add_init_script(STANDS)
             cold.goto(f"{server.base}/plans/{plan}")

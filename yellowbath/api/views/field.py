@@ -76,8 +76,9 @@ class FieldOut(BaseModel):
 class FacetsOut(BaseModel):
     """What is drawn of a surface, little-endian in base64.
 
-    ``corners`` float32 [mm from the tank's centre line], four a flat piece, and ``owner`` uint16,
-    the facet of each piece where a facet has several; None where the page has this ``mesh``.
+    ``corners`` float32 [mm], four a flat piece, from a spot ``x_m``, ``y_m`` off the tank's centre
+    line, and ``owner`` uint16, the facet of each piece where a facet has several; None where the
+    page has this ``mesh``.
     ``values`` float32, one a facet. ``regions`` are region ids and ``region`` uint8 says which of
     them each facet is of; they come with the corners.
     """
@@ -87,6 +88,8 @@ class FacetsOut(BaseModel):
     owner: str | None
     regions: list[str]
     region: str | None
+    x_m: float
+    y_m: float
     values: str
 
 
@@ -141,7 +144,7 @@ def live_out(found: Live, known: str, brief: bool = False) -> LiveOut:
     return LiveOut(
         read=read,
         field=LiveFieldOut(
-            shown=facets_out(f.surface, f.origin, f.ratio * mean, known),
+            shown=facets_out(f.surface, f.origin, f.ratio * mean, known, f.place),
             dose=_dose_curve(worked),
             regions=dict(f.regions),
             rods=dict(f.rod_share),
@@ -155,22 +158,29 @@ def live_out(found: Live, known: str, brief: bool = False) -> LiveOut:
 
 
 def facets_out(
-    surface: Surface, origin: NDArray[np.float64], values: NDArray[np.float64], known: str = ""
+    surface: Surface,
+    origin: NDArray[np.float64],
+    values: NDArray[np.float64],
+    known: str = "",
+    place: tuple[float, float] = (0.0, 0.0),
 ) -> FacetsOut:
-    """A surface to draw, without the corners of a mesh that the page has."""
-    held = hashlib.sha256(surface.digest + origin.tobytes())
+    """A surface to draw, without the corners of a mesh that the page has; they are counted from
+    ``place`` [m] off the origin."""
+    off = (surface.corners - origin - [*place, 0.0]) * units.mm(1.0)
+    held = hashlib.sha256(
+        (np.round(off, 4) + 0.0).astype("<f4").tobytes() + surface.owners.tobytes()
+    )
     mesh, corners, owner, region = held.hexdigest()[:16], None, None, None
     names: dict[str, int] = {}
     if mesh != known:
         names = {name: k for k, name in enumerate(dict.fromkeys(surface.patch))}
         region = packed(np.array([names[name] for name in surface.patch]), "u1")
-        corners = packed((surface.corners - origin) * units.mm(1.0), "<f4")
+        corners = packed(off, "<f4")
         if surface.first is not None:
-            index = np.repeat(np.arange(len(surface)), np.diff(surface.first))
-            owner = packed(index, "<u2")
+            owner = packed(surface.owners, "<u2")
     return FacetsOut(
         mesh=mesh, corners=corners, owner=owner, values=packed(values, "<f4"),
-        regions=list(names), region=region,
+        regions=list(names), region=region, x_m=place[0], y_m=place[1],
     )  # fmt: skip
 
 

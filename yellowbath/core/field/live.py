@@ -39,6 +39,7 @@ from yellowbath.core.field.solver.solve import solve
 from yellowbath.core.power.warming import Warm
 
 FINE, COARSE = 440, 110  # asked of the mesher, which gives up to twice as many of a few
+_HELD = 2.0  # element sizes within which integrals are exact while something is moved; measured
 _OFF = {FINE: 0.01, COARSE: 0.03}  # of the resistance, claimed; judged, see docs/models/field.md
 
 
@@ -46,6 +47,8 @@ _OFF = {FINE: 0.01, COARSE: 0.03}  # of the resistance, claimed; judged, see doc
 class LiveField:
     """One mesh's answer: resistance [ohm] with films, density over its mean by element [-].
 
+    ``origin`` [m]: the tank's centre line on the floor; ``place`` [m]: how far off it an only piece
+    hangs, which is all that a drag across the tank changes of its surface.
     ``regions`` by region id and ``rod_share`` by anode, as in ``plan_bath.PieceField``; ``worst``
     is the mean of the poorest fiftieth of the surface over the mean of all.
     """
@@ -57,6 +60,7 @@ class LiveField:
     rod_share: Mapping[str, float]
     worst: float
     origin: np.ndarray
+    place: tuple[float, float]
     facets: int
     fine: bool
     sides: Mapping[str, np.ndarray]
@@ -98,8 +102,9 @@ def solve_live(
     if not ready and not kept.holds(_key(bath)):
         count = COARSE
         bath, pieces = build(plan, dict(bottoms), depth, near, count)
-    # what the rods' place costs is some thousandths: its last value does while they move
-    about = ("displaced", _key(bath), near, len(bath.rods))
+        bath = replace(bath, green=replace(bath.green, near=_HELD))
+    # what the rods' place costs is some thousandths: its last value does while anything moves
+    about = ("displaced", *_shapes(bath), near, len(bath.rods))
     last = kept.get(about, lambda: None) if not ready else None
     solved = solve(replace(bath, bodies=bath.bodies if pieces else []), kept, last)
     kept.put(about, solved.displaced)
@@ -117,6 +122,7 @@ def solve_live(
         rod_share=scrap_share(bath, pieces, solved),
         worst=_poorest(share.surface.areas, ratio),
         origin=np.array([*(frame := Frame.of(plan, depth)).centre, frame.lift]),
+        place=(plan.pieces[0].x_m, plan.pieces[0].y_m) if len(plan.pieces) == 1 else (0.0, 0.0),
         facets=solved.facets,
         fine=count == FINE,
         sides=_sides(bath, pieces, share.surface, kept if count == FINE else None),
@@ -164,6 +170,12 @@ _NARROW = 0.7  # judged
 
 def _key(bath: Bath) -> tuple[object, ...]:
     return operator_key([b.surface for b in bath.bodies], bath.walls, bath.green)
+
+
+def _shapes(bath: Bath) -> tuple[object, ...]:
+    """The tank and the bodies in it, wherever they are."""
+    models = [b.surface.model or b.surface for b in bath.bodies]
+    return operator_key(models, bath.walls, bath.green)
 
 
 def _poorest(areas: np.ndarray, ratio: np.ndarray, share: float = 0.02) -> float:

@@ -41,7 +41,7 @@ from yellowbath.core.field.mesh.shapes import (
     wetted,
 )
 from yellowbath.core.field.mesh.solids import solid
-from yellowbath.core.field.mesh.surfaces import Surface, moved, wall_surface
+from yellowbath.core.field.mesh.surfaces import Surface, moved, shifted, wall_surface
 from yellowbath.core.field.solver.bath import Body
 from yellowbath.core.geometry.piece import measure, posed, sizes, turn_of
 from yellowbath.core.geometry.tank import plan_size
@@ -131,9 +131,10 @@ def piece_bodies(plan: Plan, frame: Frame, bottoms: dict[str, float], facets: in
     bodies = []
     for piece in plan.pieces:
         shaped = piece.model_dump_json(include=_SHAPING)
-        named = _named(shaped, frame, bottoms[piece.id], share)
-        if named is None:
+        centred = _named(shaped, frame, bottoms[piece.id], share)
+        if centred is None:
             continue
+        named = shifted(centred, np.array([piece.x_m, piece.y_m, 0.0]))
         # a heap has more surface than the outside of its basket: the film there is the thinner
         inside = _heap(piece.shape)
         masked = np.array([n in piece.masked for n in named.patch])
@@ -144,12 +145,13 @@ def piece_bodies(plan: Plan, frame: Frame, bottoms: dict[str, float], facets: in
     return bodies
 
 
-_SHAPING = {"id", "shape", "hang", "turn_deg", "tilt_deg", "flipped", "x_m", "y_m"}
+_SHAPING = {"id", "shape", "hang", "turn_deg", "tilt_deg", "flipped"}
 
 
 @lru_cache(maxsize=32)
 def _named(shaped: str, frame: Frame, bottom: float, facets: int) -> Surface | None:
-    """The surface of a piece with its regions named, kept as what is worked out of it is too."""
+    """The surface of a piece on the tank's centre line with its regions named, kept as what is
+    worked out of it is too: it is the same wherever in the tank the piece hangs."""
     piece = Piece.model_validate_json(shaped)
     surface = _piece_surface(piece, frame, bottom, facets)
     if surface is None or not len(surface):

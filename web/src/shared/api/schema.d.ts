@@ -1994,8 +1994,9 @@ export interface components {
          * FacetsOut
          * @description What is drawn of a surface, little-endian in base64.
          *
-         *     ``corners`` float32 [mm from the tank's centre line], four a flat piece, and ``owner`` uint16,
-         *     the facet of each piece where a facet has several; None where the page has this ``mesh``.
+         *     ``corners`` float32 [mm], four a flat piece, from a spot ``x_m``, ``y_m`` off the tank's centre
+         *     line, and ``owner`` uint16, the facet of each piece where a facet has several; None where the
+         *     page has this ``mesh``.
          *     ``values`` float32, one a facet. ``regions`` are region ids and ``region`` uint8 says which of
          *     them each facet is of; they come with the corners.
          */
@@ -2010,6 +2011,10 @@ export interface components {
             regions: string[];
             /** Region */
             region: string | null;
+            /** X M */
+            x_m: number;
+            /** Y M */
+            y_m: number;
             /** Values */
             values: string;
         };

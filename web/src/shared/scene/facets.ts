@@ -3,6 +3,8 @@ import type { Schemas } from "@/shared/api/client";
 /** A surface to draw: four corners [mm] a flat piece, and one value a facet of such pieces. */
 export interface Facets {
   mesh: string;
+  /** Where the corners are counted from, off the tank's centre line [m]. */
+  place: readonly [number, number];
   corners: Float32Array;
   owner: Uint16Array | null;
   values: Float32Array;
@@ -24,16 +26,18 @@ export const unpack = (text: string): Float32Array => new Float32Array(bytes(tex
 /** What the server sent, with the corners that the page had already where it left them out. */
 export function decode(shown: Schemas["FacetsOut"], known: Facets | null = null): Facets | null {
   const values = new Float32Array(bytes(shown.values));
+  const place = [shown.x_m, shown.y_m] as const;
   if (shown.corners)
     return {
       mesh: shown.mesh,
+      place,
       corners: new Float32Array(bytes(shown.corners)),
       owner: shown.owner ? new Uint16Array(bytes(shown.owner)) : null,
       values,
       regions: shown.regions,
       region: shown.region ? new Uint8Array(bytes(shown.region)) : null,
     };
-  return known?.mesh === shown.mesh ? { ...known, values } : null;
+  return known?.mesh === shown.mesh ? { ...known, values, place } : null;
 }
 
 /** The facet that a flat piece belongs to. */

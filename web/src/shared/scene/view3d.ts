@@ -252,7 +252,7 @@ export class View3D {
     this.facets = f;
     this.top = top;
     const map = this.map as Mesh<BufferGeometry, MeshBasicMaterial>;
-    map.position.set(shift[0], shift[1], 0);
+    map.position.set(f.place[0] + shift[0], f.place[1] + shift[1], 0);
     if (same) return this.ask();
     const colours = map.geometry.getAttribute("color") as BufferAttribute;
     const out = colours.array as Uint8Array;

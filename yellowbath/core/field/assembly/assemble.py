@@ -14,7 +14,7 @@ from __future__ import annotations
 
 from collections import OrderedDict
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any, TypeVar
 
 import numpy as np
@@ -22,7 +22,14 @@ from numpy.typing import NDArray
 from scipy.linalg import lu_factor, lu_solve
 
 from yellowbath.core.field.integrals.green import Green
-from yellowbath.core.field.integrals.kernels import elements_at, elements_pair
+from yellowbath.core.field.integrals.kernels import (
+    ALL,
+    ALONE,
+    NEAR,
+    TANK,
+    elements_at,
+    elements_pair,
+)
 from yellowbath.core.field.mesh.surfaces import Elements, Surface
 
 Array = NDArray[np.float64]
@@ -83,11 +90,14 @@ def _bytes(made: Any) -> int:
     return sum(_bytes(m) for m in vars(made).values()) if hasattr(made, "__dict__") else 64
 
 
-def layers_of(points: Array, own: Array, e: Elements, green: Green) -> tuple[Array, Array]:
+def layers_of(
+    points: Array, own: Array, e: Elements, green: Green, part: int = ALL
+) -> tuple[Array, Array]:
     """Single and double layer of elements at points: see ``kernels.elements_at``."""
     single, double = elements_at(
-        points, own, (e.corners, e.flat), e.leaves, (e.first, e.whole), green.size, green.table
-    )
+        points, own, (e.corners, e.flat), e.leaves, (e.first, e.whole), green.size, green.table,
+        part, green.near,
+    )  # fmt: skip
     return single, double
 
 
@@ -95,14 +105,28 @@ Block = tuple[Array, Array]
 """S (n, m) [m] and D (n, m) [-] of one surface at another; with its half on the diagonal."""
 
 
-def _block(at: Surface, of: Surface, green: Green) -> Block:
+def _own_block(surface: Surface, green: Green, kept: BlockCache) -> Block:
+    """A surface at itself. What a body does to itself with no tank about it stays as it is turned
+    and shifted, and holds the costly near integrals: it is kept by the body's own shape."""
+    model = surface.model
+    if model is None:
+        return _block(surface, surface, green)
+    alone = kept.get(("alone", model.digest), lambda: _block(model, model, _NOWHERE, ALONE))
+    tank = _block(surface, surface, green, TANK)
+    return alone[0] + tank[0], alone[1] + tank[1]
+
+
+_NOWHERE = Green(np.full(3, -1.0), np.zeros((1, 1, 1, 4)))
+
+
+def _block(at: Surface, of: Surface, green: Green, part: int = ALL) -> Block:
     if at is of and _plain(at):
-        return _finished(at, of, _pair(at, at, green)[0], green)
+        return _finished(at, of, _pair(at, at, green, part)[0], green, part)
     seats = np.full(len(at), -1)
     if at is of and at.seats is not None:
         seats = at.seats
-    layers = layers_of(np.ascontiguousarray(at.centres), seats, of.elements, green)
-    return _finished(at, of, layers, green)
+    layers = layers_of(np.ascontiguousarray(at.centres), seats, of.elements, green, part)
+    return _finished(at, of, layers, green, part)
 
 
 def _both(one: Surface, other: Surface, green: Green) -> tuple[Block, Block]:
@@ -118,15 +142,15 @@ def _plain(surface: Surface) -> bool:
     return surface.first is None and surface.points is None
 
 
-def _pair(one: Surface, other: Surface, green: Green) -> tuple[Block, Block]:
+def _pair(one: Surface, other: Surface, green: Green, part: int = ALL) -> tuple[Block, Block]:
     a, b = (
         ((e.corners, e.flat), e.leaves, (e.first, e.whole)) for e in (one.elements, other.elements)
     )
-    made = elements_pair(a, b, green.size, green.table)
+    made = elements_pair(a, b, green.size, green.table, part, green.near)
     return (made[0], made[1]), (made[2], made[3])
 
 
-def _finished(at: Surface, of: Surface, layers: Block, green: Green) -> Block:
+def _finished(at: Surface, of: Surface, layers: Block, green: Green, part: int = ALL) -> Block:
     """Bores compared with a point inside their wall, signs and the half of the identity.
 
     There the identity has nothing on its left: what is outside cancels, which would else drown a
@@ -137,12 +161,12 @@ def _finished(at: Surface, of: Surface, layers: Block, green: Green) -> Block:
     if len(deep):
         inside = at.centres[deep] - at.normals[deep] * (at.wall[deep] / 2)[:, None]
         points = np.ascontiguousarray(inside)
-        s_in, d_in = layers_of(points, np.full(len(deep), -1), of.elements, green)
+        s_in, d_in = layers_of(points, np.full(len(deep), -1), of.elements, green, part)
         single[deep] -= s_in
         double[deep] -= d_in
     if not of.is_wall:
         double *= -1  # a body's own normal points into the liquid
-    if at is of:
+    if at is of and part != TANK:
         double[np.diag_indices(len(at))] += 0.5
     return single, double
 
@@ -182,11 +206,11 @@ def operator_key(
 ) -> tuple[Any, ...]:
     """The name under which the operator of these is kept."""
     wall_name = b"" if walls is None else walls.digest
-    return ("operator", green.size.tobytes(), wall_name, *(s.digest for s in surfaces))
+    return ("operator", *green.name, wall_name, *(s.digest for s in surfaces))
 
 
 def _with_walls(
-    walls: Surface, surface: Surface, names: tuple[bytes, ...], green: Green, kept: BlockCache
+    walls: Surface, surface: Surface, names: tuple[Any, ...], green: Green, kept: BlockCache
 ) -> tuple[Block, Block]:
     return kept.get(("both", *names), lambda: _both(walls, surface, green))
 
@@ -200,15 +224,15 @@ def _operator(
     kept: BlockCache,
     key: tuple[Any, ...],
 ) -> Operator:
-    size = green.size.tobytes()
+    tank = green.name
 
     def block(a: int, b: int) -> Block:
         if a == b:
-            key = ("block", size, names[a])
-            return kept.get(key, lambda: _block(surfaces[a], surfaces[a], green))
+            key = ("block", *tank, names[a])
+            return kept.get(key, lambda: _own_block(surfaces[a], green, kept))
         low, high = min(a, b), max(a, b)
         both = kept.get(
-            ("both", size, names[low], names[high]),
+            ("both", *tank, names[low], names[high]),
             lambda: _both(surfaces[low], surfaces[high], green),
         )
         return both[0] if a < b else both[1]
@@ -223,8 +247,11 @@ def _operator(
         return Operator(
             tuple(surfaces), None, green, key, single, double, level, none.T, none, none, None
         )
-    wall_lu = kept.get(("wall", size, wall_name), lambda: lu_factor(_block(walls, walls, green)[1]))
-    both = [_with_walls(walls, s, (size, wall_name, name), green, kept)
+    exact = replace(green, near=NEAR)  # once a tank
+    wall_lu = kept.get(
+        ("wall", *exact.name, wall_name), lambda: lu_factor(_block(walls, walls, exact)[1])
+    )
+    both = [_with_walls(walls, s, (*tank, wall_name, name), green, kept)
             for s, name in zip(surfaces, names, strict=True)]  # fmt: skip
     wall_single = np.concatenate([b[0][0] for b in both], axis=1)
     wall_double = np.concatenate([b[0][1] for b in both], axis=1)

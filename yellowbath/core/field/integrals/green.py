@@ -15,6 +15,8 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.special import erf, erfc
 
+from yellowbath.core.field.integrals.kernels import NEAR
+
 Array = NDArray[np.float64]
 GRID = 33  # points an axis, from 0 to the box's own length
 _CUT = 4.2  # exp(-cut^2) is what both sums leave out
@@ -26,10 +28,17 @@ class Green:
 
     In a box ``table`` has shape (GRID, GRID, GRID, 4); P is even in each axis. Between floor and
     surface ``size`` is (reach, -1, depth), ``table`` (across, up, 1, 4) by distance and height.
+    ``near``: within how many element sizes integrals are exact.
     """
 
     size: Array
     table: Array
+    near: float = NEAR
+
+    @property
+    def name(self) -> tuple[bytes, float]:
+        """By which what is worked out with it is kept."""
+        return self.size.tobytes(), self.near
 
 
 def box_green(size: tuple[float, float, float]) -> Green:

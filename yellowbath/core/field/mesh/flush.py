@@ -42,7 +42,7 @@ def bare(surface: Surface, walls: Sequence[Wall], others: Sequence[Surface] = ()
     kept = replace(
         surface, corners=corners, patch=tuple(surface.patch[k] for k in used),
         behind=None if surface.behind is None else surface.behind[used],
-        first=None, seats=None, points=None,
+        first=None, seats=None, points=None, model=None,
     )  # fmt: skip
     if surface.first is None and len(used) == len(owner):
         return kept
@@ -53,8 +53,7 @@ def bare_parts(
     surface: Surface, walls: Sequence[Wall], others: Sequence[Surface] = ()
 ) -> tuple[Array, Indices]:
     """The flat pieces (m, 4, 3) of a surface that are bare, in order, and the element of each."""
-    first = np.arange(len(surface) + 1) if surface.first is None else surface.first
-    owner = np.repeat(np.arange(len(surface)), np.diff(first))
+    owner = surface.owners
     covered = np.zeros(len(surface.corners), dtype=bool)
     for axis, at in walls:
         covered |= (np.abs(surface.corners[..., axis] - at) < TOUCHING).all(axis=1)

@@ -201,7 +201,7 @@ def seated(
     middle = _mean(owner, areas, centres, np.bincount(owner, areas).astype(float))
     corners = np.ascontiguousarray(surface.corners[order])
     seats, points = _seats(corners, areas[order], first, middle)
-    return replace(surface, corners=corners, first=first, seats=seats, points=points)
+    return replace(surface, corners=corners, first=first, seats=seats, points=points, model=None)
 
 
 def _seats(corners: Array, areas: Array, first: Indices, middle: Array) -> tuple[Indices, Array]:

@@ -121,8 +121,9 @@ def _plain(surface: Surface, near: Neighbours, most: int) -> Surface:
     patch = tuple(surface.patch[k] for k in owner[order])
     behind = None if surface.behind is None else surface.behind[owner[order]]
     return replace(
-        surface, corners=np.ascontiguousarray(corners[order]), patch=patch, behind=behind
-    )
+        surface, corners=np.ascontiguousarray(corners[order]), patch=patch, behind=behind,
+        model=None,
+    )  # fmt: skip
 
 
 def _affordable(much: Array, count: int, most: int) -> NDArray[np.bool_]:
@@ -148,9 +149,8 @@ def _halves(c: Array, across: NDArray[np.bool_]) -> Array:
 
 def _groups(surface: Surface, near: Neighbours, most: int) -> Surface:
     """Elements of many flat pieces, cut in two by a plane across the direction of the change."""
-    assert surface.first is not None
     corners = surface.corners
-    owner = np.repeat(np.arange(len(surface)), np.diff(surface.first))
+    owner = surface.owners
     origin = np.arange(len(surface))
     for _ in range(_ROUNDS):
         middle, axes, half = _spans(corners, owner, len(origin))
@@ -179,7 +179,7 @@ def _groups(surface: Surface, near: Neighbours, most: int) -> Surface:
     behind = None if surface.behind is None else surface.behind[origin]
     patch = tuple(surface.patch[k] for k in origin)
     made = replace(surface, corners=corners, patch=patch, behind=behind, first=None, seats=None,
-                   points=None)  # fmt: skip
+                   points=None, model=None)  # fmt: skip
     return seated(made, owner)
 
 

@@ -63,6 +63,7 @@ class Surface:
     (n + 1): where each element's pieces start; None makes each piece an element. ``seats`` (n):
     the piece on which an element's equation stands, and ``points`` (n, 3) [m] where on it.
     ``wall`` (n) [m]: metal behind an element of a bore, zero elsewhere: see ``assemble``.
+    ``model``: the surface that this one is a turned or shifted copy of, element by element.
     """
 
     corners: Array
@@ -73,6 +74,7 @@ class Surface:
     points: Array | None = None
     behind: Array | None = None
     is_wall: bool = False
+    model: Surface | None = None
 
     def __len__(self) -> int:
         return len(self.patch)
@@ -122,6 +124,13 @@ class Surface:
         made: Array = self._halves[0] + self._halves[1]
         return made
 
+    @cached_property
+    def owners(self) -> Indices:
+        """The element of each flat piece (m)."""
+        if self.first is None:
+            return np.arange(len(self))
+        return np.repeat(np.arange(len(self)), np.diff(self.first))
+
     def summed(self, of_pieces: Array) -> Array:
         """What pieces have, added up by element."""
         if self.first is None:
@@ -161,7 +170,7 @@ class Surface:
             first = np.arange(len(c) + 1)
             return Elements(c, flat, _gauss(c, areas, vectors), first, whole)
         middle = self.summed(areas[:, None] * centres) / self.areas[:, None]
-        owner = np.repeat(np.arange(len(self)), np.diff(self.first))
+        owner = self.owners
         off = ((centres - middle[owner]) ** 2).sum(axis=1) + spans / 4
         reach = 4 * np.maximum.reduceat(off, self.first[:-1])
         whole = np.concatenate(
@@ -244,9 +253,29 @@ def join(surfaces: Sequence[Surface]) -> Surface:
 def moved(surface: Surface, turn: Array, shift: Array) -> Surface:
     """The same surface turned (3, 3) about the origin and then shifted (3) [m]."""
     points = None if surface.points is None else surface.points @ turn.T + shift
-    return replace(
-        surface, corners=np.ascontiguousarray(surface.corners @ turn.T + shift), points=points
-    )
+    corners = (surface.corners.reshape(-1, 3) @ turn.T + shift).reshape(-1, 4, 3)
+    return replace(surface, corners=corners, points=points, model=surface.model or surface)
+
+
+def shifted(surface: Surface, by: Array) -> Surface:
+    """The same surface shifted (3) [m], with what is known of it brought along: most of what a
+    surface is asked for stays as it is."""
+    points = None if surface.points is None else surface.points + by
+    model = surface.model or surface
+    made = replace(surface, corners=surface.corners + by, points=points, model=model)
+    e = surface.elements
+    flat, leaves, whole = e.flat.copy(), e.leaves.copy(), e.whole.copy()
+    for facts in (flat, leaves, whole):
+        facts[..., :3] += by
+    known = {
+        "_halves": surface._halves, "flat_areas": surface.flat_areas, "areas": surface.areas,
+        "flat_centres": surface.flat_centres + by, "normals": surface.normals,
+        "owners": surface.owners, "vectors": surface.vectors,
+        "elements": Elements(made.corners, flat, leaves, e.first, whole),
+        "digest": hashlib.sha256(surface.digest + by.tobytes()).digest(),
+    }  # fmt: skip
+    made.__dict__.update(known)
+    return made
 
 
 def graded(length: float, cells: int, ratio: float = 0.12) -> Array:
@@ -342,7 +371,7 @@ def ring_face(
 
 def flipped(surface: Surface) -> Surface:
     """The same triangles seen from the other side."""
-    return replace(surface, corners=np.ascontiguousarray(surface.corners[:, ::-1]))
+    return replace(surface, corners=np.ascontiguousarray(surface.corners[:, ::-1]), model=None)
 
 
 LEAST = 1e-13  # m2; smaller pieces are left out

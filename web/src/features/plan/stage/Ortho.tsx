@@ -6,7 +6,7 @@ import {
   useRef,
   useState,
 } from "react";
-import { type Flat, fill, flatten } from "@/shared/scene/flat";
+import { type Flat, fill, flatten, projected } from "@/shared/scene/flat";
 import { type Point, ruled } from "@/shared/scene/shape";
 import { word } from "@/shared/words";
 import { useHand } from "./hand";
@@ -51,7 +51,8 @@ export function Ortho(props: OrthoProps) {
     c.scale(ratio, ratio);
     if (flat.current?.mesh !== facets.mesh || flat.current.side !== side)
       flat.current = flatten(facets, side);
-    fill(c, flat.current, facets, top, (u, v) => [p.x(u + du), p.y(v + dv)]);
+    const [px, py] = projected(side, ...facets.place, 0);
+    fill(c, flat.current, facets, top, (u, v) => [p.x(u + px + du), p.y(v + py + dv)]);
   }, [facets, top, side, du, dv, w, h, k]);
   return (
     <figure className="m-0 flex min-h-0 min-w-0 flex-col">

@@ -46,6 +46,7 @@ export function useMap(
 
 const NOTHING: Facets = {
   mesh: "",
+  place: [0, 0],
   corners: new Float32Array(),
   owner: null,
   values: new Float32Array(),
