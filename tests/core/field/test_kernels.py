@@ -31,6 +31,13 @@ class Triangles(unittest.TestCase):
             exact, _ = kernels.triangle_exact(*point, TRIANGLE)
             self.assertAlmostEqual(exact / quadrature(np.array(point)), 1.0, places=3)
 
+    def test_potential_hard_by_the_line_of_a_side(self) -> None:
+        """Beyond a corner, on the side's own line but for less than rounding: the same as a hair
+        off it (continuity), where r and s cancel."""
+        for x in (0.04, 0.3, -0.02):
+            near, off = (kernels.triangle_exact(x, y, y, TRIANGLE)[0] for y in (1e-16, 1e-9))
+            self.assertAlmostEqual(near / off, 1.0, places=6)
+
     def test_potential_at_its_own_centre(self) -> None:
         """Closed form at the centre of a square: 2 a ln((sqrt 2 + 1)/(sqrt 2 - 1)) for side a."""
         a = 0.02

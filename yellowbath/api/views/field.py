@@ -162,25 +162,24 @@ def facets_out(
     origin: NDArray[np.float64],
     values: NDArray[np.float64],
     known: str = "",
-    place: tuple[float, float] = (0.0, 0.0),
+    place: tuple[float, float] | None = None,
 ) -> FacetsOut:
-    """A surface to draw, without the corners of a mesh that the page has; they are counted from
-    ``place`` [m] off the origin."""
-    off = (surface.corners - origin - [*place, 0.0]) * units.mm(1.0)
-    held = hashlib.sha256(
-        (np.round(off, 4) + 0.0).astype("<f4").tobytes() + surface.owners.tobytes()
-    )
-    mesh, corners, owner, region = held.hexdigest()[:16], None, None, None
+    """A surface to draw, without the corners of a mesh that the page has. They are counted from the
+    ``place`` [m] to which a surface was shifted, if it was: the mesh is then the same elsewhere."""
+    name = surface.digest if place is None else surface.still
+    mesh = hashlib.sha256(name + origin.tobytes()).hexdigest()[:16]
+    at = place or (0.0, 0.0)
+    corners, owner, region = None, None, None
     names: dict[str, int] = {}
     if mesh != known:
         names = {name: k for k, name in enumerate(dict.fromkeys(surface.patch))}
         region = packed(np.array([names[name] for name in surface.patch]), "u1")
-        corners = packed(off, "<f4")
+        corners = packed((surface.corners - origin - [*at, 0.0]) * units.mm(1.0), "<f4")
         if surface.first is not None:
             owner = packed(surface.owners, "<u2")
     return FacetsOut(
         mesh=mesh, corners=corners, owner=owner, values=packed(values, "<f4"),
-        regions=list(names), region=region, x_m=place[0], y_m=place[1],
+        regions=list(names), region=region, x_m=at[0], y_m=at[1],
     )  # fmt: skip
 
 

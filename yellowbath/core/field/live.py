@@ -60,7 +60,7 @@ class LiveField:
     rod_share: Mapping[str, float]
     worst: float
     origin: np.ndarray
-    place: tuple[float, float]
+    place: tuple[float, float] | None
     facets: int
     fine: bool
     sides: Mapping[str, np.ndarray]
@@ -122,7 +122,7 @@ def solve_live(
         rod_share=scrap_share(bath, pieces, solved),
         worst=_poorest(share.surface.areas, ratio),
         origin=np.array([*(frame := Frame.of(plan, depth)).centre, frame.lift]),
-        place=(plan.pieces[0].x_m, plan.pieces[0].y_m) if len(plan.pieces) == 1 else (0.0, 0.0),
+        place=(plan.pieces[0].x_m, plan.pieces[0].y_m) if len(plan.pieces) == 1 else None,
         facets=solved.facets,
         fine=count == FINE,
         sides=_sides(bath, pieces, share.surface, kept if count == FINE else None),

@@ -88,6 +88,11 @@ class Surface:
         return held.digest()
 
     @cached_property
+    def still(self) -> bytes:
+        """A name by content that a shift leaves as it is."""
+        return self.digest
+
+    @cached_property
     def wall(self) -> Array:
         """Metal behind each element of a bore [m], zero elsewhere."""
         if self.behind is not None:
@@ -231,6 +236,8 @@ class Rod:
 
 def join(surfaces: Sequence[Surface]) -> Surface:
     """Several surfaces as one."""
+    if len(surfaces) == 1:
+        return surfaces[0]
     corners = np.concatenate([s.corners for s in surfaces])
     patch = tuple(p for s in surfaces for p in s.patch)
     backing = max(s.backing for s in surfaces)
@@ -272,7 +279,7 @@ def shifted(surface: Surface, by: Array) -> Surface:
         "flat_centres": surface.flat_centres + by, "normals": surface.normals,
         "owners": surface.owners, "vectors": surface.vectors,
         "elements": Elements(made.corners, flat, leaves, e.first, whole),
-        "digest": hashlib.sha256(surface.digest + by.tobytes()).digest(),
+        "digest": hashlib.sha256(surface.digest + by.tobytes()).digest(), "still": surface.still,
     }  # fmt: skip
     made.__dict__.update(known)
     return made
