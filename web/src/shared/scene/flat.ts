@@ -60,6 +60,40 @@ export function flatten(f: Facets, side: Side): Flat {
   return { mesh: f.mesh, side, order: new Uint32Array(seen), points };
 }
 
+/** A side's pieces filled once, to be laid down where the hand has them; ``corner`` is its upper
+ * left one on the plane [m]. */
+export interface Picture {
+  canvas: HTMLCanvasElement;
+  corner: [number, number];
+  of: readonly unknown[];
+}
+
+const EDGE = 2; // px round it, for the strokes
+
+/** The picture of a side at ``k`` px a metre, ``last`` again where nothing of it is new. */
+export function picture(
+  flat: Flat,
+  f: Facets,
+  top: number,
+  k: number,
+  last: Picture | null,
+): Picture {
+  const of = [flat, f.values, top, k];
+  if (last && of.every((x, i) => x === last.of[i])) return last;
+  const [us, vs] = [0, 1].map((a) => flat.points.filter((_, i) => i % 2 === a));
+  const span = (row: Float32Array | undefined): [number, number] => [
+    row?.reduce((a, b) => Math.min(a, b), Infinity) ?? 0,
+    row?.reduce((a, b) => Math.max(a, b), -Infinity) ?? 0,
+  ];
+  const [[u0, u1], [v0, v1]] = [span(us), span(vs)];
+  const canvas = document.createElement("canvas");
+  canvas.width = Math.ceil((u1 - u0) * k) + 2 * EDGE;
+  canvas.height = Math.ceil((v1 - v0) * k) + 2 * EDGE;
+  const c = canvas.getContext("2d");
+  if (c) fill(c, flat, f, top, (u, v) => [(u - u0) * k + EDGE, (v1 - v) * k + EDGE]);
+  return { canvas, corner: [u0 - EDGE / k, v1 + EDGE / k], of };
+}
+
 /** Fill the pieces that a side sees with their colours. */
 export function fill(
   c: CanvasRenderingContext2D,

@@ -6,7 +6,7 @@ import {
   useRef,
   useState,
 } from "react";
-import { type Flat, fill, flatten, projected } from "@/shared/scene/flat";
+import { type Flat, flatten, type Picture, picture, projected } from "@/shared/scene/flat";
 import { type Point, ruled } from "@/shared/scene/shape";
 import { word } from "@/shared/words";
 import { useHand } from "./hand";
@@ -26,6 +26,7 @@ export function Ortho(props: OrthoProps) {
   const frame = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const flat = useRef<Flat | null>(null);
+  const filled = useRef<Picture | null>(null);
   const [size, setSize] = useState<Point>([0, 0]);
   useLayoutEffect(() => {
     const box = frame.current;
@@ -45,14 +46,18 @@ export function Ortho(props: OrthoProps) {
     const c = canvas.current?.getContext("2d");
     if (!canvas.current || !c || document.documentElement.dataset.rendering === "paused") return;
     const ratio = window.devicePixelRatio || 1;
-    canvas.current.width = w * ratio;
-    canvas.current.height = h * ratio;
+    const [wide, high] = [Math.round(w * ratio), Math.round(h * ratio)];
+    if (canvas.current.width !== wide) canvas.current.width = wide;
+    if (canvas.current.height !== high) canvas.current.height = high;
+    c.clearRect(0, 0, wide, high);
     if (!facets || !w) return;
-    c.scale(ratio, ratio);
     if (flat.current?.mesh !== facets.mesh || flat.current.side !== side)
       flat.current = flatten(facets, side);
+    filled.current = picture(flat.current, facets, top, k * ratio, filled.current);
     const [px, py] = projected(side, ...facets.place, 0);
-    fill(c, flat.current, facets, top, (u, v) => [p.x(u + px + du), p.y(v + py + dv)]);
+    const [u, v] = filled.current.corner;
+    const at = [p.x(u + px + du), p.y(v + py + dv)].map((x) => Math.round(x * ratio));
+    c.drawImage(filled.current.canvas, at[0] as number, at[1] as number);
   }, [facets, top, side, du, dv, w, h, k]);
   return (
     <figure className="m-0 flex min-h-0 min-w-0 flex-col">
