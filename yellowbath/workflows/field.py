@@ -8,9 +8,8 @@ from __future__ import annotations
 
 import json
 import time
-from collections.abc import Callable, Container, Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
-from functools import partial
 from typing import TYPE_CHECKING, Any
 
 from yellowbath.core.checks import PLACING, find, find_placing
@@ -22,8 +21,9 @@ from yellowbath.core.errors import (
 from yellowbath.core.field.solved import FieldSummary, SolvedField
 from yellowbath.core.field.watch import Doubt
 from yellowbath.core.plan.comparison.compare import Difference, differences
+from yellowbath.core.plan.placement.dips import dipped, end_for_end
 from yellowbath.core.plan.reading.entries import Read, read_plan
-from yellowbath.core.plan.reading.filling import COVERED, bottoms_of
+from yellowbath.core.plan.reading.filling import bottoms_of
 from yellowbath.core.plan.results.answer import Answer, answer, prepared
 from yellowbath.core.plan.results.meter import meter_of
 from yellowbath.core.units import parse
@@ -81,7 +81,8 @@ def field_of(
     if quality == "preview":
         return (trusted if refine else solve_answered)(solver, quick, quality, drag, fixes=True)
     before = _held(solver, quick, "preview")
-    return _with_turn(solver, trusted(solver, quick, quality, drag, True, before))
+    solved = trusted(solver, quick, quality, drag, True, before)
+    return _with_other_half(solver, _with_turn(solver, solved))
 
 
 def trusted(
@@ -121,6 +122,17 @@ def _with_turn(solver: Solver, solved: PlanField) -> PlanField:
     return replace(
         solved, answered=replace(quick, answer=worked), answer=worked,
     )  # fmt: skip
+
+
+def _with_other_half(solver: Solver, solved: PlanField) -> PlanField:
+    """The same with what stands out of the liquid solved put end for end too: its own hours."""
+    if not dipped(solved.plan, solved.answer):
+        return solved
+    other = answer_plan(end_for_end(solved.plan, solved.answer))
+    if not solvable(other):
+        return solved
+    half = trusted(solver, other, "preview").answer
+    return replace(solved, answered=replace(solved.answered, other_half=half))
 
 
 _LATE = 1.25  # times the main surface's hours from which a side turned away is worth a turn; judged
@@ -204,15 +216,14 @@ def run_summary(solver: Solver, quick: Answered) -> FieldSummary:
     """
     found, plan = _summary(solver, quick), quick.read.plan
     poses = [*found.poses, *_posed(solver, plan, _turned_round)]
-    dipped: list[tuple[float, ...]] = []
+    halves: list[tuple[float, ...]] = []
     assert quick.answer is not None
-    out = {key for key, share in quick.answer.fill.shares.items() if share < COVERED}
-    if out:
-        flip = partial(_flipped, out)
-        dipped += _posed(solver, plan, flip)
-        if dipped:
-            dipped += _posed(solver, plan, lambda p: _turned_round(flip(p)))
-    return found.model_copy(update={"poses": tuple(poses), "dipped": tuple(dipped)})
+    if dipped(plan, quick.answer):
+        flipped = end_for_end(plan, quick.answer)
+        halves += _posed(solver, flipped, lambda p: p)
+        if halves:
+            halves += _posed(solver, flipped, _turned_round)
+    return found.model_copy(update={"poses": tuple(poses), "dipped": tuple(halves)})
 
 
 def _posed(
@@ -226,10 +237,6 @@ def _posed(
 def _turned_round(piece: Piece) -> Piece:
     turn = piece.turn_deg + (180 if piece.turn_deg <= 0 else -180)
     return piece.model_copy(update={"turn_deg": turn})
-
-
-def _flipped(which: Container[str], piece: Piece) -> Piece:
-    return piece.model_copy(update={"flipped": not piece.flipped}) if piece.id in which else piece
 
 
 def _summary(solver: Solver, quick: Answered) -> FieldSummary:

@@ -39,12 +39,14 @@ from yellowbath.workflows.shop import Shop, new_id
 
 @dataclass(frozen=True)
 class Answered:
-    """A plan as read, with its answer and findings, or the trouble that leaves it without one."""
+    """A plan as read, with its answer and findings, or the trouble that leaves it without one;
+    ``other_half``: its answer with what stands out of the liquid put end for end, once solved."""
 
     read: Read
     answer: Answer | None
     findings: Sequence[Finding]
     trouble: str = ""
+    other_half: Answer | None = None
 
 
 @dataclass(frozen=True)

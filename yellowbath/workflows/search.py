@@ -16,6 +16,8 @@ from yellowbath.core.document import Piece, Plan
 from yellowbath.core.dose import wanted_by_region
 from yellowbath.core.errors import NoAnswerError
 from yellowbath.core.geometry.piece import largest
+from yellowbath.core.plan.advice.other_baths import OwnTank
+from yellowbath.core.plan.advice.proposal import Proposal
 from yellowbath.core.plan.reading.filling import bottoms_of
 from yellowbath.workflows.field import (
     PlanField,
@@ -29,7 +31,7 @@ from yellowbath.workflows.plans import answer_document
 from yellowbath.workflows.solver import Solver
 
 if TYPE_CHECKING:
-    from yellowbath.core.plan.advice.changes import Effect, Proposal
+    from yellowbath.core.plan.advice.changes import Effect
     from yellowbath.core.plan.advice.dosing import Curve
     from yellowbath.core.plan.placement.turning import Turning
 
@@ -89,14 +91,23 @@ class WeighedChanges:
 
 
 def weigh_changes(
-    solver: Solver, document: Mapping[str, Any]
+    solver: Solver, document: Mapping[str, Any], owned: Sequence[OwnTank] = ()
 ) -> Iterator[SearchStep | WeighedChanges]:
-    """Solve every change that might help a plan; a step a change. Raises as ``field_of`` does."""
-    from yellowbath.core.plan.advice.changes import BEST, helps, proposals, why_not
+    """Solve every change that might help a plan; a step a change. ``owned``: the shop's free tanks.
+
+    Raises as ``field_of`` does.
+    """
+    from yellowbath.core.plan.advice.changes import (
+        BEST,
+        helps,
+        one_after_another,
+        proposals,
+        why_not,
+    )
 
     before = field_of(solver, document, "preview")
     own = _effect(before)
-    tried = list(proposals(before.plan, before.answer, own.region))
+    tried = list(proposals(before.plan, before.answer, own.region, owned))
     until = time.monotonic() + MOST_S
     weighed: list[Weighed] = []
     for k, proposal in enumerate(tried):
@@ -105,6 +116,13 @@ def weigh_changes(
         if solvable(changed) and time.monotonic() < until:
             solved = solve_answered(solver, changed, "preview")
             effect = _effect(solved)
+            if proposal.then is not None:
+                after = answer_plan(proposal.then)
+                if not solvable(after):
+                    continue
+                effect = one_after_another(
+                    effect, _effect(solve_answered(solver, after, "preview"))
+                )
             reason = "" if helps(own, effect) else why_not(own, effect)
             weighed.append(Weighed(proposal, solved, effect, reason))
     weighed.sort(key=lambda w: (w.effect.stops, w.effect.cost))

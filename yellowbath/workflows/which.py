@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
 from yellowbath.core.document import BoxTank, Hang
 from yellowbath.core.kit import KitTank
+from yellowbath.core.plan.advice.other_baths import OwnTank
 from yellowbath.core.plan.placement.fitting import Fits, best_owned, smallest
 from yellowbath.core.plan.reading.entries import read_plan
 from yellowbath.core.units import System
@@ -38,12 +39,21 @@ class WhichTank:
 def which_tank(shop: Shop, document: Mapping[str, Any]) -> WhichTank:
     """Ask for a document's pieces; nothing is kept."""
     plan = read_plan(document).plan
-    things = {v.id: v for v in kit(shop) if isinstance(v.read.thing.detail, KitTank)}
-    tanks = [
-        (key, v.read.thing.detail.tank) for key, v in things.items()
-        if isinstance(v.read.thing.detail, KitTank)
-    ]  # fmt: skip
+    tanks = {own.id: (own, word) for own, word in _tanks(shop)}
     box, hang = smallest(plan.pieces)
-    ranked = best_owned(plan.pieces, tanks, plan.layout)
-    owned = [Owned(k, things[k].read.thing.name, things[k].stands.word, f) for k, f in ranked]
+    ranked = best_owned(plan.pieces, [(k, o.tank) for k, (o, _) in tanks.items()], plan.layout)
+    owned = [Owned(key, tanks[key][0].name, tanks[key][1], fits) for key, fits in ranked]
     return WhichTank(plan.system, box, hang, owned)
+
+
+def free_tanks(shop: Shop) -> list[OwnTank]:
+    """The kit's tanks that no bath stands in."""
+    return [own for own, word in _tanks(shop) if word == "free"]
+
+
+def _tanks(shop: Shop) -> Iterator[tuple[OwnTank, str]]:
+    """The kit's tanks, and how each stands."""
+    for v in kit(shop):
+        if isinstance(v.read.thing.detail, KitTank):
+            tank = v.read.thing.detail.tank
+            yield OwnTank(v.id, v.read.thing.name, tank), v.stands.word

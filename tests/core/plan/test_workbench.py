@@ -8,12 +8,13 @@ from tests.solving import SOLVER
 from yellowbath.core.data import param, table
 from yellowbath.core.errors import InputError, InvalidDocumentError, LaterVersionError
 from yellowbath.core.plan.advice.changes import Effect, helps, proposals, why_not
+from yellowbath.core.plan.advice.other_baths import OwnTank
 from yellowbath.core.plan.comparison.compare import differences
 from yellowbath.core.plan.placement.dips import dip_plans
 from yellowbath.core.plan.reading.entries import read_plan
 from yellowbath.core.plan.results.answer import answer
 from yellowbath.core.plan.results.scrap import items, judge
-from yellowbath.workflows.field import answer_plan, solvable, solve_answered
+from yellowbath.workflows.field import answer_plan, field_of, solvable, solve_answered
 from yellowbath.workflows.search import WeighedChanges, weigh_changes
 
 ONE_SIDE: dict[str, Any] = {
@@ -56,6 +57,26 @@ class Changes(unittest.TestCase):
             parts = {k.removeprefix("/"): v for k, v in p.sets.items()}
             self.assertEqual(read.plan.model_copy(update=parts), p.plan)
 
+    def test_a_bath_of_its_own_and_the_shops_other_tanks_are_tried(self) -> None:
+        """Two baths in turn are held against one by the hours of both, recomputed."""
+        both = {**ONE_SIDE, "pieces": [{"name": n} for n in ("Ring", "Strap")]}
+        box = {"kind": "box", "length_m": 0.6, "width_m": 0.45, "height_m": 0.4}
+        owned = [OwnTank("k1", "Trough", read_plan({"tank": {"shape": box}}).plan.tank)]
+        found = list(weigh_changes(SOLVER, both, owned))[-1]
+        assert isinstance(found, WeighedChanges)
+        tried = {w.proposal.id: w for w in (*found.best, *found.others)}
+        fewer, vessel = tried["fewer"], tried["vessel_k1"]
+        assert fewer.proposal.then is not None
+        hours = [solve_answered(SOLVER, answer_plan(p), "preview").answer.whole_h
+                 for p in (fewer.proposal.plan, fewer.proposal.then)]  # fmt: skip
+        self.assertAlmostEqual(fewer.effect.hours, sum(hours), places=9)
+        self.assertEqual([len(fewer.proposal.plan.pieces), len(fewer.proposal.then.pieces)], [1, 1])
+        self.assertTrue(vessel.proposal.words.startswith("In Trough, "))
+        self.assertTrue(solvable(answer_plan(vessel.proposal.plan)))
+        self.assertEqual([(k.role, k.ref) for k in vessel.proposal.plan.kit], [("tank", "k1")])
+        hung = list(proposals(vessel.proposal.plan, vessel.solved.answer, "p1.back", owned))
+        self.assertNotIn("vessel_k1", {p.id for p in hung}, "not the one it is in")
+
     def test_a_stop_outweighs_any_gain(self) -> None:
         worse = Effect("p1.front", 0.99, 9.0, 0.5, 1.0, 0.0, 1)
         self.assertFalse(helps(EVEN, worse))
@@ -80,6 +101,22 @@ class Dips(unittest.TestCase):
         self.assertAlmostEqual(found.overlap_m, 2 * deep - 0.36, places=9)
         self.assertEqual(found.dry_m, 0.0)
         self.assertEqual([round(d.high_m - d.low_m, 9) for d in found.dips], [round(deep, 9)] * 2)
+
+    def test_each_half_has_its_own_hours_whatever_the_shape(self) -> None:
+        """Symmetry: a wheel's halves are alike within two meshes' error, an anvil's are not."""
+        apart = {}
+        for shape in ({"kind": "wheel", "diameter_m": 0.3}, {"kind": "anvil", "length_m": 0.3}):
+            document = {**QUIET, "tank": {"shape": {"kind": "box"}},
+                        "pieces": [{"shape": shape, "hang": "long_down"}]}  # fmt: skip
+            solved = field_of(SOLVER, document, "fine")
+            other = solved.answered.other_half
+            found = next(iter(dip_plans(solved.plan, solved.answer, other)))
+            one, two = found.dips
+            self.assertAlmostEqual(found.seconds, one.seconds + two.seconds)
+            self.assertAlmostEqual(found.overlap_m, one.high_m - two.low_m, places=9)
+            apart[shape["kind"]] = abs(two.seconds / one.seconds - 1)
+        self.assertLess(apart["wheel"], 0.03)
+        self.assertGreater(apart["anvil"], 0.1)
 
     def test_too_long_for_two_dips_says_what_is_missing(self) -> None:
         found, worked = self.plan(0.6)

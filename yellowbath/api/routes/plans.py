@@ -222,7 +222,7 @@ def turns(body: TurnsIn, shop: ShopDep) -> StreamingResponse:
 )
 def weigh_changes(body: DocumentIn, shop: ShopDep) -> StreamingResponse:
     """Solve the changes that might help, a line each; those worth it in the last."""
-    return begun(searching.weigh_changes(shop.solver, body.document))
+    return begun(searching.weigh_changes(shop.solver, body.document, which.free_tanks(shop)))
 
 
 @router.post(

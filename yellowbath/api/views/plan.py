@@ -125,11 +125,12 @@ class StepOut(BaseModel):
 
 
 class DipOut(BaseModel):
-    """One dip, and what it covers from the end that hangs down at first."""
+    """One dip, what it covers from the end that hangs down at first, and its hours under power."""
 
     words: str
     from_text: str
     to_text: str
+    time_text: str
 
 
 class DipPlanOut(BaseModel):
@@ -335,7 +336,7 @@ def answer_out(plan: Plan, answered: Answered, brief: bool = False) -> AnswerOut
         scene=scene_out(plan, worked),
         points=[PointOut(id=p.id, text=p.text) for p in points(plan, found)],
         steps=steps_out(finish_steps(plan)),
-        dips=_dips_out(plan, worked),
+        dips=[_dip_plan_out(plan, d) for d in dip_plans(plan, worked, answered.other_half)],
         warmth=None if brief else _warmth_out(plan, worked),
         error_percent=units.plain(worked.model_error, "ratio"),
         model=worked.models[0],
@@ -359,22 +360,25 @@ def _meter_text(plan: Plan) -> str | None:
     return word("meter.says", read=read, factor=factor)
 
 
-def _dips_out(plan: Plan, answer: Answer) -> list[DipPlanOut]:
-    return [_dip_plan_out(plan, found) for found in dip_plans(plan, answer)]
-
-
 def _dip_plan_out(plan: Plan, found: DipPlan) -> DipPlanOut:
     long = partial(show, quantity="length", system=plan.system)
+
+    def time(seconds: float) -> str:
+        return str(show(seconds, "time", plan.system, 2)) if seconds else ""
+
     return DipPlanOut(
         piece=found.piece,
         dips=[
-            DipOut(words=d.words, from_text=str(long(d.low_m)), to_text=str(long(d.high_m)))
+            DipOut(
+                words=d.words, from_text=str(long(d.low_m)), to_text=str(long(d.high_m)),
+                time_text=time(d.seconds),
+            )
             for d in found.dips
         ],
         overlap_text=str(long(found.overlap_m)),
         dry_text=str(long(found.dry_m)) if found.dry_m > 0 else "",
-        time_text=str(show(found.seconds, "time", plan.system, 2)) if found.seconds else "",
-    )
+        time_text=time(found.seconds),
+    )  # fmt: skip
 
 
 class DifferenceOut(BaseModel):

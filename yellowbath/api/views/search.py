@@ -19,7 +19,7 @@ from yellowbath.core.document import Anode, Hang
 from yellowbath.core.figures import figure, typed
 from yellowbath.core.geometry.piece import footprint
 from yellowbath.core.hours.said import compared
-from yellowbath.core.units import System
+from yellowbath.core.units import System, show
 from yellowbath.workflows.field import PlanField
 from yellowbath.workflows.search import Placed, SearchStep, Turned, Weighed, WeighedChanges
 
@@ -157,7 +157,7 @@ def _advice(w: Weighed, found: WeighedChanges) -> ProposalOut:
     return ProposalOut(
         id=w.proposal.id,
         words=w.proposal.words,
-        effect=", ".join([*_told(found.effect, after), *_hours(found.before, w.solved)]),
+        effect=", ".join([*_told(found.effect, after), *_hours(found.before, w)]),
         why_not=w.why_not,
         sets={k: to_jsonable_python(v) for k, v in w.proposal.sets.items()},
         worst_ratio=after.worst,
@@ -167,9 +167,16 @@ def _advice(w: Weighed, found: WeighedChanges) -> ProposalOut:
     )
 
 
-def _hours(before: PlanField, after: PlanField) -> tuple[str, ...]:
-    one, other = before.answer.outlook, after.answer.outlook
-    return compared(one, other, after.plan.system) if one and other else ()
+def _hours(before: PlanField, w: Weighed) -> tuple[str, ...]:
+    system = before.plan.system
+    if w.proposal.then is not None:
+        if not math.isfinite(w.effect.hours):
+            return ()
+        hours = (before.answer.whole_h, w.effect.hours)
+        one, other = (show(3600 * h, "time", system, 2) for h in hours)
+        return (f"{one} together → {other} for both baths, one after the other",)
+    one, other = before.answer.outlook, w.solved.answer.outlook
+    return compared(one, other, system) if one and other else ()
 
 
 def _told(before: Effect, after: Effect) -> list[str]:

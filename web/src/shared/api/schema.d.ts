@@ -1811,7 +1811,7 @@ export interface components {
         };
         /**
          * DipOut
-         * @description One dip, and what it covers from the end that hangs down at first.
+         * @description One dip, what it covers from the end that hangs down at first, and its hours under power.
          */
         DipOut: {
             /** Words */
@@ -1820,6 +1820,8 @@ export interface components {
             from_text: string;
             /** To Text */
             to_text: string;
+            /** Time Text */
+            time_text: string;
         };
         /**
          * DipPlanOut

@@ -12,6 +12,8 @@ from dataclasses import dataclass
 from functools import partial
 from itertools import chain
 
+import numpy as np
+
 from yellowbath.core.chemistry.electrolyte import product
 from yellowbath.core.data import param
 from yellowbath.core.document import Anode, BoreAnode, Hang, Piece, Plan, RodAnode, Tube
@@ -19,6 +21,8 @@ from yellowbath.core.geometry.anode import clearance
 from yellowbath.core.geometry.fit import scrap_fits
 from yellowbath.core.geometry.piece import largest, posed
 from yellowbath.core.geometry.tank import standing_size
+from yellowbath.core.plan.advice.other_baths import OwnTank, fewer, vessels
+from yellowbath.core.plan.advice.proposal import Proposal, proposal
 from yellowbath.core.plan.reading.filling import COVERED
 from yellowbath.core.plan.results.answer import Answer
 from yellowbath.core.plan.results.measures import in_hands
@@ -30,16 +34,6 @@ _DOSES = (2.0, 15.0)  # kg/m3, between which a dose is proposed
 _MOST_SCRAP = 16
 _DRIER = 0.005  # of the surface: a change that leaves more of it dry is none
 _WARM_C = 40.0  # what a kettle or two makes of a bucket
-
-
-@dataclass(frozen=True)
-class Proposal:
-    """A change in words, the parts of the plan that it sets by pointer, and the plan with it."""
-
-    id: str
-    words: str
-    sets: Mapping[str, object]
-    plan: Plan
 
 
 @dataclass(frozen=True)
@@ -69,6 +63,17 @@ def poorest(regions: Mapping[str, float]) -> tuple[str, float]:
     return key, open_ones[key]
 
 
+def one_after_another(one: Effect, other: Effect) -> Effect:
+    """Two baths in turn: their hours and costs together, the worse of all else."""
+    poor = min((one, other), key=lambda e: e.worst)
+    return Effect(
+        region=poor.region, worst=poor.worst, gives_a=max(one.gives_a, other.gives_a),
+        load=max(one.load, other.load), hours=one.hours + other.hours,
+        cost=float(np.logaddexp(one.cost, other.cost)), stops=one.stops + other.stops,
+        claim=max(one.claim, other.claim), dry=max(one.dry, other.dry),
+    )  # fmt: skip
+
+
 def helps(before: Effect, after: Effect) -> bool:
     """Whether a change is worth the hands: it lifts a stop, or costs less and brings no stop."""
     if after.stops != before.stops:
@@ -94,22 +99,20 @@ def why_not(before: Effect, after: Effect) -> str:
     return f"only {saved:.0f} % sooner"
 
 
-def proposals(plan: Plan, answer: Answer, worst: str) -> Iterator[Proposal]:
-    """Changes to try on a plan as read whose poorest region is ``worst``, by id."""
+def proposals(
+    plan: Plan, answer: Answer, worst: str, owned: Sequence[OwnTank] = ()
+) -> Iterator[Proposal]:
+    """Changes to try on a plan as read whose poorest region is ``worst``, by id; ``owned`` are the
+    shop's tanks that are free."""
     known: list[Plan] = [plan]
     for found in chain(
         _scrap(plan, answer, worst), _bore(plan), _piece(plan, answer), _level(plan, answer),
-        _depth(plan, answer), _mix(plan, answer), _warmer(plan), _power(plan),
+        _depth(plan, answer), _mix(plan, answer), _warmer(plan), _power(plan), fewer(plan),
+        vessels(plan, owned),
     ):  # fmt: skip
         if found.plan not in known:
             known.append(found.plan)
             yield found
-
-
-def _with(plan: Plan, name: str, words: str, **parts: object) -> Proposal:
-    """A proposal that sets whole parts of the plan."""
-    sets = {f"/{key}": value for key, value in parts.items()}
-    return Proposal(name, words, sets, plan.model_copy(update=parts))
 
 
 # --- Scrap ------------------------------------------------------------------------------------
@@ -150,7 +153,7 @@ def _hand(plan: Plan, key: str, words: str, more: Sequence[Anode]) -> Proposal:
 def _set_out(plan: Plan, key: str, words: str, anodes: Sequence[Anode]) -> Proposal:
     named = [a.model_copy(update={"id": f"a{k}"}) for k, a in enumerate(anodes, start=1)]
     layout = plan.layout.model_copy(update={"arrangement": "by_hand"})
-    return _with(plan, key, words, anodes=named, layout=layout)
+    return proposal(plan, key, words, anodes=named, layout=layout)
 
 
 def _facing(plan: Plan, answer: Answer, worst: str, like: Anode) -> Anode | None:
@@ -195,7 +198,7 @@ def _piece(plan: Plan, answer: Answer) -> Iterator[Proposal]:
 
     def posed_so(key: str, words: str, pose: Callable[[Piece], Mapping[str, object]]) -> Proposal:
         posed = [p.model_copy(update=dict(pose(p))) for p in pieces]
-        return _with(plan, key, words, pieces=posed)
+        return proposal(plan, key, words, pieces=posed)
 
     if all(abs(p.turn_deg) < 60 for p in pieces):
         yield posed_so("turn", f"{each} turned a quarter, seen from above",
@@ -223,12 +226,12 @@ def _level(plan: Plan, answer: Answer) -> Iterator[Proposal]:
     wanted = max(fill.bottoms[p.id] + posed(p)[2] for p in plan.pieces) + 0.02
     if fill.wetted_share < COVERED and fill.level.value < wanted <= tank.shape.height_m - 0.03:
         filled = tank.model_copy(update={"level_m": wanted, "water_m3": None})
-        yield _with(plan, "fill", "More water, until the piece is covered", tank=filled)
+        yield proposal(plan, "fill", "More water, until the piece is covered", tank=filled)
     room = tank.shape.height_m - param("rim_least_m").value
     hole = tank.hole_height_m
     if hole is None and fill.wetted_share >= COVERED and room > fill.level.value + 0.02:
         fuller = tank.model_copy(update={"level_m": room, "water_m3": None})
-        yield _with(plan, "more_water", f"More water, up to {_long(plan, room)}", tank=fuller)
+        yield proposal(plan, "more_water", f"More water, up to {_long(plan, room)}", tank=fuller)
 
 
 def _depth(plan: Plan, answer: Answer) -> Iterator[Proposal]:
@@ -240,7 +243,8 @@ def _depth(plan: Plan, answer: Answer) -> Iterator[Proposal]:
     if low < param("sludge_m").value or abs(low - answer.fill.bottoms[piece.id]) < 0.015:
         return
     hung = piece.model_copy(update={"bottom_m": low})
-    yield _with(plan, "depth", f"The piece hung {_long(plan, low)} above the floor", pieces=[hung])
+    words = f"The piece hung {_long(plan, low)} above the floor"
+    yield proposal(plan, "depth", words, pieces=[hung])
 
 
 def _bore(plan: Plan) -> Iterator[Proposal]:
@@ -277,7 +281,8 @@ def _mix(plan: Plan, answer: Answer) -> Iterator[Proposal]:
         dose = min(max(mix.concentration_kg_m3 * factor, _DOSES[0]), _DOSES[1])
         if abs(math.log(dose / mix.concentration_kg_m3)) > 0.2:
             said = f"{words}: {in_hands(plan, answer, dose)}"
-            yield _with(plan, key, said, mix=mix.model_copy(update={"concentration_kg_m3": dose}))
+            changed = mix.model_copy(update={"concentration_kg_m3": dose})
+            yield proposal(plan, key, said, mix=changed)
 
 
 def _warmer(plan: Plan) -> Iterator[Proposal]:
@@ -285,16 +290,16 @@ def _warmer(plan: Plan) -> Iterator[Proposal]:
     if plan.mix.temperature_c < _WARM_C - 10 and plan.tank.limit_c >= _WARM_C + 5:
         mix = plan.mix.model_copy(update={"temperature_c": _WARM_C})
         warm = show(_WARM_C, "temperature", plan.system)
-        yield _with(plan, "warm", f"Begin with warm water, {warm}", mix=mix)
+        yield proposal(plan, "warm", f"Begin with warm water, {warm}", mix=mix)
 
 
 def _power(plan: Plan) -> Iterator[Proposal]:
     supply = plan.supply
     for other in supply.other_settings_v:
         changed = supply.model_copy(update={"nominal_v": other})
-        yield _with(plan, f"volts_{other:g}", f"The {other:g} V setting, where the charger has one",
-                    supply=changed)  # fmt: skip
+        words = f"The {other:g} V setting, where the charger has one"
+        yield proposal(plan, f"volts_{other:g}", words, supply=changed)
     if supply.limited and supply.limit_a < supply.rated_a:
         limit = min(supply.limit_a * 1.5, supply.rated_a)
         changed = supply.model_copy(update={"limit_a": limit})
-        yield _with(plan, "limit", f"The limit at {limit:.2g} A", supply=changed)
+        yield proposal(plan, "limit", f"The limit at {limit:.2g} A", supply=changed)

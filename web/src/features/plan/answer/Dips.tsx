@@ -18,13 +18,14 @@ export function Dips({ answer }: { answer: AnswerOut }) {
           <li key={d.words} className="border-t border-hair py-1">
             <span className="sign pr-2 text-lg">{k + 1}</span>
             {d.words}: covers {d.from_text} to {d.to_text}
+            {d.time_text && `, about ${d.time_text} under power`}
           </li>
         ))}
       </ol>
       <p className="text-sm">
         {plan.dry_text
           ? `Two dips do not meet by a hand's breadth: ${plan.dry_text} is missing. Take a deeper tank, or lay the piece across a longer one.`
-          : `They overlap by ${plan.overlap_text}; about ${plan.time_text} under power for both. A faint line may stay where the level stood.`}
+          : `They overlap by ${plan.overlap_text}, which gets both doses${plan.time_text && `; about ${plan.time_text} under power together`}. A faint line may stay where the level stood.`}
       </p>
     </section>
   ));
