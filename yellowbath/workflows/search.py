@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import math
 import time
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Generator, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Any
 
@@ -150,17 +150,37 @@ def _effect(solved: PlanField) -> Effect:
 
 
 def find_placement(solver: Solver, document: Mapping[str, Any]) -> Iterator[SearchStep | Placed]:
-    """Search the best places for a plan's rods and flats; a step after every few layouts.
+    """Search the best places for a plan's rods and flats, and then for plates on the floor; a step
+    after every few layouts.
 
     Raises as ``field_of`` does, NoAnswerError where the scrap has one place only.
     """
-    from yellowbath.core.plan.placement.search import Trials, search
+    from yellowbath.core.plan.placement.floors import floor_plates
 
     before = field_of(solver, document, "preview", refine=True)
+    until = time.monotonic() + MOST_S
+    after, solves = before, 0
+    floors = len(floor_plates(before.plan))
+    if any(a.stands for a in before.plan.anodes) or not floors:
+        after, solves = yield from _standing(solver, before, until)
+    for k in range(floors):
+        after, solves = yield from _laid(solver, after, k, solves, until)
+    better = _cost(after) < _cost(before) - _WORTH
+    yield Placed(before, after if better else before, solves, better)
+
+
+_WORTH = 0.01  # of the log of the cost: less is no better place
+
+
+def _standing(
+    solver: Solver, before: PlanField, until: float
+) -> Generator[SearchStep, None, tuple[PlanField, int]]:
+    """The plan with its rods and flats where they are best, and how many layouts were solved."""
+    from yellowbath.core.plan.placement.search import Trials, search
+
     plan, answer = before.plan, before.answer
     trials = Trials(plan, answer, bottoms_of(plan, answer.fill.level.value))
-    until = time.monotonic() + MOST_S
-    solves, after, better, found = 0, before, False, None
+    solves, after, found = 0, before, None
     trials.calibrate(trials.nearest(), answer.p95.value)
     for _ in range(2):  # once more where the full solve finds the band overstepped
         for found in search(trials):
@@ -171,11 +191,47 @@ def find_placement(solver: Solver, document: Mapping[str, Any]) -> Iterator[Sear
         solves += found.solves
         moved = answer_plan(trials.plan_with(found.layout))
         after = trusted(solver, moved, "preview") if solvable(moved) else before
-        better = _cost(after) < _cost(before) - 0.01
+        better = _cost(after) < _cost(before) - _WORTH
         if better or after is before or time.monotonic() > until:
             break
         trials.calibrate(found.layout, after.answer.p95.value)
-    yield Placed(before, after if better else before, solves, better)
+    return (after if better else before), solves
+
+
+def _laid(
+    solver: Solver, before: PlanField, number: int, solves: int, until: float
+) -> Generator[SearchStep, None, tuple[PlanField, int]]:
+    """The plan with one of its floor plates where it is best: first spots, then steps from the
+    best of them, shorter ones once none is better."""
+    from yellowbath.core.plan.placement import floors
+
+    plan = before.plan
+    plate = floors.floor_plates(plan)[number]
+    best, cost, at = before, _cost(before), (plate.x_m, plate.y_m)
+    tried = {at}
+
+    def tries(spots: Iterable[tuple[float, float]]) -> Iterator[SearchStep]:
+        nonlocal best, cost, at, solves
+        for spot in spots:
+            if spot in tried or time.monotonic() > until:
+                continue
+            tried.add(spot)
+            moved = answer_plan(floors.laid(plan, plate, spot))
+            if not solvable(moved):
+                continue
+            solved = solve_answered(solver, moved, "preview")
+            solves += 1
+            if _cost(solved) < cost - _WORTH:
+                best, cost, at = solved, _cost(solved), spot
+            yield SearchStep(solves, solves + 4, best.answer.whole_h)
+
+    yield from tries(floors.first_spots(plan, plate))
+    for step in floors.STEPS:
+        came = None
+        while came != at:
+            came = at
+            yield from tries(list(floors.steps_from(plan, plate, at, step)))
+    return best, solves
 
 
 def _cost(solved: PlanField) -> float:

@@ -173,8 +173,8 @@ def _hours(before: PlanField, w: Weighed) -> tuple[str, ...]:
         if not math.isfinite(w.effect.hours):
             return ()
         hours = (before.answer.whole_h, w.effect.hours)
-        one, other = (show(3600 * h, "time", system, 2) for h in hours)
-        return (f"{one} together → {other} for both baths, one after the other",)
+        all_in, apart = (show(3600 * h, "time", system, 2) for h in hours)
+        return (f"{all_in} together → {apart} for both baths, one after the other",)
     one, other = before.answer.outlook, w.solved.answer.outlook
     return compared(one, other, system) if one and other else ()
 
