@@ -2,14 +2,16 @@
 
 import json
 import threading
+from itertools import product
 from typing import Any
 
 from tests.api.test_api import ApiCase
 from tests.shops import QUIET
 from tests.solving import SOLVER
 from yellowbath.core.errors import NoAnswerError, SupersededError
+from yellowbath.core.plan.placement.floors import floor_plates, laid
 from yellowbath.workflows import search
-from yellowbath.workflows.field import field_of
+from yellowbath.workflows.field import answer_plan, field_of, solve_answered
 
 ANVIL = {
     **QUIET,
@@ -38,6 +40,22 @@ class Searches(ApiCase):
             answer["answer"]["figures"]["amps.gives"]["value_si"],
             found["after"]["gives"]["value_si"],
         )
+
+    def test_a_plate_on_the_floor_is_placed(self) -> None:
+        """Against nine places spread over the floor, each solved in full: none is better by more
+        than what counts as one place."""
+        plate = {"id": "a1", "kind": "floor", "width_m": 0.08, "depth_m": 0.15, "x_m": 0.1}
+        document = {**ANVIL, "anodes": [plate], "layout": {"arrangement": "by_hand"},
+                    "pieces": [{"hang": "flat", "x_m": -0.06}]}  # fmt: skip
+        found = list(search.find_placement(SOLVER, document))[-1]
+        assert isinstance(found, search.Placed)
+        self.assertTrue(found.better)
+        least = min(
+            search._cost(solve_answered(SOLVER, answer_plan(laid(plan, floor_plates(plan)[0], at)),
+                                        "preview"))
+            for plan in [found.before.plan] for at in product((-0.1, 0.0, 0.1), (-0.07, 0.0, 0.07))
+        )  # fmt: skip
+        self.assertLess(search._cost(found.after), least + 2 * search._WORTH)
 
     def test_a_turn_plan_adds_up(self) -> None:
         found = self.lines("/plans/turns", ANVIL)[-1]["turns"]

@@ -19,7 +19,7 @@ export function PlaceForMe() {
     <Search
       search={search}
       name="Place it for me"
-      lead="Tries hundreds of places for this scrap and keeps the one that cleans soonest, within the band and the supply."
+      lead="Tries many places for this scrap, each solved, and keeps the one that cleans soonest, within the band and the supply."
     >
       {found && !found.better && (
         <p>
