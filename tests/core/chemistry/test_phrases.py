@@ -17,6 +17,7 @@ from yellowbath.core.errors import InputError, NotUnderstoodError, OutOfRangeErr
 from yellowbath.core.plan.reading.entries import read_plan
 from yellowbath.core.plan.results.answer import answer
 from yellowbath.core.plan.results.measures import (
+    as_dry,
     dose_of,
     in_hands,
     needed_kg,
@@ -138,6 +139,18 @@ class OnAPlan(unittest.TestCase):
                         self.assertEqual(faults, {})
                         self.assertAlmostEqual(again / 8, 1, delta=0.11)
                         self.assertEqual("soda" in way, "salt" not in product_ and "dry" in way)
+
+    def test_what_counts_dry_says_so_where_the_box_is_not(self) -> None:
+        """Molar masses 105.99 and 286.14 g/mol (CRC Handbook, from memory): crystals hold 37 %."""
+        mix = {"product": "soda_decahydrate"}
+        for text, told in (("5 g/L", True), ("half a per cent", True), ("3 spoons", False)):
+            plan = read_plan({**QUIET, "mix": mix, "typed": {AT: text}}).plan
+            found = as_dry(plan, answer(plan))
+            self.assertEqual(found is not None, told, text)
+            if found:
+                self.assertAlmostEqual(found[0] / found[1], 105.99 / 286.14, delta=0.002)
+        dry = read_plan({**QUIET, "typed": {AT: "5 g/L"}}).plan
+        self.assertIsNone(as_dry(dry, answer(dry)), "what is dry is the same either way")
 
     def test_own_measure_and_one_more(self) -> None:
         plan = read_plan({**QUIET, "typed": {AT: "two heaped tablespoons in all"}}).plan

@@ -237,6 +237,20 @@ class FirstPlan(unittest.TestCase):
                         "/supply/rated_a", "/mix/concentration_kg_m3"):  # fmt: skip
             self.assertFalse(plan.assumes(pointer), pointer)
 
+    def test_a_cap_of_ones_own_is_asked_for_its_weight(self) -> None:
+        made = self.said(kind="plate", sizes="20 x 8 x 1", dose="3 caps in all")
+        self.assertTrue(made.scoop)
+        weighed = self.said(
+            kind="plate", sizes="20 x 8 x 1", dose="3 caps in all", scoop="21 g", scoop_name="Lid"
+        )
+        assert weighed.plan is not None
+        read = read_plan(weighed.plan.model_dump(mode="json"))
+        self.assertEqual((read.faults, read.plan.mix.scoop_name), ({}, "Lid"))
+        self.assertAlmostEqual(answer(read.plan).product_mass.value, 0.063, places=9)
+        self.assertFalse(self.said(kind="plate", sizes="20 x 8 x 1", dose="5 g/L").scoop)
+        wrong = self.said(kind="plate", sizes="20 x 8 x 1", dose="3 caps", scoop="heavy")
+        self.assertIn("scoop", wrong.faults)
+
     def test_one_question_back_or_the_fault_and_never_a_guess(self) -> None:
         self.assertIn("What is it?", self.said().question)
         unsure = dict.fromkeys(("metal", "hollow", "grease", "paint"), "unknown")

@@ -8,6 +8,7 @@ from yellowbath.core.checks.limits import limit
 from yellowbath.core.document import Plan
 from yellowbath.core.plan.results.answer import FIELD_MODEL, Answer, answer
 from yellowbath.core.plan.results.measures import (
+    as_dry,
     needed_kg,
     one_more,
     own_measure,
@@ -16,13 +17,15 @@ from yellowbath.core.plan.results.measures import (
     ways,
 )
 from yellowbath.core.units import show
-from yellowbath.core.words import word
+from yellowbath.core.words import small, word
 
 
 class AmountOut(BaseModel):
     """The amount in every other way, the usual range in the person's own measure, and what one more
-    of it makes of amps and hours; that is told with a solved answer only."""
+    of it makes of amps and hours; that is told with a solved answer only. ``dry``: what a weight
+    per litre stands for where what is in the box is not dry."""
 
+    dry: str
     ways: list[str]
     usual: str
     more: str
@@ -45,8 +48,13 @@ def amount_out(plan: Plan, worked: Answer) -> AmountOut | None:
         else:
             seconds = (made.hours[0] * 3600, made.hours[1] * 3600)
             more = word("amount.more", count=count, amps=amps, hours=_step(plan, seconds, "time"))
-    return AmountOut(ways=list(ways(plan, worked)), usual=word("amount.usual", low=low, high=high),
-                     more=more)  # fmt: skip
+    dry = as_dry(plan, worked)
+    box = small(word(f"choice.mix.product.{plan.mix.product}"))
+    masses = [str(show(kg, "mass", plan.system, 2)) for kg in dry or ()]
+    return AmountOut(
+        dry=word("amount.dry", salt=masses[0], mass=masses[1], box=box) if dry else "",
+        ways=list(ways(plan, worked)), usual=word("amount.usual", low=low, high=high), more=more,
+    )  # fmt: skip
 
 
 def _step(plan: Plan, pair: tuple[float, float], quantity: str) -> str:

@@ -14,13 +14,15 @@ from yellowbath.workflows.plans import begun
 class BegunOut(BaseModel):
     """A first plan: ``heard`` and ``faults`` in words, by field; ``question`` is what stands before
     a plan or a better one, ``read`` the plan with its answer, where there is one yet; ``asked``
-    are the sizes, by field, that the shape is asked for, ``bare`` the units of bare numbers."""
+    are the sizes, by field, that the shape is asked for, ``bare`` the units of bare numbers;
+    ``scoop``: whether what a level cap weighs is asked for."""
 
     heard: dict[str, str]
     faults: dict[str, str]
     question: str
     asked: list[str]
     bare: dict[str, str]
+    scoop: bool
     read: ReadOut | None
 
 
@@ -32,5 +34,5 @@ def begun_out(first: First) -> BegunOut:
         heard=made.heard, faults=made.faults, question=made.question,
         asked=list(asked(first.kind)) if known else [],
         bare={q: QUANTITIES[q].bare(first.system) for q in ("length", "mass")},
-        read=read_out(answered) if answered else None,
+        scoop=made.scoop, read=read_out(answered) if answered else None,
     )  # fmt: skip

@@ -4,7 +4,7 @@ import { Radios } from "@/shared/form/Radios";
 import { options, word } from "@/shared/words";
 import type { Begun, First } from "./useFirst";
 
-export type Typed = "sizes" | "weighs" | "holds" | "label" | "dose";
+export type Typed = "sizes" | "weighs" | "holds" | "label" | "dose" | "scoop";
 
 /** One of a few by its picture. */
 export function Pictures({
@@ -99,7 +99,7 @@ export function Words({
   const text = first[name] ?? "";
   const fault = !behind && text ? told?.faults[name] : undefined;
   const heard = told?.heard[name];
-  const bare = told?.bare[name === "weighs" ? "mass" : "length"] ?? "";
+  const bare = told?.bare[name === "weighs" || name === "scoop" ? "mass" : "length"] ?? "";
   return (
     <div>
       <label htmlFor={id} className="block text-sm font-semibold">

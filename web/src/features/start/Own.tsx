@@ -45,6 +45,42 @@ export function Own({
   );
 }
 
+/** The shop's own caps and scoops, each with its level weight. */
+export function Scoops({
+  scoops,
+  first,
+  say,
+}: {
+  scoops: readonly Schemas["Scoop"][];
+  first: First;
+  say: (more: Partial<First>) => void;
+}) {
+  if (!scoops.length) return null;
+  return (
+    <div className="flex flex-wrap items-center gap-1.5">
+      <span className="text-sm font-semibold">{word("begin.own")}</span>
+      {scoops.map((s) => {
+        const taken = first.scoop_name === s.name;
+        const grams = `${+(1000 * s.level_kg).toPrecision(3)} g`;
+        return (
+          <button
+            key={s.name}
+            type="button"
+            className="choice"
+            aria-pressed={taken}
+            data-state={taken ? "checked" : "unchecked"}
+            onClick={() =>
+              say(taken ? { scoop: "", scoop_name: "" } : { scoop: grams, scoop_name: s.name })
+            }
+          >
+            {s.name}, {grams}
+          </button>
+        );
+      })}
+    </div>
+  );
+}
+
 /** What was named here as a thing of the kit. */
 type Made = { name: string; detail: Thing["detail"] };
 

@@ -10,7 +10,7 @@ import { Loading, Trouble } from "@/shared/ui/States";
 import { known, options, word } from "@/shared/words";
 import { Answer } from "./Answer";
 import { Pictures, Row, type Typed, Units, Words } from "./Asked";
-import { Keep, Own, supplyOf, tankOf, without } from "./Own";
+import { Keep, Own, Scoops, supplyOf, tankOf, without } from "./Own";
 import { SupplyIcon, VesselIcon } from "./Pictures";
 import { type First, useFirst } from "./useFirst";
 
@@ -109,6 +109,8 @@ export function StartPage({ intro }: { intro?: ReactNode }) {
           <h2 className="text-xl">{word("begin.title.mix")}</h2>
           <Row name="product" part="mix" first={first} say={say} />
           <Words {...ask1("dose")} />
+          <Scoops scoops={settings.data.scoops ?? []} first={first} say={say} />
+          {(told?.scoop || first.scoop) && <Words {...ask1("scoop")} />}
           {told?.read?.answer?.amount && (
             <ul className="flex flex-wrap gap-x-4 text-sm">
               {told.read.answer.amount.ways.map((w) => (

@@ -1032,9 +1032,12 @@ export interface components {
         /**
          * AmountOut
          * @description The amount in every other way, the usual range in the person's own measure, and what one more
-         *     of it makes of amps and hours; that is told with a solved answer only.
+         *     of it makes of amps and hours; that is told with a solved answer only. ``dry``: what a weight
+         *     per litre stands for where what is in the box is not dry.
          */
         AmountOut: {
+            /** Dry */
+            dry: string;
             /** Ways */
             ways: string[];
             /** Usual */
@@ -1286,7 +1289,8 @@ export interface components {
          * BegunOut
          * @description A first plan: ``heard`` and ``faults`` in words, by field; ``question`` is what stands before
          *     a plan or a better one, ``read`` the plan with its answer, where there is one yet; ``asked``
-         *     are the sizes, by field, that the shape is asked for, ``bare`` the units of bare numbers.
+         *     are the sizes, by field, that the shape is asked for, ``bare`` the units of bare numbers;
+         *     ``scoop``: whether what a level cap weighs is asked for.
          */
         BegunOut: {
             /** Heard */
@@ -1305,6 +1309,8 @@ export interface components {
             bare: {
                 [key: string]: string;
             };
+            /** Scoop */
+            scoop: boolean;
             read: components["schemas"]["ReadOut"] | null;
         };
         /**
@@ -2268,6 +2274,16 @@ export interface components {
              * @default
              */
             dose: string;
+            /**
+             * Scoop
+             * @default
+             */
+            scoop: string;
+            /**
+             * Scoop Name
+             * @default
+             */
+            scoop_name: string;
             tank?: components["schemas"]["Tank"] | null;
             /** Supply */
             supply?: (components["schemas"]["Transformer"] | components["schemas"]["Selector"] | components["schemas"]["Laboratory"] | components["schemas"]["Smart"] | components["schemas"]["Fixed"] | components["schemas"]["Battery"] | components["schemas"]["UnknownCharger"]) | null;

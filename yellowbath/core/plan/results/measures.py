@@ -106,6 +106,18 @@ def _said(plan: Plan) -> Said | None:
         return None
 
 
+def as_dry(plan: Plan, answer: Answer) -> tuple[float, float] | None:
+    """Dry salt and what is in the box for it [kg], where the amount is a weight per litre or per
+    cent, which count dry, and what is in the box holds water besides; else None."""
+    said, box = _said(plan), product(plan.mix.product)
+    if (said is not None and not said.dry) or box.share > _AS_GOOD_AS_DRY:
+        return None
+    return answer.product_mass.value * box.share, answer.product_mass.value
+
+
+_AS_GOOD_AS_DRY = 0.97  # of what is in the box; judged
+
+
 def own_measure(plan: Plan, mass_kg: float) -> Measure:
     """The person's own measure; where the amount was typed as a concentration, the level spoon or
     cup in which such a mass [kg] of what is in the box is best told, or the shop's small weight."""

@@ -9,6 +9,7 @@ from typing import Any, Literal, TypeVar
 
 from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
 
+from yellowbath.core.chemistry.phrases import read_said
 from yellowbath.core.document import (
     AMOUNT,
     Aim,
@@ -62,6 +63,8 @@ class First(BaseModel):
     label: str = Field(default="", max_length=120)
     product: Product | None = None
     dose: str = Field(default="", max_length=120)
+    scoop: str = Field(default="", max_length=40)
+    scoop_name: str = Field(default="", max_length=40)
     tank: Tank | None = None
     supply: Supply | None = None
     kit: list[KitRef] = Field(default_factory=list, max_length=4)
@@ -70,12 +73,14 @@ class First(BaseModel):
 @dataclass
 class Begun:
     """The plan that follows, what was understood and what not by field, and the one question that
-    stands before a plan or a better one; ``plan`` is None where there is nothing to plan yet."""
+    stands before a plan or a better one; ``plan`` is None where there is nothing to plan yet.
+    ``scoop``: whether the dose is told by a cap or scoop, whose weight is then asked for."""
 
     plan: Plan | None
     heard: dict[str, str] = field(default_factory=dict)
     faults: dict[str, str] = field(default_factory=dict)
     question: str = ""
+    scoop: bool = False
 
 
 def begin(first: First) -> Begun:
@@ -91,7 +96,7 @@ def begin(first: First) -> Begun:
     hung = vessels.hung_in(piece, tank)
     if hung is None:
         out.question = _no_room(piece, first.system)
-    mix = Mix() if first.product is None else Mix(product=first.product)
+    mix = _mix(first, out)
     typed = {AMOUNT: first.dose} if first.dose.strip() else {}
     said += [AMOUNT] if typed else []
     said += ["/mix/product"] if first.product else []
@@ -103,6 +108,25 @@ def begin(first: First) -> Begun:
     )  # fmt: skip
     out.plan = plan
     return out
+
+
+def _mix(first: First, out: Begun) -> Mix:
+    """What goes in, and the person's own cap where one was weighed."""
+    out.scoop = _by_scoop(first)
+    mix = Mix() if first.product is None else Mix(product=first.product)
+    weighed = _heard(
+        out, "scoop", first.scoop, lambda t: _checked(mix, "/scoop_kg", t, first.system)
+    )
+    if weighed is None:
+        return mix
+    return mix.model_copy(update={"scoop_kg": weighed, "scoop_name": first.scoop_name})
+
+
+def _by_scoop(first: First) -> bool:
+    try:
+        return read_said(first.dose, first.system).measure == "scoop"
+    except InputError:
+        return False
 
 
 # --- The piece --------------------------------------------------------------------------------

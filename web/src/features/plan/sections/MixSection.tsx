@@ -13,6 +13,7 @@ import { Section } from "./Section";
 function AmountSaid({ amount }: { amount: Schemas["AmountOut"] }) {
   return (
     <div className="text-sm" data-amount>
+      {amount.dry && <p>{amount.dry}</p>}
       <ul className="flex flex-wrap gap-x-4">
         {amount.ways.map((w) => (
           <li key={w}>{w}</li>
