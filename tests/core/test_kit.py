@@ -3,6 +3,7 @@
 import unittest
 from datetime import UTC, datetime
 
+from yellowbath.core.checks import find
 from yellowbath.core.chemistry.batch import (
     Batch,
     Queued,
@@ -20,7 +21,9 @@ from yellowbath.core.chemistry.batch import (
 )
 from yellowbath.core.chemistry.liquid import SODA
 from yellowbath.core.data import param
-from yellowbath.core.kit import KitAnode, KitChemical, KitEvent, KitMix, Thing, stands
+from yellowbath.core.kit import KitAnode, KitChemical, KitEvent, KitMix, KitPump, Thing, stands
+from yellowbath.core.plan.reading.entries import read_plan
+from yellowbath.core.plan.results.answer import answer
 from yellowbath.core.units import show
 
 AT = datetime(2026, 3, 1, 12, 0, tzinfo=UTC)
@@ -111,6 +114,18 @@ class Things(unittest.TestCase):
         anode = {"id": "a1", "material": "graphite"}
         coal = Thing(name="Rod", detail=KitAnode.model_validate({"new_kg": 0.4, "anode": anode}))
         self.assertEqual(stands(coal, [event("used", charge_ah=9e3)], "", written).left_kg, 0.4)
+
+    def test_a_pump_is_back_flushed_after_its_hours(self) -> None:
+        pump = Thing(name="Pump", detail=KitPump(hourly_m3=0.4, flush_s=8 * 3600))
+        log = [event("used", seconds=5 * 3600), event("used", seconds=3 * 3600)]
+        self.assertEqual(stands(pump, log[:1], "", written).word, "free")
+        self.assertEqual(stands(pump, log, "", written).word, "to back-flush")
+        self.assertEqual(stands(pump, [*log, event("flushed")], "", written).word, "free")
+        plan = read_plan({"place": {"filter_loop": True, "pump_m3": 0.4}}).plan
+        worked = answer(plan)
+        told = next(f.evidence for f in find(plan, worked) if f.id == "filter_loop")
+        hours = worked.fill.water.value / 0.4
+        self.assertIn(f"all of it in {show(hours * 3600, 'time')}", told)
 
     def test_in_use_wins_and_says_where(self) -> None:
         made = stands(Thing(name="Rods", detail=KitAnode()), [], "Gate latch", written)

@@ -54,6 +54,15 @@ class KitLead(Doc):
     area_m2: float = number("wire", 2.5e-6, 2e-7, 70e-6)
 
 
+class KitPump(Doc):
+    """A pump with its filter: what it moves in an hour [m3], powered hours between back-flushes."""
+
+    part = "thing"
+    kind: Literal["pump"] = "pump"
+    hourly_m3: float = number("volume", 0.3, 0.005, 5.0)
+    flush_s: float = number("time", 12 * 3600.0, 600.0, 1e6)
+
+
 class KitAnode(Doc):
     """Some like pieces of scrap, weighed together; masses of all of them."""
 
@@ -92,14 +101,15 @@ class KitChemical(Doc):
 
 
 KitDetail = Annotated[
-    KitTank | KitSupply | KitLead | KitAnode | KitMix | KitChemical, Field(discriminator="kind")
+    KitTank | KitSupply | KitLead | KitPump | KitAnode | KitMix | KitChemical,
+    Field(discriminator="kind"),
 ]
 
 
 class Thing(Doc):
     """A thing of the shop as it was typed in; ``typed`` keeps texts that cannot be read yet."""
 
-    schema_version: Literal[5] = SCHEMA_VERSION
+    schema_version: Literal[6] = SCHEMA_VERSION
     name: str = Field(default="", max_length=60)
     detail: KitDetail
     typed: dict[str, str] = Field(default_factory=dict)
@@ -130,7 +140,7 @@ class KitEvent(BaseModel):
     at: AwareDatetime
     what: Literal[
         "used", "scraped", "weighed", "topped_up", "added", "poured_out", "decanted", "strip",
-        "poured_in", "restocked",
+        "poured_in", "restocked", "flushed",
     ]  # fmt: skip
     run_id: str = ""
     charge_ah: float = Field(default=0.0, ge=0, le=1e6)
@@ -168,6 +178,8 @@ def stands(thing: Thing, log: Sequence[KitEvent], used_by: str, show: Shows) -> 
             made = _mix(detail, log, show)
         case KitChemical():
             made = _shelf(detail, log, show)
+        case KitPump():
+            made = _pump(detail, log, show)
         case _:
             hours = sum(e.seconds for e in log) / 3600
             lines = (f"{hours:.0f} h in use so far",) if hours else ()
@@ -175,6 +187,16 @@ def stands(thing: Thing, log: Sequence[KitEvent], used_by: str, show: Shows) -> 
     if used_by:
         return replace(made, word="in use", why=f"In the bath of {used_by}.")
     return made
+
+
+def _pump(detail: KitPump, log: Sequence[KitEvent], show: Shows) -> Stands:
+    since = 0.0
+    for e in log:
+        since = 0.0 if e.what == "flushed" else since + e.seconds
+    lines = (f"{show(since, 'time')} since it was back-flushed",) if since else ()
+    if since >= detail.flush_s:
+        return Stands("to back-flush", "A clogged filter stops the flow or bursts a hose.", lines)
+    return Stands("free", "", lines)
 
 
 def _scrap(detail: KitAnode, log: Sequence[KitEvent], show: Shows) -> Stands:

@@ -132,6 +132,7 @@ def _kit(engine: Engine, at: datetime) -> dict[str, str]:
         "Four bars": rods,
         "Two old flats": flats,
         "Red pair": {"kind": "lead", "length_m": 2.0, "area_m2": 2.5e-6},
+        "Pond pump": {"kind": "pump", "hourly_m3": 0.4},
         "Washing soda, big box": {"kind": "chemical", "product": "soda_anhydrous", "left_kg": 1.9},
         "Crystals, end of a bag": {
             "kind": "chemical", "product": "soda_decahydrate", "left_kg": 0.15,

@@ -200,6 +200,7 @@ def note(shop: Shop, thing_id: str, what: str, text: str, other: str = "") -> Th
 
 _DONE: Mapping[str, Mapping[str, str]] = {
     "anode": {"scraped": "", "weighed": "mass"},
+    "pump": {"flushed": ""},
     "mix": {
         "topped_up": "volume", "added": "mass", "poured_out": "volume", "decanted": "",
         "strip": "ph", "poured_in": "",
@@ -352,7 +353,7 @@ def written_back(
         * answer.wetted_area.value,
     }  # fmt: skip
     for ref in plan.kit:
-        if ref.role in ("tank", "supply", "lead", "anode", "batch"):
+        if ref.role in ("tank", "supply", "lead", "pump", "anode", "batch"):
             _write(c, ref.ref, f"run {run_id}", KitEvent.model_validate(use))
     if mix_kept and not any(ref.role == "batch" for ref in plan.kit):
         detail = KitMix(

@@ -149,4 +149,7 @@ def wood_in_path(c: Context) -> Iterator[Evidence]:
 
 @check("filter_loop")
 def filter_loop(c: Context) -> Iterator[Evidence]:
-    return when(c.plan.place.filter_loop)
+    hourly = c.plan.place.pump_m3
+    over = c.fill.water.value / hourly * 3600 if hourly else 0.0
+    turnover = f", all of it in {c.show(over, 'time')}" if hourly else ""
+    return when(c.plan.place.filter_loop, turnover=turnover)

@@ -15,14 +15,14 @@ from yellowbath.core.document.supply import Supply, Transformer
 from yellowbath.core.document.tank import Tank
 from yellowbath.core.units import System
 
-SCHEMA_VERSION: Literal[5] = 5
+SCHEMA_VERSION: Literal[6] = 6
 """What is written now; older documents are brought up by upgrade.py."""
 
 
 class KitRef(Doc):
     """A thing of the shop's own that the plan was made with."""
 
-    role: Literal["tank", "supply", "lead", "anode", "chemical", "scoop", "batch"]
+    role: Literal["tank", "supply", "lead", "pump", "anode", "chemical", "scoop", "batch"]
     ref: str
 
 
@@ -47,7 +47,7 @@ class Plan(Doc):
 
     part = "plan"
 
-    schema_version: Literal[5] = SCHEMA_VERSION
+    schema_version: Literal[6] = SCHEMA_VERSION
     name: str = Field(default="", max_length=200)
     notes: str = Field(default="", max_length=4000)
     system: System = "metric"

@@ -15,6 +15,7 @@ class Place(Doc):
     lid: bool | None = None
     flames: bool | None = None
     filter_loop: bool = False
+    pump_m3: float | None = number("volume", None, 0.005, 5.0)
     cooled: bool = False
     air_c: float | None = number("temperature", None, -10.0, 45.0)
     altitude_m: float = number("distance", 0.0, -400.0, 5000.0)

@@ -108,12 +108,14 @@ STEPS: Mapping[int, Callable[[Document], Document]] = {
     2: _from_2,
     3: _only_added,
     4: _only_added,
+    5: _only_added,
 }
 THING_STEPS: Mapping[int, Callable[[Document], Document]] = {
     1: _thing_from_1,
     2: _thing_from_2,
     3: _only_added,
     4: _only_added,
+    5: _only_added,
 }
 
 

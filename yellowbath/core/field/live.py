@@ -122,11 +122,17 @@ def solve_live(
         rod_share=scrap_share(bath, pieces, solved),
         worst=_poorest(share.surface.areas, ratio),
         origin=np.array([*(frame := Frame.of(plan, depth)).centre, frame.lift]),
-        place=(plan.pieces[0].x_m, plan.pieces[0].y_m) if len(plan.pieces) == 1 else None,
+        place=_only_place(plan),
         facets=solved.facets,
         fine=count == FINE,
         sides=_sides(bath, pieces, share.surface, kept if count == FINE else None),
     )
+
+
+def _only_place(plan: Plan) -> tuple[float, float] | None:
+    """Where the only piece hangs; None where there are several."""
+    found = [(p.x_m, p.y_m) for p in plan.pieces]
+    return found[0] if len(found) == 1 else None
 
 
 def _sides(

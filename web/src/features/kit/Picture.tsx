@@ -36,6 +36,14 @@ function Drawn({ thing }: { thing: ThingOut }) {
       );
     case "lead":
       return <path d="M6 38c14-2 6-26 20-26s6 26 24 24M4 34l-2 8M50 32l4 8" {...LINE} />;
+    case "pump":
+      return (
+        <>
+          <circle cx={20} cy={28} r={12} {...LINE} />
+          <path d="M20 16H50M20 28l7-7M8 40h24" {...LINE} />
+          <path d="M38 8h12v16H38zM42 8v16M46 8v16" {...LINE} />
+        </>
+      );
     case "anode":
       return Array.from({ length: Math.min(d.count ?? 2, 4) }, (_, k) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: alike, known by their place

@@ -23,6 +23,7 @@ const EMPTY: Record<Kind, Thing["detail"]> = {
   tank: { kind: "tank", tank: {} as Schemas["Tank"] },
   supply: { kind: "supply", supply: {} as Schemas["Transformer"] },
   lead: { kind: "lead" } as Thing["detail"],
+  pump: { kind: "pump" } as Thing["detail"],
   anode: {
     kind: "anode",
     anode: { id: "a1", kind: "rod", material: "plain_steel" } as Schemas["RodAnode"],
@@ -42,7 +43,7 @@ export function ThingForm({
   done: () => void;
 }) {
   const [held, setHeld] = useState<Thing>(
-    thing?.read.thing ?? { schema_version: 5, name: "", detail: EMPTY[kind], typed: {} },
+    thing?.read.thing ?? { schema_version: 6, name: "", detail: EMPTY[kind], typed: {} },
   );
   const read = useQuery({
     queryKey: ["kit", "read", held],
@@ -138,6 +139,13 @@ function Fields({ kind }: { kind: Kind }) {
         <Row>
           <Amount at="/length_m" />
           <Amount at="/area_m2" />
+        </Row>
+      );
+    case "pump":
+      return (
+        <Row>
+          <Amount at="/hourly_m3" />
+          <Amount at="/flush_s" />
         </Row>
       );
     case "anode":

@@ -2672,6 +2672,27 @@ export interface components {
             salt_kg: number;
         };
         /**
+         * KitPump
+         * @description A pump with its filter: what it moves in an hour [m3], powered hours between back-flushes.
+         */
+        KitPump: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "pump";
+            /**
+             * Hourly M3
+             * @default 0.3
+             */
+            hourly_m3: number;
+            /**
+             * Flush S
+             * @default 43200
+             */
+            flush_s: number;
+        };
+        /**
          * KitRef
          * @description A thing of the shop's own that the plan was made with.
          */
@@ -2680,7 +2701,7 @@ export interface components {
              * Role
              * @enum {string}
              */
-            role: "tank" | "supply" | "lead" | "anode" | "chemical" | "scoop" | "batch";
+            role: "tank" | "supply" | "lead" | "pump" | "anode" | "chemical" | "scoop" | "batch";
             /** Ref */
             ref: string;
         };
@@ -3539,6 +3560,8 @@ export interface components {
              * @default false
              */
             filter_loop: boolean;
+            /** Pump M3 */
+            pump_m3?: number | null;
             /**
              * Cooled
              * @default false
@@ -3605,10 +3628,10 @@ export interface components {
         Plan: {
             /**
              * Schema Version
-             * @default 5
+             * @default 6
              * @constant
              */
-            schema_version: 5;
+            schema_version: 6;
             /**
              * Name
              * @default
@@ -4863,17 +4886,17 @@ export interface components {
         Thing: {
             /**
              * Schema Version
-             * @default 5
+             * @default 6
              * @constant
              */
-            schema_version: 5;
+            schema_version: 6;
             /**
              * Name
              * @default
              */
             name: string;
             /** Detail */
-            detail: components["schemas"]["KitTank"] | components["schemas"]["KitSupply"] | components["schemas"]["KitLead"] | components["schemas"]["KitAnode"] | components["schemas"]["KitMix"] | components["schemas"]["KitChemical"];
+            detail: components["schemas"]["KitTank"] | components["schemas"]["KitSupply"] | components["schemas"]["KitLead"] | components["schemas"]["KitPump"] | components["schemas"]["KitAnode"] | components["schemas"]["KitMix"] | components["schemas"]["KitChemical"];
             /** Typed */
             typed?: {
                 [key: string]: string;

@@ -4,6 +4,7 @@ import { More, Row } from "@/shared/form/layout";
 import { clockTime } from "@/shared/time";
 import { Num } from "@/shared/ui/Num";
 import { useNow } from "@/shared/useNow";
+import { FromKit } from "./FromKit";
 import { Section } from "./Section";
 import { Warmth } from "./Warmth";
 
@@ -59,12 +60,14 @@ export function AirSection() {
         <Ask at="/place/flames" />
         <Ask at="/place/visitors" />
       </div>
-      <More title="Humidity, height, a filter loop">
+      <More title="Humidity, height, a pump and filter">
         <Row>
           <Amount at="/place/humidity" />
           <Amount at="/place/altitude_m" />
         </Row>
+        <FromKit of="pump" />
         <Toggle at="/place/filter_loop" />
+        {doc.place?.filter_loop && <Amount at="/place/pump_m3" />}
         <Toggle at="/place/cooled" />
       </More>
     </Section>

@@ -2,11 +2,12 @@ import { useQuery } from "@tanstack/react-query";
 import { api, ask, keys, type Plan, type ThingOut } from "@/shared/api/client";
 import { usePlan } from "@/shared/form/context";
 
-type Role = "tank" | "supply" | "lead" | "anode" | "chemical" | "batch";
+type Role = "tank" | "supply" | "lead" | "pump" | "anode" | "chemical" | "batch";
 const KIND: Record<Role, string> = {
   tank: "tank",
   supply: "supply",
   lead: "lead",
+  pump: "pump",
   anode: "anode",
   chemical: "chemical",
   batch: "mix",
@@ -75,6 +76,11 @@ export function takenUp(doc: Plan, role: Role, thing: ThingOut): Plan {
         typed: Object.fromEntries(
           Object.entries(typed).filter(([at]) => !at.startsWith("/supply/lead_")),
         ),
+      });
+    case "pump":
+      return merged({
+        place: { ...doc.place, filter_loop: true, pump_m3: d.hourly_m3 },
+        typed: Object.fromEntries(Object.entries(typed).filter(([at]) => at !== "/place/pump_m3")),
       });
     case "anode": {
       const { material, kind, diameter_m, width_m, depth_m, thickness_m, open_share } =
