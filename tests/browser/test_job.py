@@ -113,6 +113,11 @@ class WholeJob(BrowserCase):
                 trace = page.get_by_test_id("trace")
                 trace.wait_for()
                 shown = answer[key]
+                at, window = trace.bounding_box(), page.viewport_size
+                assert at is not None and window is not None
+                self.assertGreaterEqual(min(at["x"], at["y"]), 0, "inside the window")
+                self.assertLessEqual(at["x"] + at["width"], window["width"])
+                self.assertLessEqual(at["y"] + at["height"], window["height"])
                 text = trace.inner_text()
                 self.assertIn(shown["source"], text)
                 for given in shown["inputs"]:

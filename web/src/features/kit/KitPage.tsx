@@ -50,14 +50,14 @@ export function KitPage() {
           </p>
         </Empty>
       )}
-      <div className="grid gap-x-8 gap-y-5 pt-3 md:grid-cols-2">
+      <div className="gap-x-8 pt-3 md:columns-2">
         {KINDS.map((kind) => {
           const mine = things.filter((t) => t.read.thing.detail.kind === kind);
           return (
             <section
               key={kind}
               aria-labelledby={`kit-${kind}`}
-              className="border-t-2 border-line pt-1"
+              className="mb-5 break-inside-avoid border-t-2 border-line pt-1"
             >
               <header className="flex flex-wrap items-baseline gap-x-3">
                 <h2 id={`kit-${kind}`} className="text-2xl">

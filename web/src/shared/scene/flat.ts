@@ -103,7 +103,7 @@ export function fill(
   to: (u: number, v: number) => [number, number],
 ) {
   const p = flat.points;
-  c.lineWidth = 0.6;
+  c.lineWidth = 1.2; // over the hair between two pieces, which shows what is behind
   for (const k of flat.order) {
     c.fillStyle = shade(f.values[ownerOf(f, k)] ?? 0, top);
     c.strokeStyle = c.fillStyle;

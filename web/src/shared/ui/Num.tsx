@@ -26,7 +26,7 @@ export function Num({
         <Popover.Content
           collisionPadding={12}
           sideOffset={6}
-          className="z-50 max-h-[70vh] w-[min(26rem,calc(100vw-24px))] overflow-auto border-2 border-line bg-sheet p-4 text-sm text-ink"
+          className="z-50 max-h-[min(70vh,var(--radix-popover-content-available-height))] w-[min(26rem,calc(100vw-24px))] overflow-auto border-2 border-line bg-sheet p-4 text-sm text-ink"
           data-testid="trace"
         >
           <Trace f={f} />

@@ -24,7 +24,7 @@ export function Dips({ answer }: { answer: AnswerOut }) {
       </ol>
       <p className="text-sm">
         {plan.dry_text
-          ? `Two dips do not meet by a hand's breadth: ${plan.dry_text} is missing. Take a deeper tank, or lay the piece across a longer one.`
+          ? `Two dips should overlap by a hand's breadth: ${plan.dry_text} is missing. Put in more water where there is room, take a deeper tank, or lay the piece across a longer one.`
           : `They overlap by ${plan.overlap_text}, which gets both doses${plan.time_text && `; about ${plan.time_text} under power together`}. A faint line may stay where the level stood.`}
       </p>
     </section>
