@@ -6,15 +6,16 @@ import {
   useRef,
   useState,
 } from "react";
+import { Anode } from "@/shared/scene/drawn";
 import { type Flat, flatten, type Picture, picture, projected } from "@/shared/scene/flat";
+import { type Paper, paper, wallPath } from "@/shared/scene/paper";
 import { type Point, ruled } from "@/shared/scene/shape";
 import { word } from "@/shared/words";
 import { useHand } from "./hand";
 import { fromEdges } from "./model";
 import { type Grip, type Guide, sameGrip } from "./moves";
 import { useNudge } from "./nudge";
-import { type Paper, paper, wallPath } from "./paper";
-import { Anode, Box, Dims, GuideLine, Tide, TurnKnob, Under } from "./parts";
+import { Box, Dims, GuideLine, Tide, TurnKnob, Under } from "./parts";
 import type { OrthoProps } from "./props";
 
 const FIXED = new Set(["ring", "bore"]);

@@ -1,9 +1,10 @@
 import type { SceneOut } from "@/shared/api/client";
+import { Hanging, Liquid, Pieces } from "@/shared/scene/drawn";
 import type { Side } from "@/shared/scene/flat";
+import type { Paper } from "@/shared/scene/paper";
 import { halfAt, type Point, ruled } from "@/shared/scene/shape";
 import { fromEdges } from "./model";
 import type { Guide } from "./moves";
-import { type Paper, wallPath } from "./paper";
 import type { OrthoProps } from "./props";
 
 export function GuideLine({ g, side, p }: { g: Guide; side: Side; p: Paper }) {
@@ -112,128 +113,6 @@ export function TurnKnob({ q, p }: { q: PieceBox; p: Paper }) {
         stroke="var(--ink)"
         strokeWidth="1.3"
       />
-    </g>
-  );
-}
-
-type Rod = SceneOut["rods"][number];
-
-export function Anode({
-  r,
-  n,
-  scene,
-  side,
-  p,
-  on,
-  ink,
-}: {
-  ink: string;
-  r: Rod;
-  n: number;
-  scene: SceneOut;
-  side: Side;
-  p: Paper;
-  on: boolean;
-}) {
-  const look = { fill: "var(--steel)", stroke: ink, strokeWidth: on ? 3 : 1.2 };
-  const turn = (r.turn_deg * Math.PI) / 180;
-  const label = (x: number, y: number) => (
-    <text
-      x={x}
-      y={y}
-      fontSize="13"
-      className="sign pointer-events-none"
-      textAnchor="middle"
-      fill="var(--ink)"
-    >
-      +{n}
-    </text>
-  );
-  if (side === "above") {
-    const [x, y] = [p.x(r.x_m), p.y(r.y_m)];
-    const [w, h] = [Math.max(r.half_x_m * p.k, 2), Math.max(r.half_y_m * p.k, 2)];
-    const inward = Math.hypot(r.x_m, r.y_m) || 1;
-    const tag = r.kind === "rod" || r.kind === "plate";
-    const off = tag ? Math.max(w, h) + 10 : 0;
-    return (
-      <g>
-        {r.kind === "ring" ? (
-          <circle
-            cx={x}
-            cy={y}
-            r={w}
-            fill="none"
-            stroke="var(--steel)"
-            strokeWidth={Math.max(r.diameter_m * p.k, 3)}
-          />
-        ) : (
-          <>
-            {tag && <circle cx={x} cy={y} r={Math.max(w, h, 21)} fill="transparent" />}
-            {r.kind === "rod" ? (
-              <circle cx={x} cy={y} r={Math.max(w, 4)} {...look} />
-            ) : (
-              <rect
-                x={x - w}
-                y={y - h}
-                width={2 * w}
-                height={2 * h}
-                transform={`rotate(${-r.turn_deg} ${x} ${y})`}
-                {...look}
-              />
-            )}
-            <circle
-              className="ring opacity-0"
-              cx={x}
-              cy={y}
-              r={Math.max(w, h) + 6}
-              fill="none"
-              stroke="var(--focus)"
-              strokeWidth="3"
-            />
-          </>
-        )}
-        {label(x - (r.x_m / inward) * off * 1.3, y + (r.y_m / inward) * off + 4)}
-      </g>
-    );
-  }
-  const half =
-    side === "front"
-      ? Math.abs(r.half_x_m * Math.cos(turn)) + Math.abs(r.half_y_m * Math.sin(turn))
-      : Math.abs(r.half_x_m * Math.sin(turn)) + Math.abs(r.half_y_m * Math.cos(turn));
-  const u = p.x(side === "front" ? r.x_m : r.y_m);
-  const w = Math.max(half * p.k, 2);
-  const top = p.y(r.high_m ?? scene.height_m * 1.05);
-  const tall = Math.max(p.y(r.low_m) - top, 2);
-  const nearer = side === "front" ? r.y_m < 0 : r.x_m > 0;
-  return (
-    <g>
-      <rect
-        x={u - Math.max(w, 10)}
-        y={top}
-        width={2 * Math.max(w, 10)}
-        height={tall}
-        fill="transparent"
-      />
-      <rect
-        x={u - w}
-        y={top}
-        width={2 * w}
-        height={tall}
-        {...look}
-        fillOpacity={nearer ? 0.55 : 0.25}
-        strokeDasharray={nearer ? undefined : "4 3"}
-      />
-      <rect
-        className="ring opacity-0"
-        x={u - w - 4}
-        y={top - 4}
-        width={2 * w + 8}
-        height={tall + 8}
-        fill="none"
-        stroke="var(--focus)"
-        strokeWidth="3"
-      />
-      {label(u + (nearer ? -9 : 9), top - 3)}
     </g>
   );
 }
@@ -402,49 +281,11 @@ function Rule({
 }
 
 export function Under({ side, scene, facets, p }: OrthoProps & { p: Paper }) {
-  const across = (x: number, y: number) => (side === "end" ? y : x);
   return (
     <svg className="absolute inset-0 h-full w-full" aria-hidden="true">
-      <path
-        d={`${wallPath(scene, side, p, scene.level_m)}z`}
-        fill="var(--liquid)"
-        fillOpacity={0.32}
-      />
-      {side !== "above" && (
-        <path
-          d={`M${p.x(-scene.rim_x_m / 2) - 8} ${p.y(scene.height_m * 1.05)}H${p.x(scene.rim_x_m / 2) + 8}${scene.pieces
-            .map((q) => {
-              const u = p.x(across(q.x_m, q.y_m));
-              return `M${u} ${p.y(scene.height_m * 1.05)}V${p.y(q.bottom_m + q.size_z_m)}`;
-            })
-            .join("")}`}
-          stroke="var(--line)"
-          strokeWidth="2"
-        />
-      )}
-      {!facets &&
-        scene.pieces.map((q) =>
-          side === "above" ? (
-            <rect
-              key={q.id}
-              x={p.x(q.x_m) - (q.foot_x_m * p.k) / 2}
-              y={p.y(q.y_m) - (q.foot_y_m * p.k) / 2}
-              width={q.foot_x_m * p.k}
-              height={Math.max(q.foot_y_m * p.k, 2)}
-              transform={`rotate(${-q.turn_deg} ${p.x(q.x_m)} ${p.y(q.y_m)})`}
-              fill="var(--rust)"
-            />
-          ) : (
-            <rect
-              key={q.id}
-              x={p.x(across(q.x_m - q.size_x_m / 2, q.y_m - q.size_y_m / 2))}
-              y={p.y(q.bottom_m + q.size_z_m)}
-              width={Math.max((side === "end" ? q.size_y_m : q.size_x_m) * p.k, 2)}
-              height={q.size_z_m * p.k}
-              fill="var(--rust)"
-            />
-          ),
-        )}
+      <Liquid scene={scene} side={side} p={p} />
+      <Hanging scene={scene} side={side} p={p} />
+      {!facets && <Pieces scene={scene} side={side} p={p} fill="var(--rust)" />}
     </svg>
   );
 }

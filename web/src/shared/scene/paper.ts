@@ -1,6 +1,6 @@
 import type { SceneOut } from "@/shared/api/client";
-import type { Side } from "@/shared/scene/flat";
-import { halfAt, outlineAt } from "@/shared/scene/shape";
+import type { Side } from "./flat";
+import { halfAt, outlineAt } from "./shape";
 
 export interface Paper {
   w: number;
@@ -12,14 +12,26 @@ export interface Paper {
 
 /** How the tank lies on the paper: true to scale, with room for the rules at its left and foot. */
 export function paper(scene: SceneOut, side: Side, w: number, h: number): Paper {
-  const wide = side === "end" ? 2 * halfAt(scene, scene.height_m)[1] : scene.rim_x_m;
-  const most = Math.max(wide, side === "end" ? 2 * halfAt(scene, scene.height_m / 2)[1] : 0);
-  const tall =
-    side === "above" ? (scene.round ? scene.rim_x_m : scene.rim_y_m) : scene.height_m * 1.08;
-  const k = Math.max(Math.min((w - 62) / most, (h - 56) / tall), 1);
+  const [wide, tall] = extent(scene, side);
+  const k = Math.max(Math.min((w - 62) / wide, (h - 56) / tall), 1);
   const mid = 40 + (w - 50) / 2;
   const foot = side === "above" ? 8 + (h - 46) / 2 : h - 40;
   return { w, h, k, x: (u) => mid + u * k, y: (v) => foot - v * k };
+}
+
+/** The same without rules, at so many units a metre, in the middle of its place. */
+export function plainPaper(side: Side, w: number, h: number, k: number): Paper {
+  const foot = side === "above" ? h / 2 : h - 4;
+  return { w, h, k, x: (u) => w / 2 + u * k, y: (v) => foot - v * k };
+}
+
+/** How wide and tall a view is [m], with the bar over an upright one. */
+export function extent(scene: SceneOut, side: Side): [number, number] {
+  const across = (z: number) => 2 * halfAt(scene, z)[1];
+  const wide =
+    side === "end" ? Math.max(across(scene.height_m), across(scene.height_m / 2)) : scene.rim_x_m;
+  const above = scene.round ? scene.rim_x_m : scene.rim_y_m;
+  return [wide, side === "above" ? above : scene.height_m * 1.08];
 }
 
 /** Upright views show the wall's section, the view from above its rim. */
