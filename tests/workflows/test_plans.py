@@ -1,7 +1,9 @@
 """Saving plans: immutable revisions, nobody overwrites anybody silently."""
 
+from typing import Any
 from unittest.mock import patch
 
+from numpy.linalg import LinAlgError
 from sqlalchemy import text
 
 from tests.shops import QUIET, ShopCase
@@ -21,6 +23,42 @@ from yellowbath.workflows.unread import unread
 
 def dose(value: float) -> dict[str, object]:
     return {**QUIET, "mix": {"product": "soda_anhydrous", "concentration_kg_m3": value}}
+
+
+class NumbersThatLeadNowhere(ShopCase):
+    """A plan can always be opened, whatever its numbers do."""
+
+    def test_a_piece_lifted_out_of_the_liquid_takes_no_current(self) -> None:
+        """Whichever of several alike it is; against the bath with the others alone."""
+        names = ("Ring", "Strap", "Pawl")
+        alone = answer_document({**QUIET, "pieces": [{"name": "Pawl"}]}).answer
+        assert alone is not None
+        for wet in range(3):
+            pieces = [{"name": n, "y_m": 0.001, **({} if k == wet else {"bottom_m": 0.5})}
+                      for k, n in enumerate(names)]  # fmt: skip
+            found = answer_document({**QUIET, "pieces": pieces})
+            assert found.answer is not None, found.trouble
+            self.assertAlmostEqual(found.answer.resistance.value, alone.resistance.value, places=9)
+        dry = [{"name": n, "bottom_m": 0.5} for n in names]
+        self.assertIn("out of the liquid", answer_document({**QUIET, "pieces": dry}).trouble)
+
+    def test_what_arithmetic_raises_is_told_with_a_remedy_and_logged(self) -> None:
+        class Broken:
+            name, warm = "broken", None
+
+            def __init__(self, error: Exception) -> None:
+                self.error = error
+
+            def solve(self, *_: object) -> Any:
+                raise self.error
+
+        for error in (ValueError("math domain error"), ZeroDivisionError(), OverflowError(),
+                      LinAlgError("Singular matrix")):  # fmt: skip
+            with self.subTest(error), self.assertLogs("yellowbath.workflows.numbers"):
+                found = answer_document(dict(QUIET), Broken(error))
+                self.assertIsNone(found.answer)
+                self.assertEqual(found.read.plan.title, "Gate latch")
+                self.assertIn("undo the last change", found.trouble)
 
 
 class Saving(ShopCase):

@@ -8,6 +8,7 @@ YellowBathError
 │   ├── LaterVersionError      a plan written by a later version than this one
 │   └── InvalidDocumentError   a plan document does not fit its schema
 ├── NoAnswerError          the plan is well formed and has no current path
+│   └── NoFigureError          its numbers lead nowhere: too far apart, or a fault of ours
 ├── NoConvergenceError     a solve that did not settle
 ├── StepRefusedError       a step that this run cannot take from where it is
 ├── StopsInForceError      findings of severity "stop" block switching on
@@ -73,6 +74,10 @@ class CaseError(InputError):
 
 class NoAnswerError(YellowBathError):
     slug = "no-answer"
+
+
+class NoFigureError(NoAnswerError):
+    slug = "no-figure"
 
 
 class NoConvergenceError(YellowBathError):

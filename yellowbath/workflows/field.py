@@ -15,9 +15,7 @@ from typing import TYPE_CHECKING, Any
 from yellowbath.core.checks import PLACING, find, find_placing
 from yellowbath.core.document import Meter, Piece, Plan
 from yellowbath.core.dose import wanted_by_region
-from yellowbath.core.errors import (
-    NoAnswerError,
-)
+from yellowbath.core.errors import NoAnswerError
 from yellowbath.core.field.solved import FieldSummary, SolvedField
 from yellowbath.core.field.watch import Doubt
 from yellowbath.core.plan.comparison.compare import Difference, differences
@@ -27,6 +25,7 @@ from yellowbath.core.plan.reading.filling import bottoms_of
 from yellowbath.core.plan.results.answer import Answer, answer, prepared
 from yellowbath.core.plan.results.meter import meter_of
 from yellowbath.core.units import parse
+from yellowbath.workflows.numbers import figures_or_why
 from yellowbath.workflows.plans import Answered, answer_document
 from yellowbath.workflows.solver import Drag, Solver
 
@@ -151,13 +150,14 @@ def solve_answered(
     assert quick.answer is not None
     start = time.perf_counter()
     plan = quick.read.plan
-    found = _cached(solver, plan, quick.answer, quality, drag)
-    summary = found.summary(quick.answer.warm, wanted_by_region(plan.pieces))
-    if earlier is not None:
-        before = (earlier.resistance.value, earlier.resistance.share)
-        summary = summary.model_copy(update={"earlier": before})
-    worked = answer(plan, SolvedField(summary))
-    answered = Answered(quick.read, worked, find(plan, worked, fixes))
+    with figures_or_why():
+        found = _cached(solver, plan, quick.answer, quality, drag)
+        summary = found.summary(quick.answer.warm, wanted_by_region(plan.pieces))
+        if earlier is not None:
+            before = (earlier.resistance.value, earlier.resistance.share)
+            summary = summary.model_copy(update={"earlier": before})
+        worked = answer(plan, SolvedField(summary))
+        answered = Answered(quick.read, worked, find(plan, worked, fixes))
     return PlanField(answered, worked, found, summary, time.perf_counter() - start)
 
 
@@ -183,7 +183,8 @@ def live(
         return Live(answer_document(document), None, time.perf_counter() - start)
     read = read_plan(document)
     try:
-        answered, found = _moved(solver, read, drag, ready)
+        with figures_or_why():
+            answered, found = _moved(solver, read, drag, ready)
     except NoAnswerError as error:
         answered, found = Answered(read, None, [], str(error)), None
     return Live(answered, found, time.perf_counter() - start)

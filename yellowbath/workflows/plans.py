@@ -34,6 +34,7 @@ from yellowbath.core.units import System
 from yellowbath.store import plans as store
 from yellowbath.store.engine import reading, writing
 from yellowbath.store.plans import Revision
+from yellowbath.workflows.numbers import figures_or_why
 from yellowbath.workflows.shop import Shop, new_id
 
 
@@ -67,10 +68,11 @@ def answer_document(
     """
     read = read_plan(document)
     try:
-        worked = answer(read.plan, model or FIELD_MODEL)
+        with figures_or_why():
+            worked = answer(read.plan, model or FIELD_MODEL)
+            return Answered(read, worked, find(read.plan, worked, fixes))
     except NoAnswerError as error:
         return Answered(read, None, [], str(error))
-    return Answered(read, worked, find(read.plan, worked, fixes))
 
 
 def begun(first: First) -> tuple[Begun, Answered | None]:

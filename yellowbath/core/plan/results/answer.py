@@ -221,7 +221,7 @@ def _conductivity(
 def layout(plan: Plan, filled: Fill, wetted_area: float) -> RodLayout:
     """The plan as the field model sees it."""
     level = filled.level.value
-    big = pieces.largest(plan.pieces)
+    big = pieces.largest([p for p in plan.pieces if filled.shares[p.id] > 0] or plan.pieces)
     extent = pieces.posed(big)
     length, width = plan_size(plan.tank, level / 2)
     arrangement = plan.layout.arrangement
