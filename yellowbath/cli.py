@@ -1,13 +1,15 @@
-"""The command line of ``yellowbath``: serve, demo, passcode, plan, field, openapi."""
+"""The command line: serve, demo, backup, restore, passcode, plan, field, openapi."""
 
 from __future__ import annotations
 
 import argparse
 import json
+import socket
 import sys
 import threading
 from collections.abc import Callable
 from dataclasses import replace
+from datetime import UTC, datetime
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -20,8 +22,14 @@ if TYPE_CHECKING:
 
 def main(argv: list[str] | None = None) -> int:
     """Run one command; returns the exit code."""
+    from yellowbath.core.errors import YellowBathError
+
     args = _parser().parse_args(argv)
-    code: int = args.run(args)
+    try:
+        code: int = args.run(args)
+    except YellowBathError as error:
+        print(error, file=sys.stderr)
+        return 2
     return code
 
 
@@ -36,6 +44,14 @@ def _parser() -> argparse.ArgumentParser:
     demo.add_argument("--data", type=Path, default=Path("demo-data"), help="folder of the demo")
     _address(demo)
     demo.set_defaults(run=_demo)
+    backup = commands.add_parser("backup", help="make a copy of a shop, also while it is served")
+    backup.add_argument("--data", type=Path, default=None, help="folder of the shop")
+    backup.add_argument("--out", type=Path, default=None, help="file (default: its backups folder)")
+    backup.set_defaults(run=_backup, host=None, port=None, name=None)
+    restore = commands.add_parser("restore", help="put a copy in the place of a shop")
+    restore.add_argument("copy", type=Path)
+    restore.add_argument("--data", type=Path, default=None, help="folder of the shop")
+    restore.set_defaults(run=_restore, host=None, port=None, name=None)
     passcode = commands.add_parser("passcode", help="set the passcode of a shop that is shared")
     passcode.add_argument("--data", type=Path, default=None, help="folder of the shop")
     passcode.set_defaults(run=_set_passcode, host=None, port=None, name=None)
@@ -89,10 +105,40 @@ def _demo(args: argparse.Namespace) -> int:
 
 
 def _run(settings: Settings, seeded: bool) -> int:
+    from yellowbath.store.care import claimed, examine
+
+    examine(settings.database)
+    door = _door(settings)
+    if door is None:
+        return 2
+    with claimed(settings.database), door:
+        return _served(settings, seeded, door)
+
+
+def _door(settings: Settings) -> socket.socket | None:
+    """The port, taken before anything is said; None, told, where something else has it."""
+    family = socket.AF_INET6 if ":" in settings.host else socket.AF_INET
+    door = socket.socket(family, socket.SOCK_STREAM)
+    door.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+    try:
+        door.bind((settings.host, settings.port))
+    except OSError as error:
+        door.close()
+        print(
+            f"Port {settings.port} at {settings.host} cannot be had: {error.strerror}. "
+            f"Perhaps Yellow Bath runs already; else take another with --port {settings.port + 1}.",
+            file=sys.stderr,
+        )
+        return None
+    return door
+
+
+def _served(settings: Settings, seeded: bool, door: socket.socket) -> int:
     import uvicorn
 
     from yellowbath.api.app import make_app
     from yellowbath.store.engine import open_engine
+    from yellowbath.workflows.copies import keep_copies
     from yellowbath.workflows.shop import Shop
     from yellowbath.workflows.solver import Solver
 
@@ -112,9 +158,30 @@ def _run(settings: Settings, seeded: bool) -> int:
     warming = threading.Timer(2.0, _warm_up, [shop, app.state.meshes.ready])
     warming.daemon = True
     warming.start()
-    uvicorn.run(
+    keep_copies(settings.database)
+    config = uvicorn.Config(
         app, host=settings.host, port=settings.port, log_level="warning", server_header=False
     )
+    uvicorn.Server(config).run(sockets=[door])
+    return 0
+
+
+def _backup(args: argparse.Namespace) -> int:
+    from yellowbath.store.care import back_up
+
+    made = back_up(_settings(args, Path("shop-data")).database, datetime.now(UTC), args.out)
+    print(f"Copied to {made}")
+    return 0
+
+
+def _restore(args: argparse.Namespace) -> int:
+    from yellowbath.store.care import restore
+
+    settings = _settings(args, Path("shop-data"))
+    aside = restore(args.copy, settings.database, datetime.now(UTC))
+    print(f"The shop in {settings.data} is now the copy {args.copy}.")
+    if aside:
+        print(f"What stood there is kept as {aside}.")
     return 0
 
 

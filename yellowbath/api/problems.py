@@ -2,15 +2,20 @@
 
 from __future__ import annotations
 
+import logging
 from collections.abc import Mapping
 
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from pydantic import BaseModel
+from sqlalchemy.exc import DBAPIError
 
 from yellowbath.api.gate import RefusalError
 from yellowbath.core import errors
+from yellowbath.workflows.copies import fault_of
+
+_log = logging.getLogger(__name__)
 
 _STATUS: Mapping[type[errors.YellowBathError], int] = {
     errors.NotFoundError: 404,
@@ -21,6 +26,10 @@ _STATUS: Mapping[type[errors.YellowBathError], int] = {
     errors.NoAnswerError: 422,
     errors.NoConvergenceError: 422,
     errors.InputError: 422,
+    errors.StoreFullError: 507,
+    errors.StoreReadOnlyError: 503,
+    errors.StoreBusyError: 503,
+    errors.StoreError: 500,
 }
 
 
@@ -47,12 +56,33 @@ def install(app: FastAPI) -> None:
     app.add_exception_handler(errors.YellowBathError, _ours)
     app.add_exception_handler(RequestValidationError, _malformed)
     app.add_exception_handler(RefusalError, _refused)
+    app.add_exception_handler(DBAPIError, _of_the_store)
+    app.add_exception_handler(Exception, _broken)
 
 
 async def _ours(_request: Request, error: Exception) -> JSONResponse:
     assert isinstance(error, errors.YellowBathError)
     status = next((s for kind, s in _STATUS.items() if isinstance(error, kind)), 500)
     return _answer(problem_of(error, status))
+
+
+async def _of_the_store(request: Request, error: Exception) -> JSONResponse:
+    found = fault_of(error)
+    return await (_broken(request, error) if found is None else _ours(request, found))
+
+
+async def _broken(request: Request, error: Exception) -> JSONResponse:
+    """A fault of ours: said to be one, and written into the log where it is not anyway."""
+    _log.error("%s %s broke", request.method, request.url.path, exc_info=error)
+    return _answer(
+        Problem(
+            type="urn:yellowbath:broken",
+            title="Something broke in Yellow Bath itself.",
+            status=500,
+            detail="Something broke in Yellow Bath itself. What was typed is not lost by it.",
+            remedy="Try once more, or undo the last change. The log where it runs says more.",
+        )
+    )
 
 
 def problem_of(error: errors.YellowBathError, status: int) -> Problem:

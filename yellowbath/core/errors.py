@@ -14,6 +14,13 @@ YellowBathError
 ├── StopsInForceError      findings of severity "stop" block switching on
 ├── StaleRevisionError     a save that started from a revision that is no longer the newest
 ├── NotFoundError          no such plan, run or entry
+├── StoreError             the shop's file cannot be used as it is
+│   ├── StoreDamagedError      it is empty, damaged or no shop at all
+│   ├── StoreLaterError        a later version made it
+│   ├── StoreTakenError        another server has it
+│   ├── StoreFullError         the disk is full
+│   ├── StoreReadOnlyError     it, or its folder, may not be written to
+│   └── StoreBusyError         something else holds it for the moment
 └── DataTableError         a parameter table has a row without source or honesty
 """
 
@@ -126,6 +133,34 @@ class StaleRevisionError(YellowBathError):
 
 class NotFoundError(YellowBathError):
     slug = "not-found"
+
+
+class StoreError(YellowBathError):
+    slug = "store"
+
+
+class StoreDamagedError(StoreError):
+    slug = "store-damaged"
+
+
+class StoreLaterError(StoreError):
+    slug = "store-later"
+
+
+class StoreTakenError(StoreError):
+    slug = "store-taken"
+
+
+class StoreFullError(StoreError):
+    slug = "store-full"
+
+
+class StoreReadOnlyError(StoreError):
+    slug = "store-read-only"
+
+
+class StoreBusyError(StoreError):
+    slug = "store-busy"
 
 
 class DataTableError(YellowBathError):

@@ -11,7 +11,7 @@ from alembic import command
 from alembic.config import Config
 from sqlalchemy import Connection, Engine, create_engine, event
 
-_MIGRATIONS = Path(__file__).parent / "migrations"
+from yellowbath.store.care import MIGRATIONS
 
 
 def open_engine(path: Path) -> Engine:
@@ -60,7 +60,7 @@ def reading(engine: Engine) -> Iterator[Connection]:
 def migrate(engine: Engine, revision: str = "head") -> None:
     """Bring the schema to a revision."""
     config = Config()
-    config.set_main_option("script_location", str(_MIGRATIONS))
+    config.set_main_option("script_location", str(MIGRATIONS))
     with engine.connect() as connection:
         config.attributes["connection"] = connection
         command.upgrade(config, revision)
