@@ -260,6 +260,28 @@ class ServerAway(BrowserCase):
         log = self.server.get(where)["log"]
         self.assertEqual([e["kind"] for e in log].count("reading"), 1)
 
+    def test_what_breaks_is_told_apart_and_holds_up_nothing(self) -> None:
+        """Answers that are none: a fault of ours, "not now", and a door's page with no problem."""
+        page = self.page("/plans/whole")
+        where = self.switched_on(page)
+        page.route("**/entries", lambda r: r.fulfill(status=500, body="<h1>Oh no</h1>"))
+        self.read_amps(page, "2.1")
+        page.get_by_text("Something broke over this").wait_for()
+        page.unroute("**/entries")
+        self.read_amps(page, "2.5")
+        page.get_by_label("Log").get_by_text("2.5 A").first.wait_for()
+        page.get_by_role("button", name="Try again").click()
+        page.get_by_label("Log").get_by_text("2.1 A").first.wait_for()
+        page.get_by_text("Something broke over this").wait_for(state="detached")
+        busy = {"title": "Something else holds the shop's file for the moment."}
+        page.route("**/entries", lambda r: r.fulfill(status=503, json=busy))
+        self.read_amps(page, "2.7")
+        page.get_by_text("kept on this device and not sent").wait_for()
+        page.unroute("**/entries")
+        page.get_by_label("Log").get_by_text("2.7 A").first.wait_for()
+        kinds = [e["kind"] for e in self.server.get(where)["log"]]
+        self.assertEqual(kinds.count("reading"), 3)
+
     def test_what_the_server_refuses_stays_with_the_reason(self) -> None:
         page = self.page("/plans/whole")
         where = self.switched_on(page)
@@ -272,5 +294,11 @@ class ServerAway(BrowserCase):
         )
         page.reload()
         page.get_by_text("You cannot call it clean now: under power").wait_for()
-        page.get_by_role("button", name="I have read it").click()
+        self.read_amps(page, "2.5")  # what is refused holds up nothing behind it
+        page.get_by_label("Log").get_by_text("2.5 A").first.wait_for()
+        page.get_by_role("button", name="Put aside").click()
+        page.get_by_text("You cannot call it clean").wait_for(state="hidden")
+        page.get_by_text("Put aside on this device: 1").click()
+        page.get_by_text("You cannot call it clean").wait_for()
+        page.get_by_role("button", name="Throw away").click()
         page.get_by_text("You cannot call it clean").wait_for(state="detached")

@@ -37,6 +37,17 @@ export class Refused extends Error {
   }
 }
 
+/** The server was reached and broke: a fault of Yellow Bath, which says nothing of what was sent. */
+export class Broken extends Error {
+  constructor(problem?: Partial<Problem>) {
+    super(
+      [problem?.title ?? "Something broke in Yellow Bath itself.", problem?.remedy]
+        .filter(Boolean)
+        .join(" "),
+    );
+  }
+}
+
 /** The server could not be reached. */
 export class Away extends Error {
   constructor() {
@@ -80,7 +91,18 @@ function locked(asked: number) {
 }
 
 // answers that say "not now" and nothing about what was sent
-const LATER = new Set([401, 413, 429]);
+const LATER = new Set([401, 413, 429, 503, 507]);
+// a door in between says these while the server is away
+const NOBODY = new Set([0, 502, 504]);
+
+/** What an answer that is none means: refused, broken, away or later. */
+export function failure(status: number, problem?: Partial<Problem>): Error {
+  if (LATER.has(status)) return new Later(problem as Problem | undefined);
+  if (NOBODY.has(status)) return new Away();
+  if (status >= 500) return new Broken(problem);
+  if (problem?.title) return new Refused(problem as Problem);
+  return new Error(`The shop's computer answered ${status}.`);
+}
 
 /** Unwrap a call: data, or a Refused/Away error. */
 export async function ask<T>(
@@ -100,11 +122,17 @@ export async function ask<T>(
     locked(asked);
     throw new Locked();
   }
-  if (LATER.has(result.response.status) && atDoor === "ask") throw new Later(problem);
-  if (problem?.title) throw new Refused(problem);
-  throw result.response.status >= 500 || result.response.status === 0
-    ? new Away()
-    : new Error(`The shop's computer answered ${result.response.status}.`);
+  if (atDoor === "stay" && problem?.title) throw new Refused(problem);
+  throw failure(result.response.status, problem);
+}
+
+/** The problem document in an answer, where it is one. */
+export async function problemIn(response: Response): Promise<Partial<Problem> | undefined> {
+  try {
+    return (await response.json()) as Partial<Problem>;
+  } catch {
+    return undefined; // words of a door in between
+  }
 }
 
 /** The same for a call that answers nothing. */

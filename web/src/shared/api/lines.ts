@@ -1,4 +1,4 @@
-import { Away, ask } from "./client";
+import { Away, ask, problemIn } from "./client";
 
 /** Post something that is answered line by line; whoever aborts ends it on the server too. */
 export async function lines<T>(
@@ -17,7 +17,7 @@ export async function lines<T>(
     signal,
   });
   // told as everywhere: the passcode is asked for, "not now" is no refusal
-  if (!response.ok) await ask(response.json().then((error) => ({ error, response })));
+  if (!response.ok) await ask(problemIn(response).then((error) => ({ error, response })));
   if (!response.body) throw new Away();
   const reader = response.body.pipeThrough(new TextDecoderStream()).getReader();
   let rest = "";

@@ -1,10 +1,11 @@
 import { useSyncExternalStore } from "react";
-import { Away, api, ask, type Detail, type Entry, Refused, type RunOut } from "./client";
+import { Away, api, ask, Broken, type Detail, type Entry, Refused, type RunOut } from "./client";
 
 /**
  * Entries typed at the bath, kept on this device until the server has them. Each carries its own
- * id, so that sending one twice keeps it once. An entry that the server refuses stays here with the
- * reason until the person takes it out.
+ * id, so that sending one twice keeps it once. An entry that the server refuses, or breaks on, holds up
+ * none behind it: it stays here with the reason, to be tried again or put aside; what is put aside
+ * stays on the device until it is thrown away by name.
  */
 type Kept = Omit<Entry, "detail"> & { detail: Detail };
 
@@ -12,6 +13,9 @@ export interface Pending {
   runId: string;
   entry: Kept;
   refused?: string;
+  /** It broke on the server, which says nothing of the entry itself. */
+  broke?: boolean;
+  aside?: boolean;
 }
 
 const STORE = "yb.outbox";
@@ -58,8 +62,24 @@ export async function post(runId: string, entry: Kept): Promise<RunOut | null> {
   return flush();
 }
 
+/** For good: sent, or thrown away by hand. */
 export function takeOut(clientId: string) {
   keep(items.filter((p) => p.entry.client_id !== clientId));
+}
+
+function change(clientId: string, to: (p: Pending) => Pending) {
+  keep(items.map((p) => (p.entry.client_id === clientId ? to(p) : p)));
+}
+
+/** Out of sight, with its words and its reason. */
+export function putAside(clientId: string) {
+  change(clientId, (p) => ({ ...p, aside: true }));
+}
+
+/** Once more, as it was written. */
+export function tryAgain(clientId: string) {
+  change(clientId, ({ runId, entry }) => ({ runId, entry }));
+  return flush();
 }
 
 const sent = new Set<(run: RunOut) => void>();
@@ -93,14 +113,16 @@ export async function flush(): Promise<RunOut | null> {
           again();
           return last;
         }
-        const reason = error instanceof Refused ? error.problem.detail : String(error);
-        keep(items.map((p) => (p === next ? { ...p, refused: reason } : p)));
+        const refused = error instanceof Refused ? error.problem.detail : messageOf(error);
+        change(next.entry.client_id, (p) => ({ ...p, refused, broke: error instanceof Broken }));
       }
     }
   } finally {
     sending = false;
   }
 }
+
+const messageOf = (error: unknown) => (error instanceof Error ? error.message : String(error));
 
 let retry: ReturnType<typeof setTimeout> | undefined;
 

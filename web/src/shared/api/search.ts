@@ -1,5 +1,5 @@
 import { useCallback, useEffect, useRef, useState } from "react";
-import { Away, type Plan, Refused, type Schemas } from "./client";
+import { Away, type Plan, type Schemas } from "./client";
 import { lines } from "./lines";
 
 export type SearchLine = Schemas["SearchLine"];
@@ -34,7 +34,7 @@ export function useSearch(path: `/api/plans/${"placement" | "turns" | "changes"}
         );
       } catch (e) {
         if (!mine.signal.aborted)
-          setError(e instanceof Refused || e instanceof Away ? e : new Away());
+          setError(e instanceof TypeError || !(e instanceof Error) ? new Away() : e);
       } finally {
         if (control.current === mine) setRunning(false);
       }

@@ -3,7 +3,7 @@ import { Download } from "lucide-react";
 import { DropdownMenu } from "radix-ui";
 import { useRef, useState } from "react";
 import { useNavigate } from "react-router";
-import { api, ask, type Plan, type Problem, Refused } from "@/shared/api/client";
+import { api, ask, failure, type Plan, problemIn } from "@/shared/api/client";
 import { usePlan } from "@/shared/form/context";
 import { Trouble } from "@/shared/ui/States";
 import { word } from "@/shared/words";
@@ -126,7 +126,7 @@ async function asked(path: string, body: unknown): Promise<Response> {
     headers: { "Content-Type": "application/json" },
     body: JSON.stringify(body),
   });
-  if (!response.ok) throw new Refused((await response.json()) as Problem);
+  if (!response.ok) throw failure(response.status, await problemIn(response));
   return response;
 }
 

@@ -1,8 +1,9 @@
 import { createContext, useContext, useSyncExternalStore } from "react";
 import {
   Away,
+  failure,
   type Plan,
-  type Problem,
+  problemIn,
   type ReadOut,
   Refused,
   type Schemas,
@@ -156,8 +157,7 @@ async function post(body: {
     throw new Away();
   }
   if (response.ok) return (await response.json()) as Schemas["LiveOut"];
-  if (response.status >= 500) throw new Away();
-  throw new Refused((await response.json()) as Problem);
+  throw failure(response.status, await problemIn(response));
 }
 
 export const LiveContext = createContext<Live | null>(null);
