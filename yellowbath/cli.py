@@ -22,15 +22,10 @@ if TYPE_CHECKING:
 
 def main(argv: list[str] | None = None) -> int:
     """Run one command; returns the exit code."""
-    from yellowbath.core.errors import YellowBathError
+    from yellowbath.workflows.faults import said_plainly
 
     args = _parser().parse_args(argv)
-    try:
-        code: int = args.run(args)
-    except YellowBathError as error:
-        print(error, file=sys.stderr)
-        return 2
-    return code
+    return said_plainly(lambda: int(args.run(args)))
 
 
 def _parser() -> argparse.ArgumentParser:

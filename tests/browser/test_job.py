@@ -270,7 +270,7 @@ class ServerAway(BrowserCase):
         page.unroute("**/entries")
         self.read_amps(page, "2.5")
         page.get_by_label("Log").get_by_text("2.5 A").first.wait_for()
-        page.get_by_role("button", name="Try again").click()
+        page.get_by_role("button", name="Send it again").click()
         page.get_by_label("Log").get_by_text("2.1 A").first.wait_for()
         page.get_by_text("Something broke over this").wait_for(state="detached")
         busy = {"title": "Something else holds the shop's file for the moment."}

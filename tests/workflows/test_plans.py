@@ -54,7 +54,7 @@ class NumbersThatLeadNowhere(ShopCase):
 
         for error in (ValueError("math domain error"), ZeroDivisionError(), OverflowError(),
                       LinAlgError("Singular matrix")):  # fmt: skip
-            with self.subTest(error), self.assertLogs("yellowbath.workflows.numbers"):
+            with self.subTest(error), self.assertLogs("yellowbath.workflows.faults"):
                 found = answer_document(dict(QUIET), Broken(error))
                 self.assertIsNone(found.answer)
                 self.assertEqual(found.read.plan.title, "Gate latch")

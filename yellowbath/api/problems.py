@@ -13,7 +13,7 @@ from sqlalchemy.exc import DBAPIError
 
 from yellowbath.api.gate import RefusalError
 from yellowbath.core import errors
-from yellowbath.workflows.copies import fault_of
+from yellowbath.workflows.faults import fault_of
 
 _log = logging.getLogger(__name__)
 

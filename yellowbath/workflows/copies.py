@@ -8,9 +8,7 @@ from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
 from yellowbath.core.errors import StoreError
-from yellowbath.store.care import back_up, backups, fault_of
-
-__all__ = ["copy_if_due", "fault_of", "keep_copies"]
+from yellowbath.store.care import back_up, backups
 
 DAILY = timedelta(hours=24)
 _FRESH = timedelta(hours=20)  # a copy younger than this is not made again at a start

@@ -25,7 +25,7 @@ from yellowbath.core.plan.reading.filling import bottoms_of
 from yellowbath.core.plan.results.answer import Answer, answer, prepared
 from yellowbath.core.plan.results.meter import meter_of
 from yellowbath.core.units import parse
-from yellowbath.workflows.numbers import figures_or_why
+from yellowbath.workflows.faults import figures_or_why
 from yellowbath.workflows.plans import Answered, answer_document
 from yellowbath.workflows.solver import Drag, Solver
 

@@ -34,7 +34,7 @@ from yellowbath.core.units import System
 from yellowbath.store import plans as store
 from yellowbath.store.engine import reading, writing
 from yellowbath.store.plans import Revision
-from yellowbath.workflows.numbers import figures_or_why
+from yellowbath.workflows.faults import figures_or_why
 from yellowbath.workflows.shop import Shop, new_id
 
 

@@ -1,12 +1,25 @@
-"""What arithmetic and geometry raise, in our own words."""
+"""What goes wrong, in our own words: of numbers, of the shop's file, on the terminal."""
 
 from __future__ import annotations
 
 import logging
-from collections.abc import Iterator
+import sys
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 
 from yellowbath.core.errors import NoFigureError, YellowBathError
+from yellowbath.store.care import fault_of
+
+__all__ = ["fault_of", "figures_or_why", "said_plainly"]
+
+
+def said_plainly(command: Callable[[], int]) -> int:
+    """Run a command; what of ours it raises is one sentence on the terminal, and exit code 2."""
+    try:
+        return command()
+    except YellowBathError as error:
+        print(error, file=sys.stderr)
+        return 2
 
 
 @contextmanager
