@@ -16,7 +16,7 @@ from typing import Any
 import numpy as np
 
 from yellowbath.core.document import Plan
-from yellowbath.core.field.assembly.assemble import BlockCache, operator_key
+from yellowbath.core.field.assembly.assemble import BlockCache, alone_of, operator_key
 from yellowbath.core.field.mesh.narrow import Neighbours
 from yellowbath.core.field.mesh.surfaces import Surface, join
 from yellowbath.core.field.model import Number
@@ -101,8 +101,12 @@ def solve_live(
     bath, pieces = build(plan, dict(bottoms), depth, near, count)
     if not ready and not kept.holds(_key(bath)):
         count = COARSE
-        bath, pieces = build(plan, dict(bottoms), depth, near, count)
+        bath, pieces = build(plan, dict(bottoms), depth, near, count, held=True)
         bath = replace(bath, green=replace(bath.green, near=_HELD))
+    if ready:  # the first move of a piece then finds its coarser mesh put together
+        for body in build(plan, dict(bottoms), depth, near, COARSE, held=True)[0].bodies:
+            if body.surface.model is not None:
+                alone_of(body.surface.model, kept)
     # what the rods' place costs is some thousandths: its last value does while anything moves
     about = ("displaced", *_shapes(bath), near, len(bath.rods))
     last = kept.get(about, lambda: None) if not ready else None

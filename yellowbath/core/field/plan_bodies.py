@@ -126,14 +126,16 @@ def build(
     conductivity: float,
     facets: int,
     narrow: bool = False,
+    held: bool = False,
 ) -> tuple[Bath, int]:
     """The bath at one volt with about so many elements on the pieces, and how many those are.
 
-    ``narrow``: with more of them where a gap is narrow, which then depends on where things stand.
+    ``narrow``: with more of them where a gap is narrow, which then depends on where things stand;
+    ``held``: of fewer flat pieces, as while something is moved.
     """
     frame = Frame.of(plan, depth)
     rods, plates = scrap(plan, frame, bottoms, facets)
-    pieces = _bare(piece_bodies(plan, frame, bottoms, facets), frame)
+    pieces = _bare(piece_bodies(plan, frame, bottoms, facets, held), frame)
     plates = _bare(plates, frame)
     leads = {a.id: a.contact_ohm for a in plan.anodes}
     if narrow:

@@ -48,7 +48,7 @@ from yellowbath.core.geometry.tank import plan_size
 
 Array = NDArray[np.float64]
 _AROUND = 1.15  # the square about a tank whose walls are meshed, in its own size
-_FINEST = 700  # elements that a piece's mesh is cut for
+_FINEST, _HELD = 700, 150  # elements that a piece's mesh is cut for; and under a hand
 _LIFT = 0.35  # of the depth: the floor that the Green function knows is this far under a drum
 
 
@@ -124,14 +124,18 @@ def _rectangle(centre: tuple[float, float], size: tuple[float, float]) -> Array:
 # --- Pieces -----------------------------------------------------------------------------------
 
 
-def piece_bodies(plan: Plan, frame: Frame, bottoms: dict[str, float], facets: int) -> list[Body]:
-    """Each piece that is in the liquid, with about so many elements on all of them together."""
+def piece_bodies(
+    plan: Plan, frame: Frame, bottoms: dict[str, float], facets: int, held: bool = False
+) -> list[Body]:
+    """Each piece that is in the liquid, with about so many elements on all of them together; of
+    fewer flat pieces while ``held``."""
     share = max(facets // len(plan.pieces), 80)
     film = param("film_piece_ohm_m2").value
     bodies = []
     for piece in plan.pieces:
         shaped = piece.model_dump_json(include=_SHAPING)
-        centred = _named(shaped, frame, bottoms[piece.id], share)
+        finest = _HELD if held else _FINEST
+        centred = _named(shaped, frame, bottoms[piece.id], share, finest)
         if centred is None:
             continue
         named = shifted(centred, np.array([piece.x_m, piece.y_m, 0.0]))
@@ -149,11 +153,11 @@ _SHAPING = {"id", "shape", "hang", "turn_deg", "tilt_deg", "flipped"}
 
 
 @lru_cache(maxsize=32)
-def _named(shaped: str, frame: Frame, bottom: float, facets: int) -> Surface | None:
+def _named(shaped: str, frame: Frame, bottom: float, facets: int, finest: int) -> Surface | None:
     """The surface of a piece on the tank's centre line with its regions named, kept as what is
     worked out of it is too: it is the same wherever in the tank the piece hangs."""
     piece = Piece.model_validate_json(shaped)
-    surface = _piece_surface(piece, frame, bottom, facets)
+    surface = _piece_surface(piece, frame, bottom, facets, finest)
     if surface is None or not len(surface):
         return None
     names = tuple(f"{piece.id}.{n}" for n in region_names(piece, surface))
@@ -167,7 +171,9 @@ def _heap(shape: Shape) -> float:
     return max(measure(shape).area / (2 * (a * b + a * c + b * c)), 1.0)
 
 
-def _piece_surface(piece: Piece, frame: Frame, bottom: float, facets: int) -> Surface | None:
+def _piece_surface(
+    piece: Piece, frame: Frame, bottom: float, facets: int, finest: int
+) -> Surface | None:
     depth = frame.size[2]
     square = piece.turn_deg == 0 and piece.tilt_deg == 0
     # a tube in rings as fine as its wall has six times the facets and is no better
@@ -180,8 +186,8 @@ def _piece_surface(piece: Piece, frame: Frame, bottom: float, facets: int) -> Su
     if bottom + frame.lift + posed(piece)[2] <= depth:
         if isinstance(piece.shape, Plate | Box):
             return moved(_graded(piece, facets), turn, shift)
-        return moved(_grouped(piece.shape, facets), turn, shift)
-    fine = _fine(piece.shape)
+        return moved(_grouped(piece.shape, facets, finest), turn, shift)
+    fine = _fine(piece.shape, finest)
     wet = below(
         replace(fine, corners=fine.corners @ turn.T + shift, along=fine.along @ turn.T), depth
     )
@@ -195,23 +201,23 @@ def pose_of(piece: Piece, frame: Frame, bottom: float) -> tuple[Array, Array]:
     return np.array(turn_of(piece)), np.array([x, y, z])
 
 
-def _fine(shape: Shape) -> Fine:
-    return _fine_of(shape.model_dump_json(), type(shape))
+def _fine(shape: Shape, finest: int) -> Fine:
+    return _fine_of(shape.model_dump_json(), type(shape), finest)
 
 
 @lru_cache(maxsize=24)
-def _fine_of(text: str, kind: type[Shape]) -> Fine:
+def _fine_of(text: str, kind: type[Shape], finest: int) -> Fine:
     body = solid(kind.model_validate_json(text))
-    return cut(body.vertices, body.faces, _FINEST)
+    return cut(body.vertices, body.faces, finest)
 
 
-def _grouped(shape: Shape, facets: int) -> Surface:
-    return _grouped_of(shape.model_dump_json(), type(shape), facets)
+def _grouped(shape: Shape, facets: int, finest: int) -> Surface:
+    return _grouped_of(shape.model_dump_json(), type(shape), facets, finest)
 
 
 @lru_cache(maxsize=48)
-def _grouped_of(text: str, kind: type[Shape], facets: int) -> Surface:
-    return grouped(_fine_of(text, kind), facets)[0]
+def _grouped_of(text: str, kind: type[Shape], facets: int, finest: int) -> Surface:
+    return grouped(_fine_of(text, kind, finest), facets)[0]
 
 
 def _graded(piece: Piece, facets: int) -> Surface:

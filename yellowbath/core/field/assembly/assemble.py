@@ -108,12 +108,15 @@ Block = tuple[Array, Array]
 def _own_block(surface: Surface, green: Green, kept: BlockCache) -> Block:
     """A surface at itself. What a body does to itself with no tank about it stays as it is turned
     and shifted, and holds the costly near integrals: it is kept by the body's own shape."""
-    model = surface.model
-    if model is None:
+    if surface.model is None:
         return _block(surface, surface, green)
-    alone = kept.get(("alone", model.digest), lambda: _block(model, model, _NOWHERE, ALONE))
-    tank = _block(surface, surface, green, TANK)
+    alone, tank = alone_of(surface.model, kept), _block(surface, surface, green, TANK)
     return alone[0] + tank[0], alone[1] + tank[1]
+
+
+def alone_of(model: Surface, kept: BlockCache) -> Block:
+    """What a body does to itself with no tank about it, made where it is not kept."""
+    return kept.get(("alone", model.digest), lambda: _block(model, model, _NOWHERE, ALONE))
 
 
 _NOWHERE = Green(np.full(3, -1.0), np.zeros((1, 1, 1, 4)))

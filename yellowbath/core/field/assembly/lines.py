@@ -222,7 +222,7 @@ def _seen_kept(surface: Surface, lines: Lines, g: Green, kept: BlockCache) -> Se
     for k in range(int(lines.rod[-1]) + 1):
         one = lines.chosen(lines.rod == k)
         ends = (one.starts.tobytes(), one.ends.tobytes(), one.radius.tobytes())
-        key = ("seen", *g.name, surface.digest, *ends)
+        key = ("seen", g.size.tobytes(), surface.digest, *ends)
         parts.append(kept.get(key, partial(_seen, surface, one, g)))
     return Seen(
         np.concatenate([p.potential for p in parts], axis=1),
