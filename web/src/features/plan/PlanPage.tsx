@@ -16,7 +16,7 @@ import { PlanContext, titleOf } from "@/shared/form/context";
 import { Loading, Trouble } from "@/shared/ui/States";
 import { word } from "@/shared/words";
 import { Changes, PlaceForMe, TurnPlan } from "./advice/Searches";
-import { Variants } from "./advice/Variants";
+import { VariantStrip, Variants } from "./advice/Variants";
 import { Dips } from "./answer/Dips";
 import { Expect } from "./answer/Expect";
 import { OneAnswer } from "./answer/OneAnswer";
@@ -37,6 +37,9 @@ import { TakeAlong, type Turn } from "./sheets/TakeAlong";
 import { Live, LiveContext } from "./stage/live";
 import type { MapKind } from "./stage/map";
 import { Stage } from "./stage/Stage";
+
+/** Scrap that has other places to try. */
+const PLACED = new Set(["rod", "plate", "floor"]);
 
 export function PlanPage() {
   const { planId = "whole" } = useParams();
@@ -163,7 +166,11 @@ function Editor({ planId, saved }: { planId: string; saved: Saved }) {
   const painted = usePainted();
   const staged = useLast(read?.answer ? read : undefined);
   const trouble = read?.answer ? "" : (read?.trouble ?? "Working it out …");
-  const movable = draft.doc.anodes?.some((a) => a.kind === "rod" || a.kind === "plate");
+  const variant = {
+    keepThis: () => dispatch({ do: "keep_this" }),
+    goBack: () => dispatch({ do: "go_back" }),
+  };
+  const movable = draft.doc.anodes?.some((a) => PLACED.has(a.kind ?? "rod"));
   return (
     <LiveContext.Provider value={live}>
       <PlanContext.Provider value={edit}>
@@ -231,6 +238,7 @@ function Editor({ planId, saved }: { planId: string; saved: Saved }) {
           )}
           {save.error && !stale && <Trouble error={save.error} />}
           {start.error && <Trouble error={start.error} />}
+          {draft.aside && <VariantStrip aside={draft.aside} doc={draft.doc} {...variant} />}
           {read?.answer && (
             <OneAnswer
               answer={read.answer}
@@ -254,14 +262,7 @@ function Editor({ planId, saved }: { planId: string; saved: Saved }) {
               )}
               {!staged && <p className="border-t-2 border-line bg-sheet p-4">{trouble}</p>}
               {read?.answer && <Dips answer={read.answer} />}
-              {draft.aside && (
-                <Variants
-                  aside={draft.aside}
-                  doc={draft.doc}
-                  keepThis={() => dispatch({ do: "keep_this" })}
-                  goBack={() => dispatch({ do: "go_back" })}
-                />
-              )}
+              {draft.aside && <Variants aside={draft.aside} doc={draft.doc} />}
               {painted && (
                 <>
                   {read?.answer && (

@@ -16,36 +16,78 @@ const ROWS = [
   "mix.product",
 ] as const;
 
-/** A variant set aside and the plan as it is now, side by side; one of them is kept. */
-export function Variants({
-  aside,
-  doc,
-  keepThis,
-  goBack,
-}: {
+interface Two {
   aside: Plan;
   doc: Plan;
-  keepThis: () => void;
-  goBack: () => void;
-}) {
-  const both = useQuery({
+}
+
+function useBoth({ aside, doc }: Two) {
+  return useQuery({
     queryKey: ["compare", JSON.stringify(aside), JSON.stringify(doc)],
     queryFn: () =>
       ask(api.POST("/api/plans/compare", { body: { one: { ...aside }, other: { ...doc } } })),
     placeholderData: (last) => last,
   });
-  const found = both.data;
+}
+
+const BRIEF = ["amps.gives", "time.clean"] as const;
+
+/** Over the stage while there are two: which is which, what both come to, and which is kept. */
+export function VariantStrip({
+  aside,
+  doc,
+  keepThis,
+  goBack,
+}: Two & { keepThis: () => void; goBack: () => void }) {
+  const found = useBoth({ aside, doc }).data;
+  const told = (read: ReadOut) =>
+    BRIEF.flatMap((key) => {
+      const f = read.answer?.figures[key];
+      if (!f) return [];
+      return [key === "time.clean" ? windowText(f) : `${f.text} ${f.unit}`];
+    }).join(", ") || read.trouble;
+  const sides: [string, ReadOut | undefined][] = [
+    ["Set aside", found?.one],
+    ["This one, which you change", found?.other],
+  ];
   return (
-    <section aria-label="Compare" className="border-t-2 border-line bg-sheet p-4">
-      <div className="flex flex-wrap items-center gap-3">
-        <h2 className="mr-auto text-2xl">Two variants</h2>
+    <section
+      aria-label="Two variants"
+      className="mb-2 flex flex-wrap items-center gap-x-5 gap-y-1 border-2 border-liquid bg-sheet px-3 py-1.5"
+    >
+      <Columns2 size={18} aria-hidden="true" />
+      {sides.map(([name, read]) => (
+        <p key={name}>
+          <span className="text-sm text-ink-2">{name}</span>{" "}
+          <strong className="sign text-lg">{read ? told(read) : "…"}</strong>
+        </p>
+      ))}
+      <span className="ml-auto flex flex-wrap gap-2">
+        <a href="#both" className="btn btn-small">
+          What differs
+        </a>
         <button type="button" className="btn btn-small" onClick={goBack}>
           Keep the one set aside
         </button>
         <button type="button" className="btn btn-small" onClick={keepThis}>
           Keep this one
         </button>
-      </div>
+      </span>
+    </section>
+  );
+}
+
+/** A variant set aside and the plan as it is now, side by side. */
+export function Variants({ aside, doc }: Two) {
+  const both = useBoth({ aside, doc });
+  const found = both.data;
+  return (
+    <section
+      id="both"
+      aria-label="Compare"
+      className="scroll-mt-40 border-t-2 border-line bg-sheet p-4"
+    >
+      <h2 className="text-2xl">Two variants</h2>
       {both.error && <Trouble error={both.error} again={() => void both.refetch()} />}
       {!found && !both.error && <p role="status">Solving both …</p>}
       {found && (
