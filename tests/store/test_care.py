@@ -17,6 +17,7 @@ from tests.server import Server, free_port
 from yellowbath.core.errors import (
     StoreBusyError,
     StoreDamagedError,
+    StoreError,
     StoreFullError,
     StoreLaterError,
     StoreReadOnlyError,
@@ -149,6 +150,9 @@ class Copies(Folder):
         with self.assertRaisesRegex(StoreDamagedError, copy.name):
             examine(self.file)
         spoilt = self.file.read_bytes()
+        with self.assertRaisesRegex(StoreError, "already"):
+            back_up(copy, AT, to=self.file)
+        self.assertEqual(self.file.read_bytes(), spoilt)
         aside = restore(copy, self.file, AT + timedelta(hours=2))
         assert aside is not None
         self.assertEqual((self.name(), aside.read_bytes()), ("Newest", spoilt))

@@ -118,6 +118,10 @@ def back_up(path: Path, at: datetime, to: Path | None = None) -> Path:
                 f"There is no shop in {path.parent}.", remedy="Give its folder with --data."
             )
         target = to or path.parent / "backups" / f"{path.stem}-{at:{_STAMP}}.sqlite"
+        if target.exists():  # it might be the shop itself
+            raise StoreError(
+                f"There is a file at {target} already.", remedy="Give the copy another name."
+            )
         target.parent.mkdir(parents=True, exist_ok=True)
         half = target.with_suffix(".part")
         with closing(sqlite3.connect(path)) as one, closing(sqlite3.connect(half)) as other:
