@@ -1,9 +1,12 @@
 """The whole job through the real interface, as a newcomer does it."""
 
+import re
+
 from tests.browser.pages import PHONE, BrowserCase
 from yellowbath.core.figures import evaluate
 
 LENGTH = "/pieces/0/shape/length_m"
+SAVED = re.compile(r"/api/plans(/\w+/revisions)?$")
 
 
 class WholeJob(BrowserCase):
@@ -162,6 +165,17 @@ class WholeJob(BrowserCase):
         self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), 390)
 
 
+# as over a poor connection: what is saved is answered late enough to type on
+SLOWLY = """const quick = window.fetch;
+window.fetch = async (...args) => {
+  const asked = args[0] instanceof Request ? args[0] : new Request(...args);
+  const answer = await quick(...args);
+  if (asked.method === "POST" && /api.plans(.\\w+.revisions)?$/.test(asked.url))
+    await new Promise((done) => setTimeout(done, 900));
+  return answer;
+};"""
+
+
 class Typing(BrowserCase):
     def test_a_half_typed_plan_is_kept(self) -> None:
         context = self.context()
@@ -174,6 +188,26 @@ class Typing(BrowserCase):
         page.get_by_text("cannot be read as a length").wait_for()
         self.assertEqual(self.field(page, LENGTH).input_value(), "8 i")
         self.assertEqual(self.field(page, "/pieces/0/name").input_value(), "Half a plan")
+
+    def test_what_is_typed_while_it_is_being_saved_stays(self) -> None:
+        """The first save, which moves the page to the plan's own address, and one after it."""
+        page = self.page("/plans/whole")
+        page.add_init_script(SLOWLY)
+        page.reload()
+        name = self.field(page, "/pieces/0/name")
+        for saved, typed in (("Latch", "Latch, left"), ("Latch, right", "Latch, rear")):
+            name.fill(saved)
+            with page.expect_response(lambda r: r.status in (200, 201) and SAVED.search(r.url)):
+                page.get_by_role("button", name="Save plan").click()
+            name.fill(typed)  # the server has it, the page does not know yet
+            page.wait_for_timeout(1600)
+            self.assertEqual(name.input_value(), typed)
+            page.get_by_role("button", name="Save plan").wait_for()
+            where = page.url.removeprefix(self.server.base)
+            kept = self.server.get(where)["read"]["document"]["pieces"][0]["name"]
+            self.assertEqual(kept, saved)
+        page.get_by_role("button", name="Undo").click()
+        self.assertEqual(name.input_value(), "Latch, right")
 
     def test_undo_and_redo(self) -> None:
         page = self.page("/plans/whole")

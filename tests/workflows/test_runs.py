@@ -56,6 +56,16 @@ class Writing(ShopCase):
             view = enter(self.shop, run_id, reading_)
         self.assertEqual([e.client_id for e in view.lines].count("phone-entry-1"), 1)
 
+    def test_other_words_under_a_name_that_is_kept_are_refused(self) -> None:
+        run_id = self.running()
+        at = self.clock.to(40)
+        enter(self.shop, run_id, entry(at, "reading", "phone-entry-1", current_a=2.0))
+        for other in (entry(at, "reading", "phone-entry-1", current_a=2.5),
+                      entry(at + timedelta(minutes=1), "reading", "phone-entry-1", current_a=2.0),
+                      entry(at, "remark", "phone-entry-1", text="Smells")):  # fmt: skip
+            with self.assertRaisesRegex(StepRefusedError, "this entry's name"):
+                enter(self.shop, run_id, other)
+
     def test_ten_at_once_are_each_kept_once(self) -> None:
         run_id = self.running()
         self.clock.to(50)

@@ -5,7 +5,7 @@ import { type Draft, step } from "@/features/plan/draft/reducer";
 import { assumed as known, saidAgain, saidWithout } from "@/shared/form/said";
 import { plan } from "./scene";
 
-const fresh = (): Draft => ({ doc: plan(), base: 1, past: [], future: [], dirty: false });
+const fresh = (): Draft => ({ doc: plan(), base: 1, past: [], future: [], dirty: false, edits: 0 });
 
 test("a change is one step back, and forward again", () => {
   const made = step(fresh(), { do: "put", pointer: "/name", value: "Latch" });
@@ -34,6 +34,19 @@ test("letters typed into one field are one step, those of another are their own"
   assert.deepEqual(step(d, { do: "undo" }).doc.typed, { "/pieces/0/shape/length_m": "8 in" });
   d = step(d, { do: "type", pointer: "/mix/concentration_kg_m3", text: "50", at: 6000 });
   assert.equal(d.past.length, 3, "after a while it is another step");
+});
+
+test("what is typed while it is being saved stays, with its way back", () => {
+  const sent = step(fresh(), { do: "put", pointer: "/name", value: "Latch" });
+  const saved = { do: "saved", doc: sent.doc, base: 2, edits: sent.edits } as const;
+  // tidied by the server meanwhile: nobody typed
+  const tidied = step(sent, { do: "tidy", sent: sent.doc, tidied: { ...sent.doc } });
+  assert.deepEqual([step(tidied, saved).dirty, step(tidied, saved).base], [false, 2]);
+  const typed = step(sent, { do: "put", pointer: "/name", value: "Latch, left" });
+  const after = step(typed, saved);
+  assert.deepEqual([after.doc.name, after.base, after.dirty], ["Latch, left", 2, true]);
+  assert.equal(step(after, { do: "undo" }).doc.name, "Latch");
+  assert.equal(step(step(sent, { do: "undo" }), saved).dirty, true, "taken back meanwhile");
 });
 
 test("the same step of the same draft is the same draft", () => {
@@ -84,7 +97,7 @@ test("tidying is no step of its own", () => {
 
 test("a saved plan is clean, and its way back stays", () => {
   const made = step(fresh(), { do: "put", pointer: "/name", value: "Latch" });
-  const saved = step(made, { do: "saved", doc: made.doc, base: 2 });
+  const saved = step(made, { do: "saved", doc: made.doc, base: 2, edits: made.edits });
   assert.deepEqual([saved.dirty, saved.base, saved.past.length], [false, 2, 1]);
 });
 

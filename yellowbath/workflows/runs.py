@@ -21,6 +21,7 @@ from yellowbath.core.errors import (
     NoAnswerError,
     NotFoundError,
     OutOfRangeError,
+    StepRefusedError,
     StopsInForceError,
     YellowBathError,
 )
@@ -179,12 +180,13 @@ def enter(shop: Shop, run_id: str, entry: Entry) -> RunView:
     """
     now = shop.now()
     with writing(shop.engine) as c:
-        if store.has_entry(c, run_id, entry.client_id):
-            return _view(shop, c, run_id, now)
         view = _stand(shop, c, run_id)
         # as finely as it is kept, so that it stands the same now as when it is read again
         entry = entry.model_copy(update={"at": store.as_kept(entry.at)})
         entry = _read_bath(entry, view.system)
+        if store.has_entry(c, run_id, entry.client_id):
+            _same(store.entry_of(c, run_id, entry.client_id), entry)
+            return _view(shop, c, run_id, now)
         _guard(view, entry, now)
         if isinstance(entry.detail, Void) and not store.has_entry(c, run_id, entry.detail.target):
             raise NotFoundError("There is no such entry to strike out.")
@@ -202,6 +204,16 @@ def enter(shop: Shop, run_id: str, entry: Entry) -> RunView:
                 entry.detail.mix_kept,
             )  # fmt: skip
         return _view(shop, c, run_id, now)
+
+
+def _same(kept: Entry, entry: Entry) -> None:
+    """Whether an entry is the one that is kept under its id, sent once more."""
+    if kept != entry:
+        raise StepRefusedError(
+            "Something else was written down under this entry's name.",
+            allowed="One name, one entry: what is sent once more is the same.",
+            remedy="Write it down once more.",
+        )
 
 
 def _guard(view: _Standing, entry: Entry, now: datetime) -> None:

@@ -22,8 +22,9 @@ import { Expect } from "./answer/Expect";
 import { OneAnswer } from "./answer/OneAnswer";
 import { useField } from "./answer/useField";
 import { Revisions } from "./draft/Revisions";
+import type { Draft } from "./draft/reducer";
 import { Stale } from "./draft/Stale";
-import { type Saved, usePlanDraft } from "./draft/usePlanDraft";
+import { keepTyped, type Saved, usePlanDraft } from "./draft/usePlanDraft";
 import { AirSection } from "./sections/AirSection";
 import { CheckSection } from "./sections/CheckSection";
 import { Dipstick } from "./sections/Dipstick";
@@ -92,18 +93,22 @@ function SavedPlan({ planId }: { planId: string }) {
   );
 }
 
-function useSave(planId: string, doc: Plan, base: number, onSaved: (p: PlanOut) => void) {
+/** ``onSaved`` is told how often the plan had been changed when it was sent. */
+function useSave(planId: string, draft: Draft, onSaved: (p: PlanOut, edits: number) => void) {
   return useMutation({
-    mutationFn: (from?: number) =>
-      planId === "new"
+    mutationFn: async (from?: number) => {
+      const { doc, base, edits } = draft;
+      const made = await (planId === "new"
         ? ask(api.POST("/api/plans", { body: { document: { ...doc } } }))
         : ask(
             api.POST("/api/plans/{plan_id}/revisions", {
               params: { path: { plan_id: planId } },
               body: { document: { ...doc }, base_revision: from ?? base },
             }),
-          ),
-    onSuccess: onSaved,
+          ));
+      return { made, edits };
+    },
+    onSuccess: ({ made, edits }) => onSaved(made, edits),
   });
 }
 
@@ -139,9 +144,12 @@ function Editor({ planId, saved }: { planId: string; saved: Saved }) {
       navigate(`/runs/${run.id}`);
     },
   });
-  const save = useSave(planId, draft.doc, draft.base, (plan) => {
+  const newest = useRef(draft);
+  newest.current = draft;
+  const save = useSave(planId, draft, (plan, edits) => {
     forgetDraft(planId);
-    dispatch({ do: "saved", doc: plan.read.document as Plan, base: plan.revision });
+    if (newest.current.edits !== edits) keepTyped(plan.id, newest.current, plan.revision);
+    dispatch({ do: "saved", doc: plan.read.document as Plan, base: plan.revision, edits });
     void queries.invalidateQueries({ queryKey: keys.plans });
     if (starting) start.mutate(plan);
     else if (planId === "new") navigate(`/plans/${plan.id}`, { replace: true });
@@ -230,7 +238,7 @@ function Editor({ planId, saved }: { planId: string; saved: Saved }) {
               keepMine={(head) => doSave(starting, head)}
               takeTheirs={(doc, head) => {
                 dispatch({ do: "replace", doc });
-                dispatch({ do: "saved", doc, base: head });
+                dispatch({ do: "saved", doc, base: head, edits: draft.edits + 1 });
                 forgetDraft(planId);
                 save.reset();
               }}

@@ -76,9 +76,12 @@ export function putAside(clientId: string) {
   change(clientId, (p) => ({ ...p, aside: true }));
 }
 
-/** Once more, as it was written. */
+/** Once more, as it was written: under its own id where it broke, since it may be there already. */
 export function tryAgain(clientId: string) {
-  change(clientId, ({ runId, entry }) => ({ runId, entry }));
+  change(clientId, ({ runId, entry, broke }) => ({
+    runId,
+    entry: broke ? entry : { ...entry, client_id: freshId() },
+  }));
   return flush();
 }
 

@@ -10,6 +10,8 @@ export interface Draft {
   past: Plan[];
   future: Plan[];
   dirty: boolean;
+  /** How often the person changed it: what was typed while it was being saved is known by that. */
+  edits: number;
   /** What the last step changed, and when [ms]: letters into one field are one step back. */
   last?: { join: string; at: number } | undefined;
   /** A variant that was set aside to be compared with. */
@@ -21,7 +23,7 @@ export type Step =
   | { do: "type"; pointer: string; text: string; at: number }
   | { do: "replace"; doc: Plan; join?: string | undefined; at?: number }
   | { do: "tidy"; sent: Plan; tidied: Plan }
-  | { do: "saved"; doc: Plan; base: number }
+  | { do: "saved"; doc: Plan; base: number; edits: number }
   | { do: "set_aside" }
   | { do: "keep_this" }
   | { do: "go_back" }
@@ -45,6 +47,8 @@ export function step(d: Draft, s: Step): Draft {
     case "tidy":
       return d.doc === s.sent ? { ...d, doc: s.tidied } : d;
     case "saved":
+      // what was typed meanwhile stays, on top of what is saved now
+      if (s.edits !== d.edits) return { ...d, base: s.base, dirty: true };
       return { ...d, doc: s.doc, base: s.base, dirty: false };
     case "set_aside":
       return { ...d, aside: d.doc };
@@ -61,12 +65,20 @@ export function step(d: Draft, s: Step): Draft {
         past: d.past.slice(0, -1),
         future: [d.doc, ...d.future],
         dirty: true,
+        edits: d.edits + 1,
       };
     }
     case "redo": {
       const on = d.future[0];
       if (!on) return d;
-      return { ...d, doc: on, past: [...d.past, d.doc], future: d.future.slice(1), dirty: true };
+      return {
+        ...d,
+        doc: on,
+        past: [...d.past, d.doc],
+        future: d.future.slice(1),
+        dirty: true,
+        edits: d.edits + 1,
+      };
     }
   }
 }
@@ -81,7 +93,7 @@ function change(
   const doc = made.said ? { ...made, said: saidAfter(d.doc, made, touched) } : made;
   const joins = last?.join === d.last?.join && last && d.last && last.at - d.last.at < SHORTLY;
   const past = joins && d.past.length ? d.past : [...d.past, d.doc].slice(-DEPTH);
-  return { ...d, doc, past, future: [], dirty: true, last };
+  return { ...d, doc, past, future: [], dirty: true, edits: d.edits + 1, last };
 }
 
 const SHORTLY = 1500; // ms

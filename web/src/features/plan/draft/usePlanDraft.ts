@@ -7,6 +7,11 @@ import { type Draft, step } from "./reducer";
 
 type Kept = Pick<Draft, "doc" | "base" | "aside">;
 
+/** After a save: what was typed meanwhile is kept under the plan's own name, on top of what is saved. */
+export function keepTyped(planId: string, draft: Draft, base: number) {
+  keep(planId, { ...draft, base });
+}
+
 /** On this device at once; a full store is not worth losing the page for. */
 function keep(planId: string, { doc, base, aside }: Kept) {
   try {
@@ -37,7 +42,7 @@ export function usePlanDraft(planId: string, saved: Saved) {
   const [draft, dispatch] = useReducer(step, null, (): Draft => {
     const kept = stored(planId);
     const from = kept ?? { doc: saved.doc, base: saved.base };
-    return { ...from, past: [], future: [], dirty: kept !== null };
+    return { ...from, past: [], future: [], dirty: kept !== null, edits: 0 };
   });
   const restored = useMemo(() => stored(planId) !== null, [planId]);
   useEffect(() => {
