@@ -24,7 +24,7 @@ import { useField } from "./answer/useField";
 import { Revisions } from "./draft/Revisions";
 import type { Draft } from "./draft/reducer";
 import { Stale } from "./draft/Stale";
-import { keepTyped, type Saved, usePlanDraft } from "./draft/usePlanDraft";
+import { handOver, type Saved, usePlanDraft } from "./draft/usePlanDraft";
 import { AirSection } from "./sections/AirSection";
 import { CheckSection } from "./sections/CheckSection";
 import { Dipstick } from "./sections/Dipstick";
@@ -79,8 +79,12 @@ function SavedPlan({ planId }: { planId: string }) {
     staleTime: Number.POSITIVE_INFINITY,
     refetchOnMount: "always",
   });
-  if (plan.error) return <Trouble error={plan.error} again={() => void plan.refetch()} />;
-  if (!plan.data || plan.isRefetching) return <Loading what="the plan" />;
+  // once it is open it stays, whatever is asked again behind it: it holds what was typed, and undo
+  const open = useRef(false);
+  if (plan.data && !plan.isRefetching) open.current = true;
+  if (plan.error && !open.current)
+    return <Trouble error={plan.error} again={() => void plan.refetch()} />;
+  if (!plan.data || !open.current) return <Loading what="the plan" />;
   return (
     <Editor
       planId={planId}
@@ -148,8 +152,14 @@ function Editor({ planId, saved }: { planId: string; saved: Saved }) {
   newest.current = draft;
   const save = useSave(planId, draft, (plan, edits) => {
     forgetDraft(planId);
-    if (newest.current.edits !== edits) keepTyped(plan.id, newest.current, plan.revision);
-    dispatch({ do: "saved", doc: plan.read.document as Plan, base: plan.revision, edits });
+    const saved = {
+      do: "saved",
+      doc: plan.read.document as Plan,
+      base: plan.revision,
+      edits,
+    } as const;
+    dispatch(saved);
+    if (planId === "new") handOver(plan.id, newest.current, saved);
     void queries.invalidateQueries({ queryKey: keys.plans });
     if (starting) start.mutate(plan);
     else if (planId === "new") navigate(`/plans/${plan.id}`, { replace: true });

@@ -3,13 +3,17 @@ import { useCallback, useEffect, useMemo, useReducer } from "react";
 import { api, ask, type Plan, type ReadOut } from "@/shared/api/client";
 import { draftKey } from "@/shared/api/drafts";
 import { useRested } from "@/shared/useRested";
-import { type Draft, step } from "./reducer";
+import { type Draft, type Step, step } from "./reducer";
 
 type Kept = Pick<Draft, "doc" | "base" | "aside">;
 
-/** After a save: what was typed meanwhile is kept under the plan's own name, on top of what is saved. */
-export function keepTyped(planId: string, draft: Draft, base: number) {
-  keep(planId, { ...draft, base });
+const handed = new Map<string, Draft>();
+
+/** A new plan goes on under its own name: with what was typed while it was saved, and its undo. */
+export function handOver(planId: string, draft: Draft, saved: Step) {
+  const made = step(draft, saved);
+  handed.set(planId, made);
+  if (made.dirty) keep(planId, made);
 }
 
 /** On this device at once; a full store is not worth losing the page for. */
@@ -40,10 +44,13 @@ export interface Saved {
 /** Edit a plan; every change is kept on this device at once and answered by the server. */
 export function usePlanDraft(planId: string, saved: Saved) {
   const [draft, dispatch] = useReducer(step, null, (): Draft => {
+    const over = handed.get(planId);
+    if (over) return over;
     const kept = stored(planId);
     const from = kept ?? { doc: saved.doc, base: saved.base };
     return { ...from, past: [], future: [], dirty: kept !== null, edits: 0 };
   });
+  useEffect(() => void handed.delete(planId), [planId]);
   const restored = useMemo(() => stored(planId) !== null, [planId]);
   useEffect(() => {
     if (draft.dirty) keep(planId, draft);
