@@ -85,6 +85,9 @@ test("a log line reads as a person would say it", () => {
   assert.equal(said("reading", read), "Read 0.3 A, 11.3 V at the tank, bath 75 °F");
   const change = { what: "scraped", before_a: 2.2, after_a: null, note: "crust" };
   assert.equal(said("change", change), "Scraped the scrap (2.2 → ? A): crust");
+  // as it waits on this device: what was not typed is left out
+  assert.equal(said("reading", { current_a: 2.5 }), "Read 2.5 A");
+  assert.equal(said("change", { what: "scraped", note: "crust" }), "Scraped the scrap: crust");
   assert.equal(plain(null), "?");
 });
 

@@ -2,7 +2,6 @@ import { OctagonX } from "lucide-react";
 import { type ReactNode, useEffect, useState } from "react";
 import { Link, useParams } from "react-router";
 import type { Detail, RunOut } from "@/shared/api/client";
-import { type Pending, putAside, takeOut, tryAgain } from "@/shared/api/outbox";
 import { clockTime, spanText, untilText } from "@/shared/time";
 import { Finding } from "@/shared/ui/Finding";
 import { Loading, Trouble } from "@/shared/ui/States";
@@ -10,6 +9,7 @@ import { useNow } from "@/shared/useNow";
 import { choices, word } from "@/shared/words";
 import { Dose } from "./Dose";
 import { Closed, Finish } from "./Finish";
+import { Kept } from "./Kept";
 import { Looks } from "./Looks";
 import {
   ChangePanel,
@@ -21,7 +21,6 @@ import {
 import { SetUp } from "./SetUp";
 import { Log, Standing } from "./Standing";
 import { type Enter, useRun } from "./useRun";
-import { lineWords } from "./words";
 
 export function RunPage() {
   const { runId = "" } = useParams();
@@ -86,81 +85,6 @@ function Head({ run, now, away }: { run: RunOut; now: Date; away: boolean }) {
         </p>
       )}
     </header>
-  );
-}
-
-/** What was written down here and is not in the log: why, and what can be done with it. */
-function Kept({ pending, run }: { pending: Pending[]; run: RunOut }) {
-  const stuck = pending.filter((p) => p.refused && !p.aside);
-  const aside = pending.filter((p) => p.aside);
-  return (
-    <>
-      {stuck.length > 0 && (
-        <ul className="space-y-2">
-          {stuck.map((p) => (
-            <li
-              key={p.entry.client_id}
-              role="alert"
-              className="border-l-4 border-stop bg-sheet p-2 text-sm"
-            >
-              <Stuck p={p} run={run} />
-              <button
-                type="button"
-                className="btn btn-small mr-2"
-                onClick={() => void tryAgain(p.entry.client_id)}
-              >
-                {word("outbox.again")}
-              </button>
-              <button
-                type="button"
-                className="btn btn-small"
-                onClick={() => putAside(p.entry.client_id)}
-              >
-                {word("outbox.aside")}
-              </button>
-            </li>
-          ))}
-        </ul>
-      )}
-      {aside.length > 0 && (
-        <details className="text-sm">
-          <summary className="min-h-11 cursor-pointer py-2">
-            {word("outbox.kept", { count: aside.length })}
-          </summary>
-          <ul className="space-y-2">
-            {aside.map((p) => (
-              <li key={p.entry.client_id} className="border-t border-hair pt-1">
-                <Stuck p={p} run={run} />
-                <button
-                  type="button"
-                  className="btn btn-small mr-2"
-                  onClick={() => void tryAgain(p.entry.client_id)}
-                >
-                  {word("outbox.again")}
-                </button>
-                <button
-                  type="button"
-                  className="btn btn-small"
-                  onClick={() => takeOut(p.entry.client_id)}
-                >
-                  {word("outbox.away")}
-                </button>
-              </li>
-            ))}
-          </ul>
-        </details>
-      )}
-    </>
-  );
-}
-
-function Stuck({ p, run }: { p: Pending; run: RunOut }) {
-  const line = { ...p.entry, kind: p.entry.detail.kind, detail: { ...p.entry.detail } };
-  return (
-    <p className="pb-1">
-      <strong>{word(p.broke ? "outbox.broke" : "outbox.refused")}</strong>{" "}
-      {clockTime(new Date(p.entry.at))}, {lineWords(line, run)}. {p.refused}
-    </p>
   );
 }
 

@@ -34,10 +34,10 @@ function lookWords(d: Record<string, unknown>): string {
 
 function readingWords(d: Record<string, unknown>): string {
   const parts = [
-    d.current_a === null ? "no amps reading" : `${plain(d.current_a)} A`,
-    ...(d.tank_v === null ? [] : [`${plain(d.tank_v)} V at the tank`]),
-    ...(d.supply_v === null ? [] : [`${plain(d.supply_v)} V at the supply`]),
-    ...(d.bath ? [`bath ${d.bath}`] : d.bath_c === null ? [] : [`bath ${plain(d.bath_c)} °C`]),
+    known(d.current_a) ? `${plain(d.current_a)} A` : "no amps reading",
+    ...(known(d.tank_v) ? [`${plain(d.tank_v)} V at the tank`] : []),
+    ...(known(d.supply_v) ? [`${plain(d.supply_v)} V at the supply`] : []),
+    ...(d.bath ? [`bath ${d.bath}`] : known(d.bath_c) ? [`bath ${plain(d.bath_c)} °C`] : []),
   ];
   return `Read ${parts.join(", ")}`;
 }
@@ -45,20 +45,21 @@ function readingWords(d: Record<string, unknown>): string {
 function changeWords(d: Record<string, unknown>): string {
   const what = word(`choice.run.change.${d.what}`);
   const amps =
-    d.before_a !== null || d.after_a !== null
-      ? ` (${plain(d.before_a)} → ${plain(d.after_a)} A)`
-      : "";
+    known(d.before_a) || known(d.after_a) ? ` (${plain(d.before_a)} → ${plain(d.after_a)} A)` : "";
   return `${what}${amps}${d.note ? `: ${d.note}` : ""}`;
 }
 
 function inspectionWords(d: Record<string, unknown>, run: RunOut): string {
   if (d.verdict === "equal") return "Brushed: equal to last time";
   if (d.verdict === "not_yet") return "Brushed: not yet";
-  const shares = Object.entries(d.shares as Record<string, number>).map(
+  const shares = Object.entries((d.shares ?? {}) as Record<string, number>).map(
     ([id, s]) => `${run.regions.find((r) => r.id === id)?.name ?? id} ${Math.round(s * 100)} %`,
   );
   return `Brushed: ${shares.join(", ")} clean`;
 }
+
+/** Whether it was read: what the server has not is null, what was not typed yet is left out. */
+const known = (value: unknown) => value !== null && value !== undefined;
 
 /** A reading to three figures, as a meter has them; "?" where it was not read. */
 export function plain(value: unknown): string {

@@ -27,18 +27,36 @@ export function Own({
     if (d.kind === "supply") say({ supply: d.supply ?? null, kit: ref });
   };
   return (
+    <Mine
+      things={things.map((t) => ({
+        key: t.id,
+        name: t.read.thing.name,
+        taken: taken === t.id,
+        take: () => take(t),
+      }))}
+    />
+  );
+}
+
+/** What is the shop's own, to be taken with one press and left with another. */
+function Mine({
+  things,
+}: {
+  things: { key: string; name: string; taken: boolean; take: () => void }[];
+}) {
+  return (
     <div className="flex flex-wrap items-center gap-1.5">
       <span className="text-sm font-semibold">{word("begin.own")}</span>
       {things.map((t) => (
         <button
-          key={t.id}
+          key={t.key}
           type="button"
           className="choice"
-          aria-pressed={taken === t.id}
-          data-state={taken === t.id ? "checked" : "unchecked"}
-          onClick={() => take(t)}
+          aria-pressed={t.taken}
+          data-state={t.taken ? "checked" : "unchecked"}
+          onClick={t.take}
         >
-          {t.read.thing.name}
+          {t.name}
         </button>
       ))}
     </div>
@@ -57,27 +75,14 @@ export function Scoops({
 }) {
   if (!scoops.length) return null;
   return (
-    <div className="flex flex-wrap items-center gap-1.5">
-      <span className="text-sm font-semibold">{word("begin.own")}</span>
-      {scoops.map((s) => {
+    <Mine
+      things={scoops.map((s) => {
         const taken = first.scoop_name === s.name;
         const grams = `${+(1000 * s.level_kg).toPrecision(3)} g`;
-        return (
-          <button
-            key={s.name}
-            type="button"
-            className="choice"
-            aria-pressed={taken}
-            data-state={taken ? "checked" : "unchecked"}
-            onClick={() =>
-              say(taken ? { scoop: "", scoop_name: "" } : { scoop: grams, scoop_name: s.name })
-            }
-          >
-            {s.name}, {grams}
-          </button>
-        );
+        const to = taken ? { scoop: "", scoop_name: "" } : { scoop: grams, scoop_name: s.name };
+        return { key: s.name, name: `${s.name}, ${grams}`, taken, take: () => say(to) };
       })}
-    </div>
+    />
   );
 }
 

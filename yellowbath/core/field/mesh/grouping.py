@@ -17,7 +17,7 @@ from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import connected_components
 from scipy.spatial import cKDTree
 
-from yellowbath.core.field.integrals.kernels import nearest_seed
+from yellowbath.core.field.mesh.nearest import nearest_seed
 from yellowbath.core.field.mesh.surfaces import Surface, clip_polygons, split_areas
 
 Array = NDArray[np.float64]
