@@ -1,0 +1,201 @@
+"""A supply that speaks SCPI (1999.0) over IEEE 488.2 messages.
+
+Numbers are read as the standard has them, with a unit's suffix or a decimal comma where a device
+writes one; 9.91E37 is its "not a number". Every answer is held against what a bath can be.
+"""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+
+from yellowbath.core.errors import (
+    BadAnswerError,
+    InstrumentRefusedError,
+    StepRefusedError,
+)
+from yellowbath.instruments.protocol import Identity, Line, Measured
+
+NOT_A_NUMBER, INFINITE = 9.91e37, 9.9e37
+_NUMBER = re.compile(
+    r"^\s*([+-]?(?:\d+(?:[.,]\d*)?|[.,]\d+)(?:[eE][+-]?\d{1,3})?)\s*([A-Za-z%]{0,5})\s*$"
+)
+# in SCPI an M before volts and amps is a thousandth
+_SCALES = {"": 1.0, "K": 1e3, "M": 1e-3, "U": 1e-6, "N": 1e-9}
+_MOST = {"V": 100.0, "A": 300.0, "CEL": 150.0}  # what no bath reaches
+_WORD = {"V": "volts", "A": "amps", "CEL": "degrees"}
+_ERRORS = 20  # read off a device's queue before it is taken for one that has no end
+
+
+@dataclass(frozen=True)
+class Dialect:
+    """What a device is asked with: the standard's own words where it has them.
+
+    Empty for what a device does not have.
+    """
+
+    volts: str = "MEAS:VOLT?"
+    amps: str = "MEAS:CURR?"
+    bath_c: str = ""
+    output: str = "OUTP?"
+    off: str = "OUTP OFF"
+    limit: str = "CURR?"
+    set_limit: str = "CURR {:.3f}"
+    watchdog_delay: str = ""
+    watchdog_on: str = ""
+
+
+STANDARD = Dialect()
+# as the stand-in has them; a device's own words for a watchdog and a probe are its maker's
+WITH_EXTRAS = Dialect(
+    bath_c="MEAS:TEMP?", watchdog_delay="SYST:WATC:DEL {:.0f}", watchdog_on="SYST:WATC ON"
+)
+
+
+def number(text: str, unit: str) -> float:
+    """A number of a device's answer in V, A or C; raises BadAnswerError for what is none, or none
+    that a bath can have.
+
+    >>> number("+1.250E+00", "A"), number("1250 mA", "A"), number("12,5", "V")
+    (1.25, 1.25, 12.5)
+    """
+    found = _NUMBER.match(text)
+    if not found:
+        raise _bad(text, unit)
+    value = float(found[1].replace(",", "."))
+    if abs(value) >= INFINITE:
+        raise BadAnswerError(
+            f"It says it has no number of {_WORD[unit]} just now ({text.strip()[:20]})."
+        )
+    suffix = found[2].upper()
+    if unit == "CEL":
+        value = _celsius(value, suffix, text)
+    elif suffix:
+        if not suffix.endswith(unit) or suffix[: -len(unit)] not in _SCALES:
+            raise _bad(text, unit)
+        value *= _SCALES[suffix[: -len(unit)]]
+    if abs(value) > _MOST[unit]:
+        raise BadAnswerError(
+            f"It answers {value:g} {_WORD[unit]}: no bath has that.",
+            allowed=f"Up to {_MOST[unit]:g}.",
+        )
+    return value
+
+
+def _celsius(value: float, suffix: str, text: str) -> float:
+    match suffix:
+        case "" | "C" | "CEL":
+            return value
+        case "K":
+            return value - 273.15
+        case "F" | "FAR":
+            return (value - 32) / 1.8
+    raise _bad(text, "CEL")
+
+
+def _bad(text: str, unit: str) -> BadAnswerError:
+    shown = text.strip()[:40] or "nothing"
+    return BadAnswerError(
+        f"It answers {shown!r} where {_WORD[unit]} were asked for.",
+        remedy="Perhaps it speaks otherwise, or something else is at that address.",
+    )
+
+
+class ScpiSupply:
+    """An instrument on a line, asked in a dialect. See the protocol for what each call does."""
+
+    def __init__(self, line: Line, dialect: Dialect = STANDARD) -> None:
+        self._line, self._dialect = line, dialect
+
+    def identify(self) -> Identity:
+        answer = self._line.ask("*IDN?")
+        parts = [p.strip() for p in answer.split(",")]
+        if len(parts) != 4 or not all(p.isprintable() for p in parts):
+            raise BadAnswerError(
+                f"It answers {answer[:60]!r} when asked who it is.",
+                allowed="Four words with commas: maker, model, number, version.",
+                remedy="Perhaps something else is at that address.",
+            )
+        return Identity(*parts)
+
+    def read(self) -> Measured:
+        d = self._dialect
+        wanted = [(q, u) for q, u in ((d.volts, "V"), (d.amps, "A"), (d.bath_c, "CEL")) if q]
+        asked = [*(q for q, _ in wanted), *(q for q in (d.output, d.limit) if q)]
+        answers = self._together(asked)
+        found = {u: number(a, u) for a, (_, u) in zip(answers, wanted, strict=False)}
+        rest = answers[len(wanted) :]
+        output = _boolean(rest.pop(0)) if d.output else None
+        limit = number(rest.pop(0), "A") if d.limit else None
+        return Measured(found.get("V"), found.get("A"), found.get("CEL"), output, limit)
+
+    def lower_limit(self, amps: float) -> float:
+        now = number(self._line.ask(self._dialect.limit), "A")
+        if amps > now + 1e-9:
+            raise StepRefusedError(
+                f"Its limit stands at {now:g} A.",
+                allowed="A machine may lower a limit; only hands raise it.",
+                remedy="Raise it at the supply itself.",
+            )
+        self._line.write(self._dialect.set_limit.format(amps))
+        self._raise_its_errors()
+        return number(self._line.ask(self._dialect.limit), "A")
+
+    def off(self) -> None:
+        self._line.write(self._dialect.off)
+        self._raise_its_errors()
+        if self._dialect.output and _boolean(self._line.ask(self._dialect.output)):
+            raise InstrumentRefusedError(
+                "It was told to switch off and still says that it is on.",
+                remedy="Switch it off at the wall.",
+            )
+
+    def watchdog(self, seconds: float) -> float | None:
+        d = self._dialect
+        if not d.watchdog_delay:
+            return None
+        self._line.write(d.watchdog_delay.format(seconds))
+        self._line.write(d.watchdog_on)
+        try:
+            self._raise_its_errors()
+        except InstrumentRefusedError:
+            return None
+        return seconds
+
+    def close(self) -> None:
+        self._line.close()
+
+    def _together(self, queries: list[str]) -> list[str]:
+        """Several questions in one message, so that no answer can be taken for another's."""
+        message = ";:".join(queries)
+        answers = self._line.ask(f":{message}").split(";")
+        if len(answers) != len(queries):
+            self._line.close()  # what comes next on this line would be another question's
+            raise BadAnswerError(
+                f"It gives {len(answers)} answers to {len(queries)} questions.",
+                remedy="The line is opened anew.",
+            )
+        return answers
+
+    def _raise_its_errors(self) -> None:
+        """Read its error queue to the end; raises InstrumentRefusedError with the first."""
+        first = ""
+        for _ in range(_ERRORS):
+            answer = self._line.ask("SYST:ERR?")
+            code, _, words = answer.partition(",")
+            if not re.match(r"^[+-]?\d+$", code.strip()):
+                raise BadAnswerError(f"It answers {answer[:60]!r} when asked for its errors.")
+            if int(code) == 0:
+                break
+            first = first or f"{words.strip().strip(chr(34))[:120]} ({int(code)})"
+        if first:
+            raise InstrumentRefusedError(f"It will not: {first}.")
+
+
+def _boolean(text: str) -> bool:
+    match text.strip().upper():
+        case "1" | "+1" | "ON":
+            return True
+        case "0" | "+0" | "OFF":
+            return False
+    raise BadAnswerError(f"It answers {text.strip()[:40]!r} where on or off was asked for.")
