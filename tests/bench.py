@@ -13,7 +13,7 @@ import time
 from collections.abc import Callable, Iterator
 from pathlib import Path
 
-from tests import bench_field, bench_live, bench_store
+from tests import bench_crowd, bench_field, bench_live, bench_samples, bench_store, bench_years
 from tests.server import Server
 from tests.shops import QUIET
 from tests.solving import SOLVER
@@ -101,14 +101,17 @@ def main() -> None:
     bench_field.main()
     bench_live.main()
     bench_store.main()
+    bench_years.main()
+    bench_crowd.main()
+    bench_samples.main()
     with tempfile.TemporaryDirectory() as folder:
         server = Server(Path(folder))
         start = time.perf_counter()
-        server.start()
+        server.start(fresh=True)
         line("first start to first answer, wall", ((time.perf_counter() - start) * 1e3, 0.0))
         server.kill()
         start = time.perf_counter()
-        server.start()
+        server.start(fresh=True)
         line("second start to first answer, wall", ((time.perf_counter() - start) * 1e3, 0.0))
         body = {"document": dict(QUIET)}
         post = rounds(lambda: server.post("/plans/answer", body), time.perf_counter, 40)

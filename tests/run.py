@@ -10,8 +10,10 @@ from __future__ import annotations
 import io
 import itertools
 import multiprocessing
+import os
 import subprocess
 import sys
+import tempfile
 import time
 import unittest
 import warnings
@@ -19,6 +21,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 from tests import page_units
+from tests.server import SEEDED
 
 WORKERS = 3  # on two cores: whoever drives a browser waits for it half of the time
 SLOWEST = 12  # how many classes are named with their time
@@ -26,6 +29,15 @@ _WARM = """
 from tests.solving import SOLVER
 from yellowbath.workflows.field import warm_up
 warm_up(SOLVER)
+"""
+_DEMO = """
+import sys
+from pathlib import Path
+from yellowbath.store.engine import open_engine
+from yellowbath.workflows.demo import seed
+engine = open_engine(Path(sys.argv[1]) / "shop.sqlite")
+seed(engine)
+engine.dispose()
 """
 # what takes longest is begun first, so that no worker is left alone with it
 PAGE = "page_units"  # the pattern that runs them alone
@@ -45,6 +57,11 @@ class Outcome:
 
 
 def main(pattern: str = "") -> int:
+    with tempfile.TemporaryDirectory() as made:
+        return _all_of(pattern, made)
+
+
+def _all_of(pattern: str, made: str) -> int:
     started = time.monotonic()
     names = _apart(
         sorted({_class_of(t) for t in _all() if pattern in t.id() or _broken(t)}, key=_rank)
@@ -53,6 +70,9 @@ def main(pattern: str = "") -> int:
     if not pattern:
         # compiled code is made once and kept on disk, or both workers would wait for it, and a page
         subprocess.run([sys.executable, "-c", _WARM], check=True)
+        subprocess.run(
+            [sys.executable, "-c", _DEMO, os.environ.setdefault(SEEDED, made)], check=True
+        )
     outcomes = []
     with multiprocessing.Pool(min(WORKERS, max(len(names), 1))) as pool:
         for outcome in pool.imap_unordered(run_class, tasks):

@@ -2,17 +2,22 @@
 
 from __future__ import annotations
 
+import atexit
 import json
+import os
+import shutil
 import signal
 import socket
 import subprocess
 import sys
 import time
 import urllib.request
+from contextlib import suppress
 from pathlib import Path
 from typing import Any
 from urllib.error import HTTPError, URLError
 
+SEEDED = "YB_SEEDED"  # names a folder with a demo shop that was made once for all tests
 _PATIENCE_S = 40  # of a test for an answer: a first solve beside another worker's browser
 
 
@@ -23,25 +28,80 @@ def free_port() -> int:
         return port
 
 
+# Imports what a server wants once, then forks one for each line of arguments; whoever is killed is
+# nobody's to wait for.
+_NURSERY = """
+import json, os, signal, sys
+import yellowbath.api.app, yellowbath.cli, yellowbath.workflows.demo_line, uvicorn
+signal.signal(signal.SIGCHLD, signal.SIG_IGN)
+for line in sys.stdin:
+    pid = os.fork()
+    if pid == 0:
+        signal.signal(signal.SIGCHLD, signal.SIG_DFL)
+        quiet = os.open(os.devnull, os.O_RDWR)
+        for stream in (0, 1, 2):
+            os.dup2(quiet, stream)
+        os._exit(yellowbath.cli.main(json.loads(line)))
+    print(pid, flush=True)
+"""
+
+
+class Nursery:
+    """Servers forked from one process that has everything imported: a start takes a third."""
+
+    _one: Nursery | None = None
+
+    def __init__(self) -> None:
+        self._parent = subprocess.Popen(
+            [sys.executable, "-c", _NURSERY], stdin=subprocess.PIPE, stdout=subprocess.PIPE,
+            stderr=subprocess.DEVNULL, text=True,
+        )  # fmt: skip
+
+    @classmethod
+    def start(cls, args: list[str]) -> int:
+        """A server with these arguments; its pid."""
+        if cls._one is None:
+            cls._one = cls()
+            atexit.register(cls._one.close)
+        parent = cls._one._parent
+        assert parent.stdin is not None and parent.stdout is not None
+        parent.stdin.write(json.dumps(args) + "\n")
+        parent.stdin.flush()
+        return int(parent.stdout.readline())
+
+    def close(self) -> None:
+        for stream in (self._parent.stdin, self._parent.stdout):
+            if stream is not None:
+                stream.close()
+        self._parent.wait(10)
+
+
 class Server:
     """``yellowbath serve`` or ``demo`` on a folder; with a passcode, as others reach it."""
 
     def __init__(self, data: Path, command: str = "serve", passcode: str = "") -> None:
         self.data, self.command, self.passcode, self.port = data, command, passcode, free_port()
         self.base = f"http://127.0.0.1:{self.port}"
-        self.process: subprocess.Popen[bytes] | None = None
+        self.pid: int | None = None
+        self._fresh: subprocess.Popen[bytes] | None = None
 
-    def start(self) -> Server:
+    def start(self, fresh: bool = False) -> Server:
+        """Until it answers; ``fresh``: a process of its own, with nothing imported yet."""
         program = [sys.executable, "-m", "yellowbath.cli"]
         where = ["--data", str(self.data)]
-        args = [*program, self.command, *where]
+        args = [self.command, *where, "--port", str(self.port)]
+        if self.command == "demo" and SEEDED in os.environ and not self.data.exists():
+            shutil.copytree(os.environ[SEEDED], self.data)
         if self.passcode:
             subprocess.run([*program, "passcode", *where], input=self.passcode, text=True,
                            check=True, stdout=subprocess.DEVNULL)  # fmt: skip
             args += ["--host", "0.0.0.0"]
-        self.process = subprocess.Popen(
-            [*args, "--port", str(self.port)], stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL
-        )
+        if fresh:
+            quiet = subprocess.DEVNULL
+            self._fresh = subprocess.Popen([*program, *args], stdout=quiet, stderr=quiet)
+            self.pid = self._fresh.pid
+        else:
+            self.pid = Nursery.start(args)
         until = time.monotonic() + 120
         while time.monotonic() < until:
             try:
@@ -56,20 +116,29 @@ class Server:
 
     def kill(self) -> None:
         """kill -9: no goodbye, no clean-up."""
-        if self.process is not None:
-            self.process.send_signal(signal.SIGKILL)
-            self.process.wait()
-            self.process = None
+        if self.pid is None:
+            return
+        with suppress(ProcessLookupError):
+            os.kill(self.pid, signal.SIGKILL)
+        if self._fresh is not None:
+            self._fresh.wait()
+            self._fresh = None
+        while Path(f"/proc/{self.pid}").exists():
+            time.sleep(0.005)
+        self.pid = None
 
     def get(self, path: str) -> Any:
         with urllib.request.urlopen(f"{self.base}/api{path}", timeout=_PATIENCE_S) as answer:
             return json.load(answer)
 
-    def post(self, path: str, body: Any, method: str = "POST") -> Any:
+    def post(self, path: str, body: Any, method: str = "POST", token: str = "") -> Any:
+        headers = {"content-type": "application/json"}
+        if token:
+            headers["authorization"] = f"Bearer {token}"
         request = urllib.request.Request(
             f"{self.base}/api{path}",
             data=json.dumps(body).encode(),
-            headers={"content-type": "application/json"},
+            headers=headers,
             method=method,
         )
         try:

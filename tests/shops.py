@@ -67,6 +67,7 @@ class ShopCase(unittest.TestCase):
 
     def running(self, **changes: Any) -> str:
         """A run that was switched on at minute one; its id."""
+        self.clock.to(0)
         run_id = start_run(self.shop, self.plan(**changes).revision.plan_id).row.id
         ticked = [p.id for p in view_run(self.shop, run_id).points]
         self.write(run_id, 0, "checklist", ticked=ticked)

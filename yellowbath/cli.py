@@ -1,4 +1,5 @@
-"""The command line: serve, demo, backup, restore, passcode, plan, field, openapi."""
+"""The command line: serve, demo, backup, restore, passcode, plan, field,
+instrument, openapi."""
 
 from __future__ import annotations
 
@@ -11,7 +12,7 @@ from collections.abc import Callable
 from dataclasses import replace
 from datetime import UTC, datetime
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from yellowbath.settings import Settings
 
@@ -63,9 +64,26 @@ def _parser() -> argparse.ArgumentParser:
     plan.add_argument("--out", type=Path, default=None, help="where the sheet goes")
     plan.add_argument("--paper", choices=("a4", "letter"), default="a4")
     plan.set_defaults(run=_plan)
+    _instrument_parser(commands)
     openapi = commands.add_parser("openapi", help="print the API's description")
     openapi.set_defaults(run=_openapi)
     return parser
+
+
+def _instrument_parser(commands: Any) -> None:
+    help_text = "serve a stand-in supply: SCPI on a socket, a simulated bath at its posts"
+    parser = commands.add_parser("instrument", help=help_text)
+    parser.add_argument("--plan", type=Path, required=True, help="the plan whose bath it feeds")
+    parser.add_argument("--host", default="127.0.0.1", help="address (default: loopback)")
+    parser.add_argument("--port", type=int, default=5025)
+    parser.add_argument("--speed", type=float, default=1.0, help="times real time (default: 1)")
+    parser.add_argument("--fault", action="append", default=None, help="what goes wrong, by name")
+    parser.add_argument(
+        "--after", type=float, default=5.0, help="minutes of the bath until it does (default: 5)"
+    )
+    parser.add_argument("--seed", type=int, default=1, help="another bath of the same plan")
+    parser.add_argument("--off", action="store_true", help="start with the output off")
+    parser.set_defaults(run=_instrument)
 
 
 def _address(parser: argparse.ArgumentParser) -> None:
@@ -75,7 +93,7 @@ def _address(parser: argparse.ArgumentParser) -> None:
         "--name", action="append", default=None, help="host name by which it may be asked for"
     )
     parser.add_argument(
-        "--cache-mb", type=float, default=None, help="what the solver may keep (default: 256 MB)"
+        "--cache-mb", type=float, default=None, help="what the solver may keep (default: 128 MB)"
     )
 
 
@@ -133,10 +151,12 @@ def _served(settings: Settings, seeded: bool, door: socket.socket) -> int:
 
     from yellowbath.api.app import make_app
     from yellowbath.store.engine import open_engine
+    from yellowbath.workflows import memory
     from yellowbath.workflows.copies import keep_copies
     from yellowbath.workflows.shop import Shop
     from yellowbath.workflows.solver import Solver
 
+    memory.settle()
     fresh = not settings.database.exists()
     shop = Shop(open_engine(settings.database), solver=Solver(settings.cache_mb))
     if seeded and fresh:
@@ -154,9 +174,15 @@ def _served(settings: Settings, seeded: bool, door: socket.socket) -> int:
     warming.daemon = True
     warming.start()
     keep_copies(settings.database)
+    if seeded:
+        from yellowbath.workflows.demo_line import hang
+
+        hang(shop)
+    app.state.links.start()
     config = uvicorn.Config(
-        app, host=settings.host, port=settings.port, log_level="warning", server_header=False
-    )
+        app, host=settings.host, port=settings.port, log_level="warning", server_header=False,
+        timeout_graceful_shutdown=2,  # pages that listen would keep it from ending
+    )  # fmt: skip
     uvicorn.Server(config).run(sockets=[door])
     return 0
 
@@ -246,13 +272,44 @@ def _warm_up(shop: Shop, meshes_ready: Callable[[], None]) -> None:
     import gc
 
     from yellowbath.workflows.field import warm_up
-    from yellowbath.workflows.plans import list_plans
+    from yellowbath.workflows.memory import give_back
+    from yellowbath.workflows.plans import renew
+    from yellowbath.workflows.rack import renew_rack
+    from yellowbath.workflows.unread import examine
 
     warm_up(shop.solver)
     meshes_ready()
-    list_plans(shop)
+    renew_rack(shop)
+    renew(shop)
+    examine(shop)
     gc.collect()
+    give_back()
     gc.freeze()  # what the libraries made stays: looking through it again costs a drag its pace
+
+
+def _instrument(args: argparse.Namespace) -> int:
+    import time
+
+    from yellowbath.workflows.plan_file import read_file
+    from yellowbath.workflows.stand_in import stand_in
+
+    try:
+        server = stand_in(
+            read_file(args.plan), time.monotonic, host=args.host, port=args.port, speed=args.speed,
+            faults=args.fault, after_s=args.after * 60, seed=args.seed, on=not args.off,
+        )  # fmt: skip
+    except OSError as error:
+        print(f"Port {args.port} cannot be had: {error.strerror}. Take another with --port.",
+              file=sys.stderr)  # fmt: skip
+        return 2
+    print(f"A stand-in supply answers at {args.host}:{server.port}, {args.speed:g} times as fast.",
+          flush=True)  # fmt: skip
+    server.start()
+    try:
+        threading.Event().wait()
+    except KeyboardInterrupt:
+        server.stop()
+    return 0
 
 
 def _openapi(_args: argparse.Namespace) -> int:

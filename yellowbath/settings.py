@@ -20,7 +20,7 @@ class Settings:
     host: str = "127.0.0.1"
     port: int = 8650
     names: tuple[str, ...] = ()
-    cache_mb: float = 256.0
+    cache_mb: float = 128.0
 
     @staticmethod
     def from_environment(default_data: Path) -> Settings:
@@ -32,7 +32,7 @@ class Settings:
             names=tuple(
                 n.strip() for n in os.environ.get("YELLOWBATH_NAMES", "").split(",") if n.strip()
             ),
-            cache_mb=float(os.environ.get("YELLOWBATH_CACHE_MB", "256")),
+            cache_mb=float(os.environ.get("YELLOWBATH_CACHE_MB", "128")),
         )
 
     @property

@@ -11,6 +11,14 @@ from yellowbath.api.app import make_app
 
 
 class ApiCase(ShopCase):
+    def set(self, **settings: Any) -> Any:
+        """Change the shop's settings as its page does."""
+        shop = self.get("/shop")
+        base = shop.pop("revision")
+        del shop["brought"]
+        body = {"settings": {**shop, **settings}, "base_revision": base}
+        return self.http.put("/api/shop", json=body)
+
     def setUp(self) -> None:
         super().setUp()
         app = make_app(self.shop)
@@ -139,10 +147,11 @@ class Runs(ApiCase):
             (210, "close", {"hands_s": 600, "stamps": "WL"}),
         ):
             self.post(where, self.entry(minutes, kind, **detail), 200)
-        (page,) = self.get("/book")
+        (row,) = self.get("/book")["items"]
+        page = self.get(f"/book/{row['run_id']}")
         self.assertEqual((page["entry"]["piece"], page["hands"]), ("Gate latch", "10 min"))
         self.assertTrue(page["took"].endswith("Ah/dm²"))
-        (mix,) = self.get("/kit")
+        (mix,) = self.get("/kit")["items"]
         self.assertEqual(mix["read"]["thing"]["name"], "Kept after Gate latch")
         put_in = 0.005 * page["entry"]["mix_water_m3"] * 1000
         # a little clings to the piece and is carried out
@@ -152,13 +161,11 @@ class Runs(ApiCase):
 
 class Shop(ApiCase):
     def test_settings_are_kept_and_checked(self) -> None:
-        settings = self.get("/shop")
-        settings["system"] = "us"
-        settings["scoops"] = [{"name": "cap", "level_kg": 0.02}]
-        self.assertEqual(self.http.put("/api/shop", json=settings).status_code, 200)
+        cap = [{"name": "cap", "level_kg": 0.02}]
+        self.assertEqual(self.set(system="us", scoops=cap).status_code, 200)
         self.assertEqual(self.get("/shop")["system"], "us")
-        settings["scoops"] = [{"name": "cap", "level_kg": -1}]
-        self.assertEqual(self.http.put("/api/shop", json=settings).status_code, 422)
+        wrong = self.set(scoops=[{"name": "cap", "level_kg": -1}])
+        self.assertEqual(wrong.status_code, 422)
 
 
 class Page(ApiCase):

@@ -8,6 +8,7 @@ from collections.abc import Iterator
 from typing import Any
 
 from tests.api.test_api import ApiCase
+from tests.longer import some
 from tests.shops import QUIET
 
 Document = dict[str, Any]
@@ -160,7 +161,8 @@ ATTEMPTS = dict([*metals(), *mixes(), *pieces(), *tanks(), *supplies(), *places(
 class Attempts(ApiCase):
     def test_a_hundred_and_twenty_attempts_and_none_is_switched_on(self) -> None:
         self.assertGreaterEqual(len(ATTEMPTS), 120)
-        for name, change in ATTEMPTS.items():
+        for name in some(list(ATTEMPTS), 8):
+            change = ATTEMPTS[name]
             with self.subTest(name):
                 self.attempt({**QUIET, **change})
 
@@ -277,8 +279,8 @@ class Attempts(ApiCase):
             ("us", "75", 23.9), ("metric", "24", 24.0), ("us", "24 C", 24.0),
             ("metric", "75 F", 23.9),
         ):  # fmt: skip
-            settings = {**self.get("/shop"), "system": system}
-            self.http.put("/api/shop", json=settings)
+            self.set(system=system)
+            self.clock.to(0)
             run = self.start(QUIET)
             path = f"/runs/{run['id']}/entries"
             ticked = [p["id"] for p in run["points"]]

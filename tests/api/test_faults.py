@@ -1,16 +1,23 @@
 """A killed server: nothing committed is lost, and a running bath's clock goes on."""
 
+import random
 import resource
+import sqlite3
+import subprocess
+import sys
 import tempfile
 import threading
 import time
 import unittest
+from contextlib import closing
 from datetime import UTC, datetime, timedelta
+from http.client import HTTPException
 from pathlib import Path
 from typing import Any
 from urllib.error import URLError
 from uuid import uuid4
 
+from tests.longer import of
 from tests.server import Server
 from tests.shops import QUIET
 
@@ -40,48 +47,84 @@ class Killed(unittest.TestCase):
         return where
 
     def test_kill_nine_in_the_middle_of_writing_loses_nothing_that_was_answered(self) -> None:
-        since = datetime.now(UTC) - timedelta(hours=2)
+        """Round after round on one shop: entries, plans, things; also while it starts."""
+        since = datetime.now(UTC) - timedelta(minutes=4)
         where = self.running(since)
+        rng = random.Random(15)
         answered: list[str] = []
+        made: set[str] = set()
+        for k in range(of(200, 20)):
+            writer = threading.Thread(target=self.write, args=(where, since, k, answered, made))
+            before, until = len(answered), time.monotonic() + 10
+            writer.start()
+            while len(answered) == before and time.monotonic() < until:
+                time.sleep(0.005)
+            time.sleep(rng.uniform(0.0, 0.15))
+            self.server.kill()
+            writer.join()
+            if k % 10 == 4:
+                self.killed_while_starting(rng.uniform(0.2, 1.5))
+            self.server.start()
+        log = [line["client_id"] for line in self.server.get(where)["log"]]
+        while len(log) < len(answered) + 2:
+            older = self.server.get(f"{where}/log?before={log[-1]}")["lines"]
+            if not older:
+                break
+            log += [line["client_id"] for line in older]
+        self.assertGreater(len(answered), 20)
+        self.assertEqual(set(answered) - set(log), set(), "what was answered is there")
+        self.assertEqual(len(log), len(set(log)), "and once")
+        plans = {p["id"] for p in self.server.get("/plans?most=100")["items"]}
+        self.assertEqual(made - plans, set())
+        with closing(sqlite3.connect(self.server.data / "shop.sqlite")) as db:
+            self.assertEqual(db.execute("PRAGMA integrity_check").fetchone(), ("ok",))
 
-        def write() -> None:
-            for k in range(10_000):
-                body = entry("reading", since + timedelta(seconds=k + 1), current_a=2.0)
-                try:
-                    self.server.post(f"{where}/entries", body)
-                except (URLError, ConnectionError, OSError):
-                    return
+    def write(
+        self, where: str, since: datetime, k: int, answered: list[str], made: set[str]
+    ) -> None:
+        """Write until nobody answers; what was answered is noted."""
+        try:
+            if k % 3 == 0:
+                named = {**QUIET, "name": f"Round {k}"}
+                made.add(self.server.post("/plans", {"document": named})["id"])
+            for n in range(10_000):
+                at = since + timedelta(seconds=k, milliseconds=n + 1)
+                body = entry("reading", at, current_a=2.0)
+                self.server.post(f"{where}/entries", body)
                 answered.append(body["client_id"])
+        except (URLError, ConnectionError, HTTPException, OSError, ValueError):
+            return  # ValueError: an answer that was cut off
 
-        writer = threading.Thread(target=write)
-        writer.start()
-        until = time.monotonic() + 20
-        while len(answered) < 12 and time.monotonic() < until:
-            time.sleep(0.01)
-        self.server.kill()
-        writer.join()
-        self.server.start()
-        kept = {line["client_id"] for line in self.server.get(where)["log"]}
-        self.assertGreaterEqual(len(answered), 12)
-        self.assertEqual(set(answered) - kept, set())
+    def killed_while_starting(self, after: float) -> None:
+        args = [sys.executable, "-m", "yellowbath.cli", "serve", "--data", str(self.server.data)]
+        args += ["--port", str(self.server.port)]
+        quiet = subprocess.DEVNULL
+        starting = subprocess.Popen(args, stdout=quiet, stderr=quiet)
+        time.sleep(after)
+        starting.kill()
+        starting.wait()
 
     def test_the_clock_goes_on_while_the_server_is_down(self) -> None:
-        since = datetime.now(UTC) - timedelta(hours=2)
+        since = datetime.now(UTC) - timedelta(minutes=4)
         where = self.running(since)
         self.server.kill()
         time.sleep(1.2)
         self.server.start()
+        asked = datetime.now(UTC)
         run = self.server.get(where)
         powered = run["figures"]["run.powered"]["value_si"]
-        expected = (datetime.now(UTC) - since).total_seconds()
         self.assertEqual(run["state"], "running")
-        self.assertAlmostEqual(powered, expected, delta=2.0)
+        self.assertGreaterEqual(powered, (asked - since).total_seconds() - 0.1)
+        self.assertLessEqual(powered, (datetime.now(UTC) - since).total_seconds() + 0.1)
 
     def test_a_second_start_takes_less_than_five_seconds_of_a_processor(self) -> None:
-        """Counted in the server's own time, which what runs beside it does not lengthen."""
+        """Counted in the server's own time, which what runs beside it does not lengthen; a process
+        of its own, which has nothing imported."""
         self.server.kill()
         before = resource.getrusage(resource.RUSAGE_CHILDREN)
-        self.server.start()
+        self.server.start(fresh=True)
         self.server.kill()
         after = resource.getrusage(resource.RUSAGE_CHILDREN)
-        self.assertLess(after.ru_utime + after.ru_stime - before.ru_utime - before.ru_stime, 5.0)
+        took = after.ru_utime + after.ru_stime - before.ru_utime - before.ru_stime
+        self.assertGreater(took, 0.5)  # it is that process that was counted
+        self.assertLess(took, 5.0)

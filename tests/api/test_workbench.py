@@ -168,7 +168,10 @@ class Others(ApiCase):
         self.post(f"/plans/{made['id']}/revisions", body, 200)
         found = self.http.get(f"/api/plans/{made['id']}/revisions").json()
         self.assertEqual([r["number"] for r in found], [2, 1])
-        self.assertEqual(found[0]["document"]["pieces"][0]["turn_deg"], 15)
+        older = self.http.get(f"/api/plans/{made['id']}/revisions?below=2").json()
+        self.assertEqual([r["number"] for r in older], [1])
+        newest = self.http.get(f"/api/plans/{made['id']}?revision=2").json()
+        self.assertEqual(newest["read"]["document"]["pieces"][0]["turn_deg"], 15)
         self.assertEqual(self.http.get("/api/plans/none/revisions").status_code, 404)
 
     def test_the_schema_is_the_documents(self) -> None:

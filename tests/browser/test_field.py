@@ -28,7 +28,8 @@ class FieldOnThePage(BrowserCase):
 
         page.get_by_role("radio", name="Two, on opposite sides").click()
         page.wait_for_function(
-            "was => document.querySelector('[data-region=\"p1.back\"]').dataset.ratio != was",
+            "was => (document.querySelector('[data-region=\"p1.back\"]')"
+            "?.dataset.ratio ?? was) != was",
             arg=back.get_attribute("data-ratio"),
             timeout=40_000,
         )

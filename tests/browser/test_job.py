@@ -2,6 +2,8 @@
 
 import re
 
+from playwright.sync_api import Locator, Page
+
 from tests.browser.pages import PHONE, BrowserCase
 from yellowbath.core.figures import evaluate
 
@@ -140,10 +142,7 @@ class WholeJob(BrowserCase):
         for _ in range(3):
             page.get_by_role("button", name="One more jug in").click()
         page.get_by_label("Mark 3: height").fill("37 cm")
-        page.wait_for_function(
-            f"() => Math.abs(document.querySelector('[data-figure=\"tank.water\"]')"
-            f".dataset.value - {before}) > 1e-4"
-        )
+        self.figure_until(page, "tank.water", f"Math.abs(v - {before}) > 1e-4")
         page.get_by_text("My own scoop, spoon set").click()
         self.field(page, "/mix/scoop_name").fill("jam lid")
         self.field(page, "/mix/scoop_kg").fill("18 g")
@@ -220,7 +219,7 @@ class Typing(BrowserCase):
         for keys, text in (("Control+z", "200 mm"), ("Control+Shift+z", "300 mm")):
             page.keyboard.press(keys)
             page.wait_for_function(
-                f"() => document.querySelector('[data-pointer=\"{LENGTH}\"]').value === '{text}'"
+                f"() => document.querySelector('[data-pointer=\"{LENGTH}\"]')?.value === '{text}'"
             )
 
     def test_other_units_keep_the_sizes(self) -> None:
@@ -229,7 +228,7 @@ class Typing(BrowserCase):
         page.wait_for_timeout(400)
         page.get_by_label("Units").select_option("us")
         page.wait_for_function(
-            f"() => document.querySelector('[data-pointer=\"{LENGTH}\"]').value === '10 in'"
+            f"() => document.querySelector('[data-pointer=\"{LENGTH}\"]')?.value === '10 in'"
         )
 
     def test_two_tabs_do_not_overwrite_each_other(self) -> None:
@@ -240,17 +239,36 @@ class Typing(BrowserCase):
             tab.get_by_role("button", name="Save plan").click()
             if tab is one:
                 tab.get_by_role("button", name="Saved").wait_for()
-        two.get_by_text("This plan was changed elsewhere").wait_for()
-        row = two.get_by_role("row", name="grade").inner_text()
-        self.assertIn("scaled", row)
-        self.assertIn("heavy", row)
-        two.get_by_role("button", name="Keep mine as the newest").click()
+        two.get_by_text("The same was changed elsewhere meanwhile").wait_for()
+        two.get_by_role("radio", name="Elsewhere: Crust and pits").wait_for()
+        two.get_by_role("radio", name="Yours: Flaking layers").check()
+        two.get_by_role("button", name="Save with these").click()
         two.get_by_role("button", name="Saved").wait_for()
         newest = self.server.get(f"/plans/{plan['id']}")
         self.assertEqual(newest["revision"], 3)
         self.assertEqual(newest["read"]["document"]["pieces"][0]["grade"], "scaled")
         old = self.server.get(f"/plans/{plan['id']}?revision=2")
         self.assertEqual(old["read"]["document"]["pieces"][0]["grade"], "heavy")
+        # other fields go together by themselves, each tab's draft is its own, and it is told
+        self.field(one, "/pieces/0/shape/length_m").fill("33 cm")
+        self.metal(two, "Cast iron").click()
+        two.get_by_role("button", name="Save plan").click()
+        two.get_by_role("button", name="Saved").wait_for()
+        self.assertEqual(self.field(one, "/pieces/0/shape/length_m").input_value(), "33 cm")
+        one.get_by_text("4 was saved since").wait_for(timeout=30_000)
+        one.get_by_role("button", name="Save plan").click()
+        told = one.locator("[data-brought]")
+        told.get_by_text("Cast iron").wait_for()
+        self.assertIn("flaking layers", told.inner_text())
+        piece = self.server.get(f"/plans/{plan['id']}")["read"]["document"]["pieces"][0]
+        self.assertEqual((piece["metal"], piece["grade"]), ("cast", "scaled"))
+        self.assertAlmostEqual(piece["shape"]["length_m"], 0.33)
+        one.get_by_role("button", name="Undo").click()
+        self.metal(one, "Cast iron", checked=False).wait_for()
+
+    def metal(self, page: Page, name: str, **more: bool) -> Locator:
+        group = page.get_by_role("radiogroup", name="Metal", exact=True)
+        return group.get_by_role("radio", name=name, **more)
 
 
 class ServerAway(BrowserCase):
@@ -262,7 +280,7 @@ class ServerAway(BrowserCase):
         self.server.kill()
         for amps in ("2.1", "2.2"):
             self.read_amps(page, amps)
-        page.get_by_text("2 entries are kept on this device").wait_for()
+        page.get_by_text("Kept on this device and not sent yet: 2.").wait_for()
         self.server.start()
         page.evaluate("window.dispatchEvent(new Event('online'))")
         page.get_by_text("kept on this device and not sent").wait_for(state="detached")

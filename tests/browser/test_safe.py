@@ -60,11 +60,12 @@ class Danger(BrowserCase):
         self.assertEqual(self.server.get(f"/runs/{run}")["state"], "paused")
 
     def test_fahrenheit_is_read_as_fahrenheit(self) -> None:
-        shop = self.server.get("/shop")
         page = self.page("/settings")
         with page.expect_response("**/api/shop"):
             page.get_by_role("radio", name="US").or_(page.get_by_role("button", name="US")).click()
-        self.addCleanup(lambda: self.server.post("/shop", shop, "PUT"))
+        kept = self.server.get("/shop")["revision"]
+        back = {"settings": {"system": "metric"}, "base_revision": kept}
+        self.addCleanup(lambda: self.server.post("/shop", back, "PUT"))
         run = self.run_of()
         page = self.gassing(run)
         page.get_by_role("button", name="Reading", exact=True).click()
@@ -110,7 +111,11 @@ class Danger(BrowserCase):
         with sqlite3.connect(self.server.data / "shop.sqlite") as c:
             row = c.execute("SELECT plan_id, number, base, created_at FROM plan_revisions "
                             "WHERE plan_id = ?", [kept["id"]]).fetchone()  # fmt: skip
-            c.execute("INSERT INTO plans (id, created_at, head) VALUES ('later', ?, 1)", [row[3]])
+            c.execute(
+                "INSERT INTO plans (id, created_at, head, title, sought, archived, saved_at) "
+                "VALUES ('later', ?, 1, '', '', 0, ?)",
+                [row[3], row[3]],
+            )
             c.execute(
                 "INSERT INTO plan_revisions (plan_id, number, base, created_at, schema_version, "
                 "document) VALUES ('later', 1, 0, ?, 99, ?)",

@@ -166,5 +166,5 @@ class Words(BrowserCase):
         page.locator("input[data-first=label]").fill("12 V 5 A")
         page.get_by_role("button", name="Keep it in the kit").click()
         page.get_by_role("button", name="It is in the kit").wait_for()
-        found = [t["read"]["thing"]["detail"]["supply"] for t in self.server.get("/kit")]
+        found = [t["read"]["thing"]["detail"]["supply"] for t in self.server.get("/kit")["items"]]
         self.assertEqual([(s["kind"], s["rated_a"]) for s in found], [("laboratory", 5.0)])

@@ -61,10 +61,7 @@ class Behind(BrowserCase):
             "'[data-pointer=\"/mix/concentration_kg_m3\"]').value === told",
             arg=told,
         )
-        page.wait_for_function(
-            "() => Math.abs(Number(document.querySelector('[data-figure=\"amps.gives\"]')"
-            f".dataset.value) - {before}) > 0.02 * {before}"
-        )
+        self.figure_until(page, "amps.gives", f"Math.abs(v - {before}) > 0.02 * {before}")
 
     def test_which_tank_names_the_smallest_and_those_owned(self) -> None:
         page = self.page("/plans/whole")

@@ -3,6 +3,7 @@
 import io
 import json
 import tempfile
+import unittest
 from pathlib import Path
 from typing import Any
 
@@ -11,6 +12,7 @@ from playwright.sync_api import Page
 from pypdf import PdfReader
 
 from tests.browser.pages import AXE, IN_3D, PHONE, BrowserCase
+from tests.longer import LONG
 from tests.shops import QUIET
 
 BOX: dict[str, Any] = {
@@ -110,6 +112,7 @@ class Workbench(BrowserCase):
         page.get_by_role("button", name="Undo").click()
         page.get_by_role("radio", name="One, on one side", checked=True).wait_for()
 
+    @unittest.skipUnless(LONG, "a long way by the page; the API's test has the same file")
     def test_a_mesh_is_asked_its_unit_and_hung_in_the_bath(self) -> None:
         page = self.page("/plans/whole")
         body = trimesh.creation.annulus(15, 30, 120)  # millimetres, or would-be centimetres
@@ -126,10 +129,7 @@ class Workbench(BrowserCase):
         self.assertAlmostEqual(area, body.area * 1e-6, delta=0.01 * body.area * 1e-6)
         # a tape corrects its size; a broken file says why and takes nothing away
         self.field(page, "/pieces/0/shape/length_m").fill("240 mm")
-        page.wait_for_function(
-            "a => Number(document.querySelector('[data-figure=\"piece.area\"]').dataset.value) > a",
-            arg=3.9 * area,
-        )
+        self.figure_until(page, "piece.area", f"v > {3.9 * area}")
         page.locator("input[accept*=stl]").set_input_files(
             {"name": "torn.stl", "mimeType": "model/stl", "buffer": b"solid x\nfacet"}
         )
@@ -234,7 +234,7 @@ class Solid(BrowserCase):
         page.wait_for_selector("[data-solid=ready]", timeout=30_000)
         page.wait_for_selector("#stage[data-live=fine]", timeout=60_000)
         page.wait_for_timeout(1500)
-        drawn = "Number(document.querySelector('[data-solid] canvas').dataset.drawn)"
+        drawn = "Number(document.querySelector('[data-solid] canvas')?.dataset.drawn)"
         before = page.evaluate(drawn)
         self.assertGreater(before, 0)
         page.wait_for_timeout(700)

@@ -21,7 +21,17 @@ from yellowbath.core.chemistry.batch import (
 )
 from yellowbath.core.chemistry.liquid import SODA
 from yellowbath.core.data import param
-from yellowbath.core.kit import KitAnode, KitChemical, KitEvent, KitMix, KitPump, Thing, stands
+from yellowbath.core.kit import (
+    KitAnode,
+    KitChemical,
+    KitEvent,
+    KitMix,
+    KitPump,
+    Stands,
+    Thing,
+    stands,
+    worn,
+)
 from yellowbath.core.plan.reading.entries import read_plan
 from yellowbath.core.plan.results.answer import answer
 from yellowbath.core.units import show
@@ -35,6 +45,10 @@ def written(value: float, quantity: str) -> str:
 
 def event(what: str, **more: object) -> KitEvent:
     return KitEvent.model_validate({"at": AT, "what": what, **more})
+
+
+def stood(thing: Thing, log: list[KitEvent], used_by: str = "") -> Stands:
+    return stands(thing, worn(thing.detail, log), used_by, written)
 
 
 class Mixes(unittest.TestCase):
@@ -103,24 +117,30 @@ class Things(unittest.TestCase):
     def test_scrap_is_to_scrape_then_free_then_worn(self) -> None:
         rods = Thing(name="Rods", detail=KitAnode(new_kg=1.0))
         heavy = event("used", charge_ah=100.0)
-        self.assertEqual(stands(rods, [heavy], "", written).word, "to scrape")
-        self.assertEqual(stands(rods, [heavy, event("scraped")], "", written).word, "free")
-        self.assertEqual(stands(rods, [event("weighed", amount=0.4)], "", written).word, "worn")
+        self.assertEqual(stood(rods, [heavy]).word, "to scrape")
+        self.assertEqual(stood(rods, [heavy, event("scraped")]).word, "free")
+        self.assertEqual(
+            stood(rods, [event("weighed", amount=0.4)]).word,
+            "worn",
+        )
         # 5 % of the charge takes iron at 1.042 g an ampere-hour (Faraday; the share is judged)
-        used_up = stands(rods, [event("used", charge_ah=10000.0)], "", written)
+        used_up = stood(rods, [event("used", charge_ah=10000.0)])
         self.assertAlmostEqual(used_up.left_kg or 0, 1.0 - 10000 * 0.05 * 1.0418e-3)
 
     def test_an_inert_anode_loses_nothing_by_the_charge(self) -> None:
         anode = {"id": "a1", "material": "graphite"}
         coal = Thing(name="Rod", detail=KitAnode.model_validate({"new_kg": 0.4, "anode": anode}))
-        self.assertEqual(stands(coal, [event("used", charge_ah=9e3)], "", written).left_kg, 0.4)
+        self.assertEqual(
+            stood(coal, [event("used", charge_ah=9e3)]).left_kg,
+            0.4,
+        )
 
     def test_a_pump_is_back_flushed_after_its_hours(self) -> None:
         pump = Thing(name="Pump", detail=KitPump(hourly_m3=0.4, flush_s=8 * 3600))
         log = [event("used", seconds=5 * 3600), event("used", seconds=3 * 3600)]
-        self.assertEqual(stands(pump, log[:1], "", written).word, "free")
-        self.assertEqual(stands(pump, log, "", written).word, "to back-flush")
-        self.assertEqual(stands(pump, [*log, event("flushed")], "", written).word, "free")
+        self.assertEqual(stood(pump, log[:1]).word, "free")
+        self.assertEqual(stood(pump, log).word, "to back-flush")
+        self.assertEqual(stood(pump, [*log, event("flushed")]).word, "free")
         plan = read_plan({"place": {"filter_loop": True, "pump_m3": 0.4}}).plan
         worked = answer(plan)
         told = next(f.evidence for f in find(plan, worked) if f.id == "filter_loop")
@@ -128,21 +148,25 @@ class Things(unittest.TestCase):
         self.assertIn(f"all of it in {show(hours * 3600, 'time')}", told)
 
     def test_in_use_wins_and_says_where(self) -> None:
-        made = stands(Thing(name="Rods", detail=KitAnode()), [], "Gate latch", written)
+        made = stands(
+            Thing(name="Rods", detail=KitAnode()), worn(KitAnode(), []), "Gate latch", written
+        )
         self.assertEqual((made.word, made.why), ("in use", "In the bath of Gate latch."))
 
     def test_a_shelf_runs_low_and_out(self) -> None:
         soda = Thing(name="Soda", detail=KitChemical(left_kg=1.0, low_kg=0.3))
         log = [event("used", amount=0.8)]
-        self.assertEqual(stands(soda, log, "", written).word, "running low")
+        self.assertEqual(stood(soda, log).word, "running low")
         log.append(event("restocked", amount=1.0))
-        self.assertEqual(stands(soda, log, "", written).word, "free")
+        self.assertEqual(stood(soda, log).word, "free")
         log.append(event("used", amount=5.0))
-        self.assertEqual(stands(soda, log, "", written).word, "gone")
+        self.assertEqual(stood(soda, log).word, "gone")
 
     def test_a_mix_says_what_is_in_it(self) -> None:
         mix = Thing(name="Mix", detail=KitMix(product="baking_soda", water_m3=0.02, salts_kg=0.1))
-        made = stands(mix, [event("used", charge_ah=20.0, seconds=36000)], "", written)
+        made = stands(
+            mix, worn(mix.detail, [event("used", charge_ah=20.0, seconds=36000)]), "", written
+        )
         self.assertEqual(made.word, "free")
         self.assertTrue(any("baking soda" in line for line in made.lines))
         self.assertTrue(any("pH 8" in line or "pH 9" in line for line in made.lines))

@@ -12,7 +12,8 @@ MAY = {
     "core": {"core"},
     "store": {"store", "core"},
     "sheets": {"sheets", "core"},
-    "workflows": {"workflows", "store", "sheets", "core"},
+    "instruments": {"instruments", "core", ""},
+    "workflows": {"workflows", "store", "sheets", "instruments", "core"},
     "api": {"api", "workflows", "core", ""},
     "": {"", "api", "workflows", "store", "settings"},
 }
@@ -35,6 +36,7 @@ FLOORS = (
     {"plan"},
     {"checks"},
     {"process", "tables", "kit"},
+    {"simulation"},
 )
 # Rooms within a room, ground first; files of its front door may use them all.
 ROOMS = {
@@ -113,6 +115,12 @@ class Arrows(unittest.TestCase):
                 if name.startswith("yellowbath.core."):
                     target = name.split(".")[2]
                     self.assertLessEqual(floor[target], floor[parts[0]], f"{path.name}: {name}")
+
+    def test_the_simulation_knows_nothing_of_the_estimate(self) -> None:
+        """It shares the laws: what tests an estimate must not be made of it."""
+        for path in sorted((ROOT / "core" / "simulation").glob("*.py")):
+            for name in imports(path):
+                self.assertNotRegex(name, r"core\.(process|hours)\b", path.name)
 
     def test_rooms_within_rooms_stand_on_those_before(self) -> None:
         for house, rooms in ROOMS.items():

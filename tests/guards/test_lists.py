@@ -50,6 +50,14 @@ class Lists(unittest.TestCase):
                 found = _PAGE.findall(path.read_text("utf-8"))
                 self.assertEqual(found, [], path.name)
 
+    def test_no_script_of_a_test_takes_an_element_for_granted(self) -> None:
+        """While it is worked out anew it may be gone: ``?.`` or a helper that waits."""
+        bare = re.compile(r"""querySelector\((?:'[^']*'|"[^"]*")\)\.""")
+        for path in sorted((ROOT / "tests" / "browser").glob("*.py")):
+            text = path.read_text("utf-8").replace('\\"', "")
+            self.assertEqual(bare.findall(text), [], path.name)
+        self.assertTrue(bare.search("document.querySelector('[data-region=x]').dataset"))
+
     def test_a_place_that_did_would_be_seen(self) -> None:
         for line in (
             "x = plan.pieces[0]", "x = c.plan.anodes[-1].material", "x = next(iter(plan.anodes))",

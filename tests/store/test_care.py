@@ -26,6 +26,7 @@ from yellowbath.core.errors import (
 from yellowbath.store.care import KEPT, back_up, backups, claimed, examine, fault_of, restore
 from yellowbath.store.engine import open_engine, writing
 from yellowbath.store.shop import put_shop_settings, shop_settings
+from yellowbath.store.written import newest_number
 from yellowbath.workflows.copies import copy_if_due
 
 AT = datetime(2026, 11, 28, 12, tzinfo=UTC)
@@ -41,7 +42,7 @@ class Folder(unittest.TestCase):
     def shop(self, name: str = "Withy Lock") -> None:
         engine = open_engine(self.file)
         with writing(engine) as c:
-            put_shop_settings(c, {"name": name})
+            put_shop_settings(c, newest_number(c, "shop") + 1, {"name": name}, AT)
         engine.dispose()
 
     def name(self) -> str:
@@ -164,7 +165,7 @@ class Copies(Folder):
         engine = open_engine(self.file)
         self.addCleanup(engine.dispose)
         with writing(engine) as c:
-            put_shop_settings(c, {"name": "not committed yet"})
+            put_shop_settings(c, 99, {"name": "not committed yet"}, AT)
             for k in range(KEPT + 3):
                 back_up(self.file, AT + timedelta(minutes=k))
         kept = backups(self.file)

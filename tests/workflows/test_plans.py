@@ -153,5 +153,5 @@ class Summaries(ShopCase):
         (listed,) = list_plans(self.shop)
         self.assertEqual(listed.summary, summary_of(get_plan(self.shop, plan_id).answered))
         with patch("yellowbath.workflows.plans.answer_document", side_effect=AssertionError):
-            self.assertEqual(list_plans(self.shop), [listed])
+            self.assertEqual([*list_plans(self.shop)], [listed])
             self.assertEqual(unread(self.shop), [])

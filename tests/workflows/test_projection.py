@@ -15,15 +15,17 @@ from tests.shops import QUIET, START, ShopCase, entry
 from yellowbath.core import dose
 from yellowbath.core.errors import StepRefusedError
 from yellowbath.core.process.basis import Stretch
+from yellowbath.core.process.charge import compact
 from yellowbath.core.process.log import Entry
-from yellowbath.core.process.progress import Progress, compact, progress
+from yellowbath.core.process.progress import Progress, progress
 from yellowbath.core.process.run import Run, replay
 from yellowbath.core.process.snapshot import kept, opened
 from yellowbath.store import runs as store
 from yellowbath.store.engine import reading, writing
 from yellowbath.workflows import projection
 from yellowbath.workflows.plans import create_plan
-from yellowbath.workflows.runs import RunView, rack, start_run, view_run
+from yellowbath.workflows.rack import rack
+from yellowbath.workflows.runs import RunView, start_run, view_run
 
 NEED = dose.prior_need("moderate", "black")
 
@@ -116,7 +118,7 @@ class Update(ShopCase):
         self.alike_view(before, view_run(self.shop, run_id))
         with patch("yellowbath.workflows.projection.replay", side_effect=AssertionError):
             self.alike_view(before, view_run(self.shop, run_id))
-            self.assertEqual([v.row.id for v in rack(self.shop)], [run_id])
+            self.assertEqual([on.row.id for on in rack(self.shop)], [run_id])
 
     def alike_view(self, one: RunView, other: RunView) -> None:
         self.assertEqual(one.run.state, other.run.state)
@@ -137,7 +139,7 @@ class Cost(ShopCase):
 
         event.listen(self.shop.engine, "checkout", watch)
         cost = []
-        count = of(600, 280)
+        count = of(600, 240)
         for k in range(count):
             before = steps[0]
             self.write(run_id, 2 + k, "reading", current_a=3.0, method="clamp")

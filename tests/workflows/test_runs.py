@@ -7,15 +7,18 @@ from sqlalchemy import text
 
 from tests.shops import STAINLESS, START, ShopCase, entry
 from yellowbath.core.errors import (
+    KnownKeyError,
     NotFoundError,
     OutOfRangeError,
     StepRefusedError,
     StopsInForceError,
 )
 from yellowbath.store.engine import reading
+from yellowbath.workflows.book import book, book_page
 from yellowbath.workflows.demo import seed
 from yellowbath.workflows.plans import create_plan, list_plans, save_plan
-from yellowbath.workflows.runs import book, book_page, enter, rack, start_run, view_run
+from yellowbath.workflows.rack import rack
+from yellowbath.workflows.runs import enter, start_run, view_run
 
 
 class SwitchingOn(ShopCase):
@@ -63,7 +66,7 @@ class Writing(ShopCase):
         for other in (entry(at, "reading", "phone-entry-1", current_a=2.5),
                       entry(at + timedelta(minutes=1), "reading", "phone-entry-1", current_a=2.0),
                       entry(at, "remark", "phone-entry-1", text="Smells")):  # fmt: skip
-            with self.assertRaisesRegex(StepRefusedError, "this entry's name"):
+            with self.assertRaisesRegex(KnownKeyError, "under this name"):
                 enter(self.shop, run_id, other)
 
     def test_ten_at_once_are_each_kept_once(self) -> None:
@@ -196,7 +199,7 @@ class Closing(ShopCase):
         self.write(calm, 2, "look", bubbles="whole")
         self.write(calm, 36, "reading", current_a=0.5)
         self.write(waiting, 37, "lift")
-        self.assertEqual([v.row.id for v in rack(self.shop)], [waiting, calm])
+        self.assertEqual([on.row.id for on in rack(self.shop, patience_s=60)], [waiting, calm])
 
 
 class Demo(ShopCase):
@@ -204,8 +207,9 @@ class Demo(ShopCase):
         """Several runs behind it, one running, one waiting for hands, a plan with a stop."""
         now = self.clock.to(60 * 24 * 30)
         seed(self.shop.engine, now)
-        self.assertEqual([v.run.state for v in rack(self.shop)], ["lifted", "running"])
+        states = [on.view.run.state for on in rack(self.shop, patience_s=60) if on.view]
+        self.assertEqual(states, ["lifted", "running"])
         self.assertEqual(len(book(self.shop)), 2)
         self.assertEqual(sum(p.summary.stops > 0 for p in list_plans(self.shop)), 1)
-        entries = [page for _, _, page in book(self.shop)]
+        entries = [over.entry for over in book(self.shop) if over.entry]
         self.assertEqual(sum(e.stops_found_later for e in entries), 1)

@@ -6,7 +6,8 @@ from tests.core.plan.test_begin import Solids
 from tests.shops import QUIET, ShopCase
 from tests.solving import SOLVER
 from yellowbath.api.routes.runs import run_out
-from yellowbath.api.views.plan import listed_out, read_out
+from yellowbath.api.views.listed import listed_out
+from yellowbath.api.views.plan import read_out
 from yellowbath.core.plan.start.begin import First
 from yellowbath.core.process.bench import set_up
 from yellowbath.core.process.oneline import one_line
@@ -65,13 +66,13 @@ class Surfaces(ShopCase):
     def test_what_was_solved_is_told_of_the_newest_revision_only(self) -> None:
         saved = create_plan(self.shop, dict(QUIET))
         plan_id = saved.revision.plan_id
-        before = list_plans(self.shop)[0].summary
+        before = list_plans(self.shop).rows[0].summary
         other = {**saved.revision.document, "notes": "another"}
         keep_solved(self.shop, plan_id, answer_solved(SOLVER, other, "preview"))
         keep_solved(self.shop, "none", answer_solved(SOLVER, other, "preview"))
-        self.assertEqual(list_plans(self.shop)[0].summary, before)
+        self.assertEqual(list_plans(self.shop).rows[0].summary, before)
         keep_solved(self.shop, plan_id, answer_solved(SOLVER, saved.revision.document, "preview"))
-        self.assertNotEqual(list_plans(self.shop)[0].summary, before)
+        self.assertNotEqual(list_plans(self.shop).rows[0].summary, before)
 
     def test_the_first_lift_on_the_plan_is_the_run_s(self) -> None:
         """Also of a frail piece, which is lifted long before its window."""

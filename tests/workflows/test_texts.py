@@ -11,7 +11,7 @@ from scipy.optimize import brentq
 
 from tests.shops import QUIET
 from tests.solving import SOLVER
-from yellowbath.core.checks.limits import ADVICE, check_rows, limits
+from yellowbath.core.checks.limits import ADVICE, LISTENING, check_rows, limits
 from yellowbath.core.chemistry.electrolyte import conductivity, product
 from yellowbath.core.chemistry.liquid import baked_share
 from yellowbath.core.data import param, table
@@ -107,7 +107,7 @@ class Figures(unittest.TestCase):
             ("froth", "surface"),
         }  # said elsewhere, or in a table
         for check, name, owned in limits():
-            if check == ADVICE or (check, name) in quiet:
+            if check in (ADVICE, *LISTENING) or (check, name) in quiet:
                 continue
             value = param(owned["param"]).value if "param" in owned else float(owned["value"])
             numbers = stated(check_text(check, "when"))

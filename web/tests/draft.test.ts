@@ -49,6 +49,19 @@ test("what is typed while it is being saved stays, with its way back", () => {
   assert.equal(step(step(sent, { do: "undo" }), saved).dirty, true, "taken back meanwhile");
 });
 
+test("what another changed meanwhile is a step of its own, and is not lost to what is typed", () => {
+  const sent = step(fresh(), { do: "put", pointer: "/name", value: "Latch" });
+  const both = { ...sent.doc, notes: "theirs" };
+  const saved = { do: "saved", doc: both, base: 3, edits: sent.edits, brought: true } as const;
+  const after = step(sent, saved);
+  assert.deepEqual([after.doc.notes, after.base, after.dirty], ["theirs", 3, false]);
+  const back = step(after, { do: "undo" });
+  assert.deepEqual([back.doc.name, back.doc.notes, back.dirty], ["Latch", undefined, true]);
+  const typed = step(sent, { do: "put", pointer: "/name", value: "Latch, left" });
+  const on = step(typed, saved);
+  assert.deepEqual([on.doc.name, on.base], ["Latch, left", 1], "from what it knows");
+});
+
 test("the same step of the same draft is the same draft", () => {
   const d = fresh();
   const s = { do: "type", pointer: "/name", text: "Latch", at: 5 } as const;

@@ -1,7 +1,17 @@
 import assert from "node:assert/strict";
 import test, { beforeEach } from "node:test";
 import { onLocked, opened } from "@/shared/api/client";
-import { flush, freshId, makeEntry, onSent, post, takeOut } from "@/shared/api/outbox";
+import {
+  flush,
+  freshId,
+  makeEntry,
+  onSent,
+  post,
+  press,
+  sendChanged,
+  takeOut,
+  tryAgain,
+} from "@/shared/api/outbox";
 import { json, serve } from "./browser";
 
 interface Kept {
@@ -105,4 +115,84 @@ test("ids are long, and never the same", () => {
   const ids = new Set(Array.from({ length: 500 }, freshId));
   assert.equal(ids.size, 500);
   assert.ok([...ids].every((id) => /^[0-9a-f]{32}$/.test(id)));
+});
+
+test("pressed twice it is entered once, and pressed later it is entered again", async () => {
+  const seen: number[] = [];
+  serve(async (request) => {
+    seen.push((await request.json()).detail.current_a);
+    return json({});
+  });
+  const detail = { kind: "reading", current_a: 7 } as const;
+  await Promise.all([press("r1", detail), press("r1", detail)]);
+  await press("r2", detail);
+  assert.deepEqual(seen, [7, 7]);
+});
+
+test("every request says what the device takes the time to be", async () => {
+  let said = "";
+  serve((request) => {
+    said = request.headers.get("Device-Now") ?? "";
+    return json({});
+  });
+  await post("r1", reading(1));
+  assert.ok(Math.abs(Date.parse(said) - Date.now()) < 5_000, said);
+});
+
+test("what another tab wrote down meanwhile stays", async () => {
+  serve(() => Promise.reject(new TypeError("no connection")));
+  await post("r1", reading(1));
+  const theirs = { runId: "r9", entry: reading(9) };
+  localStorage.setItem("yb.outbox", JSON.stringify([...waiting(), theirs]));
+  await post("r1", reading(2));
+  assert.deepEqual(waiting().map((p) => p.runId), ["r1", "r9", "r1"]); // biome-ignore format: one line
+});
+
+test("what was not taken is sent changed under a name of its own", async () => {
+  const names: string[] = [];
+  serve(async (request) => {
+    const { client_id, detail } = await request.json();
+    names.push(client_id);
+    return detail.current_a > 5 ? json(problem("No", "Too much."), 422) : json({});
+  });
+  const entry = reading(9);
+  await post("r1", entry);
+  await sendChanged(entry.client_id, new Date(0), { kind: "reading", current_a: 0.9 });
+  assert.deepEqual(waiting(), []);
+  assert.notEqual(names[0], names[1]);
+});
+
+test("what broke keeps its name when it is sent again, what was refused takes another", async () => {
+  for (const [status, same] of [
+    [500, true],
+    [409, false],
+  ] as const) {
+    const names: string[] = [];
+    serve(async (request) => {
+      names.push((await request.json()).client_id);
+      return names.length === 1 ? json(problem("No", "No."), status) : json({});
+    });
+    const entry = reading(status);
+    await post("r1", entry);
+    await tryAgain(entry.client_id);
+    assert.equal(names[0] === names[1], same, `${status}`);
+    assert.deepEqual(waiting(), []);
+  }
+});
+
+test("on a device without room an entry stays on the page, and is sent", async () => {
+  const set = localStorage.setItem;
+  localStorage.setItem = () => {
+    throw new Error("QuotaExceededError");
+  };
+  const seen: number[] = [];
+  serve(() => Promise.reject(new TypeError("no connection")));
+  await post("r1", reading(4));
+  serve(async (request) => {
+    seen.push((await request.json()).detail.current_a);
+    return json({});
+  });
+  await flush();
+  localStorage.setItem = set;
+  assert.deepEqual(seen, [4]);
 });

@@ -2,7 +2,7 @@ import assert from "node:assert/strict";
 import test from "node:test";
 import "./browser";
 import { differs, places, titleOf, valueAt } from "@/shared/form/context";
-import { putAll, putAt, typeAt } from "@/shared/form/put";
+import { putAll, putAt, typeAt, typedWithout } from "@/shared/form/put";
 import { plan } from "./scene";
 
 test("a star stands for every member of a list", () => {
@@ -47,4 +47,14 @@ test("a bath is called by its pieces, else by its plan", () => {
   assert.equal(titleOf(named("Latch", "Key") as never), "Latch and Key");
   assert.equal(titleOf(named("Latch", "Key", "Bolt") as never), "Latch, Key and 1 more");
   assert.equal(titleOf(named("", "") as never), "Plan");
+});
+
+test("texts typed into a list's members go with them", () => {
+  const typed = { "/pieces/0/mass_kg": "1 k", "/pieces/1/mass_kg": "2 lb", "/pieces/2/shape/length_m": "x", "/mix/ph": "7" }; // biome-ignore format: one line
+  assert.deepEqual(typedWithout(typed, "/pieces", 1), {
+    "/pieces/0/mass_kg": "1 k",
+    "/pieces/1/shape/length_m": "x",
+    "/mix/ph": "7",
+  });
+  assert.deepEqual(typedWithout(undefined, "/pieces", 0), {});
 });

@@ -6,6 +6,7 @@ from collections.abc import AsyncIterator, Sequence
 from contextlib import asynccontextmanager
 from pathlib import Path
 
+import anyio.to_thread
 from fastapi import APIRouter, FastAPI
 from fastapi.responses import FileResponse, HTMLResponse
 from fastapi.staticfiles import StaticFiles
@@ -13,12 +14,14 @@ from fastapi.staticfiles import StaticFiles
 from yellowbath import __version__
 from yellowbath.api import problems
 from yellowbath.api.gate import Gate
-from yellowbath.api.routes import book, kit, plans, runs, session, shop, tables, words
+from yellowbath.api.routes import book, kit, listening, plans, runs, session, shop, tables, words
 from yellowbath.api.session import Sessions
 from yellowbath.core.errors import NotFoundError
+from yellowbath.workflows.links import Links
 from yellowbath.workflows.mesh_worker import MeshWorker
 from yellowbath.workflows.shop import Shop
 
+_THREADS = 200  # a hundred and twenty may wait for a solve, and bar nobody else
 _BESIDE = ("icon.svg", "theme.js")
 WEB = Path(__file__).parents[1] / "web_dist"
 
@@ -42,10 +45,11 @@ def make_app(
     app.state.address = address
     app.state.sessions = sessions
     app.state.meshes = MeshWorker()
+    app.state.links = None if the_shop is None else Links(the_shop)
     problems.install(app)
     app.add_middleware(Gate, api=app, names=names, sessions=sessions)
-    api = APIRouter(prefix="/api")
-    for feature in (plans, runs, book, shop, kit, tables, session, words):
+    api = APIRouter(prefix="/api", responses=problems.DECLARED)
+    for feature in (plans, runs, listening, book, shop, kit, tables, session, words):
         api.include_router(feature.router)
     app.include_router(api)
     _serve_page(app, web)
@@ -54,9 +58,12 @@ def make_app(
 
 @asynccontextmanager
 async def _closing(app: FastAPI) -> AsyncIterator[None]:
-    """End the processes that the application started."""
+    """Threads for all that may wait; at the end the processes that the application started."""
+    anyio.to_thread.current_default_thread_limiter().total_tokens = _THREADS
     yield
     app.state.meshes.close()
+    if app.state.links is not None:
+        app.state.links.close()
 
 
 def _serve_page(app: FastAPI, web: Path) -> None:

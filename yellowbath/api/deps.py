@@ -1,11 +1,12 @@
 """What every route is handed."""
 
-from typing import Annotated
+from typing import Annotated, Literal
 from urllib.parse import quote
 
-from fastapi import Depends, Request
+from fastapi import Depends, Header, Query, Request
+from pydantic import AwareDatetime, BaseModel, Field
 
-from yellowbath.workflows.shop import Shop
+from yellowbath.workflows.shop import Shop, Wanted
 
 
 def _shop(request: Request) -> Shop:
@@ -14,6 +15,52 @@ def _shop(request: Request) -> Shop:
 
 
 ShopDep = Annotated[Shop, Depends(_shop)]
+
+
+KeyDep = Annotated[
+    str,
+    Header(
+        alias="Idempotency-Key", max_length=64,
+        description="Made up by the sender: what is sent twice under one key is made once.",
+    ),
+]  # fmt: skip
+
+DeviceNowDep = Annotated[
+    AwareDatetime | None,
+    Header(alias="Device-Now", description="What the sender's clock says as it sends this."),
+]
+
+
+def _wanted(
+    find: Annotated[str, Query(max_length=200, description="Words of the title")] = "",
+    after: Annotated[
+        str, Query(max_length=300, description="What the page before this one says of it")
+    ] = "",
+    most: Annotated[int, Query(ge=1, le=100)] = 50,
+    archived: bool = False,
+) -> Wanted:
+    return Wanted(find, after, most, archived)
+
+
+WantedDep = Annotated[Wanted, Depends(_wanted)]
+
+
+class BothOut(BaseModel):
+    """A place that was changed elsewhere meanwhile: its name, and what stands in each version."""
+
+    where: str
+    name: str
+    yours: str
+    theirs: str
+
+
+class FromIn(BaseModel):
+    """What a change started from. ``choices``: of what both changed, by its ``where``, whose stays;
+    they were made on the newest revision ``onto``."""
+
+    base_revision: int = Field(ge=0, le=2**31)
+    choices: dict[str, Literal["mine", "theirs"]] = Field(default_factory=dict, max_length=500)
+    onto: int | None = Field(default=None, ge=0, le=2**31)
 
 
 def attached(name: str) -> dict[str, str]:

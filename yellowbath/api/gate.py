@@ -31,6 +31,7 @@ _SAFE = frozenset({"GET", "HEAD", "OPTIONS"})
 JSON_MOST = 4_000_000  # bytes of a document with several meshes, and room
 FILE_MOST = 30_000_000
 _OWN = re.compile(r"^/api/(?!words$)")  # the shop's own figures, which no browser keeps
+_TOKEN = re.compile(r"^/api/runs/[^/]+/samples$")  # where a logger's own token is asked for
 _OPEN = re.compile(r"^/api/(session|words)$")  # what answers without the passcode
 
 HEADERS: Mapping[str, str] = {
@@ -126,6 +127,8 @@ class Gate:
     def _known(self, path: str, headers: Mapping[str, str]) -> None:
         if self._sessions is None or not path.startswith("/api/") or _OPEN.match(path):
             return
+        if _TOKEN.match(path) and "authorization" in headers:
+            return  # the route asks whether it is that run's
         if not self._sessions.valid(_cookie(headers.get("cookie", ""))):
             raise RefusalError(401, "passcode", "This shop asks for its passcode.", "Type it once.")
 
@@ -156,10 +159,11 @@ class Gate:
         found = []
         for context in iter_route_contexts(self._api.routes):
             route: Any = context
-            if getattr(route, "body_field", None) is None:
+            told = (getattr(route, "openapi_extra", None) or {}).get("requestBody")
+            if getattr(route, "body_field", None) is None and told is None:
                 continue
             pattern = re.compile("^" + re.sub(r"\{\w+\}", "[^/]+", route.path_format) + "$")
-            kinds = frozenset({route.body_field.field_info.media_type})
+            kinds = frozenset(told["content"] if told else {route.body_field.field_info.media_type})
             found += [(pattern, verb, kinds) for verb in route.methods]
         return found
 

@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 import logging
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
+from typing import Any, cast
 
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from pydantic import BaseModel
 from sqlalchemy.exc import DBAPIError
+from starlette.exceptions import HTTPException
 
 from yellowbath.api.gate import RefusalError
 from yellowbath.core import errors
@@ -23,9 +25,12 @@ _STATUS: Mapping[type[errors.YellowBathError], int] = {
     errors.SupersededError: 409,
     errors.StopsInForceError: 409,
     errors.StaleRevisionError: 409,
+    errors.KnownKeyError: 409,
     errors.NoAnswerError: 422,
     errors.NoConvergenceError: 422,
     errors.InputError: 422,
+    errors.CrowdedError: 503,
+    errors.InstrumentError: 424,
     errors.StoreFullError: 507,
     errors.StoreReadOnlyError: 503,
     errors.StoreBusyError: 503,
@@ -51,11 +56,55 @@ class Problem(BaseModel):
     data: dict[str, object] = {}
 
 
+# What any request may be answered with, and when.
+_WHEN = {
+    400: "The request cannot be read at all.", 401: "The shop asks for its passcode.",
+    403: "It comes from another page.", 404: "There is no such thing.",
+    405: "That is not done there.",
+    409: "It meets what is there already: a step, a stop, a later save, a newer request.",
+    413: "It is more than is taken at once.", 415: "A body of that kind is not taken.",
+    421: "The shop does not go by that name.", 422: "It cannot be used as it is.",
+    429: "Too often.", 500: "Something broke in Yellow Bath itself.",
+    424: "What hangs on the line does not answer as it should.",
+    503: "Not now: the store is busy, or too much is asked at once.", 507: "The disk is full.",
+}  # fmt: skip
+_SCHEMA = {"schema": {"$ref": "#/components/schemas/Problem"}}
+DECLARED: dict[int | str, dict[str, Any]] = {
+    status: {"description": when, "content": {"application/problem+json": _SCHEMA}}
+    for status, when in _WHEN.items()
+}
+
+
+def _described(app: FastAPI) -> Callable[[], dict[str, Any]]:
+    """The API's description, in which what any request may be answered with stands once."""
+    describe = app.openapi
+
+    def openapi() -> dict[str, Any]:
+        if app.openapi_schema is None:
+            made = describe()
+            shared = made["components"].setdefault("responses", {})
+            for operation in (o for path in made["paths"].values() for o in path.values()):
+                for status, response in operation["responses"].items():
+                    if response == DECLARED.get(int(status)):
+                        shared[f"Problem{status}"] = response
+                        name = {"$ref": f"#/components/responses/Problem{status}"}
+                        operation["responses"][status] = name
+            made["components"]["schemas"]["Problem"] = Problem.model_json_schema(
+                ref_template="#/components/schemas/{model}"
+            )
+            made["components"]["schemas"] |= made["components"]["schemas"]["Problem"].pop("$defs")
+        return app.openapi_schema or {}
+
+    return openapi
+
+
 def install(app: FastAPI) -> None:
     """Turn our errors and malformed requests into problem documents."""
+    app.openapi = _described(app)  # type: ignore[method-assign]
     app.add_exception_handler(errors.YellowBathError, _ours)
     app.add_exception_handler(RequestValidationError, _malformed)
     app.add_exception_handler(RefusalError, _refused)
+    app.add_exception_handler(HTTPException, _by_the_framework)
     app.add_exception_handler(DBAPIError, _of_the_store)
     app.add_exception_handler(Exception, _broken)
 
@@ -88,19 +137,33 @@ async def _broken(request: Request, error: Exception) -> JSONResponse:
 def problem_of(error: errors.YellowBathError, status: int) -> Problem:
     """One of our errors as a problem document."""
     data = dict(error.data())
-    faults = data.pop("faults", [])
+    faults = cast("list[dict[str, str]]", data.pop("faults", []))
     return Problem.model_validate(
         {
             "type": f"urn:yellowbath:{error.slug}",
-            "title": error.problem,
+            "title": shortened(error.problem, _DETAIL),
             "status": status,
-            "detail": str(error),
-            "allowed": error.allowed,
-            "remedy": error.remedy,
-            "faults": faults,
+            "detail": shortened(str(error), _DETAIL),
+            "allowed": shortened(error.allowed, _DETAIL),
+            "remedy": shortened(error.remedy, _DETAIL),
+            "faults": [_short(f["pointer"], f["message"]) for f in faults[:_FAULTS]],
             "data": data,
         }
     )
+
+
+def _short(pointer: str, message: str) -> Fault:
+    """A fault as long as anybody reads, whatever was sent."""
+    return Fault(pointer=shortened(pointer, 200), message=shortened(message, 400))
+
+
+def shortened(text: str, most: int) -> str:
+    """A text, or its beginning."""
+    return text if len(text) <= most else f"{text[: most - 2]} …"
+
+
+_FAULTS = 50  # told of one document
+_DETAIL = 2000
 
 
 async def _refused(_request: Request, error: Exception) -> JSONResponse:
@@ -110,10 +173,28 @@ async def _refused(_request: Request, error: Exception) -> JSONResponse:
     )
 
 
+async def _by_the_framework(_request: Request, error: Exception) -> JSONResponse:
+    """What the framework itself refuses: a body that is no JSON, a method that is none here."""
+    assert isinstance(error, HTTPException)
+    when = _WHEN.get(error.status_code, "That cannot be done.")
+    return JSONResponse(
+        Problem(
+            type=f"urn:yellowbath:{error.status_code}",
+            title=when,
+            status=error.status_code,
+            detail=f"{when} {shortened(str(error.detail), 200)}.",
+            remedy="Send it as the API's description has it.",
+        ).model_dump(mode="json"),
+        error.status_code,
+        error.headers,
+        media_type="application/problem+json",
+    )
+
+
 async def _malformed(_request: Request, error: Exception) -> JSONResponse:
     assert isinstance(error, RequestValidationError)
     faults = [
-        Fault(pointer="/" + "/".join(map(str, e["loc"])), message=e["msg"]) for e in error.errors()
+        _short("/" + "/".join(map(str, e["loc"])), e["msg"]) for e in error.errors()[:_FAULTS]
     ]
     return _answer(
         Problem(

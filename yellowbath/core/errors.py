@@ -12,8 +12,14 @@ YellowBathError
 ├── NoConvergenceError     a solve that did not settle
 ├── StepRefusedError       a step that this run cannot take from where it is
 ├── StopsInForceError      findings of severity "stop" block switching on
-├── StaleRevisionError     a save that started from a revision that is no longer the newest
+├── StaleRevisionError     a save that changes what another save changed otherwise meanwhile
+├── KnownKeyError          other content under the key of a write that was made already
+├── CrowdedError           more is asked of the solver at once than it can serve
 ├── NotFoundError          no such plan, run or entry
+├── InstrumentError        a supply or meter on a line
+│   ├── LinkLostError          it does not answer
+│   ├── BadAnswerError         what it answers is no figure
+│   └── InstrumentRefusedError it says itself that it will not
 ├── StoreError             the shop's file cannot be used as it is
 │   ├── StoreDamagedError      it is empty, damaged or no shop at all
 │   ├── StoreLaterError        a later version made it
@@ -96,7 +102,10 @@ class SupersededError(YellowBathError):
 
 
 class StepRefusedError(YellowBathError):
+    """``entry``: the client id of the one that has no place, which may be another than was sent."""
+
     slug = "step-refused"
+    entry = ""
 
 
 class StopsInForceError(YellowBathError):
@@ -116,23 +125,69 @@ class StopsInForceError(YellowBathError):
 
 
 class StaleRevisionError(YellowBathError):
+    """A save that another came before; ``clashes`` are the places where both versions differ from
+    what they started from and from one another, none where they do not go together at all."""
+
     slug = "stale-revision"
 
-    def __init__(self, base: int, head: int, theirs: Mapping[str, object]) -> None:
-        self.base, self.head, self.theirs = base, head, theirs
+    def __init__(
+        self, base: int, head: int, theirs: Mapping[str, object],
+        clashes: Sequence[Mapping[str, str]] = (),
+    ) -> None:  # fmt: skip
+        self.base, self.head, self.theirs, self.clashes = base, head, theirs, list(clashes)
         super().__init__(
-            f"This plan was changed elsewhere: you started from revision {base}, "
-            f"the newest is {head}.",
-            allowed="A save starts from the newest revision.",
-            remedy="Keep yours as the newest, or take theirs; both are offered.",
+            f"This was changed elsewhere: you started from revision {base}, the newest is {head}.",
+            allowed="Changes to different fields go together by themselves.",
+            remedy="Where both changed the same, choose; both are offered.",
         )
 
     def data(self) -> Mapping[str, object]:
-        return {"base_revision": self.base, "head_revision": self.head, "theirs": self.theirs}
+        return {
+            "base_revision": self.base, "head_revision": self.head, "theirs": self.theirs,
+            "clashes": self.clashes,
+        }  # fmt: skip
+
+
+class KnownKeyError(YellowBathError):
+    slug = "known-key"
+
+    def __init__(self) -> None:
+        super().__init__(
+            "Something else was written down under this name.",
+            allowed="One name, one write: what is sent once more is the same.",
+            remedy="Do it once more; it then goes by a name of its own.",
+        )
+
+
+class CrowdedError(YellowBathError):
+    slug = "crowded"
+
+    def __init__(self) -> None:
+        super().__init__(
+            "Too many ask for a solved bath at once.",
+            allowed="Everybody's newest is served in turn.",
+            remedy="Wait a moment and ask again.",
+        )
 
 
 class NotFoundError(YellowBathError):
     slug = "not-found"
+
+
+class InstrumentError(YellowBathError):
+    slug = "instrument"
+
+
+class LinkLostError(InstrumentError):
+    slug = "link-lost"
+
+
+class BadAnswerError(InstrumentError):
+    slug = "bad-answer"
+
+
+class InstrumentRefusedError(InstrumentError):
+    slug = "instrument-refused"
 
 
 class StoreError(YellowBathError):

@@ -7,9 +7,10 @@ from both. Nothing here is needed for a plan.
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, replace
-from typing import Annotated, Literal
+from functools import reduce
+from typing import Annotated, Any, Literal
 
 from pydantic import AfterValidator, AwareDatetime, BaseModel, ConfigDict, Field
 
@@ -32,6 +33,7 @@ from yellowbath.core.document import (
     Transformer,
     number,
 )
+from yellowbath.core.document.base import Texts
 from yellowbath.core.errors import OutOfRangeError
 
 
@@ -112,7 +114,7 @@ class Thing(Doc):
     schema_version: Literal[6] = SCHEMA_VERSION
     name: str = Field(default="", max_length=60)
     detail: KitDetail
-    typed: dict[str, str] = Field(default_factory=dict)
+    typed: Texts = Field(default_factory=dict)
 
 
 class Batched(BaseModel):
@@ -142,7 +144,7 @@ class KitEvent(BaseModel):
         "used", "scraped", "weighed", "topped_up", "added", "poured_out", "decanted", "strip",
         "poured_in", "restocked", "flushed",
     ]  # fmt: skip
-    run_id: str = ""
+    run_id: str = Field(default="", max_length=64)
     charge_ah: float = Field(default=0.0, ge=0, le=1e6)
     seconds: float = Field(default=0.0, ge=0, le=1e9)
     amount: float = Field(default=0.0, ge=0, le=1e4)
@@ -168,20 +170,82 @@ class Stands:
     left_kg: float | None = None
 
 
-def stands(thing: Thing, log: Sequence[KitEvent], used_by: str, show: Shows) -> Stands:
-    """How a thing stands after its log; ``used_by`` names the bath that it hangs in now."""
+@dataclass(frozen=True)
+class Wear:
+    """What a thing's log comes to: in use so long [s], charge through it [Ah], since it was scraped
+    and weighed, time since it was back-flushed; what was weighed and is left [kg], and its mix."""
+
+    seconds: float = 0.0
+    charge_ah: float = 0.0
+    scraped_ah: float = 0.0
+    weighed_ah: float = 0.0
+    flushed_s: float = 0.0
+    weighed_kg: float | None = None
+    left_kg: float | None = None
+    batch: Batch | None = None
+
+    @classmethod
+    def kept(cls, state: Mapping[str, Any]) -> Wear:
+        """As it was kept by ``dataclasses.asdict``."""
+        batch = state["batch"]
+        return cls(**{**state, "batch": Batch(**batch) if batch else None})
+
+
+def unworn(detail: KitDetail) -> Wear:
+    """A thing to which nothing has happened yet."""
+    match detail:
+        case KitAnode():
+            return Wear(weighed_kg=detail.now_kg)
+        case KitChemical():
+            return Wear(left_kg=detail.left_kg)
+        case KitMix():
+            return Wear(batch=_mixed(detail))
+    return Wear()
+
+
+def after(wear: Wear, e: KitEvent, detail: KitDetail) -> Wear:
+    """The same once one thing more has happened to it."""
+    if e.what == "scraped":
+        wear = replace(wear, scraped_ah=0.0)
+    elif e.what == "flushed":
+        wear = replace(wear, flushed_s=0.0)
+    elif e.what == "weighed":
+        wear = replace(wear, weighed_kg=e.amount, weighed_ah=0.0, left_kg=e.amount)
+    elif e.what == "restocked":
+        wear = replace(wear, left_kg=(wear.left_kg or 0.0) + e.amount)
+    elif e.what == "used":
+        left = wear.left_kg
+        wear = replace(
+            wear, seconds=wear.seconds + e.seconds, charge_ah=wear.charge_ah + e.charge_ah,
+            scraped_ah=wear.scraped_ah + e.charge_ah, weighed_ah=wear.weighed_ah + e.charge_ah,
+            flushed_s=wear.flushed_s + e.seconds,
+            left_kg=None if left is None else max(left - e.amount, 0.0),
+        )  # fmt: skip
+    if isinstance(detail, KitMix) and wear.batch is not None:
+        wear = replace(wear, batch=_after(wear.batch, e, product(detail.product).salt))
+    return wear
+
+
+def worn(detail: KitDetail, log: Iterable[KitEvent]) -> Wear:
+    """What a whole log comes to."""
+    return reduce(lambda wear, e: after(wear, e, detail), log, unworn(detail))
+
+
+def stands(thing: Thing, wear: Wear, used_by: str, show: Shows) -> Stands:
+    """How a thing stands after what its log came to; ``used_by`` names the bath that it hangs in
+    now."""
     detail = thing.detail
     match detail:
         case KitAnode():
-            made = _scrap(detail, log, show)
+            made = _scrap(detail, wear, show)
         case KitMix():
-            made = _mix(detail, log, show)
+            made = _mix(wear, show)
         case KitChemical():
-            made = _shelf(detail, log, show)
+            made = _shelf(detail, wear, show)
         case KitPump():
-            made = _pump(detail, log, show)
+            made = _pump(detail, wear, show)
         case _:
-            hours = sum(e.seconds for e in log) / 3600
+            hours = wear.seconds / 3600
             lines = (f"{hours:.0f} h in use so far",) if hours else ()
             made = Stands("free", "", lines)
     if used_by:
@@ -189,45 +253,32 @@ def stands(thing: Thing, log: Sequence[KitEvent], used_by: str, show: Shows) -> 
     return made
 
 
-def _pump(detail: KitPump, log: Sequence[KitEvent], show: Shows) -> Stands:
-    since = 0.0
-    for e in log:
-        since = 0.0 if e.what == "flushed" else since + e.seconds
+def _pump(detail: KitPump, wear: Wear, show: Shows) -> Stands:
+    since = wear.flushed_s
     lines = (f"{show(since, 'time')} since it was back-flushed",) if since else ()
     if since >= detail.flush_s:
         return Stands("to back-flush", "A clogged filter stops the flow or bursts a hose.", lines)
     return Stands("free", "", lines)
 
 
-def _scrap(detail: KitAnode, log: Sequence[KitEvent], show: Shows) -> Stands:
-    charge = sum(e.charge_ah for e in log if e.what == "used")
-    since = 0.0
-    now = detail.now_kg
-    lost = 0.0
+def _scrap(detail: KitAnode, wear: Wear, show: Shows) -> Stands:
     share = 0.0 if detail.anode.material in INERT else param("anode_iron_share").value
-    per_ah = param("fe_kg_ah").value * share
-    for e in log:
-        if e.what == "used":
-            since += e.charge_ah
-            lost += e.charge_ah * per_ah
-        elif e.what == "scraped":
-            since = 0.0
-        elif e.what == "weighed":
-            now, lost = e.amount, 0.0
+    lost = wear.weighed_ah * param("fe_kg_ah").value * share
     area = detail.count * surface_of(detail.anode)
     cake = param("cake_ah_m2").value * area
     lines = []
-    if charge > 0:
-        lines.append(f"{show(charge, 'charge')} through it")
-        lines.append(f"{show(since, 'charge')} since it was scraped")
+    if wear.charge_ah > 0:
+        lines.append(f"{show(wear.charge_ah, 'charge')} through it")
+        lines.append(f"{show(wear.scraped_ah, 'charge')} since it was scraped")
     left = None
     if detail.new_kg:
+        now = wear.weighed_kg
         left = max((now if now is not None else detail.new_kg) - lost, 0.0)
         lines.append(f"about {show(left, 'mass')} of {show(detail.new_kg, 'mass')} left")
         if left < (1 - param("scrap_worn").value) * detail.new_kg:
             return Stands("worn", "Half of it is gone: it breaks at the surface line.",
                           tuple(lines), None, left)  # fmt: skip
-    if since > cake:
+    if wear.scraped_ah > cake:
         return Stands("to scrape", "Its crust is thick by now: scrape all of a bath together.",
                       tuple(lines), None, left)  # fmt: skip
     return Stands("free", "", tuple(lines), None, left)
@@ -243,18 +294,13 @@ def surface_of(anode: Anode) -> float:
     return math.pi * anode.diameter_m * length
 
 
-def batch_of(detail: KitMix, log: Sequence[KitEvent]) -> Batch:
-    """What is in a mix after its log."""
+def _mixed(detail: KitMix) -> Batch:
     key = product(detail.product).salt
     made = Batch(detail.water_m3, chloride=detail.salt_kg)
-    if key == SODA:
-        soda = max(detail.salts_kg - detail.bicarbonate_kg, 0.0)
-        made = replace(made, soda=soda, bicarbonate=detail.bicarbonate_kg)
-    else:
-        made = batches.added(made, key, detail.salts_kg)
-    for e in log:
-        made = _after(made, e, key)
-    return made
+    if key != SODA:
+        return batches.added(made, key, detail.salts_kg)
+    soda = max(detail.salts_kg - detail.bicarbonate_kg, 0.0)
+    return replace(made, soda=soda, bicarbonate=detail.bicarbonate_kg)
 
 
 def _after(batch: Batch, e: KitEvent, key: str) -> Batch:
@@ -277,8 +323,9 @@ def _after(batch: Batch, e: KitEvent, key: str) -> Batch:
     return batch
 
 
-def _mix(detail: KitMix, log: Sequence[KitEvent], show: Shows) -> Stands:
-    batch = batch_of(detail, log)
+def _mix(wear: Wear, show: Shows) -> Stands:
+    batch = wear.batch
+    assert batch is not None
     said = batches.verdict(batch)
     salts = batch.soda + batch.bicarbonate
     lines = [f"{show(batch.water, 'volume')} with {show(salts, 'mass')} of dry soda"]
@@ -297,15 +344,8 @@ def _mix(detail: KitMix, log: Sequence[KitEvent], show: Shows) -> Stands:
     return Stands(word, said.why if word != "free" else "", tuple(lines), batch)
 
 
-def _shelf(detail: KitChemical, log: Sequence[KitEvent], show: Shows) -> Stands:
-    left = detail.left_kg
-    for e in log:
-        if e.what == "used":
-            left = max(left - e.amount, 0.0)
-        elif e.what == "restocked":
-            left += e.amount
-        elif e.what == "weighed":
-            left = e.amount
+def _shelf(detail: KitChemical, wear: Wear, show: Shows) -> Stands:
+    left = wear.left_kg or 0.0
     lines = (f"{show(left, 'mass')} left",)
     if left <= 0:
         return Stands("gone", "None is left.", lines, None, left)

@@ -2,35 +2,52 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, fields
 from datetime import datetime
 from typing import Any
 
-from sqlalchemy import Connection, insert, select, update
+from sqlalchemy import Connection, and_, func, insert, select, tuple_, update
+from sqlalchemy.dialects import sqlite
 
 from yellowbath.core.errors import NotFoundError
-from yellowbath.store.tables import kit, kit_log
+from yellowbath.store.pages import Page, Wanted, folded, has_words, page_of
+from yellowbath.store.tables import kit, kit_folds, kit_log
+from yellowbath.store.written import keep_revision
 
 
 @dataclass(frozen=True)
 class ThingRow:
-    """A thing's own row; its log says the rest."""
+    """A thing's own row; its log says the rest. ``head``: the newest revision of what was typed."""
 
     id: str
     created_at: datetime
     retired: bool
     document: dict[str, Any]
+    head: int
+
+
+_ROW = [kit.c[f.name] for f in fields(ThingRow)]
 
 
 def add_thing(c: Connection, thing_id: str, document: Mapping[str, Any], now: datetime) -> None:
-    c.execute(
-        insert(kit).values(id=thing_id, created_at=now, retired=False, document=dict(document))
-    )
+    row = {"id": thing_id, "created_at": now, "retired": False, "head": 1}
+    c.execute(insert(kit).values({**row, **_told(document)}))
+    keep_revision(c, thing_id, 1, document, now)
 
 
-def put_thing(c: Connection, thing_id: str, document: Mapping[str, Any]) -> None:
-    c.execute(update(kit).where(kit.c.id == thing_id).values(document=dict(document)))
+def put_thing(
+    c: Connection, thing_id: str, number: int, document: Mapping[str, Any], now: datetime
+) -> None:
+    """What was typed of a thing anew, as its next revision."""
+    c.execute(update(kit).where(kit.c.id == thing_id).values({"head": number, **_told(document)}))
+    keep_revision(c, thing_id, number, document, now)
+
+
+def _told(document: Mapping[str, Any]) -> dict[str, Any]:
+    title = str(document["name"])
+    return {"document": dict(document), "title": title, "sought": folded(title),
+            "kind": document["detail"]["kind"]}  # fmt: skip
 
 
 def retire(c: Connection, thing_id: str, gone: bool) -> None:
@@ -38,7 +55,7 @@ def retire(c: Connection, thing_id: str, gone: bool) -> None:
 
 
 def thing_row(c: Connection, thing_id: str) -> ThingRow:
-    row = c.execute(select(kit).where(kit.c.id == thing_id)).one_or_none()
+    row = c.execute(select(*_ROW).where(kit.c.id == thing_id)).one_or_none()
     if row is None:
         raise NotFoundError("There is no such thing in the kit.", remedy="Open the kit again.")
     return ThingRow(*row)
@@ -48,18 +65,39 @@ def has_thing(c: Connection, thing_id: str) -> bool:
     return c.scalar(select(kit.c.id).where(kit.c.id == thing_id)) is not None
 
 
-def thing_rows(c: Connection) -> Sequence[ThingRow]:
-    """All things that were not put away, oldest first."""
-    query = select(kit).where(~kit.c.retired).order_by(kit.c.created_at, kit.c.id)
-    return [ThingRow(*row) for row in c.execute(query)]
+def thing_rows(c: Connection, kind: str, wanted: Wanted) -> Page[ThingRow]:
+    """Things of a kind, or of any, by name; ``archived``: those that were put away."""
+    where = and_(kit.c.retired == wanted.archived, has_words(kit.c.sought, wanted.find))
+    if kind:
+        where = and_(where, kit.c.kind == kind)
+    query = select(*_ROW, kit.c.sought).where(where).order_by(kit.c.sought, kit.c.id)
+    if wanted.after:
+        name, _, row = wanted.after.rpartition("~")
+        query = query.where(tuple_(kit.c.sought, kit.c.id) > tuple_(name, row))
+    found = c.execute(query.limit(wanted.most + 1)).all()
+    rows = [ThingRow(*row[:-1]) for row in found]
+    count = c.scalar(select(func.count()).select_from(kit).where(where)) or 0
+    last = found[min(len(found), wanted.most) - 1] if found else None
+    return page_of(rows, wanted, count, f"{last.sought}~{last.id}" if last else "")
 
 
-def kit_logs(c: Connection) -> Mapping[str, list[dict[str, Any]]]:
-    """Every thing's log, in the order of writing."""
-    out: dict[str, list[dict[str, Any]]] = {}
-    for row in c.execute(select(kit_log).order_by(kit_log.c.id)):
-        out.setdefault(row.thing_id, []).append(row.event)
-    return out
+# --- What happened to it ----------------------------------------------------------------------
+
+
+def events_after(c: Connection, thing_id: str, number: int) -> list[tuple[int, dict[str, Any]]]:
+    """A thing's events after one by its number, in the order of writing; all of them after 0."""
+    t = kit_log
+    query = select(t.c.id, t.c.event).where(t.c.thing_id == thing_id, t.c.id > number)
+    return [(row.id, row.event) for row in c.execute(query.order_by(t.c.id))]
+
+
+def newest_events(c: Connection, thing_id: str, most: int) -> tuple[list[dict[str, Any]], int]:
+    """A thing's newest events, newest first, and how many there are."""
+    t = kit_log
+    where = t.c.thing_id == thing_id
+    query = select(t.c.event).where(where).order_by(t.c.id.desc()).limit(most)
+    count = c.scalar(select(func.count()).select_from(t).where(where)) or 0
+    return list(c.scalars(query)), count
 
 
 def append_event(c: Connection, thing_id: str, key: str, event: Mapping[str, Any]) -> bool:
@@ -70,3 +108,17 @@ def append_event(c: Connection, thing_id: str, key: str, event: Mapping[str, Any
         return False
     c.execute(insert(t).values(thing_id=thing_id, key=key, event=dict(event)))
     return True
+
+
+def fold_of(c: Connection, thing_id: str, mark: str) -> tuple[int, dict[str, Any]] | None:
+    """What a thing's log came to, up to an event by its number; None where nothing fit is kept."""
+    t = kit_folds
+    query = select(t.c.upto, t.c.state).where(t.c.thing_id == thing_id, t.c.mark == mark)
+    row = c.execute(query).one_or_none()
+    return (row.upto, row.state) if row else None
+
+
+def put_fold(c: Connection, thing_id: str, upto: int, mark: str, state: Mapping[str, Any]) -> None:
+    row = {"upto": upto, "mark": mark, "state": dict(state)}
+    query = sqlite.insert(kit_folds).values(thing_id=thing_id, **row)
+    c.execute(query.on_conflict_do_update(index_elements=["thing_id"], set_=row))

@@ -3,16 +3,39 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 from datetime import datetime
 from typing import Any
 
-from sqlalchemy import Connection, Select, delete, insert, select, true, tuple_, update
+from sqlalchemy import (
+    Connection,
+    Select,
+    and_,
+    delete,
+    func,
+    insert,
+    literal,
+    select,
+    true,
+    update,
+)
 
 from yellowbath.core.errors import NotFoundError
 from yellowbath.core.process.basis import Stretch
 from yellowbath.core.process.log import Entry
-from yellowbath.store.tables import book_entries, run_log, run_snapshots, run_stretches, runs
+from yellowbath.store.pages import Page, Wanted, earlier, folded, has_words, newest_first, page_of
+from yellowbath.store.tables import (
+    OVER,
+    book_entries,
+    kit_log,
+    plan_revisions,
+    plans,
+    run_log,
+    run_snapshots,
+    run_stretches,
+    runs,
+)
+from yellowbath.store.written import newest_number
 
 
 @dataclass(frozen=True)
@@ -25,6 +48,9 @@ class RunRow:
     created_at: datetime
     state: str
     field: dict[str, Any] | None
+    title: str
+    archived: bool
+    over_at: datetime | None
 
 
 def add_run(
@@ -33,6 +59,7 @@ def add_run(
     plan_id: str,
     revision: int,
     now: datetime,
+    title: str,
     field: dict[str, Any] | None = None,
 ) -> None:
     c.execute(
@@ -43,25 +70,92 @@ def add_run(
             created_at=now,
             state="planned",
             field=field,
+            title=title[:200],
+            sought=folded(title),
         )
     )
 
 
+_ROW = [runs.c[f.name] for f in fields(RunRow)]
+
+
 def run_row(c: Connection, run_id: str) -> RunRow:
-    row = c.execute(select(runs).where(runs.c.id == run_id)).one_or_none()
+    row = c.execute(select(*_ROW).where(runs.c.id == run_id)).one_or_none()
     if row is None:
         raise NotFoundError(f"There is no run {run_id}.", remedy="Open one from the rack.")
     return RunRow(*row)
 
 
-def run_rows(c: Connection) -> Sequence[RunRow]:
-    """All runs, oldest first."""
-    return [RunRow(*row) for row in c.execute(select(runs).order_by(runs.c.created_at))]
+def has_run(c: Connection, run_id: str) -> bool:
+    return c.scalar(select(runs.c.id).where(runs.c.id == run_id)) is not None
 
 
-def open_run_rows(c: Connection) -> Sequence[RunRow]:
-    """Runs that are not over, oldest first."""
-    return [row for row in run_rows(c) if row.state not in ("closed", "abandoned")]
+def open_run_rows(c: Connection, most: int) -> Sequence[RunRow]:
+    """The newest so many runs that are not over, newest first; without their fields, which are
+    long."""
+    light = [literal(None) if col.name == "field" else col for col in _ROW]
+    query = select(*light).where(runs.c.state.not_in(OVER))
+    return [RunRow(*row) for row in c.execute(query.order_by(runs.c.created_at.desc()).limit(most))]
+
+
+def archive_run(c: Connection, run_id: str, away: bool) -> None:
+    run_row(c, run_id)
+    c.execute(update(runs).where(runs.c.id == run_id).values(archived=away))
+
+
+@dataclass(frozen=True)
+class OverRow:
+    """A run that is over: closed, with its page of the book, or given up, without one."""
+
+    run_id: str
+    plan_id: str
+    title: str
+    state: str
+    over_at: datetime
+    entry: dict[str, Any] | None
+
+
+def over(c: Connection, wanted: Wanted) -> Page[OverRow]:
+    """Runs that are over, newest first."""
+    r, b = runs, book_entries
+    where = and_(r.c.archived == wanted.archived, r.c.over_at.is_not(None),
+                 has_words(r.c.sought, wanted.find))  # fmt: skip
+    query = select(r.c.id, r.c.plan_id, r.c.title, r.c.state, r.c.over_at, b.c.entry)
+    query = query.outerjoin(b, b.c.run_id == r.c.id)
+    rows, count, last = newest_first(c, query, where, r.c.over_at, r.c.id, wanted)
+    return page_of([OverRow(*row) for row in rows], wanted, count, last)
+
+
+def stamps(c: Connection, run_ids: Sequence[str]) -> dict[str, tuple[object, ...]]:
+    """By each run what changes whenever anything that it is told by does: its newest entry, its
+    plan's newest revision, what was written to the kit, the shop's settings."""
+    newest = select(func.max(run_log.c.id)).where(run_log.c.run_id == runs.c.id).scalar_subquery()
+    shop = (c.scalar(select(func.max(kit_log.c.id))), newest_number(c, "shop"))
+    query = select(runs.c.id, newest, plans.c.head).join(plans, plans.c.id == runs.c.plan_id)
+    found = c.execute(query.where(runs.c.id.in_(run_ids)))
+    return {run_id: (entry, head, *shop) for run_id, entry, head in found}
+
+
+def has_any_snapshot(c: Connection, run_id: str) -> bool:
+    """Whether anything of a run's log was folded and kept, by whatever version."""
+    query = select(run_snapshots.c.run_id).where(run_snapshots.c.run_id == run_id).limit(1)
+    return c.scalar(query) is not None
+
+
+def longer_than(c: Connection, run_id: str, rows: int) -> bool:
+    """Whether a run's log has more than so many rows."""
+    query = select(run_log.c.id).where(run_log.c.run_id == run_id).offset(rows).limit(1)
+    return c.scalar(query) is not None
+
+
+def in_use(c: Connection) -> Sequence[tuple[str, dict[str, Any]]]:
+    """What is not over, by its title, and the document that it runs on."""
+    t = plan_revisions
+    query = select(runs.c.title, t.c.document).join(
+        t, (t.c.plan_id == runs.c.plan_id) & (t.c.number == runs.c.revision)
+    )
+    query = query.where(runs.c.state.not_in(OVER)).order_by(runs.c.created_at)
+    return [(row.title, row.document) for row in c.execute(query)]
 
 
 def as_kept(at: datetime) -> datetime:
@@ -83,7 +177,17 @@ def has_entry(c: Connection, run_id: str, client_id: str) -> bool:
     return c.scalar(found) is not None
 
 
-def append_entry(c: Connection, run_id: str, entry: Entry, now: datetime) -> int:
+@dataclass(frozen=True)
+class Device:
+    """The time of an entry by the clock of where it was typed, and that clock when it was sent."""
+
+    at: datetime
+    now: datetime | None = None
+
+
+def append_entry(
+    c: Connection, run_id: str, entry: Entry, now: datetime, device: Device | None = None
+) -> int:
     """Write an entry; its number in the log."""
     made = c.execute(
         insert(run_log).values(
@@ -91,6 +195,8 @@ def append_entry(c: Connection, run_id: str, entry: Entry, now: datetime) -> int
             client_id=entry.client_id,
             at=entry.at,
             recorded_at=now,
+            device_at=device and device.at,
+            device_now=device and device.now,
             kind=entry.detail.kind,
             detail=entry.detail.model_dump(mode="json"),
         )
@@ -116,6 +222,22 @@ def _standing(run_id: str) -> Select[Any]:
     )  # fmt: skip
 
 
+def is_struck(c: Connection, run_id: str, client_id: str) -> bool:
+    """Whether an entry was struck out."""
+    target = run_log.c.detail["target"].as_string()
+    query = select(run_log.c.id).where(
+        run_log.c.run_id == run_id, run_log.c.kind == "void", target == client_id
+    )
+    return c.execute(query.limit(1)).first() is not None
+
+
+def step_before(c: Connection, run_id: str, at: datetime, kinds: Sequence[str]) -> Entry | None:
+    """The last entry of these kinds that happened by a time, and was not struck out."""
+    query = _standing(run_id).where(run_log.c.at <= at, run_log.c.kind.in_(kinds)).order_by(None)
+    found = _numbered(c, query.order_by(run_log.c.at.desc(), run_log.c.id.desc()).limit(1))
+    return found[0][1] if found else None
+
+
 def _numbered(c: Connection, query: Select[Any]) -> list[Numbered]:
     return [
         (row.id, Entry(client_id=row.client_id, at=row.at, detail=row.detail))
@@ -134,7 +256,7 @@ def newest_entries(c: Connection, run_id: str, most: int, before: str | None = N
     query = _standing(run_id).order_by(None).order_by(run_log.c.at.desc(), run_log.c.id.desc())
     if before is not None:
         at, number = entry_place(c, run_id, before)
-        query = query.where(tuple_(run_log.c.at, run_log.c.id) < tuple_(at, number))
+        query = query.where(earlier(run_log.c.at, run_log.c.id, at, number))
     return [e for _, e in _numbered(c, query.limit(most))]
 
 
@@ -145,6 +267,39 @@ def entry_of(c: Connection, run_id: str, client_id: str) -> Entry:
     if row is None:
         raise NotFoundError("There is no such entry.")
     return Entry(client_id=row.client_id, at=row.at, detail=row.detail)
+
+
+def device_of(c: Connection, run_id: str, client_id: str) -> Device:
+    """The clock that an entry was typed by; its own time where none was sent."""
+    query = select(run_log.c.at, run_log.c.device_at, run_log.c.device_now)
+    where = (run_log.c.run_id == run_id) & (run_log.c.client_id == client_id)
+    row = c.execute(query.where(where)).one()
+    return Device(row.device_at or row.at, row.device_now)
+
+
+def newest_of(c: Connection, run_id: str, kind: str) -> Entry | None:
+    """The last entry of a kind that was not struck out."""
+    query = _standing(run_id).where(run_log.c.kind == kind).order_by(None)
+    found = _numbered(c, query.order_by(run_log.c.at.desc(), run_log.c.id.desc()).limit(1))
+    return found[0][1] if found else None
+
+
+def newest_reading(c: Connection, run_id: str, method: str) -> Entry | None:
+    """The last reading by a method that was not struck out."""
+    by = run_log.c.detail["method"].as_string()
+    query = _standing(run_id).where(run_log.c.kind == "reading", by == method).order_by(None)
+    found = _numbered(c, query.order_by(run_log.c.at.desc(), run_log.c.id.desc()).limit(1))
+    return found[0][1] if found else None
+
+
+def newest_times(c: Connection, run_id: str) -> tuple[datetime | None, datetime | None]:
+    """When the newest entry was written, and when the last thing happened."""
+    t = run_log
+    written = c.scalar(
+        select(t.c.recorded_at).where(t.c.run_id == run_id).order_by(t.c.id.desc()).limit(1)
+    )
+    happened = c.scalar(select(t.c.at).where(t.c.run_id == run_id).order_by(t.c.at.desc()).limit(1))
+    return written, happened
 
 
 def entry_place(c: Connection, run_id: str, client_id: str) -> tuple[datetime, int]:
@@ -223,10 +378,12 @@ def drop_snapshots(c: Connection, run_id: str, since: datetime | None) -> None:
 
 
 def put_projection(
-    c: Connection, run_id: str, state: str, stretches: Sequence[Stretch], first: int = 0
-) -> None:
-    """Write what the log adds up to: the state, and the stretches from a number on."""
-    c.execute(update(runs).where(runs.c.id == run_id).values(state=state))
+    c: Connection, run_id: str, state: str, since: datetime | None, stretches: Sequence[Stretch],
+    first: int = 0,
+) -> None:  # fmt: skip
+    """Write what the log adds up to: the state and since when, the stretches from a number on."""
+    over_at = since if state in OVER else None
+    c.execute(update(runs).where(runs.c.id == run_id).values(state=state, over_at=over_at))
     t = run_stretches
     c.execute(delete(t).where(t.c.run_id == run_id, t.c.seq >= first))
     rows = [
@@ -254,12 +411,6 @@ def put_projection(
 
 def add_book_entry(c: Connection, run_id: str, entry: dict[str, Any], closed_at: datetime) -> None:
     c.execute(insert(book_entries).values(run_id=run_id, closed_at=closed_at, entry=entry))
-
-
-def book(c: Connection) -> Sequence[tuple[str, datetime, dict[str, Any]]]:
-    """All book entries, newest first."""
-    query = select(book_entries).order_by(book_entries.c.closed_at.desc())
-    return [(row.run_id, row.closed_at, row.entry) for row in c.execute(query)]
 
 
 def book_entry(c: Connection, run_id: str) -> tuple[datetime, dict[str, Any]]:

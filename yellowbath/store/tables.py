@@ -56,6 +56,11 @@ plans = Table(
     Column("id", String(32), primary_key=True),
     Column("created_at", Utc, nullable=False),
     Column("head", Integer, nullable=False),
+    Column("title", Text, nullable=False),
+    Column("sought", Text, nullable=False),
+    Column("archived", Boolean, nullable=False, default=False),
+    Column("saved_at", Utc, nullable=False),
+    Index("plans_listed", "archived", "saved_at", "id"),
 )
 
 plan_revisions = Table(
@@ -78,6 +83,13 @@ runs = Table(
     Column("created_at", Utc, nullable=False),
     Column("state", String(16), nullable=False),
     Column("field", JSON),
+    Column("title", Text, nullable=False),
+    Column("sought", Text, nullable=False),
+    Column("archived", Boolean, nullable=False, default=False),
+    Column("over_at", Utc),
+    Index("runs_state", "state"),
+    Index("runs_of_plan", "plan_id", "state"),
+    Index("runs_over", "archived", "over_at", "id", "sought"),
     ForeignKeyConstraint(
         ["plan_id", "revision"], ["plan_revisions.plan_id", "plan_revisions.number"]
     ),
@@ -91,6 +103,8 @@ run_log = Table(
     Column("client_id", String(64), nullable=False),
     Column("at", Utc, nullable=False),
     Column("recorded_at", Utc, nullable=False),
+    Column("device_at", Utc),
+    Column("device_now", Utc),
     Column("kind", String(32), nullable=False),
     Column("detail", JSON, nullable=False),
     UniqueConstraint("run_id", "client_id"),
@@ -152,6 +166,11 @@ kit = Table(
     Column("created_at", Utc, nullable=False),
     Column("retired", Boolean, nullable=False),
     Column("document", JSON, nullable=False),
+    Column("kind", String(16), nullable=False),
+    Column("title", Text, nullable=False),
+    Column("sought", Text, nullable=False),
+    Column("head", Integer, nullable=False),
+    Index("kit_listed", "retired", "kind", "sought"),
 )
 
 kit_log = Table(
@@ -164,6 +183,46 @@ kit_log = Table(
     UniqueConstraint("thing_id", "key"),
 )
 
+# What a thing's log came to, up to an event of it.
+kit_folds = Table(
+    "kit_folds",
+    metadata,
+    Column("thing_id", String(32), ForeignKey("kit.id"), primary_key=True),
+    Column("upto", Integer, nullable=False),
+    Column("mark", String(24), nullable=False),
+    Column("state", JSON, nullable=False),
+)
+
+# What is kept by revision beside plans: the shop's settings, and each thing of the kit.
+kept_revisions = Table(
+    "kept_revisions",
+    metadata,
+    Column("of", String(32), primary_key=True),
+    Column("number", Integer, primary_key=True),
+    Column("created_at", Utc, nullable=False),
+    Column("document", JSON, nullable=False),
+)
+
+# What this or another version (``mark``) found when it read a row; ``why`` not, else empty.
+readable = Table(
+    "readable",
+    metadata,
+    Column("kind", String(8), primary_key=True),
+    Column("id", String(32), primary_key=True),
+    Column("mark", String(24), nullable=False),
+    Column("why", Text, nullable=False),
+)
+
+# Writes by the key that their sender made up, so that one sent twice is made once.
+written = Table(
+    "written",
+    metadata,
+    Column("key", String(64), primary_key=True),
+    Column("mark", String(64), nullable=False),
+    Column("result", String(64), nullable=False),
+    Column("at", Utc, nullable=False),
+)
+
 doubted = Table(
     "doubted",
     metadata,
@@ -172,5 +231,49 @@ doubted = Table(
     Column("case", JSON, nullable=False),
 )
 
+# What hangs on a run's line: the address, its interlocks, and who may push samples.
+links = Table(
+    "links",
+    metadata,
+    Column("run_id", String(32), ForeignKey("runs.id"), primary_key=True),
+    Column("made_at", Utc, nullable=False),
+    Column("active", Boolean, nullable=False),
+    Column("document", JSON, nullable=False),
+    Column("token_mark", String(64), nullable=False, unique=True),
+)
+
+# One row a moment; ``why`` says why it stands apart, empty for one that is believed.
+samples = Table(
+    "samples",
+    metadata,
+    Column("run_id", String(32), ForeignKey("runs.id"), primary_key=True),
+    Column("at_ms", Integer, primary_key=True),
+    Column("amps", Float),
+    Column("volts", Float),
+    Column("bath_c", Float),
+    Column("why", String(12), nullable=False),
+    sqlite_with_rowid=False,
+)
+
+# What stretches of so many seconds came to; kept as the samples come.
+sample_rolls = Table(
+    "sample_rolls",
+    metadata,
+    Column("run_id", String(32), ForeignKey("runs.id"), primary_key=True),
+    Column("width_s", Integer, primary_key=True),
+    Column("start_ms", Integer, primary_key=True),
+    Column("count", Integer, nullable=False),
+    Column("apart", Integer, nullable=False),
+    *(
+        Column(f"{channel}_{what}", kind)
+        for channel in ("amps", "volts", "bath_c")
+        for what, kind in (("n", Integer), ("sum", Float), ("low", Float), ("high", Float))
+    ),
+    sqlite_with_rowid=False,
+)
+
+# States in which a run is over.
+OVER = ("closed", "abandoned")
+
 # Rows of these are never changed or deleted; the migration puts triggers on them.
-APPEND_ONLY = ("plan_revisions", "run_log", "kit_log")
+APPEND_ONLY = ("plan_revisions", "run_log", "kit_log", "kept_revisions", "written")

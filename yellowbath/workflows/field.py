@@ -183,16 +183,15 @@ def live(
         return Live(answer_document(document), None, time.perf_counter() - start)
     read = read_plan(document)
     try:
-        with figures_or_why():
-            answered, found = _moved(solver, read, drag, ready)
+        # all of it in one's turn: what is worked out beside the solve is most of the time
+        with solver.hand(drag), figures_or_why():
+            answered, found = _moved(solver, read, ready)
     except NoAnswerError as error:
         answered, found = Answered(read, None, [], str(error)), None
     return Live(answered, found, time.perf_counter() - start)
 
 
-def _moved(
-    solver: Solver, read: Read, drag: Drag | None, ready: bool
-) -> tuple[Answered, LiveField | None]:
+def _moved(solver: Solver, read: Read, ready: bool) -> tuple[Answered, LiveField | None]:
     from yellowbath.core.field.live import solve_live
 
     plan = read.plan
@@ -201,10 +200,9 @@ def _moved(
         quick = answer(plan)
         return Answered(read, quick, find(plan, quick, fixes=False)), None
     level = first.fill.level.value
-    with solver.hand(drag) as kept:
-        found = solve_live(
-            plan, bottoms_of(plan, level), level, first.conductivity.value, kept, ready
-        )
+    bottoms, kappa = bottoms_of(plan, level), first.conductivity.value
+    with solver.operators() as kept:
+        found = solve_live(plan, bottoms, level, kappa, kept, ready)
     worked = answer(plan, SolvedField(found.summary(first.warm, wanted_by_region(plan.pieces))))
     return Answered(read, worked, find(plan, worked, fixes=False)), found
 
@@ -331,7 +329,7 @@ def _cached(
     bottoms, key = bottoms_of(plan, depth), _key(plan, worked, quality)
     check = drag.check if drag else lambda: None
     return solver.field(
-        key, lambda kept: solve_plan(plan, bottoms, depth, kappa, quality, kept, check)
+        key, lambda kept: solve_plan(plan, bottoms, depth, kappa, quality, kept, check), drag
     )
 
 

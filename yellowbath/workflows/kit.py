@@ -2,20 +2,22 @@
 
 from __future__ import annotations
 
+import hashlib
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass, replace
 from datetime import datetime
-from functools import partial
+from functools import partial, reduce
 from typing import Any
 
 from pydantic import BaseModel, ValidationError
 from sqlalchemy import Connection
 
 from yellowbath.core.chemistry import mixing
-from yellowbath.core.chemistry.batch import Queued, in_turn, to_add
+from yellowbath.core.chemistry.batch import to_add
 from yellowbath.core.chemistry.electrolyte import product
 from yellowbath.core.data import param
 from yellowbath.core.document import Plan
+from yellowbath.core.document.merge import Side
 from yellowbath.core.document.upgrade import upgrade_thing
 from yellowbath.core.errors import (
     InputError,
@@ -23,20 +25,25 @@ from yellowbath.core.errors import (
     OutOfRangeError,
     YellowBathError,
 )
-from yellowbath.core.kit import KitEvent, KitMix, Stands, Thing, batch_of, stands
-from yellowbath.core.plan.reading.entries import fields_of, locate, read_plan, read_text
+from yellowbath.core.kit import KitEvent, KitMix, Stands, Thing, Wear, after, stands, unworn
+from yellowbath.core.plan.comparison.merged import Both
+from yellowbath.core.plan.reading.entries import fields_of, locate, read_text
 from yellowbath.core.plan.results.anode_life import rust_share
 from yellowbath.core.plan.results.answer import Answer
 from yellowbath.core.process.progress import Progress
 from yellowbath.core.units import System, parse, show
+from yellowbath.core.words import of_field
 from yellowbath.store import kit as store
-from yellowbath.store import plans as plan_store
 from yellowbath.store import runs as run_store
 from yellowbath.store.engine import reading, writing
-from yellowbath.workflows.plans import as_file
+from yellowbath.store.kit import ThingRow
+from yellowbath.store.pages import MOST, Page, Wanted
+from yellowbath.store.readable import forget_found
+from yellowbath.store.written import kept_revision
+from yellowbath.workflows.once import once
+from yellowbath.workflows.plans import MARK, as_file
 from yellowbath.workflows.shop import Shop, get_settings, new_id
-
-_OVER = ("closed", "abandoned")
+from yellowbath.workflows.versions import together_plainly
 
 
 @dataclass(frozen=True)
@@ -50,12 +57,19 @@ class ThingRead:
 
 @dataclass(frozen=True)
 class ThingView:
-    """A thing of the kit, how it stands and what it has been through."""
+    """A thing of the kit, how it stands and the newest of what it has been through, newest first;
+    ``events``: how much that was in all, ``head``: the newest revision of what was typed."""
 
     id: str
     read: ThingRead
     stands: Stands
     log: Sequence[KitEvent]
+    events: int
+    head: int
+    brought: Sequence[Both] = ()
+
+
+TOLD = 12  # of a thing's log, at once
 
 
 def read_thing(document: Mapping[str, Any], system: System) -> ThingRead:
@@ -87,11 +101,24 @@ def _texts(thing: Thing, system: System) -> dict[str, str]:
     return out
 
 
-def kit(shop: Shop) -> list[ThingView]:
-    """Everything in the kit that was not put away."""
+def kit(shop: Shop, kind: str = "", wanted: Wanted | None = None) -> Page[ThingView]:
+    """Things of a kind, or of any, by name; those that cannot be read ``unread`` lists."""
     system = get_settings(shop).system
     with reading(shop.engine) as c:
-        return sorted(_views(c, system), key=lambda v: v.read.thing.name.lower())
+        found = store.thing_rows(c, kind, wanted or Wanted(most=MOST))
+        busy, folds, views = _in_use(c), list[_Fold](), []
+        for row in found.rows:
+            try:
+                view, fold = _view(c, row, busy.get(row.id, ""), system)
+            except (YellowBathError, ValidationError):
+                continue
+            views.append(view)
+            folds += [fold] if fold else []
+    if folds:
+        with writing(shop.engine) as c:
+            for fold in folds:
+                store.put_fold(c, *fold)
+    return Page(views, found.count, found.after)
 
 
 def stored_thing(shop: Shop, thing_id: str) -> bytes:
@@ -101,26 +128,36 @@ def stored_thing(shop: Shop, thing_id: str) -> bytes:
     return as_file(document)
 
 
-def _views(c: Connection, system: System) -> list[ThingView]:
-    """The things that can be read; ``unread`` lists the others."""
-    logs, busy = store.kit_logs(c), _in_use(c)
-    views = []
-    for row in store.thing_rows(c):
-        try:
-            log = logs.get(row.id, [])
-            views.append(_view(row.id, row.document, log, busy.get(row.id, ""), system))
-        except (YellowBathError, ValidationError):
-            continue
-    return views
+_Fold = tuple[str, int, str, dict[str, Any]]
 
 
-def _view(
-    thing_id: str, document: Mapping[str, Any], events: Sequence[Any], by: str, system: System
-) -> ThingView:
-    read = read_thing(document, system)
-    log = [KitEvent.model_validate(e) for e in events]
+def _view(c: Connection, row: ThingRow, by: str, system: System) -> tuple[ThingView, _Fold | None]:
+    """A thing, and what its log comes to where that is not kept yet."""
+    read = read_thing(row.document, system)
+    wear, fold = _worn(c, row.id, read.thing)
+    log, count = store.newest_events(c, row.id, TOLD)
     written = partial(_written, system)
-    return ThingView(thing_id, read, stands(read.thing, log, by, written), log)
+    stand = stands(read.thing, wear, by, written)
+    told = [KitEvent.model_validate(e) for e in log]
+    return ThingView(row.id, read, stand, told, count, row.head), fold
+
+
+def _worn(c: Connection, thing_id: str, thing: Thing) -> tuple[Wear, _Fold | None]:
+    """What a thing's log comes to, by what was kept of it and what came since."""
+    mark = _mark(thing)
+    kept = store.fold_of(c, thing_id, mark)
+    upto, wear = (kept[0], Wear.kept(kept[1])) if kept else (0, unworn(thing.detail))
+    new = store.events_after(c, thing_id, upto)
+    wear = reduce(lambda w, e: after(w, KitEvent.model_validate(e[1]), thing.detail), new, wear)
+    if not new and kept:
+        return wear, None
+    return wear, (thing_id, new[-1][0] if new else 0, mark, asdict(wear))
+
+
+def _mark(thing: Thing) -> str:
+    """By what a fold was made: this version's tables, and what was typed of the thing."""
+    text = f"{MARK} {thing.detail.model_dump_json()}"
+    return hashlib.sha256(text.encode()).hexdigest()[:24]
 
 
 def _written(system: System, value: float, quantity: str) -> str:
@@ -128,45 +165,77 @@ def _written(system: System, value: float, quantity: str) -> str:
 
 
 def _in_use(c: Connection) -> dict[str, str]:
-    """Things that hang in a bath which is not over, and whose bath it is."""
+    """Things that hang in a bath which is not over, and whose bath it is; by what is stored, so
+    that no plan has to be read for it."""
     out = {}
-    for row in run_store.run_rows(c):
-        if row.state in _OVER:
-            continue
-        plan = _readable(plan_store.revision(c, row.plan_id, row.revision).document)
-        if plan is None:
-            continue
-        name = plan.title or "a piece"
-        out.update({k.ref: name for k in plan.kit if k.role != "chemical"})
+    for title, document in run_store.in_use(c):
+        refs = document.get("kit") if isinstance(document, dict) else None
+        for ref in refs if isinstance(refs, list) else []:
+            if isinstance(ref, dict) and ref.get("role") != "chemical":
+                out[str(ref.get("ref"))] = title or "a piece"
     return out
 
 
-def _readable(document: Mapping[str, Any]) -> Plan | None:
-    """A stored plan; None for one that cannot be read here, which its own row says."""
-    try:
-        return read_plan(document).plan
-    except YellowBathError:
-        return None
+def add(shop: Shop, document: Mapping[str, Any], key: str = "") -> ThingView:
+    """Put a thing into the kit; raises InvalidDocumentError where a typed text cannot be read.
 
-
-def add(shop: Shop, document: Mapping[str, Any]) -> ThingView:
-    """Put a thing into the kit; raises InvalidDocumentError where a typed text cannot be read."""
+    Under a ``key`` once, as :func:`once` says."""
     system = get_settings(shop).system
     read = _sound(document, system)
-    with writing(shop.engine) as c:
+
+    def make() -> str:
         thing_id = new_id()
         store.add_thing(c, thing_id, read.thing.model_dump(mode="json"), shop.now())
-        return _one(c, thing_id, system)
+        return thing_id
+
+    with writing(shop.engine) as c:
+        return _one(c, once(c, key, "add", document, shop.now(), make), system)
 
 
-def change(shop: Shop, thing_id: str, document: Mapping[str, Any]) -> ThingView:
-    """Type a thing anew; its log stays."""
+def change(
+    shop: Shop,
+    thing_id: str,
+    document: Mapping[str, Any],
+    base: int,
+    choices: Mapping[str, Side] | None = None,
+    onto: int | None = None,
+) -> ThingView:
+    """Type a thing anew from its revision ``base``; its log stays.
+
+    What was changed of it elsewhere meanwhile is brought together with it by field, and told; where
+    both changed the same it raises StaleRevisionError until ``choices`` say, as a plan does.
+    """
     system = get_settings(shop).system
     read = _sound(document, system)
     with writing(shop.engine) as c:
-        store.thing_row(c, thing_id)
-        store.put_thing(c, thing_id, read.thing.model_dump(mode="json"))
-        return _one(c, thing_id, system)
+        row = store.thing_row(c, thing_id)
+        made, brought = read.thing.model_dump(mode="json"), list[Both]()
+        if row.head != base:
+            was = upgrade_thing(kept_revision(c, thing_id, base))
+            theirs = upgrade_thing(row.document)
+            chosen = (choices or {}) if onto == row.head else {}
+            versions = (was, made, theirs)
+            made, brought = together_plainly(
+                versions, (base, row.head), chosen, partial(_named, system), "/detail"
+            )
+            made = _sound(made, system).thing.model_dump(mode="json")
+        if made != row.document:
+            store.put_thing(c, thing_id, row.head + 1, made, shop.now())
+            forget_found(c, "thing", thing_id)
+        return replace(_one(c, thing_id, system), brought=brought)
+
+
+def _named(system: System, document: Mapping[str, Any], name: str, value: Any) -> tuple[str, str]:
+    """What a field of a thing is called, and its value in words."""
+    target = locate(read_thing(document, system).thing.detail, name.removeprefix("/detail"))
+    if target is None:
+        own = of_field("field", "thing", name.rpartition("/")[2])
+        return own or name.rpartition("/")[2].replace("_", " "), _plain(value)
+    return target.called, "" if value is None else _written(system, value, target.quantity)
+
+
+def _plain(value: Any) -> str:
+    return str(value.get("kind", "")) if isinstance(value, dict) else str(value)
 
 
 def put_away(shop: Shop, thing_id: str, gone: bool = True) -> None:
@@ -176,25 +245,32 @@ def put_away(shop: Shop, thing_id: str, gone: bool = True) -> None:
         store.retire(c, thing_id, gone)
 
 
-def note(shop: Shop, thing_id: str, what: str, text: str, other: str = "") -> ThingView:
-    """Write down what was done to a thing by hand; ``text`` is an amount as typed.
+def note(
+    shop: Shop, thing_id: str, what: str, text: str, other: str = "", key: str = ""
+) -> ThingView:
+    """Write down what was done to a thing by hand; ``text`` is an amount as typed. Under a ``key``
+    once, as :func:`once` says.
 
     ``poured_in`` takes the mix ``other`` whole and empties it. Raises OutOfRangeError for an
     amount that cannot be, InvalidDocumentError for something that is not done to such a thing.
     """
     system = get_settings(shop).system
     with writing(shop.engine) as c:
-        before = _one(c, thing_id, system)
-        kind = before.read.thing.detail.kind
+        kind = _one(c, thing_id, system).read.thing.detail.kind
         if what not in _DONE.get(kind, {}):
             raise InvalidDocumentError([("/what", f"is not done to a {kind}")])
         quantity = _DONE[kind][what]
         amount = _amount(text, quantity, system) if quantity else 0.0
-        event = {"at": shop.now().isoformat(), "what": what, "amount": amount}
-        if what == "poured_in":
-            event["other"] = _emptied(c, other, thing_id, system, shop.now())
-        made = KitEvent.model_validate(event)
-        store.append_event(c, thing_id, f"hand {new_id()}", made.model_dump(mode="json"))
+
+        def make() -> str:
+            event = {"at": shop.now().isoformat(), "what": what, "amount": amount}
+            if what == "poured_in":
+                event["other"] = _emptied(c, other, thing_id, system, shop.now())
+            made = KitEvent.model_validate(event)
+            store.append_event(c, thing_id, f"hand {new_id()}", made.model_dump(mode="json"))
+            return thing_id
+
+        once(c, key, "done", [thing_id, what, text, other], shop.now(), make)
         return _one(c, thing_id, system)
 
 
@@ -250,8 +326,7 @@ def _sound(document: Mapping[str, Any], system: System) -> ThingRead:
 
 def _one(c: Connection, thing_id: str, system: System) -> ThingView:
     row = store.thing_row(c, thing_id)
-    events = store.kit_logs(c).get(thing_id, [])
-    return _view(row.id, row.document, events, _in_use(c).get(thing_id, ""), system)
+    return _view(c, row, _in_use(c).get(thing_id, ""), system)[0]
 
 
 class ToAdd(BaseModel):
@@ -268,34 +343,11 @@ def what_to_add(shop: Shop, thing_id: str, water: str, dose: str) -> ToAdd:
         view = _one(c, thing_id, system)
     if not isinstance(view.read.thing.detail, KitMix):
         raise InvalidDocumentError([("/id", "is not a mix")])
-    batch = batch_of(view.read.thing.detail, view.log)
+    batch = view.stands.batch
+    assert batch is not None
     amounts = parse(water, "volume", system), parse(dose, "concentration", system)
     more, salts = to_add(batch, *amounts)
     return ToAdd(water_m3=more, salts_kg=salts)
-
-
-_DELICATE = {"relic": 3, "thin": 2, "sound": 1, "robust": 0}
-_FOUL = {"light": 0, "moderate": 1, "heavy": 2, "scaled": 3}
-
-
-def queue(shop: Shop) -> list[tuple[str, str]]:
-    """Plans that never ran, in the order in which their pieces go through one mix; (id, name)."""
-    with reading(shop.engine) as c:
-        ran = {row.plan_id for row in run_store.run_rows(c)}
-        waiting = {}
-        for revision in plan_store.newest(c):
-            if revision.plan_id not in ran:
-                plan = _readable(revision.document)
-                if plan is not None:
-                    waiting[revision.plan_id] = plan
-    order = in_turn([
-        Queued(
-            plan_id, max(_DELICATE[p.fragility] for p in plan.pieces),
-            max(_FOUL[p.grade] for p in plan.pieces),
-        )
-        for plan_id, plan in waiting.items()
-    ])  # fmt: skip
-    return [(q.name, waiting[q.name].title) for q in order]
 
 
 # --- What a run writes back ------------------------------------------------------------------

@@ -18,6 +18,19 @@ class Memo(Generic[T]):
         self._held: OrderedDict[str, T] = OrderedDict()
         self._lock = threading.Lock()
 
+    def peek(self, key: str) -> T | None:
+        """What is kept under a key, if anything."""
+        with self._lock:
+            return self._held.get(key)
+
+    def put(self, key: str, made: T) -> None:
+        """Keep it, the newest of all."""
+        with self._lock:
+            self._held[key] = made
+            self._held.move_to_end(key)
+            while len(self._held) > self._most:
+                self._held.popitem(last=False)
+
     def get(self, key: str, make: Callable[[], T]) -> T:
         """What is kept under a key, else made; two that ask at once may both make it."""
         with self._lock:
@@ -25,8 +38,5 @@ class Memo(Generic[T]):
                 self._held.move_to_end(key)
                 return self._held[key]
         made = make()
-        with self._lock:
-            self._held[key] = made
-            while len(self._held) > self._most:
-                self._held.popitem(last=False)
+        self.put(key, made)
         return made

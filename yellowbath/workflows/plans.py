@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import hashlib
 import json
+import math
+import time
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 from datetime import datetime
 from importlib.metadata import version
 from pathlib import Path
@@ -18,6 +20,7 @@ from yellowbath.core import data
 from yellowbath.core.checks import find
 from yellowbath.core.checks.registry import Finding, stops
 from yellowbath.core.document import AMOUNT, Plan
+from yellowbath.core.document.merge import Side
 from yellowbath.core.errors import (
     InvalidDocumentError,
     NoAnswerError,
@@ -27,14 +30,17 @@ from yellowbath.core.errors import (
 )
 from yellowbath.core.field.model import FieldModel
 from yellowbath.core.figures import Figure
+from yellowbath.core.plan.comparison.merged import Both, together
 from yellowbath.core.plan.reading.entries import Read, read_plan
 from yellowbath.core.plan.results.answer import FIELD_MODEL, Answer, answer
 from yellowbath.core.plan.start.begin import Begun, First, begin
 from yellowbath.core.units import System
 from yellowbath.store import plans as store
 from yellowbath.store.engine import reading, writing
-from yellowbath.store.plans import Revision
+from yellowbath.store.pages import MOST, Page, Wanted
+from yellowbath.store.plans import Numbered, Revision, Standing
 from yellowbath.workflows.faults import figures_or_why
+from yellowbath.workflows.once import once
 from yellowbath.workflows.shop import Shop, new_id
 
 
@@ -52,10 +58,12 @@ class Answered:
 
 @dataclass(frozen=True)
 class SavedPlan:
-    """A saved revision and what it answers."""
+    """A saved revision and what it answers; ``brought``: what another save had changed meanwhile
+    and is in it too."""
 
     revision: Revision
     answered: Answered
+    brought: Sequence[Both] = ()
 
 
 def answer_document(
@@ -86,33 +94,70 @@ def begun(first: First) -> tuple[Begun, Answered | None]:
     return made, answered
 
 
-def create_plan(shop: Shop, document: Mapping[str, Any]) -> SavedPlan:
-    """Keep a new plan as its first revision."""
+def create_plan(shop: Shop, document: Mapping[str, Any], key: str = "") -> SavedPlan:
+    """Keep a new plan as its first revision; under a ``key`` once, as :func:`once` says."""
     answered = _savable(document)
-    plan_id = new_id()
-    with writing(shop.engine) as c:
-        store.add_plan(c, plan_id, _dump(answered.read.plan), shop.now())
+    made = _dump(answered.read.plan)
+
+    def make() -> str:
+        plan_id = new_id()
+        store.add_plan(c, plan_id, made, answered.read.plan.title, shop.now())
         _keep_summary(c, plan_id, 1, answered)
-        return SavedPlan(store.revision(c, plan_id), answered)
+        return plan_id
+
+    with writing(shop.engine) as c:
+        plan_id = once(c, key, "plan", made, shop.now(), make)
+        return SavedPlan(store.revision(c, plan_id, 1), answered)
 
 
-def save_plan(shop: Shop, plan_id: str, base: int, document: Mapping[str, Any]) -> SavedPlan:
+def save_plan(
+    shop: Shop,
+    plan_id: str,
+    base: int,
+    document: Mapping[str, Any],
+    choices: Mapping[str, Side] | None = None,
+    onto: int | None = None,
+) -> SavedPlan:
     """Keep a plan as a new revision that started from ``base``.
 
-    Raises StaleRevisionError, carrying the newest document, where another save came between.
-    Saving what is already the newest keeps that.
+    What another save changed meanwhile is brought together with it by thing and field, and told.
+    Raises StaleRevisionError where both changed the same, until ``choices`` says by each clash's
+    ``where`` whose stays; they count for the newest revision they were made on, ``onto``. Saving
+    what is already the newest keeps that.
     """
     answered = _savable(document)
-    new = _dump(answered.read.plan)
-    with writing(shop.engine) as c:
-        head = store.revision(c, plan_id)
-        if head.document == new:
-            return SavedPlan(head, answered)
+    while True:
+        with reading(shop.engine) as c:
+            head = store.revision(c, plan_id)
+            was = head if head.number == base else store.revision(c, plan_id, base)
+        new = answered
+        brought: Sequence[Both] = ()
         if head.number != base:
-            raise StaleRevisionError(base, head.number, head.document)
-        store.add_revision(c, plan_id, head.number + 1, base, new, shop.now())
-        _keep_summary(c, plan_id, head.number + 1, answered)
-        return SavedPlan(store.revision(c, plan_id), answered)
+            chosen = (choices or {}) if onto == head.number else {}
+            new, brought = _together(was, answered, head, chosen)
+        made = _dump(new.read.plan)
+        if head.document == made:
+            return SavedPlan(head, new, brought)
+        with writing(shop.engine) as c:
+            if store.head_of(c, plan_id) != head.number:
+                continue  # one more came between
+            title = new.read.plan.title
+            store.add_revision(c, plan_id, head.number + 1, base, made, title, shop.now())
+            _keep_summary(c, plan_id, head.number + 1, new)
+            return SavedPlan(store.revision(c, plan_id), new, brought)
+
+
+def _together(
+    was: Revision, mine: Answered, head: Revision, choices: Mapping[str, Side]
+) -> tuple[Answered, Sequence[Both]]:
+    """Mine and the newest revision as one; raises StaleRevisionError where they want a choice."""
+    before, theirs = (read_plan(r.document).plan for r in (was, head))
+    made = together(before, mine.read.plan, theirs, choices)
+    merged = None if made.whole or made.clashes else answer_document(made.document)
+    if merged is None or merged.read.faults:
+        clashes = [] if made.whole or merged else [asdict(b) for b in made.clashes]
+        raise StaleRevisionError(was.number, head.number, head.document, clashes)
+    return merged, made.brought
 
 
 def get_plan(shop: Shop, plan_id: str, number: int | None = None) -> SavedPlan:
@@ -122,10 +167,16 @@ def get_plan(shop: Shop, plan_id: str, number: int | None = None) -> SavedPlan:
     return SavedPlan(revision, answer_document(revision.document))
 
 
-def plan_revisions(shop: Shop, plan_id: str) -> Sequence[Revision]:
-    """Every revision of a plan, newest first."""
+def plan_revisions(shop: Shop, plan_id: str, below: int | None = None) -> Sequence[Numbered]:
+    """The newest revisions of a plan, newest first; those below a number where one is given."""
     with reading(shop.engine) as c:
-        return store.revisions(c, plan_id)
+        return store.revisions(c, plan_id, below, MOST)
+
+
+def archive_plan(shop: Shop, plan_id: str, away: bool = True) -> None:
+    """Take a plan out of the lists, or back in; nothing of it is lost."""
+    with writing(shop.engine) as c:
+        store.archive_plan(c, plan_id, away)
 
 
 class PlanSummary(BaseModel):
@@ -146,55 +197,80 @@ class PlanSummary(BaseModel):
 
 @dataclass(frozen=True)
 class Summed:
-    """The newest revision of a plan, and what a list tells of it."""
+    """The newest revision of a plan, and what a list tells of it; None while that is worked out
+    anew, as after an update."""
 
     plan_id: str
     number: int
     created_at: datetime
-    summary: PlanSummary
+    title: str
+    summary: PlanSummary | None
 
 
-def list_plans(shop: Shop) -> Sequence[Summed]:
-    """Every plan's newest revision, newest first, by what was kept of it when it was saved.
+def list_plans(
+    shop: Shop, standing: Standing = "any", wanted: Wanted | None = None
+) -> Page[Summed]:
+    """Plans, newest first, by what was kept of them when they were saved.
 
-    What was kept by another version is worked out anew. One that cannot be read does not take the
-    others along, and is listed by :func:`yellowbath.workflows.unread.unread`.
+    What was kept by another version is worked out anew, as much of it as a page has time for. One
+    that cannot be read does not take the others along, and is listed by
+    :func:`yellowbath.workflows.unread.unread`.
     """
     with reading(shop.engine) as c:
-        found = store.listed(c, MARK)
-    fresh = _fresh(shop, [r.plan_id for r in found if r.summary is None])
+        page = store.listed(c, MARK, standing, wanted or Wanted(most=MOST))
+    fresh = _fresh(shop, [r.plan_id for r in page.rows if r.summary is None], _PATIENCE_S)
     out = []
-    for r in found:
-        told = r.summary or fresh.get((r.plan_id, r.number))
-        if told is not None:
-            summary = PlanSummary.model_validate(told)
-            out.append(Summed(r.plan_id, r.number, r.created_at, summary))
-    return out
+    for r in page.rows:
+        told = r.summary or fresh.get(r.plan_id)
+        if told is None and r.plan_id in fresh:
+            continue
+        summary = PlanSummary.model_validate(told) if told else None
+        out.append(Summed(r.plan_id, r.number, r.created_at, r.title, summary))
+    return Page(out, page.count, page.after)
 
 
-def _fresh(shop: Shop, wanted: Sequence[str]) -> Mapping[tuple[str, int], dict[str, Any]]:
-    """Summaries of plans that have none, kept for the next time."""
-    out: dict[tuple[str, int], dict[str, Any]] = {}
-    if not wanted:
-        return out
-    for some in (
-        wanted[k : k + 200] for k in range(0, len(wanted), 200)
-    ):  # what is done is kept, whatever comes between
+_PATIENCE_S = 0.05  # of a list for what is worked out anew
+
+
+def renew(shop: Shop) -> None:
+    """Work out anew what another version kept for the lists, the newest plans first."""
+    tried: set[str] = set()
+    while True:
         with reading(shop.engine) as c:
-            revisions = [store.revision(c, plan_id) for plan_id in some]
-        made: dict[tuple[str, int], dict[str, Any]] = {}
-        for r in revisions:
-            try:
-                answered = answer_document(r.document, fixes=False)
-            except YellowBathError:
-                continue
-            made[r.plan_id, r.number] = summary_of(answered).model_dump(mode="json")
-        with writing(shop.engine) as c:
-            for (plan_id, number), told in made.items():
-                if store.head_of(c, plan_id) == number:
-                    store.put_summary(c, plan_id, number, MARK, told)
-        out |= made
-    return out
+            some = [i for i in store.without_summary(c, MARK, 50 + len(tried)) if i not in tried]
+        if not some:
+            return
+        tried.update(some)
+        for plan_id in some:
+            began = time.monotonic()
+            _fresh(shop, [plan_id])
+            time.sleep(2 * (time.monotonic() - began))  # the served page comes first
+
+
+def _fresh(
+    shop: Shop, wanted: Sequence[str], patience_s: float = math.inf
+) -> Mapping[str, dict[str, Any] | None]:
+    """Summaries of plans that have none, None for one that cannot be read; kept for the next time.
+    As many as there is patience for, and one at least."""
+    made: dict[str, dict[str, Any] | None] = {}
+    numbers: dict[str, int] = {}
+    until = time.monotonic() + patience_s
+    for plan_id in wanted:
+        if made and time.monotonic() > until:
+            break
+        with reading(shop.engine) as c:
+            r = store.revision(c, plan_id)
+        try:
+            answered = answer_document(r.document, fixes=False)
+            made[plan_id] = summary_of(answered).model_dump(mode="json")
+        except YellowBathError:
+            made[plan_id] = None
+        numbers[plan_id] = r.number
+    with writing(shop.engine) as c:
+        for plan_id, told in made.items():
+            if told is not None and store.head_of(c, plan_id) == numbers[plan_id]:
+                store.put_summary(c, plan_id, numbers[plan_id], MARK, told)
+    return made
 
 
 def _keep_summary(c: Connection, plan_id: str, number: int, answered: Answered) -> None:

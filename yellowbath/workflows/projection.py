@@ -11,8 +11,8 @@ from datetime import datetime
 from sqlalchemy import Connection
 
 from yellowbath.core.process.basis import Basis, Stretch
+from yellowbath.core.process.charge import compact
 from yellowbath.core.process.log import Entry, Look, Reading, Void
-from yellowbath.core.process.progress import compact
 from yellowbath.core.process.run import NO_GAS, Run, extend, replay
 from yellowbath.core.process.signs import amps_stand
 from yellowbath.core.process.snapshot import kept, mark_of, opened
@@ -54,7 +54,7 @@ def project(c: Connection, run_id: str, basis: Basis, entry: Entry, number: int)
     if isinstance(entry.detail, Look):
         near = [e for _, e in store.entries_from(c, run_id, entry.at - amps_stand())]
     extend(run, entry, basis, near)
-    store.put_projection(c, run_id, run.state, run.stretches, first)
+    store.put_projection(c, run_id, run.state, run.since, run.stretches, first)
     stays = run.entries % EVERY == 1
     made = Snapshot(entry.at, number, mark, kept(run))
     store.put_snapshot(c, run_id, made, newest=True, keep=stays)
@@ -98,7 +98,7 @@ def _again(c: Connection, run_id: str, basis: Basis, since: datetime | None) -> 
             store.put_snapshot(c, run_id, made, newest=False, keep=True)
         extend(run, entry, basis, log)
         last = Snapshot(entry.at, number, mark, {})
-    store.put_projection(c, run_id, run.state, [*over, *run.stretches], first)
+    store.put_projection(c, run_id, run.state, run.since, [*over, *run.stretches], first)
     if last is not None:
         made = Snapshot(last.at, last.entry_id, mark, kept(run))
         store.put_snapshot(c, run_id, made, newest=True, keep=True)

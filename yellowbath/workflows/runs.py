@@ -1,15 +1,14 @@
-"""Starting, running and closing a bath; and the rack, which says what is next and when."""
+"""Starting, running and closing a bath."""
 
 from __future__ import annotations
 
 import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from datetime import datetime, timedelta
+from datetime import datetime
 from functools import partial
 from typing import Any
 
-from pydantic import ValidationError
 from sqlalchemy import Connection
 
 from yellowbath.core import dose
@@ -17,13 +16,12 @@ from yellowbath.core.checks import find
 from yellowbath.core.checks.registry import Finding, stops
 from yellowbath.core.document import Plan
 from yellowbath.core.errors import (
-    InvalidDocumentError,
+    KnownKeyError,
     NoAnswerError,
     NotFoundError,
     OutOfRangeError,
     StepRefusedError,
     StopsInForceError,
-    YellowBathError,
 )
 from yellowbath.core.field.model import Coverage
 from yellowbath.core.field.solved import FieldSummary, SolvedField
@@ -35,25 +33,34 @@ from yellowbath.core.process.advice import Advice, advise
 from yellowbath.core.process.basis import Basis, basis_of
 from yellowbath.core.process.book import BookEntry, book_entry
 from yellowbath.core.process.finish import Step, delicate, finish_steps
-from yellowbath.core.process.log import Checklist, Close, Entry, Reading, SwitchOn, Void
+from yellowbath.core.process.log import (
+    Checklist,
+    Close,
+    Entry,
+    FoundStopped,
+    Reading,
+    SwitchOff,
+    SwitchOn,
+    Void,
+)
 from yellowbath.core.process.progress import Progress, chance_clean, progress
 from yellowbath.core.process.run import Run, refused
 from yellowbath.core.process.schedule import Action, Ways, actions
 from yellowbath.core.process.switch_on import ListPoint, points, require_all
+from yellowbath.core.process.told import look_told
 from yellowbath.core.units import System, parse, show
 from yellowbath.store import plans as plan_store
 from yellowbath.store import runs as store
 from yellowbath.store.engine import reading, writing
 from yellowbath.store.plans import Revision
-from yellowbath.store.runs import RunRow
-from yellowbath.workflows import kit
+from yellowbath.store.runs import Device, RunRow
+from yellowbath.store.tables import OVER
+from yellowbath.workflows import clocks, kit
 from yellowbath.workflows.field import run_summary, solvable
+from yellowbath.workflows.once import made_before, once
 from yellowbath.workflows.plans import Answered, answer_document
 from yellowbath.workflows.projection import is_kept, keep, project, run_of
 from yellowbath.workflows.shop import Shop, new_id, system_of
-
-# A phone's clock may run ahead of ours by this much; more is a typing mistake.
-_AHEAD = timedelta(minutes=5)
 
 
 @dataclass(frozen=True)
@@ -76,6 +83,7 @@ class RunView:
     points: Sequence[ListPoint]
     steps: Sequence[Step]
     advice: Advice | None
+    looked: str
     now: datetime
     judged: Sequence[Finding]
     since: Sequence[Difference]
@@ -83,13 +91,17 @@ class RunView:
     system: System
 
 
-def start_run(shop: Shop, plan_id: str, number: int | None = None) -> RunView:
+def start_run(shop: Shop, plan_id: str, number: int | None = None, key: str = "") -> RunView:
     """Begin a run on a plan's revision; it is planned, not switched on.
 
-    The field is solved first and kept with the run, unless a stop leaves none to solve. Raises
-    NoAnswerError without a current path.
+    The field is solved first and kept with the run, unless a stop leaves none to solve. Under a
+    ``key`` once, as :func:`once` says. Raises NoAnswerError without a current path.
     """
+    asked = [plan_id, number]
     with reading(shop.engine) as c:
+        known = made_before(c, key, "run", asked)
+        if known is not None:
+            return view_at(shop, c, known, shop.now())
         revision = plan_store.revision(c, plan_id, number)
     quick = answer_document(revision.document, fixes=False)
     if quick.answer is None:
@@ -97,10 +109,16 @@ def start_run(shop: Shop, plan_id: str, number: int | None = None) -> RunView:
     summary = None
     if solvable(quick):
         summary = run_summary(shop.solver, quick).model_dump(mode="json")
-    with writing(shop.engine) as c:
+
+    def make() -> str:
         run_id = new_id()
-        store.add_run(c, run_id, plan_id, revision.number, shop.now(), summary)
-        return _view(shop, c, run_id, shop.now())
+        title = quick.read.plan.title
+        store.add_run(c, run_id, plan_id, revision.number, shop.now(), title, summary)
+        return run_id
+
+    with writing(shop.engine) as c:
+        run_id = once(c, key, "run", asked, shop.now(), make)
+        return view_at(shop, c, run_id, shop.now())
 
 
 def older_lines(shop: Shop, run_id: str, before: str) -> tuple[Sequence[Entry], bool]:
@@ -116,12 +134,12 @@ LINES = 100  # of the log, told at once
 def view_run(shop: Shop, run_id: str) -> RunView:
     """A run as it stands now."""
     with reading(shop.engine) as c:
-        view = _view(shop, c, run_id, shop.now())
-    _keep_what_was_folded(shop, [view])
+        view = view_at(shop, c, run_id, shop.now())
+    keep_what_was_folded(shop, [view])
     return view
 
 
-def _keep_what_was_folded(shop: Shop, views: Sequence[RunView]) -> None:
+def keep_what_was_folded(shop: Shop, views: Sequence[RunView]) -> None:
     """Runs whose whole log had to be folded, as once after an update, need not be again."""
     for view in views:
         if not view.run.entries:
@@ -172,65 +190,84 @@ def looks(shop: Shop, run_id: str) -> Looks | None:
     return Looks(surface, origin, hours, chance, left[1] / 3600 if left else None)
 
 
-def enter(shop: Shop, run_id: str, entry: Entry) -> RunView:
+def enter(shop: Shop, run_id: str, entry: Entry, device_now: datetime | None = None) -> RunView:
     """Write one entry into a run's log; the same client id is kept once.
 
-    Raises StopsInForceError for switching on over a stop, StepRefusedError for a step that has no
-    place where (and when) it is entered, OutOfRangeError for a time that is not the run's.
+    ``device_now``: the clock of the device it was typed on, as it was sent; by it the entry's time
+    is told by the shop's clock, and both are kept. Raises StopsInForceError for switching on over a
+    stop, StepRefusedError for a step that has no place where (and when) it is entered,
+    OutOfRangeError for a time that is not the run's.
     """
-    now = shop.now()
     with writing(shop.engine) as c:
         view = _stand(shop, c, run_id)
+        clock = clocks.Clocks.of(c, run_id, shop.now(), device_now)
         # as finely as it is kept, so that it stands the same now as when it is read again
-        entry = entry.model_copy(update={"at": store.as_kept(entry.at)})
-        entry = _read_bath(entry, view.system)
+        typed = store.as_kept(entry.at)
+        entry = _read_bath(entry.model_copy(update={"at": typed}), view.system)
         if store.has_entry(c, run_id, entry.client_id):
-            _same(store.entry_of(c, run_id, entry.client_id), entry)
-            return _view(shop, c, run_id, now)
-        _guard(view, entry, now)
-        if isinstance(entry.detail, Void) and not store.has_entry(c, run_id, entry.detail.target):
-            raise NotFoundError("There is no such entry to strike out.")
-        basis = view.basis
-        number = store.append_entry(c, run_id, entry, now)
-        project(c, run_id, basis, entry, number)
+            _same(c, run_id, entry)
+            return view_at(shop, c, run_id, clock.now)
+        entry = entry.model_copy(update={"at": store.as_kept(clock.ours(typed))})
+        _guard(c, view, entry, clock)
+        device = Device(typed, device_now and store.as_kept(device_now))
+        number = store.append_entry(c, run_id, entry, clock.now, device)
+        try:
+            project(c, run_id, view.basis, entry, number)
+        except StepRefusedError as error:
+            raise clock.in_the_way(c, run_id, entry, error) from None
         if isinstance(entry.detail, SwitchOn):
             kit.drawn(c, view.plan, view.answer, run_id, entry.at)
         if isinstance(entry.detail, Close):
-            closed = _view(shop, c, run_id, now)
-            written = _book_entry(closed, store.log_of(c, run_id), now)
+            closed = view_at(shop, c, run_id, clock.now)
+            written = _book_entry(closed, store.log_of(c, run_id), clock.now)
             store.add_book_entry(c, run_id, written.model_dump(mode="json"), entry.at)
             kit.written_back(
                 c, closed.plan, closed.answer, closed.progress, run_id, entry.at,
                 entry.detail.mix_kept,
             )  # fmt: skip
-        return _view(shop, c, run_id, now)
+        return view_at(shop, c, run_id, clock.now)
 
 
-def _same(kept: Entry, entry: Entry) -> None:
+def _same(c: Connection, run_id: str, entry: Entry) -> None:
     """Whether an entry is the one that is kept under its id, sent once more."""
-    if kept != entry:
-        raise StepRefusedError(
-            "Something else was written down under this entry's name.",
-            allowed="One name, one entry: what is sent once more is the same.",
-            remedy="Write it down once more.",
-        )
+    kept = store.entry_of(c, run_id, entry.client_id)
+    typed = store.device_of(c, run_id, entry.client_id).at
+    if kept.detail != entry.detail or typed != entry.at:
+        raise KnownKeyError
 
 
-def _guard(view: _Standing, entry: Entry, now: datetime) -> None:
-    if entry.at > now + _AHEAD:
-        raise OutOfRangeError(
-            "That time has not come yet.", allowed="Up to now.", remedy="Check the clock time."
-        )
-    if entry.at < view.row.created_at - timedelta(days=366):
-        raise OutOfRangeError("That time is more than a year before the run was planned.")
-    if view.run.state in ("closed", "abandoned") and entry.detail.kind != "remark":
+def _guard(c: Connection, view: _Standing, entry: Entry, clock: clocks.Clocks) -> None:
+    clock.require_time(entry, view.row.created_at, plan_store.made_at(c, view.row.plan_id))
+    if isinstance(entry.detail, Void):
+        _strikes(c, view.row.id, entry.detail)
+    if view.run.state in OVER and entry.detail.kind != "remark":
         raise refused(view.run.state, entry.detail.kind)
+    last_on = view.run.last_of.get("switch_on")
+    if isinstance(entry.detail, SwitchOff | FoundStopped) and last_on and entry.at < last_on:
+        raise StepRefusedError(
+            f"It was switched on at {clock.told(last_on)}, after that.",
+            allowed="A stop comes after the switching on that it ends.",
+            remedy="Correct the time, or strike out the switching on first.",
+        )
     if isinstance(entry.detail, Checklist | SwitchOn):
         blocking = stops(view.known.findings)
         if blocking:
             raise StopsInForceError([(f.id, f.title) for f in blocking])
     if isinstance(entry.detail, Checklist):
         require_all(view.points, entry.detail.ticked)
+
+
+def _strikes(c: Connection, run_id: str, void: Void) -> None:
+    """Whether there is something to strike out: an entry, once, that is no strike-out itself."""
+    if not store.has_entry(c, run_id, void.target):
+        raise NotFoundError("There is no such entry to strike out.")
+    struck = isinstance(store.entry_of(c, run_id, void.target).detail, Void)
+    if struck or store.is_struck(c, run_id, void.target):
+        raise StepRefusedError(
+            "That is a strike-out itself." if struck else "That is struck out already.",
+            allowed="Entries of the log, each once.",
+            remedy="To have it back, write it down once more with its time.",
+        )
 
 
 def _read_bath(entry: Entry, system: System) -> Entry:
@@ -251,7 +288,7 @@ def _read_bath(entry: Entry, system: System) -> Entry:
     return entry.model_copy(update={"detail": read})
 
 
-_COLDEST, _HOTTEST = -5.0, 100.0
+_COLDEST, _HOTTEST = -5.0, 100.0  # °C
 
 
 @dataclass(frozen=True)
@@ -288,8 +325,23 @@ def _stand(shop: Shop, c: Connection, run_id: str) -> _Standing:
     )  # fmt: skip
 
 
-def _view(shop: Shop, c: Connection, run_id: str, now: datetime) -> RunView:
+def basis_at(shop: Shop, c: Connection, run_id: str) -> tuple[Basis, Run]:
+    """What a run runs under, and where it stands."""
     stand = _stand(shop, c, run_id)
+    return stand.basis, stand.run
+
+
+def expected_amps(shop: Shop, run_id: str) -> tuple[float, float]:
+    """The window of amps that a run's plan expects [A]."""
+    with reading(shop.engine) as c:
+        basis, _ = basis_at(shop, c, run_id)
+    return basis.expected_low_a, basis.expected_high_a
+
+
+def view_at(shop: Shop, c: Connection, run_id: str, now: datetime) -> RunView:
+    """A run as it stands at a time, or at its newest entry where that was later."""
+    stand = _stand(shop, c, run_id)
+    now = clocks.Clocks.of(c, run_id, now).now
     plan, run, known = stand.plan, stand.run, stand.known
     lines = store.newest_entries(c, stand.row.id, LINES + 1)
     need = dose.need_of(dose.neediest(plan.pieces))
@@ -316,6 +368,7 @@ def _view(shop: Shop, c: Connection, run_id: str, now: datetime) -> RunView:
         points=stand.points,
         steps=steps,
         advice=advise(run, stand.basis),
+        looked=look_told(run, need, now, stand.system),
         now=now,
         judged=known.findings,
         since=known.design,
@@ -386,54 +439,3 @@ def _book_entry(view: RunView, log: Sequence[Entry], now: datetime) -> BookEntry
         log,
         now,
     )
-
-
-# --- Rack and book ---------------------------------------------------------------------------
-
-
-def rack(shop: Shop) -> Sequence[RunView]:
-    """Every run that is not over, those in danger and then those that want hands soonest first.
-
-    A run whose plan cannot be read is left out; ``unread`` lists it.
-    """
-    with reading(shop.engine) as c:
-        now = shop.now()
-        views = [v for row in store.open_run_rows(c) if (v := _tried(shop, c, row.id, now))]
-    _keep_what_was_folded(shop, views)
-
-    def urgency(view: RunView) -> tuple[bool, datetime]:
-        first = next(iter(view.actions), None)
-        return (not (first and first.danger), (first.at if first else None) or now)
-
-    return sorted(views, key=urgency)
-
-
-def _tried(shop: Shop, c: Connection, run_id: str, now: datetime) -> RunView | None:
-    try:
-        return _view(shop, c, run_id, now)
-    except (YellowBathError, ValidationError):
-        return None
-
-
-def book(shop: Shop) -> Sequence[tuple[str, datetime, BookEntry]]:
-    """Every finished run, newest first, as (run id, closed at, entry)."""
-    with reading(shop.engine) as c:
-        rows = store.book(c)
-    out = []
-    for run_id, closed, entry in rows:
-        try:
-            out.append((run_id, closed, BookEntry.model_validate(entry)))
-        except ValidationError:
-            continue  # its own page says what is wrong with it
-    return out
-
-
-def book_page(shop: Shop, run_id: str) -> tuple[datetime, BookEntry]:
-    """One entry of the book."""
-    with reading(shop.engine) as c:
-        closed, entry = store.book_entry(c, run_id)
-    try:
-        return closed, BookEntry.model_validate(entry)
-    except ValidationError as error:
-        faults = [("/" + "/".join(map(str, e["loc"])), e["msg"]) for e in error.errors()]
-        raise InvalidDocumentError(faults) from None

@@ -16,15 +16,19 @@ from functools import cached_property
 from typing import TYPE_CHECKING
 
 from yellowbath.core.errors import SupersededError
+from yellowbath.workflows.memory import give_back
+from yellowbath.workflows.turns import Turns
 
 if TYPE_CHECKING:
     from yellowbath.core.field.assembly.assemble import BlockCache
     from yellowbath.core.field.plan_bath import PieceField
 
-CACHE_MB = 256.0
+CACHE_MB = 128.0
 # of what is kept: operators of full solves, those of a hand's, and whole fields
 _SHARES = (0.5, 0.3, 0.2)
 _ROWS = 200  # rows of requests that are remembered
+_HANDS = 2  # at once: one is answered while another is solved
+_WAITING = 60  # that may wait at once for a solve, and for a hand's
 
 
 @dataclass(frozen=True)
@@ -42,16 +46,18 @@ class SolverState:
 
 
 class Solver:
-    """Keeps operators and solved fields, and lets one full solve and one hand's in at a time.
+    """Keeps operators and solved fields, and lets one full solve and two hands in at a time, fair
+    between those who ask.
 
-    ``cache_mb``: what it may keep [MB]. A hand has a lock and a store of its own, so that it does
+    ``cache_mb``: what it may keep [MB]. A hand has a row and a store of its own, so that it does
     not wait for a full solve.
     """
 
     def __init__(self, cache_mb: float = CACHE_MB) -> None:
         self._rooms = [int(share * cache_mb * 1e6) for share in _SHARES]
-        self._lock, self._live_lock = threading.Lock(), threading.Lock()
-        self._rows_lock = threading.Lock()
+        self._turns, self._live_turns = Turns(_WAITING), Turns(_WAITING, _HANDS)
+        self._live_lock = threading.Lock()
+        self._fields_lock, self._rows_lock = threading.Lock(), threading.Lock()
         self._newest: OrderedDict[str, int] = OrderedDict()
         self._found = self._solved = 0
         self._began: float | None = None
@@ -69,28 +75,48 @@ class Solver:
     def _fields(self) -> BlockCache:
         return _store(self._rooms[2])
 
-    def field(self, key: str, make: Callable[[BlockCache], PieceField]) -> PieceField:
-        """The field held under a key, else made with the operators that are kept."""
-        with self._lock:
-            if self._fields.holds((key,)):
-                self._found += 1
-            else:
-                self._solved += 1
-            return self._fields.get((key,), lambda: make(self._operators))
+    def field(
+        self, key: str, make: Callable[[BlockCache], PieceField], drag: Drag | None = None
+    ) -> PieceField:
+        """The field held under a key, else made with the operators that are kept, in this one's
+        turn. Raises SupersededError where a newer request of the row came in meanwhile,
+        CrowdedError where too many wait."""
+        found = self.held(key)
+        if found is None:
+            with self._turns.turn(*_asks(drag)):
+                found = self.held(key)  # made while this one waited
+                if found is None:
+                    found = make(self._operators)
+                    give_back()  # what it took besides what is kept of it
+                    with self._fields_lock:
+                        self._solved += 1
+                        self._fields.put((key,), found)
+                    return found
+        with self._fields_lock:
+            self._found += 1
+        return found
 
     def held(self, key: str) -> PieceField | None:
-        """The field held under a key, if any; nothing is made."""
-        with self._lock:
+        """The field held under a key, if any; nothing is made, and no solve is waited for."""
+        with self._fields_lock:
             found: PieceField | None = self._fields.peek((key,))
+            if found is not None:
+                self._fields.get((key,), lambda: found)  # the newest used by now
             return found
 
     @contextmanager
-    def hand(self, drag: Drag | None) -> Iterator[BlockCache]:
-        """The operators of what is under a hand, in this one's turn; raises SupersededError where
-        a newer request of the row came in meanwhile."""
-        with self._live_lock:
+    def hand(self, drag: Drag | None) -> Iterator[None]:
+        """This one's turn at what is under a hand; raises SupersededError where a newer request of
+        the row came in meanwhile, CrowdedError where too many wait."""
+        with self._live_turns.turn(*_asks(drag)):
             if drag:
                 drag.check()
+            yield
+
+    @contextmanager
+    def operators(self) -> Iterator[BlockCache]:
+        """What is kept of what is under a hand, for one at a time."""
+        with self._live_lock:
             yield self._live_operators
 
     def drag(self, by: str, turn: int) -> Drag:
@@ -143,10 +169,20 @@ class Drag:
     def __init__(self, solver: Solver, by: str, turn: int) -> None:
         self._solver, self._by, self._turn = solver, by, turn
 
+    @property
+    def person(self) -> str:
+        """Who asks: the page that the row is of."""
+        return self._by.rpartition(" ")[2]
+
     def check(self) -> None:
         """Raises SupersededError where a newer one of the row has come in."""
         if self._solver.newest(self._by, self._turn) > self._turn:
             raise SupersededError("A newer request took the place of this one.")
+
+
+def _asks(drag: Drag | None) -> tuple[str, Callable[[], None]]:
+    """Who asks, and what says whether it is still wanted."""
+    return (drag.person, drag.check) if drag else ("", lambda: None)
 
 
 def _store(room: int) -> BlockCache:

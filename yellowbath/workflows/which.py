@@ -53,7 +53,7 @@ def free_tanks(shop: Shop) -> list[OwnTank]:
 
 def _tanks(shop: Shop) -> Iterator[tuple[OwnTank, str]]:
     """The kit's tanks, and how each stands."""
-    for v in kit(shop):
+    for v in kit(shop, "tank").rows:
         if isinstance(v.read.thing.detail, KitTank):
             tank = v.read.thing.detail.tank
             yield OwnTank(v.id, v.read.thing.name, tank), v.stands.word

@@ -16,8 +16,14 @@ from yellowbath.core.data import params, table
 from yellowbath.core.plan.reading.entries import read_plan
 from yellowbath.core.plan.results.answer import answer
 from yellowbath.core.process.advice import advise
+from yellowbath.core.process.interlocks import Interlocks, Standing, tripped
+from yellowbath.core.process.ohms import ohms
+from yellowbath.core.process.progress import nothing_gained
 from yellowbath.core.process.run import replay
+from yellowbath.core.process.samples import Sample, Watch, able
+from yellowbath.core.process.spoken import Heard, to_say
 
+ANSWER = answer(read_plan(dict(QUIET)).plan)
 CASES = Path(__file__).parent / "limits.csv"
 
 
@@ -31,6 +37,10 @@ def speaks(case: dict[str, str], value: float) -> bool:
     base = json.loads(case["base"])
     if case["check"] == "advice":
         return _advised(base, value, case["speaks"])
+    if case["check"] == "samples":
+        return _judged(base, value) == case["speaks"]
+    if case["check"] == "interlocks":
+        return _tripped(base, value) == case["speaks"]
     plan = changed(read_plan({**QUIET, **base}).plan, ((case["at"], value),))
     assert plan is not None, case
     found = find(plan, answer(plan), fixes=False)
@@ -41,13 +51,47 @@ def _advised(entries: list[Any], value: float, words: str) -> bool:
     """A log after switching on, ``"?"`` standing for the value; what is then said first."""
     book = Book().write(0, "checklist", ticked=[]).write(1, "switch_on")
     for minutes, detail in entries:
-        filled = {k: value if v == "?" else v for k, v in detail.items()}
-        book.write(value if minutes == "?" else minutes, **filled)
+        book.write(value if minutes == "?" else minutes, **_filled(detail, value))
     basis = replace(BASIS, rated_a=6.0)
     run = replay(book.log, basis)
     said = advise(run, basis)
     told = [s.kind for s in run.signs] + ([said.title] if said else [])
+    told += ["equal"] if nothing_gained(run) else []
+    told += [o.read.key for o in ohms(run.metered, ANSWER) if o.more]
     return any(words in t for t in told)
+
+
+def _filled(detail: dict[str, Any], value: float) -> dict[str, Any]:
+    """A detail with the value in the place of ``"?"``, however deep."""
+    return {
+        k: _filled(v, value) if isinstance(v, dict) else value if v == "?" else v
+        for k, v in detail.items()
+    }
+
+
+def _rows(rows: list[Any], value: float) -> list[Sample]:
+    """Samples of [seconds, amps, volts, warmth], ``"?"`` standing for the value."""
+    filled = [[value if x == "?" else x for x in row] for row in rows]
+    return [Sample(round(1000 * t), *rest) for t, *rest in filled]
+
+
+def _judged(rows: Any, value: float) -> str:
+    """Why the last of some samples is not believed, on a supply of 6 A and 15 V; or whether the
+    last of some stretches is said after the first."""
+    if isinstance(rows, dict):
+        heard = [Heard(s.at_ms, s.amps) for s in _rows(rows["heard"], value)]
+        return "said" if heard[-1] in to_say(heard[1:], heard[0]) else ""
+    basis = replace(BASIS, rated_a=6.0, open_v=15.0)
+    watch = Watch()
+    whys = [watch.judge(s, able(basis, 0, 10_000_000)) for s in _rows(rows, value)]
+    return whys[-1]
+
+
+def _tripped(base: dict[str, Any], value: float) -> str:
+    """Which interlock trips on some samples of a supply that gives 5 A at the most."""
+    chosen = Interlocks(touch=True, over_amps_a=4.0)
+    found = tripped(chosen, _rows(base["rows"], value), Standing(base["expects"], 5.0, 15.0))
+    return found.which if found else ""
 
 
 @contextmanager

@@ -23,7 +23,7 @@ from yellowbath.core.plan.reading.entries import read_plan
 from yellowbath.core.plan.results.answer import Answer, answer
 from yellowbath.core.process.finish import finish_steps
 
-FEW = settings(max_examples=of(60, 24), deadline=None, suppress_health_check=list(HealthCheck),
+FEW = settings(max_examples=of(60, 12), deadline=None, suppress_health_check=list(HealthCheck),
                derandomize=True)  # fmt: skip
 
 

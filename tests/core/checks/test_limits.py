@@ -32,7 +32,8 @@ class Limits(unittest.TestCase):
 
     def test_no_condition_has_a_number_of_its_own(self) -> None:
         """Nothing but nought and one is compared with in a check or an advice."""
-        rooms = [CORE / "checks", CORE / "process" / "signs.py", CORE / "process" / "advice.py"]
+        process = ("signs", "advice", "samples", "interlocks")
+        rooms = [CORE / "checks", *(CORE / "process" / f"{name}.py" for name in process)]
         files = [f for r in rooms for f in (r.glob("*.py") if r.is_dir() else [r])]
         for path in files:
             if path.parent.name == "fixes":

@@ -5,6 +5,7 @@ import re
 import unittest
 from pathlib import Path
 
+from tests.longer import some
 from tests.solving import SOLVER
 from yellowbath.core.data import table
 from yellowbath.core.field.watch import class_of, layout_row
@@ -23,7 +24,7 @@ class Ways(unittest.TestCase):
         self.assertEqual({name for name, _, _ in rows},
                          {p.stem for p in (DOCS / "ways").glob("*.json")})  # fmt: skip
         self.assertGreaterEqual(len(rows), 45)
-        for name, amps, checks in rows:
+        for name, amps, checks in some(rows, 3):
             document = json.loads((DOCS / "ways" / f"{name}.json").read_text("utf-8"))
             with self.subTest(name):
                 read = read_plan(document)

@@ -10,8 +10,9 @@ from pydantic import TypeAdapter, ValidationError
 from yellowbath.core.dose import effective_rate, prior_need
 from yellowbath.core.errors import StepRefusedError
 from yellowbath.core.field.model import Coverage, lognormal_profile
+from yellowbath.core.process.charge import charge_ah, doses_at
 from yellowbath.core.process.log import AnyDetail, Entry
-from yellowbath.core.process.progress import charge_ah, doses_at, progress
+from yellowbath.core.process.progress import progress
 from yellowbath.core.process.run import MOVES, STATES, Basis, Run, allowed, replay
 
 START = datetime(2026, 3, 1, 18, 0, tzinfo=UTC)

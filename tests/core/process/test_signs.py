@@ -10,7 +10,8 @@ from yellowbath.core.dose import prior_need
 from yellowbath.core.field.model import Coverage
 from yellowbath.core.process.advice import advise
 from yellowbath.core.process.basis import Basis
-from yellowbath.core.process.progress import charge_ah, doses_at, progress
+from yellowbath.core.process.charge import charge_ah, doses_at
+from yellowbath.core.process.progress import progress
 from yellowbath.core.process.run import Run, replay
 from yellowbath.core.process.schedule import Action, Ways, actions
 

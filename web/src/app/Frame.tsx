@@ -1,8 +1,9 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { BookOpen, Hammer, OctagonX, Plus, Ruler, Settings } from "lucide-react";
 import { useEffect, useState } from "react";
-import { NavLink, Outlet, useLocation, useRouteError } from "react-router";
-import { api, ask, keys, onLocked, opened, type RackItemOut } from "@/shared/api/client";
+import { Link, NavLink, Outlet, useLocation, useRouteError } from "react-router";
+import { lineWords } from "@/features/run/words";
+import { api, ask, keys, onLocked, opened, type RackItemOut, rackAgain } from "@/shared/api/client";
 import { flush, onSent, usePending } from "@/shared/api/outbox";
 import { clockTime } from "@/shared/time";
 import { Trouble } from "@/shared/ui/States";
@@ -75,7 +76,7 @@ function Rack() {
   const rack = useQuery({
     queryKey: keys.rack,
     queryFn: () => ask(api.GET("/api/runs")),
-    refetchInterval: 20_000,
+    refetchInterval: rackAgain,
   });
   const now = useNow();
   return (
@@ -159,7 +160,7 @@ function RackTank({ item, now }: { item: RackItemOut; now: Date }) {
       title={item.name}
     >
       <span className="flex h-[34px] items-end">
-        <TankShape scene={item.scene} share={item.share_done} size={34} />
+        <TankShape outline={item.outline} share={item.share_done} size={34} />
       </span>
       <span className={`sign flex items-center gap-1 whitespace-nowrap text-sm ${look}`}>
         {danger && <OctagonX size={14} aria-hidden="true" />}
@@ -181,14 +182,38 @@ export function Broken() {
   );
 }
 
+/** What was entered here and is not in the shop: how much waits and what it is, what was not taken. */
 function Away() {
   const pending = usePending();
-  const waiting = pending.filter((p) => !p.refused).length;
-  if (!waiting) return null;
+  const waiting = pending.filter((p) => !p.refused);
+  const stuck = pending.filter((p) => p.refused && !p.aside);
+  if (!waiting.length && !stuck.length) return null;
   return (
-    <p role="status" className="no-print bg-ink px-4 py-2 text-paper">
-      {waiting} {waiting === 1 ? "entry is" : "entries are"} kept on this device and not sent yet.
-      They go out by themselves once the shop's computer answers.
-    </p>
+    <div role="status" className="no-print bg-ink px-4 py-2 text-paper" data-outbox>
+      {waiting.length > 0 && (
+        <details>
+          <summary className="min-h-11 cursor-pointer py-2">
+            {word("outbox.waits", { count: waiting.length })} {word("outbox.goes")}
+          </summary>
+          <ol className="pb-2 text-sm">
+            {waiting.slice(0, 50).map((p) => (
+              <li key={p.entry.client_id}>
+                <span className="inline-block w-24">{clockTime(new Date(p.entry.at))}</span>
+                {lineWords({ kind: p.entry.detail.kind, detail: { ...p.entry.detail } })}
+                {p.unkept && ` – ${word("outbox.no_room")}`}
+              </li>
+            ))}
+          </ol>
+        </details>
+      )}
+      {stuck.length > 0 && (
+        <p className="py-1">
+          {word("outbox.stuck", { count: stuck.length })}{" "}
+          <Link className="underline" to={`/runs/${stuck[0]?.runId}`}>
+            {word("outbox.see")}
+          </Link>
+        </p>
+      )}
+    </div>
   );
 }

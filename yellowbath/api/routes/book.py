@@ -6,15 +6,14 @@ from fastapi import APIRouter
 from fastapi.responses import Response
 from pydantic import BaseModel
 
-from yellowbath.api.deps import ShopDep, attached
-from yellowbath.api.problems import Problem
+from yellowbath.api.deps import ShopDep, WantedDep, attached
 from yellowbath.core.field.sides import MAIN
 from yellowbath.core.hours.outlook import Three
 from yellowbath.core.hours.said import from_to
 from yellowbath.core.process.book import BookEntry, Spread
 from yellowbath.core.units import System, show
 from yellowbath.core.words import word
-from yellowbath.workflows import runs as work
+from yellowbath.workflows import book as work
 from yellowbath.workflows import unread as unreadable
 from yellowbath.workflows.shop import get_settings
 
@@ -40,14 +39,52 @@ class PageOut(BaseModel):
     hands: str
 
 
+class OverOut(BaseModel):
+    """A run that is over, in a list; ``took`` is empty for one that was given up."""
+
+    run_id: str
+    plan_id: str
+    over_at: datetime
+    state: str
+    piece: str
+    grade: str
+    aim: str
+    took: str
+    hands: str
+
+
+class BookOut(BaseModel):
+    """A page of the book; ``count``: how many there are in all, ``after``: where the next page
+    begins, empty after the last."""
+
+    items: list[OverOut]
+    count: int
+    after: str
+
+
 @router.get("", operation_id="book")
-def index(shop: ShopDep) -> list[PageOut]:
-    """Every finished run, newest first."""
+def index(shop: ShopDep, wanted: WantedDep) -> BookOut:
+    """Runs that are over, newest first, page by page."""
     system = get_settings(shop).system
-    return [_page(i, at, e, system) for i, at, e in work.book(shop)]
+    page = work.book(shop, wanted)
+    return BookOut(items=[_over(o, system) for o in page.rows], count=page.count, after=page.after)
 
 
-@router.get("/{run_id}", operation_id="book_page", responses={404: {"model": Problem}})
+def _over(o: work.Over, system: System) -> OverOut:
+    e = o.entry
+    return OverOut(
+        run_id=o.run_id, plan_id=o.plan_id, over_at=o.over_at, state=o.state,
+        piece=e.piece if e else o.title, grade=e.grade if e else "", aim=e.aim if e else "",
+        took=str(show(e.effective_ah_m2, "charge_density", system)) if e else "",
+        hands=_hands(e) if e else "",
+    )  # fmt: skip
+
+
+def _hands(e: BookEntry) -> str:
+    return f"{e.hands_s / 60:.0f} min"
+
+
+@router.get("/{run_id}", operation_id="book_page")
 def page(run_id: str, shop: ShopDep) -> PageOut:
     """One finished run."""
     closed, entry = work.book_page(shop, run_id)
@@ -93,7 +130,7 @@ def _page(run_id: str, closed: datetime, e: BookEntry, system: System) -> PageOu
         entry=e,
         pairs=pairs,
         took=text(e.effective_ah_m2, "charge_density"),
-        hands=f"{e.hands_s / 60:.0f} min",
+        hands=_hands(e),
     )
 
 
@@ -105,7 +142,7 @@ def _three(spread: Spread | None) -> Three | None:
     "/{run_id}/stored",
     operation_id="stored_page",
     response_class=Response,
-    responses={200: {"content": {"application/json": {}}}, 404: {"model": Problem}},
+    responses={200: {"content": {"application/json": {}}}},
 )
 def stored(run_id: str, shop: ShopDep) -> Response:
     """What cannot be read of it, as it is stored."""

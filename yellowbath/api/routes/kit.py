@@ -1,28 +1,32 @@
 """The shop's kit."""
 
 from datetime import datetime
-from typing import Any
+from typing import Annotated, Any
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Query
 from fastapi.responses import Response
 from pydantic import BaseModel, Field
 
-from yellowbath.api.deps import ShopDep, attached
-from yellowbath.api.problems import Problem
+from yellowbath.api.deps import BothOut, FromIn, KeyDep, ShopDep, WantedDep, attached
 from yellowbath.core.kit import KitAnode, KitChemical, KitEvent, Thing
 from yellowbath.core.units import System, show
 from yellowbath.core.words import word, words
 from yellowbath.workflows import kit as work
+from yellowbath.workflows import mix_queue
 from yellowbath.workflows.shop import get_settings
 
 router = APIRouter(prefix="/kit", tags=["kit"])
-_REFUSED: dict[int | str, dict[str, Any]] = {404: {"model": Problem}, 422: {"model": Problem}}
+KindDep = Annotated[str, Query(max_length=16)]
 
 
 class ThingIn(BaseModel):
     """A thing as typed."""
 
     thing: dict[str, Any]
+
+
+class ThingChangedIn(ThingIn, FromIn):
+    """A thing as typed anew, and the revision it started from."""
 
 
 class ThingReadOut(BaseModel):
@@ -58,9 +62,21 @@ class ThingOut(BaseModel):
     word: str
     why: str
     lines: list[str]
-    log: list[HappenedOut]
+    log: list[HappenedOut] = Field(description="The newest of its log, newest first")
+    events: int = Field(description="How many lines its log has")
     mix: MixOut | None
     left: float | None = Field(description="Share of it that is left, where that is known [-]")
+    revision: int
+    brought: list[BothOut]
+
+
+class KitOut(BaseModel):
+    """A page of the kit; ``count``: how many there are in all, ``after``: where the next page
+    begins, empty after the last."""
+
+    items: list[ThingOut]
+    count: int
+    after: str
 
 
 class DoneIn(BaseModel):
@@ -101,7 +117,8 @@ def thing_out(view: work.ThingView, system: System) -> ThingOut:
         word=view.stands.word,
         why=view.stands.why,
         lines=list(view.stands.lines),
-        log=[HappenedOut(at=e.at, words=_words(e, system)) for e in reversed(view.log)],
+        log=[HappenedOut(at=e.at, words=_words(e, system)) for e in view.log],
+        events=view.events,
         mix=None
         if batch is None
         else MixOut(
@@ -112,6 +129,8 @@ def thing_out(view: work.ThingView, system: System) -> ThingOut:
             ph=batch.liquid().ph(20.0),
         ),
         left=_left(view),
+        revision=view.head,
+        brought=[BothOut.model_validate(b, from_attributes=True) for b in view.brought],
     )
 
 
@@ -142,17 +161,19 @@ def _words(event: KitEvent, system: System) -> str:
 
 
 @router.get("", operation_id="kit")
-def list_kit(shop: ShopDep) -> list[ThingOut]:
-    """Everything in the kit."""
+def list_kit(shop: ShopDep, wanted: WantedDep, kind: KindDep = "") -> KitOut:
+    """The kit by name, page by page: all of it or one kind; ``archived``: what was put away."""
     system = get_settings(shop).system
-    return [thing_out(v, system) for v in work.kit(shop)]
+    page = work.kit(shop, kind, wanted)
+    items = [thing_out(v, system) for v in page.rows]
+    return KitOut(items=items, count=page.count, after=page.after)
 
 
 @router.get(
     "/{thing_id}/stored",
     operation_id="stored_thing",
     response_class=Response,
-    responses={200: {"content": {"application/json": {}}}, 404: {"model": Problem}},
+    responses={200: {"content": {"application/json": {}}}},
 )
 def stored(thing_id: str, shop: ShopDep) -> Response:
     """A thing as it is stored, whether it can be read or not."""
@@ -160,50 +181,52 @@ def stored(thing_id: str, shop: ShopDep) -> Response:
     return Response(data, media_type="application/json", headers=attached(f"thing-{thing_id}.json"))
 
 
-@router.post("/read", operation_id="read_thing", responses=_REFUSED)
+@router.post("/read", operation_id="read_thing")
 def read(body: ThingIn, shop: ShopDep) -> ThingReadOut:
     """Read a thing while it is typed; nothing is kept."""
     return read_out(work.read_thing(body.thing, get_settings(shop).system))
 
 
-@router.post("", operation_id="add_thing", responses=_REFUSED)
-def add(body: ThingIn, shop: ShopDep) -> ThingOut:
+@router.post("", operation_id="add_thing")
+def add(body: ThingIn, shop: ShopDep, key: KeyDep = "") -> ThingOut:
     """Put a thing into the kit."""
-    return thing_out(work.add(shop, body.thing), get_settings(shop).system)
+    return thing_out(work.add(shop, body.thing, key), get_settings(shop).system)
 
 
 @router.get("/queue", operation_id="mix_queue")
 def queue(shop: ShopDep) -> list[WaitingOut]:
     """Plans that wait, in the order in which their pieces go through one mix."""
-    return [WaitingOut(plan_id=i, name=n) for i, n in work.queue(shop)]
+    return [WaitingOut(plan_id=i, name=n) for i, n in mix_queue.queue(shop)]
 
 
-@router.put("/{thing_id}", operation_id="change_thing", responses=_REFUSED)
-def change(thing_id: str, body: ThingIn, shop: ShopDep) -> ThingOut:
-    """Type a thing anew."""
-    return thing_out(work.change(shop, thing_id, body.thing), get_settings(shop).system)
+@router.put("/{thing_id}", operation_id="change_thing")
+def change(thing_id: str, body: ThingChangedIn, shop: ShopDep) -> ThingOut:
+    """Type a thing anew; what was changed elsewhere meanwhile is brought together with it, 409 with
+    both versions where both changed the same."""
+    made = work.change(shop, thing_id, body.thing, body.base_revision, body.choices, body.onto)
+    return thing_out(made, get_settings(shop).system)
 
 
-@router.delete("/{thing_id}", operation_id="put_away", status_code=204, responses=_REFUSED)
+@router.delete("/{thing_id}", operation_id="put_away", status_code=204)
 def put_away(thing_id: str, shop: ShopDep) -> None:
     """Take a thing out of the kit; it can come back."""
     work.put_away(shop, thing_id)
 
 
-@router.post("/{thing_id}/back", operation_id="bring_back", status_code=204, responses=_REFUSED)
+@router.post("/{thing_id}/back", operation_id="bring_back", status_code=204)
 def bring_back(thing_id: str, shop: ShopDep) -> None:
     """Bring a thing back that was put away."""
     work.put_away(shop, thing_id, False)
 
 
-@router.post("/{thing_id}/done", operation_id="done_to_thing", responses=_REFUSED)
-def done(thing_id: str, body: DoneIn, shop: ShopDep) -> ThingOut:
+@router.post("/{thing_id}/done", operation_id="done_to_thing")
+def done(thing_id: str, body: DoneIn, shop: ShopDep, key: KeyDep = "") -> ThingOut:
     """Write down what was done to a thing."""
-    made = work.note(shop, thing_id, body.what, body.amount, body.other)
+    made = work.note(shop, thing_id, body.what, body.amount, body.other, key)
     return thing_out(made, get_settings(shop).system)
 
 
-@router.post("/{thing_id}/to-add", operation_id="to_add", responses=_REFUSED)
+@router.post("/{thing_id}/to-add", operation_id="to_add")
 def to_add(thing_id: str, body: AddIn, shop: ShopDep) -> AddOut:
     """What to put into a mix now."""
     made, system = (

@@ -7,26 +7,17 @@ from fastapi import APIRouter, Body, Query, Request
 from fastapi.responses import Response, StreamingResponse
 from pydantic import BaseModel, Field
 
-from yellowbath.api.deps import ShopDep, attached
+from yellowbath.api.deps import FromIn, KeyDep, ShopDep, WantedDep, attached
 from yellowbath.api.lines import LineResponse
-from yellowbath.api.problems import Problem
 from yellowbath.api.views.field import (
     FieldOut,
     LiveOut,
     field_out,
     live_out,
 )
+from yellowbath.api.views.listed import PlansOut, plans_out
 from yellowbath.api.views.mesh import MeshLine, mesh_lines
-from yellowbath.api.views.plan import (
-    CompareOut,
-    ListedOut,
-    PlanOut,
-    ReadOut,
-    compare_out,
-    listed_out,
-    plan_out,
-    read_out,
-)
+from yellowbath.api.views.plan import CompareOut, PlanOut, ReadOut, compare_out, plan_out, read_out
 from yellowbath.api.views.search import SearchLine, begun
 from yellowbath.api.views.start import BegunOut, begun_out
 from yellowbath.api.views.surroundings import (
@@ -90,7 +81,7 @@ class LiveIn(DocumentIn):
     and the fields' texts, as while a hand holds something."""
 
     drag: DragIn | None = None
-    mesh: str = ""
+    mesh: str = Field(default="", max_length=64)
     ready: bool = False
     brief: bool = False
 
@@ -101,10 +92,8 @@ class MeterIn(DocumentIn):
     text: str = Field(max_length=40)
 
 
-class SaveIn(DocumentIn):
+class SaveIn(DocumentIn, FromIn):
     """A save names the revision it started from."""
-
-    base_revision: int
 
 
 class TurnIn(BaseModel):
@@ -136,9 +125,6 @@ class SolverOut(BaseModel):
     solved: int
 
 
-_SOLVING: dict[int | str, dict[str, Any]] = {409: {"model": Problem}, 422: {"model": Problem}}
-
-
 @router.get("/solver", operation_id="solver_state")
 def solver(shop: ShopDep) -> SolverOut:
     """How the solver fares: whether its compiled part is still being made, and what it keeps."""
@@ -151,7 +137,7 @@ def solver(shop: ShopDep) -> SolverOut:
     )  # fmt: skip
 
 
-@router.post("/answer", operation_id="answer_document", responses=_SOLVING)
+@router.post("/answer", operation_id="answer_document")
 def answer(body: AnswerIn, shop: ShopDep) -> ReadOut:
     """Read a document and work it out; nothing is kept."""
     if body.quality == "quick":
@@ -160,7 +146,7 @@ def answer(body: AnswerIn, shop: ShopDep) -> ReadOut:
     return read_out(solving.answer_solved(shop.solver, body.document, body.quality, drag))
 
 
-@router.post("/field", operation_id="solve_field", responses=_SOLVING)
+@router.post("/field", operation_id="solve_field")
 def field(body: FieldIn, shop: ShopDep) -> FieldOut:
     """Where the current goes on the piece, solved in three dimensions; kept is only a bath whose
     field was doubted."""
@@ -170,19 +156,19 @@ def field(body: FieldIn, shop: ShopDep) -> FieldOut:
     return field_out(found, body.sight)
 
 
-@router.post("/begin", operation_id="begin_plan", responses={422: {"model": Problem}})
+@router.post("/begin", operation_id="begin_plan")
 def begin(body: First) -> BegunOut:
     """A first plan from a few words, everything else assumed; nothing is kept."""
     return begun_out(body)
 
 
-@router.post("/meter", operation_id="read_meter", responses=_SOLVING)
+@router.post("/meter", operation_id="read_meter")
 def meter(body: MeterIn, shop: ShopDep) -> Meter:
     """What a reading of the bath as planned puts on its resistance; nothing is kept."""
     return solving.by_meter(shop.solver, body.document, body.text)
 
 
-@router.post("/live", operation_id="answer_live", response_model=LiveOut, responses=_SOLVING)
+@router.post("/live", operation_id="answer_live", response_model=LiveOut)
 def live(body: LiveIn, shop: ShopDep) -> Response:
     """Answer a document while something is being moved, by one mesh; nothing is kept."""
     found = solving.live(shop.solver, body.document, _drag(shop, body.drag), body.ready)
@@ -191,7 +177,7 @@ def live(body: LiveIn, shop: ShopDep) -> Response:
     return Response(made, media_type="application/json")
 
 
-_LINES: dict[int | str, dict[str, Any]] = {200: {"model": SearchLine}, 422: {"model": Problem}}
+_LINES: dict[int | str, dict[str, Any]] = {200: {"model": SearchLine}}
 
 
 @router.post(
@@ -228,7 +214,7 @@ def weigh_changes(body: DocumentIn, shop: ShopDep) -> StreamingResponse:
 @router.post(
     "/mesh",
     operation_id="read_mesh_file",
-    responses={200: {"model": MeshLine}, 422: {"model": Problem}},
+    responses={200: {"model": MeshLine}},
     response_class=LineResponse,
 )
 def mesh(
@@ -246,13 +232,13 @@ def mesh(
     return mesh_lines(request.app.state.meshes.read(name, data, unit), system)
 
 
-@router.post("/doses", operation_id="dose_curve", responses=_SOLVING)
+@router.post("/doses", operation_id="dose_curve")
 def doses(body: DocumentIn) -> DoseCurveOut:
     """Amps and evenness against dose for this tank and supply, and the dose to take."""
     return dose_curve_out(*searching.dose_curve(body.document))
 
 
-@router.post("/tanks", operation_id="which_tank", responses=_SOLVING)
+@router.post("/tanks", operation_id="which_tank")
 def tanks(body: DocumentIn, shop: ShopDep) -> WhichTankOut:
     """The smallest sensible tank for the piece, and how it goes into those in the kit."""
     return which_tank_out(which.which_tank(shop, body.document))
@@ -265,7 +251,7 @@ class CompareIn(BaseModel):
     other: dict[str, Any]
 
 
-@router.post("/compare", operation_id="compare_plans", responses=_SOLVING)
+@router.post("/compare", operation_id="compare_plans")
 def compare(body: CompareIn, shop: ShopDep) -> CompareOut:
     """Two variants of a plan, answered by their fields, and what they differ in."""
     return compare_out(solving.compare(shop.solver, body.one, body.other))
@@ -288,7 +274,7 @@ class JudgedOut(BaseModel):
     ask: str
 
 
-@router.post("/judge", operation_id="judge_scrap", responses={422: {"model": Problem}})
+@router.post("/judge", operation_id="judge_scrap")
 def judged(body: JudgeIn) -> JudgedOut:
     """Whether a bit of iron may be an anode. Common practice, no source."""
     found = judge(body.item, body.magnet, body.look)
@@ -305,7 +291,7 @@ def schema() -> dict[str, Any]:
     "/sheets/{kind}",
     operation_id="make_sheet",
     response_class=Response,
-    responses={200: {"content": {"application/octet-stream": {}}}, 422: {"model": Problem}},
+    responses={200: {"content": {"application/octet-stream": {}}}},
 )
 def sheet(kind: str, body: SheetIn, request: Request, shop: ShopDep) -> Response:
     """The bench card, the band, a drawing, the mapped piece or the plan, as a file."""
@@ -320,32 +306,38 @@ def sheet(kind: str, body: SheetIn, request: Request, shop: ShopDep) -> Response
     return Response(made.data, media_type=made.media, headers=attached(made.name))
 
 
+RevisionDep = Annotated[int | None, Query(ge=1, le=2**31)]
+
+
 @router.get("", operation_id="list_plans")
-def index(shop: ShopDep) -> list[ListedOut]:
-    """Every plan's newest revision, newest first."""
-    return [listed_out(p) for p in work.list_plans(shop)]
+def index(
+    shop: ShopDep, wanted: WantedDep, standing: Literal["waiting", "made", "any"] = "any"
+) -> PlansOut:
+    """Plans, newest first, page by page: those that wait, those in the book and in no bath now, or
+    all of them."""
+    return plans_out(work.list_plans(shop, standing, wanted))
 
 
 @router.get(
     "/{plan_id}/stored",
     operation_id="stored_plan",
     response_class=Response,
-    responses={200: {"content": {"application/json": {}}}, 404: {"model": Problem}},
+    responses={200: {"content": {"application/json": {}}}},
 )
-def stored(plan_id: str, shop: ShopDep, revision: int | None = None) -> Response:
+def stored(plan_id: str, shop: ShopDep, revision: RevisionDep = None) -> Response:
     """A revision as it is stored, to be kept or sent to somebody; whether it can be read or not."""
     data = work.stored_plan(shop, plan_id, revision)
     return Response(data, media_type="application/json", headers=attached(f"plan-{plan_id}.json"))
 
 
-@router.post("", status_code=201, operation_id="create_plan", responses={422: {"model": Problem}})
-def create(body: DocumentIn, shop: ShopDep) -> PlanOut:
+@router.post("", status_code=201, operation_id="create_plan")
+def create(body: DocumentIn, shop: ShopDep, key: KeyDep = "") -> PlanOut:
     """Keep a new plan."""
-    return plan_out(work.create_plan(shop, body.document))
+    return plan_out(work.create_plan(shop, body.document, key))
 
 
-@router.get("/{plan_id}", operation_id="get_plan", responses={404: {"model": Problem}})
-def show(plan_id: str, shop: ShopDep, revision: int | None = None) -> PlanOut:
+@router.get("/{plan_id}", operation_id="get_plan")
+def show(plan_id: str, shop: ShopDep, revision: RevisionDep = None) -> PlanOut:
     """A saved revision, the newest by default."""
     return plan_out(work.get_plan(shop, plan_id, revision))
 
@@ -355,23 +347,32 @@ class RevisionOut(BaseModel):
 
     number: int
     created_at: datetime
-    document: dict[str, Any]
 
 
-@router.get(
-    "/{plan_id}/revisions", operation_id="plan_revisions", responses={404: {"model": Problem}}
-)
-def revisions(plan_id: str, shop: ShopDep) -> list[RevisionOut]:
-    """Every revision of a plan, newest first."""
-    found = work.plan_revisions(shop, plan_id)
+@router.get("/{plan_id}/revisions", operation_id="plan_revisions")
+def revisions(
+    plan_id: str, shop: ShopDep, below: Annotated[int | None, Query(ge=1, le=2**31)] = None
+) -> list[RevisionOut]:
+    """The newest hundred revisions of a plan, newest first, or those below a number."""
+    found = work.plan_revisions(shop, plan_id, below)
     return [RevisionOut.model_validate(r, from_attributes=True) for r in found]
 
 
-@router.post(
-    "/{plan_id}/revisions",
-    operation_id="save_plan",
-    responses={409: {"model": Problem}, 422: {"model": Problem}},
-)
+@router.post("/{plan_id}/revisions", operation_id="save_plan")
 def save(plan_id: str, body: SaveIn, shop: ShopDep) -> PlanOut:
-    """Keep a new revision; 409 with the newest document where another save came between."""
-    return plan_out(work.save_plan(shop, plan_id, body.base_revision, body.document))
+    """Keep a new revision. What another save changed meanwhile is brought together with it; 409
+    with both versions where both changed the same and no choice is made."""
+    made = work.save_plan(shop, plan_id, body.base_revision, body.document, body.choices, body.onto)
+    return plan_out(made)
+
+
+@router.put("/{plan_id}/archived", operation_id="archive_plan", status_code=204)
+def archive(plan_id: str, shop: ShopDep) -> None:
+    """Take a plan out of the lists; nothing of it is lost."""
+    work.archive_plan(shop, plan_id)
+
+
+@router.delete("/{plan_id}/archived", operation_id="bring_back_plan", status_code=204)
+def bring_back(plan_id: str, shop: ShopDep) -> None:
+    """Bring an archived plan back into the lists."""
+    work.archive_plan(shop, plan_id, False)

@@ -2,13 +2,13 @@
 
 from collections.abc import Sequence
 from datetime import datetime, timedelta
-from typing import Literal
+from typing import Annotated
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Query
 from fastapi.responses import Response
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 
-from yellowbath.api.deps import ShopDep, attached
+from yellowbath.api.deps import DeviceNowDep, KeyDep, ShopDep, attached
 from yellowbath.api.problems import Problem
 from yellowbath.api.views.hours import SurfaceHoursOut, sides_left_out
 from yellowbath.api.views.looks import LooksOut, looks_out
@@ -33,11 +33,15 @@ from yellowbath.core.figures import figure, typed
 from yellowbath.core.process.book import Spread
 from yellowbath.core.process.finish import delicate
 from yellowbath.core.process.log import Entry
+from yellowbath.core.process.ohms import ohms
 from yellowbath.core.process.progress import nothing_gained
 from yellowbath.core.process.run import allowed
 from yellowbath.core.units import show
+from yellowbath.workflows import book as finished
 from yellowbath.workflows import runs as work
 from yellowbath.workflows import unread as unreadable
+from yellowbath.workflows.rack import OnRack
+from yellowbath.workflows.rack import rack as on_rack
 from yellowbath.workflows.runs import RunView
 
 router = APIRouter(prefix="/runs", tags=["runs"])
@@ -46,8 +50,8 @@ router = APIRouter(prefix="/runs", tags=["runs"])
 class StartIn(BaseModel):
     """Begin a run on a plan's revision (the newest where none is named)."""
 
-    plan_id: str
-    revision: int | None = None
+    plan_id: str = Field(max_length=32)
+    revision: int | None = Field(default=None, ge=1, le=2**31)
 
 
 class ActionOut(BaseModel):
@@ -95,19 +99,38 @@ class LineOut(BaseModel):
     detail: dict[str, object]
 
 
+class OutlineOut(BaseModel):
+    """A tank's silhouette [m]."""
+
+    round: bool
+    floor_x_m: float
+    rim_x_m: float
+    height_m: float
+
+
 class RackItemOut(BaseModel):
-    """A tank on the rack."""
+    """A tank on the rack; ``checking``: it is worked out just now, and told without its figures."""
 
     run_id: str
     plan_id: str
     name: str
     state: str
-    tank: Literal["bucket", "box", "drum"]
     share_done: float
     next: ActionOut | None
     actions: list[ActionOut]
     window: WindowOut | None
-    scene: SceneOut
+    outline: OutlineOut | None
+    checking: bool = False
+
+
+class OhmsOut(BaseModel):
+    """A part of the circuit by the newest reading, and what the plan has of it; ``ask``: which
+    reading would tell more."""
+
+    read: FigureOut
+    planned: FigureOut | None
+    more: bool
+    ask: str
 
 
 class RegionOut(BaseModel):
@@ -141,7 +164,9 @@ class RunOut(BaseModel):
     actions: list[ActionOut]
     nothing_gained: bool
     advice: AdviceOut | None
+    looked: str
     read_a: float | None
+    ohms: list[OhmsOut]
     points: list[PointOut]
     steps: list[StepOut]
     finish: dict[str, datetime]
@@ -163,14 +188,14 @@ class RunOut(BaseModel):
 
 @router.get("", operation_id="rack")
 def rack(shop: ShopDep) -> list[RackItemOut]:
-    """Every run that is not over, the most urgent first."""
-    return [_rack_item(v) for v in work.rack(shop)]
+    """The runs that are not over, the newest hundred, the most urgent first."""
+    return [_rack_item(on) for on in on_rack(shop)]
 
 
-@router.post("", status_code=201, operation_id="start_run", responses={404: {"model": Problem}})
-def start(body: StartIn, shop: ShopDep) -> RunOut:
+@router.post("", status_code=201, operation_id="start_run")
+def start(body: StartIn, shop: ShopDep, key: KeyDep = "") -> RunOut:
     """Begin a run; nothing is switched on."""
-    return run_out(work.start_run(shop, body.plan_id, body.revision))
+    return run_out(work.start_run(shop, body.plan_id, body.revision, key))
 
 
 class LinesOut(BaseModel):
@@ -180,20 +205,20 @@ class LinesOut(BaseModel):
     older: bool
 
 
-@router.get("/{run_id}/log", operation_id="older_lines", responses={404: {"model": Problem}})
-def log(run_id: str, before: str, shop: ShopDep) -> LinesOut:
+@router.get("/{run_id}/log", operation_id="older_lines")
+def log(run_id: str, before: Annotated[str, Query(max_length=64)], shop: ShopDep) -> LinesOut:
     """Lines of the log before one, by its client id."""
     lines, older = work.older_lines(shop, run_id, before)
     return LinesOut(lines=[_line(e) for e in lines], older=older)
 
 
-@router.get("/{run_id}", operation_id="get_run", responses={404: {"model": Problem}})
+@router.get("/{run_id}", operation_id="get_run")
 def get(run_id: str, shop: ShopDep) -> RunOut:
     """A run as it stands now."""
     return run_out(work.view_run(shop, run_id))
 
 
-@router.get("/{run_id}/looks", operation_id="run_looks", responses={404: {"model": Problem}})
+@router.get("/{run_id}/looks", operation_id="run_looks")
 def looks(run_id: str, shop: ShopDep) -> LooksOut | None:
     """How clean each spot is likely to be, now and later; null where that is not known."""
     found = work.looks(shop, run_id)
@@ -203,30 +228,49 @@ def looks(run_id: str, shop: ShopDep) -> LooksOut | None:
 @router.post(
     "/{run_id}/entries",
     operation_id="enter",
-    responses={409: {"model": Problem}, 422: {"model": Problem}},
+    responses={409: {"model": Problem}},
 )
-def enter(run_id: str, body: Entry, shop: ShopDep) -> RunOut:
-    """Write one entry into the log; the same client id is kept once."""
-    return run_out(work.enter(shop, run_id, body))
+def enter(run_id: str, body: Entry, shop: ShopDep, device_now: DeviceNowDep = None) -> RunOut:
+    """Write one entry into the log; the same client id is kept once. Its time is told by the shop's
+    clock, as far as ``Device-Now`` says what the device's is."""
+    return run_out(work.enter(shop, run_id, body, device_now))
+
+
+@router.put("/{run_id}/archived", operation_id="archive_run", status_code=204)
+def archive(run_id: str, shop: ShopDep) -> None:
+    """Take a run that is over out of the lists; nothing of it is lost."""
+    finished.archive_run(shop, run_id)
+
+
+@router.delete("/{run_id}/archived", operation_id="bring_back_run", status_code=204)
+def bring_back(run_id: str, shop: ShopDep) -> None:
+    """Bring an archived run back into the lists."""
+    finished.archive_run(shop, run_id, False)
 
 
 def _action(view: RunView) -> list[ActionOut]:
     return [ActionOut.model_validate(a, from_attributes=True) for a in view.actions]
 
 
-def _rack_item(view: RunView) -> RackItemOut:
+def _rack_item(on: OnRack) -> RackItemOut:
+    if on.view is None:
+        return RackItemOut(
+            run_id=on.row.id, plan_id=on.row.plan_id, name=on.row.title or "Bath",
+            state=on.row.state, share_done=0.0, next=None, actions=[], window=None, outline=None,
+            checking=True,
+        )  # fmt: skip
+    view = on.view
     upcoming = _action(view)
     return RackItemOut(
         run_id=view.row.id,
         plan_id=view.row.plan_id,
         name=view.plan.title or "Bath",
         state=view.run.state,
-        tank=view.plan.tank.shape.kind,
         share_done=view.progress.share_done,
         next=upcoming[0] if upcoming else None,
         actions=upcoming,
         window=_window(view),
-        scene=scene_out(view.plan, view.answer),
+        outline=OutlineOut.model_validate(scene_out(view.plan, view.answer), from_attributes=True),
     )
 
 
@@ -256,7 +300,17 @@ def run_out(view: RunView) -> RunOut:
         actions=_action(view),
         nothing_gained=nothing_gained(run),
         advice=AdviceOut.model_validate(view.advice, from_attributes=True) if view.advice else None,
+        looked=view.looked,
         read_a=0.0 if run.silent else run.last_current_a,
+        ohms=[
+            OhmsOut(
+                read=figure_out(o.read, view.system),
+                planned=figure_out(o.planned, view.system) if o.planned else None,
+                more=o.more,
+                ask=o.ask,
+            )
+            for o in ohms(run.metered, view.answer)
+        ],
         points=[PointOut(id=p.id, text=p.text) for p in view.points],
         steps=steps_out(view.steps),
         finish={key: at for key, (at, _) in run.finish.items()},
@@ -370,7 +424,7 @@ def _figures(view: RunView) -> dict[str, FigureOut]:
     "/{run_id}/stored",
     operation_id="stored_run",
     response_class=Response,
-    responses={200: {"content": {"application/json": {}}}, 404: {"model": Problem}},
+    responses={200: {"content": {"application/json": {}}}},
 )
 def stored(run_id: str, shop: ShopDep) -> Response:
     """What cannot be read of it, as it is stored."""

@@ -6,7 +6,6 @@ from fastapi import APIRouter, Request, Response
 from pydantic import BaseModel, Field
 
 from yellowbath.api.gate import RefusalError
-from yellowbath.api.problems import Problem
 from yellowbath.api.session import COOKIE, Sessions
 
 router = APIRouter(prefix="/session", tags=["session"])
@@ -38,9 +37,7 @@ def session(request: Request) -> SessionOut:
     return SessionOut(asked=asks is not None, given=given)
 
 
-@router.post(
-    "", operation_id="enter_passcode", responses={401: {"model": Problem}, 429: {"model": Problem}}
-)
+@router.post("", operation_id="enter_passcode")
 def enter(body: PasscodeIn, request: Request, response: Response) -> SessionOut:
     """Type the passcode; the answer sets a cookie. Five wrong ones a minute, then a wait."""
     asks = _sessions(request)

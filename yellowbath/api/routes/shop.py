@@ -5,7 +5,7 @@ from typing import Literal
 from fastapi import APIRouter, Response
 from pydantic import BaseModel
 
-from yellowbath.api.deps import ShopDep, attached
+from yellowbath.api.deps import BothOut, FromIn, ShopDep, attached
 from yellowbath.workflows import doubted as doubts
 from yellowbath.workflows import shop as work
 from yellowbath.workflows import unread as unreadable
@@ -14,16 +14,36 @@ from yellowbath.workflows.shop import ShopSettings
 router = APIRouter(prefix="/shop", tags=["shop"])
 
 
+class SettingsOut(ShopSettings):
+    """The shop's settings and their revision; ``brought``: what was changed elsewhere meanwhile."""
+
+    revision: int
+    brought: list[BothOut]
+
+
+class SettingsIn(FromIn):
+    """Settings, and the revision they were changed from."""
+
+    settings: ShopSettings
+
+
+def _settings_out(kept: work.KeptSettings) -> SettingsOut:
+    brought = [BothOut.model_validate(b, from_attributes=True) for b in kept.brought]
+    return SettingsOut(**kept.settings.model_dump(), revision=kept.revision, brought=brought)
+
+
 @router.get("", operation_id="get_settings")
-def show_settings(shop: ShopDep) -> ShopSettings:
+def show_settings(shop: ShopDep) -> SettingsOut:
     """The shop's settings."""
-    return work.get_settings(shop)
+    return _settings_out(work.kept_settings(shop))
 
 
 @router.put("", operation_id="save_settings")
-def save(body: ShopSettings, shop: ShopDep) -> ShopSettings:
-    """Keep the shop's settings."""
-    return work.save_settings(shop, body)
+def save(body: SettingsIn, shop: ShopDep) -> SettingsOut:
+    """Keep the shop's settings; what was changed elsewhere meanwhile is brought together with them,
+    409 with both versions where both changed the same."""
+    made = work.save_settings(shop, body.settings, body.base_revision, body.choices, body.onto)
+    return _settings_out(made)
 
 
 class UnreadOut(BaseModel):

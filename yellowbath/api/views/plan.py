@@ -9,6 +9,7 @@ from typing import Any, Literal
 
 from pydantic import BaseModel
 
+from yellowbath.api.deps import BothOut
 from yellowbath.api.views.amount import AmountOut, amount_out
 from yellowbath.api.views.bench import BenchOut, bench_out
 from yellowbath.api.views.hours import OutlookOut, outlook_out
@@ -18,7 +19,6 @@ from yellowbath.core import units
 from yellowbath.core.checks.registry import Finding
 from yellowbath.core.document import Plan
 from yellowbath.core.figures import Figure
-from yellowbath.core.hours.said import from_to
 from yellowbath.core.plan.placement.dips import DipPlan, dip_plans
 from yellowbath.core.plan.results.answer import Answer
 from yellowbath.core.power.surroundings import course_of
@@ -28,7 +28,7 @@ from yellowbath.core.process.switch_on import points
 from yellowbath.core.units import Shown, System, show, window
 from yellowbath.core.words import word
 from yellowbath.workflows.field import Compared
-from yellowbath.workflows.plans import Answered, SavedPlan, Summed
+from yellowbath.workflows.plans import Answered, SavedPlan
 
 
 class InputOut(BaseModel):
@@ -203,36 +203,7 @@ class PlanOut(BaseModel):
     base: int
     created_at: datetime
     read: ReadOut
-
-
-class ListedOut(BaseModel):
-    """A plan in a list: what it is called, its first stop and how many, amps and time in words."""
-
-    id: str
-    revision: int
-    created_at: datetime
-    title: str
-    stop: str
-    stops: int
-    cautions: int
-    gives: str
-    clean: str
-
-
-def listed_out(listed: Summed) -> ListedOut:
-    """What a list tells of a plan, in its own units."""
-    s = listed.summary
-    return ListedOut(
-        id=listed.plan_id, revision=listed.number, created_at=listed.created_at, title=s.title,
-        stop=s.stop or s.trouble, stops=s.stops, cautions=s.cautions,
-        gives=from_to(_rising(s.gives_a), s.system, "current"),
-        clean=from_to(_rising(s.clean_s), s.system),
-    )  # fmt: skip
-
-
-def _rising(kept: tuple[float, float, float] | None) -> tuple[float, float, float] | None:
-    """A summary keeps value, low, high; a window is read from its low end up."""
-    return kept and (kept[1], kept[0], kept[2])
+    brought: list[BothOut]
 
 
 def written(f: Figure, system: System) -> tuple[Shown, Shown | None, Shown | None]:
@@ -428,4 +399,5 @@ def plan_out(kept: SavedPlan) -> PlanOut:
         base=r.base,
         created_at=r.created_at,
         read=read_out(kept.answered),
+        brought=[BothOut.model_validate(b, from_attributes=True) for b in kept.brought],
     )

@@ -14,13 +14,14 @@ from yellowbath.core.data import HONESTY, param, table
 from yellowbath.core.errors import DataTableError
 
 ADVICE = "advice"
-"""The row of limits that is no check: those of the advice on readings and looks."""
+LISTENING = ("samples", "interlocks")
+"""Rows of limits that are no check: the advice on readings and looks, what an instrument sends."""
 
 
 @cache
 def check_rows() -> Mapping[str, Any]:
     """The rows of the checks by id."""
-    return {key: row for key, row in table("checks").items() if key != ADVICE}
+    return {key: row for key, row in table("checks").items() if key not in (ADVICE, *LISTENING)}
 
 
 def limit(check_id: str, name: str) -> float:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Any, ClassVar
+from typing import Annotated, Any, ClassVar
 
 from pydantic import BaseModel, ConfigDict, Field
 
@@ -24,6 +24,19 @@ def kind_or(usual: str) -> Callable[[Any], Any]:
         return getattr(value, "kind", None)
 
     return kind
+
+
+Id = Annotated[str, Field(max_length=40)]
+"""What a thing of a list goes by."""
+
+RegionId = Annotated[str, Field(max_length=60)]
+"""The same of a part of such a thing: its id, a dot and the part's own."""
+
+Texts = Annotated[
+    dict[Annotated[str, Field(max_length=120)], Annotated[str, Field(max_length=200)]],
+    Field(max_length=600),
+]
+"""Texts as they were typed, by the pointer of their field."""
 
 
 class Doc(BaseModel):

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from pydantic import AfterValidator, Field, WithJsonSchema
 
 from yellowbath.core.data import table
-from yellowbath.core.document.base import Doc, number
+from yellowbath.core.document.base import Doc, Id, number
 
 PRODUCTS = ("unknown", *table("products"))
 """What a box may say: the rows of data/products.toml, and not knowing."""
@@ -47,7 +47,7 @@ class Mix(Doc):
     baked_before_kg: float | None = number("mass", None, 0.001, 20.0)
     baked_after_kg: float | None = number("mass", None, 0.001, 20.0)
     source: Literal["fresh", "reuse"] = "fresh"
-    batch_id: str | None = None
+    batch_id: Id | None = None
     kept_kg: float | None = number("mass", None, 0.0, 50.0)
     kept_bicarbonate_kg: float = number("mass", 0.0, 0.0, 50.0)
     kept_salt_kg: float = number("mass", 0.0, 0.0, 50.0)

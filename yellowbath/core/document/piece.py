@@ -6,7 +6,7 @@ from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
-from yellowbath.core.document.base import Doc, number
+from yellowbath.core.document.base import Doc, Id, RegionId, number
 
 
 class Shaped(Doc):
@@ -205,7 +205,7 @@ class Mesh(Shaped):
     length_m: float = number("length", 0.20, 0.005, 4.0)
     vertices: str = Field(max_length=300_000)
     faces: str = Field(max_length=120_000)
-    notes: list[str] = Field(default_factory=list, max_length=20)
+    notes: list[Annotated[str, Field(max_length=400)]] = Field(default_factory=list, max_length=20)
 
 
 Taped = (
@@ -226,7 +226,7 @@ Hang = Literal["long_across", "long_down", "flat"]
 class Region(Doc):
     """A named part of a piece's surface that is graded and inspected on its own."""
 
-    id: str
+    id: RegionId
     name: str = Field(min_length=1, max_length=60)
     kind: Literal["outer", "recess", "bore"] = "outer"
     grade: Grade | None = None
@@ -235,7 +235,7 @@ class Region(Doc):
 class Piece(Doc):
     part = "piece"
 
-    id: str = "p1"
+    id: Id = "p1"
     name: str = Field(default="", max_length=200)
     shape: Shape = Field(default_factory=Plate)
     metal: Metal = "mild"
@@ -253,7 +253,7 @@ class Piece(Doc):
     y_m: float = number("length", 0.0, -3.0, 3.0)
     bottom_m: float | None = number("length", None, 0.0, 3.0)
     contact_ohm: float = number("resistance", 0.0, 0.0, 5.0)
-    masked: list[str] = Field(default_factory=list)
+    masked: list[RegionId] = Field(default_factory=list, max_length=20)
     hanger: Literal["soft_steel", "hard_wire", "chain", "copper", "galvanised"] = "soft_steel"
     mass_kg: float | None = number("mass", None, 0.002, 2000.0)
     grease: Literal["none", "some", "unknown"] = "none"
@@ -267,4 +267,4 @@ class Piece(Doc):
     parts: Literal["one", "seized", "moving", "chain"] = "one"
     duty: Literal["none", "load", "pressure", "firearm", "steering"] = "none"
     contact: Literal["clamp", "drilled"] = "clamp"
-    regions: list[Region] = Field(default_factory=list)
+    regions: list[Region] = Field(default_factory=list, max_length=20)

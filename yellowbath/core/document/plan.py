@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Annotated, Literal
 
 from pydantic import Field
 
-from yellowbath.core.document.base import Doc, number
+from yellowbath.core.document.base import Doc, Id, Texts, number
 from yellowbath.core.document.mix import Mix
 from yellowbath.core.document.piece import Piece, Tube
 from yellowbath.core.document.room import Place
@@ -23,7 +23,7 @@ class KitRef(Doc):
     """A thing of the shop's own that the plan was made with."""
 
     role: Literal["tank", "supply", "lead", "pump", "anode", "chemical", "scoop", "batch"]
-    ref: str
+    ref: Id
 
 
 class Meter(Doc):
@@ -59,9 +59,9 @@ class Plan(Doc):
     supply: Supply = Field(default_factory=Transformer)
     place: Place = Field(default_factory=Place)
     meter: Meter = Field(default_factory=Meter)
-    kit: list[KitRef] = Field(default_factory=list)
-    typed: dict[str, str] = Field(default_factory=dict)
-    said: list[str] | None = Field(default=None, max_length=600)
+    kit: list[KitRef] = Field(default_factory=list, max_length=40)
+    typed: Texts = Field(default_factory=dict)
+    said: list[Annotated[str, Field(max_length=120)]] | None = Field(default=None, max_length=600)
     """Pointers of what somebody said, where the rest is only assumed; None: all of it was said."""
 
     @property

@@ -6,7 +6,7 @@ from typing import Annotated, Any, ClassVar, Literal
 
 from pydantic import Discriminator, Field, Tag
 
-from yellowbath.core.document.base import Doc, kind_or, number
+from yellowbath.core.document.base import Doc, Id, kind_or, number
 
 Scrap = Literal[
     "plain_steel",
@@ -38,7 +38,7 @@ class AnodeBase(Doc):
 
     part = "anode"
 
-    id: str
+    id: Id
     kind: str
     material: Scrap = "plain_steel"
     diameter_m: float = number("length", 0.012, 0.002, 0.2)

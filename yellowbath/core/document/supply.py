@@ -10,7 +10,7 @@ from typing import Annotated, ClassVar, Literal
 
 from pydantic import Discriminator, Tag
 
-from yellowbath.core.document.base import Doc, kind_or, number
+from yellowbath.core.document.base import Doc, Id, kind_or, number
 
 USUAL_KIND = "transformer"
 
@@ -23,7 +23,7 @@ class SupplyBase(Doc):
 
     part = "supply"
 
-    id: str = "s1"
+    id: Id = "s1"
     kind: str
     nominal_v: float = number("voltage", 12.0, 1.5, 48.0)
     rated_a: float = number("current", 6.0, 0.2, 100.0)

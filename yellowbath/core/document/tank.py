@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from yellowbath.core.document.base import Doc, number
+from yellowbath.core.document.base import Doc, Id, number
 
 
 class Mark(Doc):
@@ -64,7 +64,7 @@ class DrumTank(Straight):
 class Tank(Doc):
     part = "tank"
 
-    id: str = "t1"
+    id: Id = "t1"
     name: str = Field(default="Bucket", max_length=60)
     shape: Annotated[BoxTank | BucketTank | DrumTank, Field(discriminator="kind")] = Field(
         default_factory=BucketTank

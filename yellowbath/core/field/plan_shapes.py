@@ -28,6 +28,7 @@ from yellowbath.core.document import (
     Weighed,
 )
 from yellowbath.core.field.integrals.green import Green, box_green, slab_green
+from yellowbath.core.field.kept import kept
 from yellowbath.core.field.mesh.flush import Wall
 from yellowbath.core.field.mesh.grouping import Fine, below, cut, grouped
 from yellowbath.core.field.mesh.shapes import BodyShape as Solid
@@ -152,7 +153,7 @@ def piece_bodies(
 _SHAPING = {"id", "shape", "hang", "turn_deg", "tilt_deg", "flipped"}
 
 
-@lru_cache(maxsize=32)
+@kept(12_000_000)
 def _named(shaped: str, frame: Frame, bottom: float, facets: int, finest: int) -> Surface | None:
     """The surface of a piece on the tank's centre line with its regions named, kept as what is
     worked out of it is too: it is the same wherever in the tank the piece hangs."""
@@ -205,7 +206,7 @@ def _fine(shape: Shape, finest: int) -> Fine:
     return _fine_of(shape.model_dump_json(), type(shape), finest)
 
 
-@lru_cache(maxsize=24)
+@kept(12_000_000)
 def _fine_of(text: str, kind: type[Shape], finest: int) -> Fine:
     body = solid(kind.model_validate_json(text))
     return cut(body.vertices, body.faces, finest)
@@ -215,7 +216,7 @@ def _grouped(shape: Shape, facets: int, finest: int) -> Surface:
     return _grouped_of(shape.model_dump_json(), type(shape), facets, finest)
 
 
-@lru_cache(maxsize=48)
+@kept(30_000_000)
 def _grouped_of(text: str, kind: type[Shape], facets: int, finest: int) -> Surface:
     return grouped(_fine_of(text, kind, finest), facets)[0]
 

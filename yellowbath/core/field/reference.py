@@ -10,7 +10,7 @@ from __future__ import annotations
 import hashlib
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import cached_property, lru_cache
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -19,6 +19,7 @@ from scipy.spatial import cKDTree
 from yellowbath.core.document import Piece, Shape
 from yellowbath.core.errors import NoAnswerError
 from yellowbath.core.field.assembly.assemble import BlockCache
+from yellowbath.core.field.kept import kept
 from yellowbath.core.field.mesh.flush import Wall, bare_parts
 from yellowbath.core.field.mesh.grouping import cut, grouped
 from yellowbath.core.field.mesh.solids import solid
@@ -83,7 +84,7 @@ def reference(piece: Piece) -> Reference:
     return _reference(piece.shape.model_dump_json(), type(piece.shape))
 
 
-@lru_cache(maxsize=48)
+@kept(12_000_000)
 def _reference(text: str, kind: type[Shape]) -> Reference:
     body = solid(kind.model_validate_json(text))
     surface = grouped(cut(body.vertices, body.faces, FACETS), FACETS)[0]

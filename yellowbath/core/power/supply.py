@@ -24,6 +24,7 @@ from yellowbath.core.document import (
     SupplyBase,
 )
 from yellowbath.core.figures import Figure, Input, figure, typed, uses
+from yellowbath.core.words import word
 
 Level = Figure | Param
 """A threshold [V], at the bath's temperature or as the table has it."""
@@ -198,10 +199,11 @@ def bath_volts_figure(threshold: Level, bath: Figure, current: Figure) -> Figure
     """Volts at the bath's own leads [V]."""
     value = threshold.value + current.value * bath.value if current.value > 0 else 0.0
     return figure(
-        "bath.volts", "Volts at the tank", value, "voltage", "V0 + I*Rb",
+        "bath.volts", word("field.entry.tank_v"), value, "voltage", "V0 + I*Rb",
         [uses("V0", threshold), uses("I", current), uses("Rb", bath)], "ohm",
     ) if current.value > 0 else figure(
-        "bath.volts", "Volts at the tank", 0.0, "voltage", "0*I", [uses("I", current)], "ohm",
+        "bath.volts", word("field.entry.tank_v"), 0.0, "voltage", "0*I",
+        [uses("I", current)], "ohm",
     )  # fmt: skip
 
 

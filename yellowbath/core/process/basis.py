@@ -10,6 +10,7 @@ from typing import Literal
 from yellowbath.core.document import Plan
 from yellowbath.core.field.model import Coverage
 from yellowbath.core.plan.results.answer import Answer
+from yellowbath.core.power.supply import source_of
 
 
 @dataclass(frozen=True)
@@ -17,7 +18,8 @@ class Basis:
     """What a stretch ran under, taken from a plan revision. Areas [m2], amps [A].
 
     ``rated_a``, ``other_a`` and ``fuse_a``: what the supply is good for, what others take of it,
-    what blows; ``limit_c``: the warmest that the tank may get [C]; ``crust_ah``: the charge after
+    what blows; ``open_v`` and ``limit_a``: its volts without a load and the most it gives;
+    ``limit_c``: the warmest that the tank may get [C]; ``crust_ah``: the charge after
     which all scrap is scraped; ``inside``: share of the surface that lies inside a heap.
     """
 
@@ -37,12 +39,15 @@ class Basis:
     limit_c: float = math.inf
     crust_ah: float = math.inf
     inside: float = 0.0
+    open_v: float = math.inf
+    limit_a: float = math.inf
 
 
 def basis_of(plan: Plan, revision: int, worked: Answer, halves: Coverage | None = None) -> Basis:
     """What the stretches of a run on this revision run under."""
     gives = worked.gives
     supply, scrape = plan.supply, worked.of("scrap.scrape")
+    source = source_of(supply)
     setting = f"{supply.kind} {supply.nominal_v:g} V"
     return Basis(
         revision=revision,
@@ -61,6 +66,8 @@ def basis_of(plan: Plan, revision: int, worked: Answer, halves: Coverage | None 
         limit_c=plan.tank.limit_c,
         crust_ah=scrape.value * gives.value / 3600 if scrape else math.inf,
         inside=worked.inside,
+        open_v=source.volts.value,
+        limit_a=source.ceiling.value if source.ceiling else math.inf,
     )
 
 
@@ -70,9 +77,11 @@ class Knot:
 
     amps: float | None
     error: float
+    before: bool = False
+    """As they were before the power was off: nobody has read them since."""
 
 
-Source = Literal["read", "between", "expected", "unsure"]
+Source = Literal["read", "between", "before", "expected", "unsure"]
 
 
 @dataclass(frozen=True)
@@ -114,9 +123,10 @@ class Stretch:
     """A time under power with nothing changing. ``end`` is None while it runs.
 
     ``pose`` counts the turns and ``flips`` the times it was put end for end; ``current_a`` is the
-    mean over the stretch and ``source`` says whether it was read, lies between two readings or is
-    only expected. ``counted``: the share of its time that is counted; where it is unsure whether
-    current flowed at all, half, with all and nothing as its edges.
+    mean over the stretch and ``source`` says whether it was read, lies between two readings, is as
+    before the power was off, or only expected. ``counted``: the share of its time that is
+    counted; where it is unsure whether current flowed at all, half, with all and nothing as its
+    edges.
     """
 
     start: datetime

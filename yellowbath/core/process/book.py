@@ -96,7 +96,8 @@ def book_entry(
     entries = in_order(list(log))
     details = [e.detail for e in entries]
     close = next((d for d in details if isinstance(d, Close)), Close())
-    readings = [d.current_a for d in details if isinstance(d, Reading) and d.current_a is not None]
+    by_hand = [d for d in details if isinstance(d, Reading) and d.method != "line"]
+    readings = [d.current_a for d in by_hand if d.current_a is not None]
     hours = progress.powered_s / 3600
     window = answer.window
     energy = progress.charge_ah * 3600 * plan.supply.nominal_v

@@ -15,6 +15,7 @@ ShareClean = Annotated[float, Field(ge=0, le=1)]
 Amps = Annotated[float, Field(ge=0, le=200)]
 Volts = Annotated[float, Field(ge=0, le=60)]
 Note = Annotated[str, Field(max_length=1000)]
+Name = Annotated[str, Field(max_length=60)]
 
 
 class Detail(BaseModel):
@@ -25,7 +26,7 @@ class Checklist(Detail):
     """The switch-on list, every point ticked."""
 
     kind: Literal["checklist"] = "checklist"
-    ticked: list[str]
+    ticked: list[Name] = Field(max_length=60)
 
 
 class SwitchOn(Detail):
@@ -33,7 +34,11 @@ class SwitchOn(Detail):
 
 
 class SwitchOff(Detail):
+    """The power went off, by hand; or by an interlock, which says why."""
+
     kind: Literal["switch_off"] = "switch_off"
+    by: Literal["hand", "touch", "over_amps", "over_warm", "dose"] = "hand"
+    reason: Note = ""
 
 
 class FoundStopped(Detail):
@@ -53,7 +58,8 @@ class Reading(Detail):
     bath_c: Annotated[float, Field(ge=-5, le=100)] | None = None
     bath: Annotated[str, Field(max_length=24)] = ""
     """The bath's temperature as typed, in any unit; read when it is entered, kept as it was."""
-    method: Literal["clamp", "dial", "none"] = "clamp"
+    method: Literal["clamp", "dial", "line", "none"] = "clamp"
+    """``line``: off an instrument that is read every second; the mean of ten."""
 
 
 class Look(Detail):
@@ -102,7 +108,7 @@ class Inspection(Detail):
 
     kind: Literal["inspection"] = "inspection"
     verdict: Literal["share", "not_yet", "equal"]
-    shares: dict[str, ShareClean] = Field(default_factory=dict)
+    shares: dict[Name, ShareClean] = Field(default_factory=dict, max_length=400)
     note: Note = ""
 
 
@@ -120,9 +126,9 @@ class FinishStep(Detail):
     """One step of the finish begun, done or left out on purpose."""
 
     kind: Literal["finish_step"] = "finish_step"
-    step: str
+    step: Name
     mark: Literal["begun", "done", "skipped"]
-    choice: str = ""
+    choice: Annotated[str, Field(max_length=60)] = ""
 
 
 class Close(Detail):
@@ -136,7 +142,7 @@ class Close(Detail):
     worth_after: Annotated[float, Field(ge=0, le=1e7)] | None = None
     stamps: Note = ""
     remarks: Note = ""
-    photos: list[str] = Field(default_factory=list, max_length=12)
+    photos: list[Annotated[str, Field(max_length=200)]] = Field(default_factory=list, max_length=12)
     mix_kept: bool = True
 
 
@@ -154,7 +160,7 @@ class Void(Detail):
     """Takes an earlier entry back, by its client id; the earlier row stays."""
 
     kind: Literal["void"] = "void"
-    target: str
+    target: Annotated[str, Field(max_length=64)]
     reason: Note = ""
 
 

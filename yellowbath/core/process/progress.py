@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
 from datetime import datetime
 from functools import partial
 
@@ -13,8 +13,9 @@ from numpy.typing import NDArray
 from scipy.special import ndtr
 
 from yellowbath.core import dose
+from yellowbath.core.checks.limits import limit
 from yellowbath.core.data import param
-from yellowbath.core.field.model import REACH, SLICES, Coverage
+from yellowbath.core.field.model import REACH, Coverage
 from yellowbath.core.field.sides import MAIN
 from yellowbath.core.hours.cloud import (
     SLOW_TWENTIETH,
@@ -24,8 +25,8 @@ from yellowbath.core.hours.cloud import (
     share_seen,
 )
 from yellowbath.core.hours.outlook import LEAST, SLOW
-from yellowbath.core.process.basis import Bank, Mixed, Source, Stretch
-from yellowbath.core.process.log import Inspection
+from yellowbath.core.process.basis import Source, Stretch
+from yellowbath.core.process.charge import areas_of, charge_ah, charge_edges, doses_of, mixed_of
 from yellowbath.core.process.run import Run
 
 Array = NDArray[np.float64]
@@ -57,112 +58,9 @@ class Progress:
     sides: tuple[tuple[str, float, tuple[float, float, float] | None], ...] = ()
 
 
-def doses_at(stretches: Sequence[Stretch], now: datetime) -> list[float]:
-    """Effective dose on each part of the surface [Ah/m2] up to ``now``, in the pose of each."""
-    return _added([0.0] * (len(areas_under(stretches))), stretches, now)
-
-
-def _added(doses: list[float], stretches: Sequence[Stretch], now: datetime) -> list[float]:
-    for s in stretches:
-        hours = s.counted * s.hours(now)
-        rates = rates_of(s)
-        doses = [d + r * hours for d, r in zip(doses, rates, strict=True)]
-    return doses
-
-
-def rates_of(s: Stretch) -> list[float]:
-    """Effective dose per hour on each part [Ah/m2/h] during a stretch, as the piece's own grade
-    counts it: a part that wants half as much gets twice as far."""
-    mean = s.current_a / s.basis.wetted_area_m2
-    ratios = s.basis.coverage.in_pose(s.pose, s.flips)
-    rates = [dose.effective_rate(j) for j in dose.slice_densities(mean, ratios)]
-    return s.basis.coverage.served(rates)
-
-
-def doses_of(run: Run, now: datetime) -> list[float]:
-    """Effective dose on each part [Ah/m2] up to ``now``, of all of a run."""
-    had = list(run.bank.doses) or [0.0] * len(areas_of(run))
-    return _added(had, run.stretches, now)
-
-
-def areas_of(run: Run) -> tuple[float, ...]:
-    """Shares of area of the parts that the doses stand on."""
-    return areas_under(run.stretches)
-
-
-def areas_under(stretches: Sequence[Stretch]) -> tuple[float, ...]:
-    """The same, of some stretches."""
-    return stretches[0].basis.coverage.weights if stretches else (1 / SLICES,) * SLICES
-
-
-def compact(run: Run) -> Run:
-    """The same run with all stretches but the last two added up, and the doses of its looks kept.
-
-    Only a run whose log goes on in order may be kept so: what is added up cannot be opened again.
-    """
-    # the last may turn out to be nothing, and then the one before it is the last
-    over, last = run.stretches[:-2], run.stretches[-2:]
-    looked = [*run.looked, *(tuple(doses_of(run, at)) for at, _ in _unlooked(run))]
-    if not over:
-        return replace(run, looked=looked)
-    end = last[0].start
-    unsure = [s for s in over if s.source == "unsure"]
-    bank = Bank(
-        count=run.bank.count + len(over),
-        start=run.begun,
-        doses=tuple(_added(list(run.bank.doses) or [0.0] * len(areas_of(run)), over, end)),
-        powered_s=run.bank.powered_s + sum(s.counted * s.hours(end) for s in over) * 3600,
-        charge_ah=run.bank.charge_ah + charge_ah(over, end),
-        unsure_ah=run.bank.unsure_ah + charge_ah(unsure, end),
-        unsure_more_ah=run.bank.unsure_more_ah + _more(unsure, end),
-        crust_ah=_crust(run, over, end),
-        mixed=_mixed(run.bank.mixed, over),
-    )
-    return replace(run, stretches=last, bank=bank, looked=looked)
-
-
-def crust_ah(run: Run, now: datetime) -> float:
-    """Charge since all scrap was last scraped or swapped [Ah]."""
-    return _crust(run, run.stretches, now)
-
-
-def _crust(run: Run, stretches: Sequence[Stretch], now: datetime) -> float:
-    scraped = scraped_at(run)
-    if scraped is None:
-        return run.bank.crust_ah + charge_ah(stretches, now)
-    since = charge_ah([s for s in stretches if s.start >= scraped], now)
-    earlier = not stretches or stretches[0].start >= scraped
-    return since + (run.bank.crust_ah if earlier else 0.0)
-
-
-def scraped_at(run: Run) -> datetime | None:
-    """When all scrap was last scraped or swapped."""
-    done = [run.last_of[k] for k in ("change.scraped", "change.swapped_anodes") if k in run.last_of]
-    return max(done, default=None)
-
-
-def _unlooked(run: Run) -> Sequence[tuple[datetime, Inspection]]:
-    return run.inspections[len(run.looked) :]
-
-
-def charge_ah(stretches: Sequence[Stretch], now: datetime) -> float:
-    """Raw charge [Ah]; of what is unsure, half."""
-    return sum(s.current_a * s.counted * s.hours(now) for s in stretches)
-
-
-def _more(unsure: Sequence[Stretch], now: datetime) -> float:
-    """What more charge [Ah] it would be, were all of what is unsure counted."""
-    return sum((1 - s.counted) * s.current_a * s.hours(now) for s in unsure)
-
-
-def charge_edges(run: Run, now: datetime) -> tuple[float, float]:
-    """Charge [Ah] were none of the unsure time under current, and were all of it."""
-    unsure = [s for s in run.stretches if s.source == "unsure"]
-    middle = run.bank.charge_ah + charge_ah(run.stretches, now)
-    return (
-        middle - run.bank.unsure_ah - charge_ah(unsure, now),
-        middle + run.bank.unsure_more_ah + _more(unsure, now),
-    )
+def _doses_at_look(run: Run, k: int, at: datetime) -> Sequence[float]:
+    """Doses on the parts at the k-th look."""
+    return run.looked[k] if k < len(run.looked) else doses_of(run, at)
 
 
 def believe(run: Run, need: dose.Need) -> Cloud:
@@ -172,10 +70,7 @@ def believe(run: Run, need: dose.Need) -> Cloud:
     coverage = run.stretches[-1].basis.coverage if run.stretches else None
     # a look is at what the eye meets: everything but the bores
     weights = _in_sight(coverage, areas_of(run))
-    doses = np.array([
-        run.looked[k] if k < len(run.looked) else doses_of(run, at)
-        for k, (at, _) in enumerate(run.inspections)
-    ])  # fmt: skip
+    doses = np.array([_doses_at_look(run, k, at) for k, (at, _) in enumerate(run.inspections)])
     order, binned = _binned(doses[-1], doses[0], weights)
     gathered = np.maximum(doses @ binned, 1e-9)
 
@@ -194,6 +89,15 @@ def believe(run: Run, need: dose.Need) -> Cloud:
     return Cloud.believed(need, [partial(seen, k) for k in range(len(doses))])
 
 
+def binned_in_sight(run: Run, at: datetime) -> tuple[Array, Callable[[Array], Array]]:
+    """Shares of what the eye meets, gathered into a few; and what makes of each particle's scale
+    (p, k) its doses on them at a time (p, b)."""
+    coverage = run.stretches[-1].basis.coverage if run.stretches else None
+    weights, doses = _in_sight(coverage, areas_of(run)), np.array(doses_of(run, at))
+    order, binned = _binned(doses, doses, weights)
+    return order, lambda scaled: (doses * scaled) @ binned
+
+
 def _in_sight(coverage: Coverage | None, areas: Sequence[float]) -> Array:
     weights = np.array(areas)
     if coverage is None or "bore" not in coverage.sides:
@@ -209,7 +113,7 @@ def scaled_by(run: Run, cloud: Cloud) -> Array:
     if not run.stretches:
         return mixed
     basis = run.stretches[-1].basis
-    for m in _mixed(run.bank.mixed, run.stretches):
+    for m in mixed_of(run.bank.mixed, run.stretches):
         ratios = np.array(basis.coverage.in_pose(m.pose, m.flips))
         mean = m.current_a / basis.wetted_area_m2
         known = mean * ratios / (1 + mean * ratios / param("js_a_m2").value)
@@ -218,20 +122,6 @@ def scaled_by(run: Run, cloud: Cloud) -> Array:
         mixed = scale * m.charge_ah if total == 0 else mixed + scale * m.charge_ah
         total += m.charge_ah
     return mixed / total if total > 0 else mixed
-
-
-def _mixed(bank: Sequence[Mixed], stretches: Sequence[Stretch]) -> tuple[Mixed, ...]:
-    """Stretches with current gathered by pose and by how well their amps are known."""
-    found = {(m.pose, m.flips, m.source): m for m in bank}
-    for s in stretches:
-        if s.current_a <= 0:
-            continue
-        hours = s.hours(s.end) if s.end else 1.0
-        key = (s.pose, s.flips, s.source)
-        had = found[key].charge_ah if key in found else 0.0
-        charge = had + s.current_a * s.counted * max(hours, 1e-3)
-        found[key] = Mixed(*key, charge, s.current_a, s.low_a, s.high_a)
-    return tuple(found.values())
 
 
 def _amps_sigma(source: Source, low_a: float, high_a: float) -> float:
@@ -250,9 +140,10 @@ def progress(run: Run, need: dose.Need, now: datetime) -> Progress:
     weights = areas_of(run)
     main = main_of(run)
     effective = dose.mean_of(doses, weights)
+    scaled = scaled_by(run, cloud)
     ahead = None
     if run.stretches and not run.silent:
-        ahead = _Ahead(run, cloud, np.array(doses), scaled_by(run, cloud))
+        ahead = _Ahead(run, cloud, np.array(doses), scaled)
     left = ahead.left() if ahead else None
     return Progress(
         powered_s=run.powered_s(now),
@@ -264,12 +155,26 @@ def progress(run: Run, need: dose.Need, now: datetime) -> Progress:
         weights=weights,
         need_ah_m2=(low, mid, high),
         share_done=_share_done(doses, mid, main),
-        share_clean=dose.share_clean(doses, mid, main),
+        share_clean=_share_clean(run, cloud, np.array(doses) * scaled, main),
         left_s=left,
         here_s=ahead.left_here() if ahead else None,
         seen=bool(run.inspections),
         sides=ahead.sides(left) if ahead else (),
     )
+
+
+def _share_clean(run: Run, cloud: Cloud, doses: Array, weights: Sequence[float]) -> float:
+    """Share of the main surface that is clean [-], by all that is believed: what was seen of it
+    weighs as much as what flowed. Where the looks are equal though more has flowed it is what they
+    say: what is left then does not come off by more of the same. ``doses`` (p, k)."""
+    shown = run.inspections[-1][1].shares if run.inspections else {}
+    if shown and nothing_gained(run):
+        return sum(shown.values()) / len(shown)
+    shares = np.array(weights)
+    middle = cloud.weights @ doses
+    order, binned = _binned(middle, middle, shares)
+    clean = cloud.share_clean(np.maximum(doses, 0.0) @ binned, order)
+    return float(np.clip(cloud.weights @ clean, 0.0, 1.0))
 
 
 def main_of(run: Run) -> tuple[float, ...]:
@@ -430,5 +335,20 @@ def _binned(doses: Array, ratios: Array, weights: Array) -> tuple[Array, Array]:
 
 
 def nothing_gained(run: Run) -> bool:
-    """The stop rule: the newest look was equal to the one before it."""
-    return bool(run.inspections) and run.inspections[-1][1].verdict == "equal"
+    """The stop rule: the newest look was equal to the one before it, as it was said, or as its
+    shares are though there was power between them."""
+    if not run.inspections:
+        return False
+    at, last = run.inspections[-1]
+    if last.verdict == "equal":
+        return True
+    if len(run.inspections) < 2 or not last.shares:
+        return False
+    earlier, before = run.inspections[-2]
+    count = len(run.inspections)
+    now, then = (sum(_doses_at_look(run, k, t)) for k, t in ((count - 1, at), (count - 2, earlier)))
+    if not before.shares or now <= then:
+        return False
+    seen, had = (sum(look.shares.values()) / len(look.shares) for look in (last, before))
+    clean = param("clean_share").value
+    return seen < clean and abs(seen - had) <= limit("advice", "equal_looks")

@@ -11,6 +11,7 @@ from dataclasses import dataclass, field, replace
 from datetime import datetime
 from typing import Literal
 
+from yellowbath.core.checks.limits import limit
 from yellowbath.core.errors import StepRefusedError
 from yellowbath.core.process.basis import Bank, Knot, Source, Stretch
 from yellowbath.core.process.basis import Basis as Basis
@@ -74,7 +75,9 @@ class Run:
     ``signs``: what the newest readings and looks say against the plan, the gravest first; kept
     while the power is off, so that it is not switched on again over them unread. ``silent``: under
     power, but nothing flows; ``alive_at``: the last time that something did. ``bank`` holds the
-    stretches before those in the list, ``looked`` the doses at the first of the inspections.
+    stretches before those in the list; ``fell_at``: since when the amps are a fraction of the first
+    ones; ``flowed_a``: the amps that flowed last, by a reading, None where a change since then has
+    moved them; ``looked`` the doses at the first of the inspections.
     """
 
     state: State = "planned"
@@ -83,6 +86,8 @@ class Run:
     knot: Knot | None = None
     looked: list[tuple[float, ...]] = field(default_factory=list)
     told: Look | Reading | None = None
+    metered: Reading | None = None
+    fell_at: datetime | None = None
     first_a: float | None = None
     entries: int = 0
     signs: list[Sign] = field(default_factory=list)
@@ -95,6 +100,7 @@ class Run:
     inspections: list[tuple[datetime, Inspection]] = field(default_factory=list)
     finish: dict[str, tuple[datetime, FinishStep]] = field(default_factory=dict)
     last_current_a: float | None = None
+    flowed_a: float | None = None
     last_of: dict[str, datetime] = field(default_factory=dict)
 
     def powered_s(self, now: datetime) -> float:
@@ -113,9 +119,10 @@ class Run:
 
 
 NO_GAS = "look.none"
+_STALE = 0.15  # of amps as they were before a lift; judged
 
 # A clamp meter and a needle; the rest is the eye. Judged.
-_READ_ERROR = {"clamp": 0.03, "dial": 0.15, "none": 0.0}
+_READ_ERROR = {"clamp": 0.03, "dial": 0.15, "line": 0.03, "none": 0.0}
 _POWER_MOVES = frozenset({"switch_off", "found_stopped", "lift", "abandon"})
 
 
@@ -143,7 +150,9 @@ def extend(run: Run, entry: Entry, basis: Basis, log: Sequence[Entry]) -> None:
         return
     target = MOVES[run.state].get(kind)
     if target is None:
-        raise refused(run.state, kind)
+        error = refused(run.state, kind)
+        error.entry = entry.client_id
+        raise error
     _move_piece(run, entry)
     if run.state == "running":
         silent = silence(entry, log)
@@ -153,7 +162,8 @@ def extend(run: Run, entry: Entry, basis: Basis, log: Sequence[Entry]) -> None:
             _measure(run, entry, basis)
     if target == "running" and run.state != "running":
         run.signs, run.silent, run.alive_at = [], False, entry.at
-        _open(run, entry.at, basis, Knot(None, 0.0))
+        # amps never jump back to the plan: what flowed last flows again, until it is read
+        _open(run, entry.at, basis, Knot(run.flowed_a, _STALE if run.flowed_a else 0.0, True))
     elif run.state in ("running", "paused"):
         _heed(run, entry, basis, log)
     if target != run.state:
@@ -177,10 +187,16 @@ def _heed(run: Run, entry: Entry, basis: Basis, log: Sequence[Entry]) -> None:
 
 
 def _move_piece(run: Run, entry: Entry) -> None:
-    """Turning and flipping count whether the power is on or, as it should be, off."""
-    if isinstance(entry.detail, Change):
-        run.turns += entry.detail.what == "turned"
-        run.flips += entry.detail.what == "flipped"
+    """Turning and flipping count whether the power is on or, as it should be, off; and what a
+    change does to the amps is not known until they are read."""
+    detail = entry.detail
+    if isinstance(detail, Change):
+        run.turns += detail.what == "turned"
+        run.flips += detail.what == "flipped"
+        if detail.after_a is not None or _moves_amps(detail):
+            run.flowed_a = detail.after_a
+    elif alive(entry) and isinstance(detail, Reading):
+        run.flowed_a = detail.current_a
 
 
 def _fall_silent(run: Run, at: datetime, basis: Basis) -> None:
@@ -265,13 +281,27 @@ def _level(a: Knot, b: Knot, basis: Basis) -> tuple[float, float, float, Source]
     amps = [k.amps for k in known if k.amps is not None]
     mean = sum(amps) / len(amps)
     error = max(max(k.error for k in known), (max(amps) - min(amps)) / 2 / mean if mean else 0.0)
-    both = len(known) == 2 and amps[0] != amps[1]
-    return mean, mean * (1 - error), mean * (1 + error), "between" if both else "read"
+    edges = mean, mean * (1 - error), mean * (1 + error)
+    if len(known) == 1 and known[0].before:
+        return *edges, "before"
+    return *edges, "between" if len(known) == 2 and amps[0] != amps[1] else "read"
+
+
+def _mark_a_fall(run: Run, amps: float | None, at: datetime) -> None:
+    """Since when the amps are so few that it is no drift."""
+    if amps is None or run.first_a is None:
+        return
+    if amps >= limit("advice", "drift") * run.first_a:
+        run.fell_at = None
+    else:
+        run.fell_at = run.fell_at or at
 
 
 def _remember(run: Run, entry: Entry) -> None:
     detail = entry.detail
-    run.last_of[detail.kind] = entry.at
+    # a line reads by itself: nobody has looked at the bath
+    by_line = isinstance(detail, Reading) and detail.method == "line"
+    run.last_of["line" if by_line else detail.kind] = entry.at
     if isinstance(detail, Change):
         run.last_of[f"change.{detail.what}"] = entry.at
     if isinstance(detail, Look | Reading):
@@ -280,6 +310,8 @@ def _remember(run: Run, entry: Entry) -> None:
         run.last_of[NO_GAS] = entry.at
     if isinstance(detail, Reading):
         run.first_a = run.first_a or detail.current_a
+        run.metered = detail if detail.current_a is not None else run.metered
+        _mark_a_fall(run, detail.current_a, entry.at)
     if isinstance(detail, Inspection):
         run.inspections.append((entry.at, detail))
     if isinstance(detail, FinishStep):

@@ -8,8 +8,9 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 
 from yellowbath.core.data import param
+from yellowbath.core.process.charge import crust_ah
 from yellowbath.core.process.finish import Step, bake_due, next_step
-from yellowbath.core.process.progress import Progress, crust_ah, nothing_gained
+from yellowbath.core.process.progress import Progress, nothing_gained
 from yellowbath.core.process.run import Run
 from yellowbath.core.words import word
 
@@ -148,6 +149,8 @@ def _running(run: Run, progress: Progress, ways: Ways, now: datetime) -> list[Ac
     seen = max((run.last_of[k] for k in ("look", "reading") if k in run.last_of), default=None)
     if run.silent:
         return _looks(start, seen)
+    if (fell := _fallen(run, now)) is not None:
+        return [fell]
     found = [*_looks(start, seen), _lift_action(run, progress, ways, now)]
     if ways.by_halves and progress.here_s is not None and run.flips % 2 == 0:
         found.append(
@@ -168,6 +171,17 @@ def _running(run: Run, progress: Progress, ways: Ways, now: datetime) -> list[Ac
                    "Crust eats the amps; one clean rod among caked ones takes most of the current.")
         )  # fmt: skip
     return sorted(found, key=lambda a: a.at or now)
+
+
+def _fallen(run: Run, now: datetime) -> Action | None:
+    """Amps that fell to a fraction want eyes and hands before anything that was planned, until
+    somebody has been at the bath since."""
+    if run.fell_at is None:
+        return None
+    been = [run.last_of[k] for k in ("look", "reading", "change", "switch_on") if k in run.last_of]
+    if max(been, default=run.fell_at) > run.fell_at:
+        return None
+    return Action("mend", now, word("action.fallen"), word("action.fallen_why"))
 
 
 def _scrape_at(run: Run, now: datetime) -> datetime | None:

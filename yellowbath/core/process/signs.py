@@ -132,8 +132,14 @@ def silence(entry: Entry, log: Sequence[Entry]) -> Sign | None:
         no_volts = detail.tank_v is not None and detail.tank_v < limit("advice", "still_volts")
         if no_volts:
             return Sign("not_running", "No volts at the tank: nothing flows", _NO_VOLTS, entry.at)
+        if detail.supply_v is not None and detail.supply_v < limit("advice", "still_volts"):
+            return Sign(
+                "not_running", "No volts at the supply: nothing flows", _NO_SUPPLY, entry.at
+            )
         if detail.current_a is not None:
             why = _VOLTS_NO_AMPS if detail.tank_v else _NO_AMPS
+            if detail.supply_v and detail.tank_v is None:
+                why = _SUPPLY_NO_AMPS
             return Sign("not_running", "No amps: nothing flows", why, entry.at)
     if isinstance(detail, Look) and detail.bubbles == "none" and not _amps_near(entry, log):
         return Sign("not_running", "No gas: nothing flows, as far as can be seen", _NO_GAS,
@@ -173,6 +179,17 @@ def _amps_near(entry: Entry, log: Sequence[Entry]) -> bool:
 _NO_VOLTS = (
     "Supply off or asleep, a fuse, a flat battery, the leads. Mend that with the power off, "
     "switch on again and look for gas. Hours since the last sign of life are counted as unsure."
+)
+_NO_SUPPLY = (
+    "It is off, asleep or tripped, its own fuse is gone, or a battery is flat. Look at its lamp, "
+    "and listen: what clicks every few seconds is overloaded. Hours since the last sign of life "
+    "are counted as unsure."
+)
+_SUPPLY_NO_AMPS = (
+    "The supply has its volts and no amps go out. Read the volts at the tank: none there points to "
+    "a fuse in the line or a lead that is off; full volts there to a contact at either end, a "
+    "coated hanger, or scrap out of the liquid. Hours since the last sign of life are counted as "
+    "unsure."
 )
 _NO_AMPS = (
     "Read the volts at the tank: none points to supply, fuse and leads; full volts to a contact at "

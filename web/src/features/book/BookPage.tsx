@@ -1,18 +1,52 @@
-import { useQuery } from "@tanstack/react-query";
-import { Link, useParams } from "react-router";
-import { api, ask, keys, type PageOut } from "@/shared/api/client";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { Archive, ArchiveRestore } from "lucide-react";
+import { useState } from "react";
+import { Link, useNavigate, useParams } from "react-router";
+import { api, ask, keys, type PageOut, type Schemas, sent } from "@/shared/api/client";
+import { once } from "@/shared/api/once";
+import { usePaged } from "@/shared/api/paged";
 import { dateOf } from "@/shared/time";
+import { More, Undone, useFind } from "@/shared/ui/Long";
 import { Empty, Loading, Trouble } from "@/shared/ui/States";
-import { capital, said } from "@/shared/words";
+import { capital, said, word } from "@/shared/words";
 
 export function BookPage() {
-  const book = useQuery({ queryKey: keys.book, queryFn: () => ask(api.GET("/api/book")) });
-  if (book.error) return <Trouble error={book.error} again={() => void book.refetch()} />;
-  if (!book.data) return <Loading what="the book" />;
+  const [archived, setArchived] = useState(false);
+  const { find, field } = useFind(word("field.book.find"));
+  const queries = useQueryClient();
+  const [gone, setGone] = useState<{ id: string; piece: string } | null>(null);
+  const { rows, count, more, error, list } = usePaged(
+    [...keys.book, "list", find, archived],
+    (after) => ask(api.GET("/api/book", { params: { query: { find, after, archived } } })),
+  );
+  const move = useMutation({
+    mutationFn: ({ id, away }: { id: string; piece: string; away: boolean }) => {
+      const params = { params: { path: { run_id: id } } };
+      return sent(
+        away
+          ? api.PUT("/api/runs/{run_id}/archived", params)
+          : api.DELETE("/api/runs/{run_id}/archived", params),
+      );
+    },
+    onSuccess: (_, { id, piece, away }) => {
+      setGone(away ? { id, piece } : null);
+      void queries.invalidateQueries({ queryKey: keys.book });
+    },
+  });
+  if (error) return <Trouble error={error} again={() => void list.refetch()} />;
+  if (!rows) return <Loading what="the book" />;
+  const empty = rows.length === 0 && !find && !archived && !gone;
   return (
     <div className="mx-auto max-w-4xl space-y-4 p-3 sm:p-5">
       <h1 className="text-3xl">Book</h1>
-      {book.data.length === 0 ? (
+      {gone && (
+        <Undone
+          name={gone.piece || "The run"}
+          back={() => move.mutate({ ...gone, away: false })}
+          error={move.error}
+        />
+      )}
+      {empty ? (
         <Empty title="Nothing finished yet">
           <p>
             When a run is closed, it lands here: what was planned against what happened, and how
@@ -23,47 +57,134 @@ export function BookPage() {
           </Link>
         </Empty>
       ) : (
-        <table className="w-full border-collapse">
-          <thead>
-            <tr className="border-b-2 border-line text-left text-sm">
-              <th scope="col" className="py-1 pr-3">
-                Piece
-              </th>
-              <th scope="col" className="hidden py-1 pr-3 sm:table-cell">
-                Rust and aim
-              </th>
-              <th scope="col" className="py-1 pr-3 text-right">
-                Cleaning it took
-              </th>
-              <th scope="col" className="py-1 text-right">
-                Hands
-              </th>
-            </tr>
-          </thead>
-          <tbody>
-            {book.data.map((p) => (
-              <tr key={p.run_id} className="border-b border-hair align-baseline">
-                <th scope="row" className="py-2 pr-3 text-left">
-                  <Link
-                    to={`/book/${p.run_id}`}
-                    className="sign text-xl underline decoration-2 underline-offset-4"
-                  >
-                    {p.entry.piece}
-                  </Link>
-                  <span className="block text-xs font-normal text-ink-2">
-                    {dateOf(new Date(p.closed_at))}
-                  </span>
+        <>
+          <div className="flex flex-wrap items-end gap-4">
+            {field(count)}
+            <label className="mb-2 flex min-h-11 items-center gap-2">
+              <input
+                type="checkbox"
+                className="size-5 accent-[var(--ink)]"
+                checked={archived}
+                onChange={(e) => setArchived(e.target.checked)}
+              />
+              {word("list.shelf")}
+            </label>
+          </div>
+          <table className="w-full border-collapse">
+            <thead>
+              <tr className="border-b-2 border-line text-left text-sm">
+                <th scope="col" className="py-1 pr-3">
+                  Piece
                 </th>
-                <td className="hidden py-2 pr-3 text-sm sm:table-cell">
-                  {said("piece.grade", p.entry.grade)}, {said("piece.aim", p.entry.aim)}
-                </td>
-                <td className="sign py-2 pr-3 text-right text-lg">{p.took}</td>
-                <td className="sign py-2 text-right text-lg">{p.hands}</td>
+                <th scope="col" className="hidden py-1 pr-3 sm:table-cell">
+                  Rust and aim
+                </th>
+                <th scope="col" className="py-1 pr-3 text-right">
+                  Cleaning it took
+                </th>
+                <th scope="col" className="py-1 text-right">
+                  Hands
+                </th>
+                <th scope="col" className="sr-only">
+                  {word("list.archive")}
+                </th>
               </tr>
-            ))}
-          </tbody>
-        </table>
+            </thead>
+            <tbody>
+              {rows.map((r) => (
+                <Over
+                  key={r.run_id}
+                  row={r}
+                  archived={archived}
+                  move={(away) => move.mutate({ id: r.run_id, piece: r.piece, away })}
+                />
+              ))}
+            </tbody>
+          </table>
+          {rows.length === 0 && <p className="text-ink-2">{word("list.none")}</p>}
+          <More shown={rows.length} count={count} more={more} />
+        </>
       )}
+    </div>
+  );
+}
+
+/** A run that is over: into its page of the book, or, given up, to the run itself. */
+function Over({
+  row,
+  archived,
+  move,
+}: {
+  row: Schemas["OverOut"];
+  archived: boolean;
+  move: (away: boolean) => void;
+}) {
+  const closed = row.state === "closed";
+  const what = word(archived ? "list.back" : "list.archive");
+  return (
+    <tr className="border-b border-hair align-baseline">
+      <th scope="row" className="py-2 pr-3 text-left">
+        <Link
+          to={closed ? `/book/${row.run_id}` : `/runs/${row.run_id}`}
+          className="sign text-xl underline decoration-2 underline-offset-4"
+        >
+          {row.piece || "A piece"}
+        </Link>
+        <span className="block text-xs font-normal text-ink-2">
+          {dateOf(new Date(row.over_at))}
+          {!closed && `, ${word(`run.state.${row.state}`)}`}
+        </span>
+      </th>
+      <td className="hidden py-2 pr-3 text-sm sm:table-cell">
+        {closed && `${said("piece.grade", row.grade)}, ${said("piece.aim", row.aim)}`}
+      </td>
+      <td className="sign py-2 pr-3 text-right text-lg">{row.took}</td>
+      <td className="sign py-2 text-right text-lg">{row.hands}</td>
+      <td className="py-1 text-right">
+        <button
+          type="button"
+          className="btn btn-bare min-h-11 min-w-11"
+          aria-label={`${what}: ${row.piece}`}
+          title={what}
+          onClick={() => move(!archived)}
+        >
+          {archived ? (
+            <ArchiveRestore size={18} aria-hidden="true" />
+          ) : (
+            <Archive size={18} aria-hidden="true" />
+          )}
+        </button>
+      </td>
+    </tr>
+  );
+}
+
+/** The same bath once more: a run on the same revision of the plan. */
+function Again({ planId, revision }: { planId: string; revision: number }) {
+  const navigate = useNavigate();
+  const queries = useQueryClient();
+  const start = useMutation({
+    mutationFn: () => {
+      const body = { plan_id: planId, revision };
+      return once("run", body, (headers) => ask(api.POST("/api/runs", { body, headers })));
+    },
+    onSuccess: (run) => {
+      void queries.invalidateQueries({ queryKey: keys.rack });
+      navigate(`/runs/${run.id}`);
+    },
+  });
+  return (
+    <div className="no-print space-y-2">
+      <button
+        type="button"
+        className="btn"
+        disabled={start.isPending}
+        onClick={() => start.mutate()}
+      >
+        {start.isPending ? "One moment …" : word("book.again")}
+      </button>
+      <p className="text-sm text-ink-2">{word("book.again_why")}</p>
+      {start.error && <Trouble error={start.error} />}
     </div>
   );
 }
@@ -145,6 +266,7 @@ function EntryPage({ page }: { page: PageOut }) {
         <Item name="Photographs" value={e.photos.join(", ") || "none taken"} />
       </dl>
       {e.remarks && <p className="border-l-4 border-line bg-sheet p-3">{e.remarks}</p>}
+      <Again planId={e.plan_id} revision={e.revision} />
       <p className="flex flex-wrap gap-4 text-sm">
         <Link className="underline" to={`/runs/${page.run_id}`}>
           The run and its log

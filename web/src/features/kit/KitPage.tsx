@@ -2,7 +2,10 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 import { api, ask, keys, sent, type ThingOut } from "@/shared/api/client";
+import { once } from "@/shared/api/once";
+import { usePaged } from "@/shared/api/paged";
 import { dateOf } from "@/shared/time";
+import { More, Undone, useFind } from "@/shared/ui/Long";
 import { Empty, Loading, Trouble } from "@/shared/ui/States";
 import { known, word } from "@/shared/words";
 import { doneTo, KINDS, type Kind } from "./kinds";
@@ -11,7 +14,10 @@ import { ThingForm } from "./ThingForm";
 
 /** The shop's own things on their board, by kind: free, in use, worn, running low. */
 export function KitPage() {
-  const kit = useQuery({ queryKey: keys.kit, queryFn: () => ask(api.GET("/api/kit")) });
+  const { find, field } = useFind(word("field.kit.find"));
+  const { rows, count, more, error, list } = usePaged(keys.kitOf("", find), (after) =>
+    ask(api.GET("/api/kit", { params: { query: { find, after } } })),
+  );
   const [adding, setAdding] = useState<Kind | null>(null);
   const [gone, setGone] = useState<{ id: string; name: string } | null>(null);
   const queries = useQueryClient();
@@ -23,9 +29,9 @@ export function KitPage() {
       await fresh();
     },
   });
-  if (kit.error) return <Trouble error={kit.error} again={() => void kit.refetch()} />;
-  if (!kit.data) return <Loading what="the kit" />;
-  const things = kit.data;
+  if (error) return <Trouble error={error} again={() => void list.refetch()} />;
+  if (!rows) return <Loading what="the kit" />;
+  const things = rows;
   return (
     <div className="mx-auto max-w-6xl p-3 sm:p-5">
       <h1 className="text-3xl">Kit</h1>
@@ -33,16 +39,9 @@ export function KitPage() {
         What hangs and stands in the shop. A plan draws from it with one press; a run writes its
         hours and ampere-hours back. Nothing here is needed to plan.
       </p>
-      {gone && (
-        <p role="status" className="mb-3 flex items-center gap-3 border-2 border-line bg-sheet p-2">
-          {gone.name} was archived.
-          <button type="button" className="btn btn-small" onClick={() => back.mutate(gone.id)}>
-            Bring it back
-          </button>
-          {back.error && <span className="font-semibold text-stop">{back.error.message}</span>}
-        </p>
-      )}
-      {things.length === 0 && !adding && (
+      {gone && <Undone name={gone.name} back={() => back.mutate(gone.id)} error={back.error} />}
+      {field(count)}
+      {things.length === 0 && !adding && !find && (
         <Empty title="The board is empty">
           <p>
             Measure a tank once, weigh the scrap once, and every plan after starts from them. Begin
@@ -98,6 +97,8 @@ export function KitPage() {
           );
         })}
       </div>
+      {things.length === 0 && find && <p className="text-ink-2">{word("list.none")}</p>}
+      <More shown={things.length} count={count} more={more} />
     </div>
   );
 }
@@ -167,7 +168,7 @@ function Hung({
             </button>
           )}
           <button type="button" className="btn btn-small" onClick={() => away.mutate()}>
-            Archive
+            {word("list.archive")}
           </button>
           {away.error && (
             <p role="alert" className="w-full text-sm font-semibold text-stop">
@@ -189,12 +190,18 @@ function Hung({
         )}
         {open === "log" && (
           <ol className="mt-1 text-sm">
-            {thing.log.map((e) => (
-              <li key={e.at + e.words} className="flex gap-3 border-t border-hair py-0.5">
+            {thing.log.map((e, k) => (
+              // biome-ignore lint/suspicious/noArrayIndexKey: two of one moment say the same
+              <li key={`${e.at} ${k}`} className="flex gap-3 border-t border-hair py-0.5">
                 <span className="w-28 text-ink-2">{dateOf(new Date(e.at))}</span>
                 {e.words}
               </li>
             ))}
+            {thing.events > thing.log.length && (
+              <li className="border-t border-hair py-0.5 text-ink-2">
+                {word("kit.older", { count: `${thing.events - thing.log.length}` })}
+              </li>
+            )}
           </ol>
         )}
       </div>
@@ -220,13 +227,13 @@ function Done({
   const [other, setOther] = useState("");
   const unit = known(`kit.amount.${what}`) ? word(`kit.amount.${what}`) : "";
   const write = useMutation({
-    mutationFn: () =>
-      ask(
-        api.POST("/api/kit/{thing_id}/done", {
-          params: { path: { thing_id: thing.id } },
-          body: { what, amount, other },
-        }),
-      ),
+    mutationFn: () => {
+      const body = { what, amount, other };
+      const params = { path: { thing_id: thing.id } };
+      return once(`done ${thing.id}`, body, (headers) =>
+        ask(api.POST("/api/kit/{thing_id}/done", { params, body, headers })),
+      );
+    },
     onSuccess: () => {
       setAmount("");
       fresh();

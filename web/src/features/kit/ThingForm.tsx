@@ -3,12 +3,16 @@ import { useMemo, useState } from "react";
 import {
   api,
   ask,
+  type Both,
+  type Choices,
   type Plan,
   type ReadOut,
+  Refused,
   type Schemas,
   type Thing,
   type ThingOut,
 } from "@/shared/api/client";
+import { once } from "@/shared/api/once";
 import { PlanContext, type PlanEdit, usePlan, valueAt } from "@/shared/form/context";
 import { Amount, Choice } from "@/shared/form/fields";
 import { Labelled } from "@/shared/form/Labelled";
@@ -16,6 +20,7 @@ import { Row } from "@/shared/form/layout";
 import { putAt } from "@/shared/form/put";
 import { SupplyFields } from "@/shared/form/SupplyFields";
 import { MoreOfTank, TankShapeFields } from "@/shared/form/TankFields";
+import { Brought, Clashes, meetsOf } from "@/shared/ui/Together";
 import { word } from "@/shared/words";
 import type { Kind } from "./kinds";
 
@@ -45,6 +50,9 @@ export function ThingForm({
   const [held, setHeld] = useState<Thing>(
     thing?.read.thing ?? { schema_version: 6, name: "", detail: EMPTY[kind], typed: {} },
   );
+  // what this form started from, whatever is fetched behind it
+  const [base, setBase] = useState(thing?.revision ?? 0);
+  const [brought, setBrought] = useState<Both[]>([]);
   const read = useQuery({
     queryKey: ["kit", "read", held],
     queryFn: () => ask(api.POST("/api/kit/read", { body: { thing: { ...held } } })),
@@ -76,14 +84,22 @@ export function ThingForm({
     };
   }, [held, read.data]);
   const save = useMutation({
-    mutationFn: () => {
+    mutationFn: (more: { choices?: Choices; onto?: number }) => {
       const body = { thing: { ...held } };
-      return thing
-        ? ask(api.PUT("/api/kit/{thing_id}", { params: { path: { thing_id: thing.id } }, body }))
-        : ask(api.POST("/api/kit", { body }));
+      if (!thing)
+        return once("kit", held, (headers) => ask(api.POST("/api/kit", { body, headers })));
+      const params = { path: { thing_id: thing.id } };
+      const from = { ...body, base_revision: base, ...more };
+      return ask(api.PUT("/api/kit/{thing_id}", { params, body: from }));
     },
-    onSuccess: done,
+    onSuccess: (made) => {
+      setBase(made.revision);
+      if (!made.brought.length) return done();
+      setHeld(made.read.thing);
+      setBrought(made.brought);
+    },
   });
+  const meets = meetsOf(save.error instanceof Refused ? save.error.problem : undefined);
   return (
     <PlanContext.Provider value={edit}>
       <form
@@ -91,7 +107,7 @@ export function ThingForm({
         aria-label={thing ? `Change ${thing.read.thing.name}` : "Add to the kit"}
         onSubmit={(e) => {
           e.preventDefault();
-          save.mutate();
+          save.mutate({});
         }}
       >
         <div>
@@ -105,7 +121,16 @@ export function ThingForm({
           />
         </div>
         <Fields kind={kind} />
-        {save.error && (
+        <Brought brought={brought} done={done} />
+        {meets && (
+          <Clashes
+            key={meets.head}
+            meets={meets}
+            busy={save.isPending}
+            save={(choices, onto) => save.mutate({ choices, onto })}
+          />
+        )}
+        {save.error && !meets && (
           <p role="alert" className="text-sm font-semibold text-stop">
             {save.error.message}
           </p>

@@ -1,19 +1,23 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Columns2, Redo2, Save, Undo2 } from "lucide-react";
-import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { useCallback, useMemo, useRef, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import {
   type AnswerOut,
   api,
   ask,
+  type Both,
+  type Choices,
   keys,
   type Plan,
   type PlanOut,
   Refused,
 } from "@/shared/api/client";
 import { forgetDraft } from "@/shared/api/drafts";
+import { once } from "@/shared/api/once";
 import { PlanContext, titleOf } from "@/shared/form/context";
 import { Loading, Trouble } from "@/shared/ui/States";
+import { Brought, Clashes, meetsOf } from "@/shared/ui/Together";
 import { word } from "@/shared/words";
 import { Changes, PlaceForMe, TurnPlan } from "./advice/Searches";
 import { VariantStrip, Variants } from "./advice/Variants";
@@ -21,10 +25,12 @@ import { Dips } from "./answer/Dips";
 import { Expect } from "./answer/Expect";
 import { OneAnswer } from "./answer/OneAnswer";
 import { useField } from "./answer/useField";
+import { Others } from "./draft/Others";
 import { Revisions } from "./draft/Revisions";
 import type { Draft } from "./draft/reducer";
 import { Stale } from "./draft/Stale";
 import { handOver, type Saved, usePlanDraft } from "./draft/usePlanDraft";
+import { useKeys, useLast, useLasting, usePainted } from "./hooks";
 import { AirSection } from "./sections/AirSection";
 import { CheckSection } from "./sections/CheckSection";
 import { Dipstick } from "./sections/Dipstick";
@@ -38,6 +44,7 @@ import { TakeAlong, type Turn } from "./sheets/TakeAlong";
 import { Live, LiveContext } from "./stage/live";
 import type { MapKind } from "./stage/map";
 import { Stage } from "./stage/Stage";
+import { UnitPicker } from "./UnitPicker";
 
 /** Scrap that has other places to try. */
 const PLACED = new Set(["rod", "plate", "floor"]);
@@ -100,14 +107,20 @@ function SavedPlan({ planId }: { planId: string }) {
 /** ``onSaved`` is told how often the plan had been changed when it was sent. */
 function useSave(planId: string, draft: Draft, onSaved: (p: PlanOut, edits: number) => void) {
   return useMutation({
-    mutationFn: async (from?: number) => {
+    mutationFn: async ({ from, choices = {} }: { from?: number; choices?: Choices }) => {
       const { doc, base, edits } = draft;
+      const document = { ...doc };
       const made = await (planId === "new"
-        ? ask(api.POST("/api/plans", { body: { document: { ...doc } } }))
+        ? once("plan", doc, (headers) =>
+            ask(api.POST("/api/plans", { body: { document }, headers })),
+          )
         : ask(
             api.POST("/api/plans/{plan_id}/revisions", {
               params: { path: { plan_id: planId } },
-              body: { document: { ...doc }, base_revision: from ?? base },
+              // chosen among both versions it still starts from where it started
+              body: Object.keys(choices).length
+                ? { document, base_revision: base, choices, onto: from ?? null }
+                : { document, base_revision: from ?? base },
             }),
           ));
       return { made, edits };
@@ -117,10 +130,11 @@ function useSave(planId: string, draft: Draft, onSaved: (p: PlanOut, edits: numb
 }
 
 function Editor({ planId, saved }: { planId: string; saved: Saved }) {
-  const { draft, dispatch, put, type, quick, answer, unread, restored } = usePlanDraft(
+  const { draft, dispatch, put, type, quick, answer, unread, restored, kept } = usePlanDraft(
     planId,
     saved,
   );
+  const [brought, setBrought] = useState<Both[]>([]);
   const [live] = useState(() => new Live());
   const [kind, setKind] = useState<MapKind>("density");
   const [turns, setTurns] = useState<Turn[]>([]); // as last worked out, for the bench card
@@ -132,17 +146,22 @@ function Editor({ planId, saved }: { planId: string; saved: Saved }) {
   );
   const solved = !field.busy && !field.error ? field.data?.read.answer : undefined;
   const solving = field.busy && !solved;
-  const read = useMemo(
-    () =>
-      quick && { ...quick, answer: solved ?? (solving ? checking(quick.answer) : quick.answer) },
-    [quick, solved, solving],
-  );
+  // an answer to what is no longer on the screen is none: no figure stands there as if it were
+  const late = useLasting(unread || answer.isError, 1500);
+  const why = (answer.error ?? answer.failureReason)?.message ?? word("stage.working");
+  const read = useMemo(() => {
+    if (!quick) return undefined;
+    if (late) return { ...quick, answer: null, trouble: why };
+    return { ...quick, answer: solved ?? (solving ? checking(quick.answer) : quick.answer) };
+  }, [quick, late, why, solved, solving]);
   const navigate = useNavigate();
   const queries = useQueryClient();
   const [starting, setStarting] = useState(false);
   const start = useMutation({
-    mutationFn: (plan: PlanOut) =>
-      ask(api.POST("/api/runs", { body: { plan_id: plan.id, revision: plan.revision } })),
+    mutationFn: (plan: PlanOut) => {
+      const body = { plan_id: plan.id, revision: plan.revision };
+      return once("run", body, (headers) => ask(api.POST("/api/runs", { body, headers })));
+    },
     onSuccess: (run) => {
       void queries.invalidateQueries({ queryKey: keys.rack });
       navigate(`/runs/${run.id}`);
@@ -157,16 +176,18 @@ function Editor({ planId, saved }: { planId: string; saved: Saved }) {
       doc: plan.read.document as Plan,
       base: plan.revision,
       edits,
+      brought: plan.brought.length > 0,
     } as const;
     dispatch(saved);
+    setBrought(plan.brought);
     if (planId === "new") handOver(plan.id, newest.current, saved);
     void queries.invalidateQueries({ queryKey: keys.plans });
     if (starting) start.mutate(plan);
     else if (planId === "new") navigate(`/plans/${plan.id}`, { replace: true });
   });
-  const doSave = (andStart: boolean, from?: number) => {
+  const doSave = (andStart: boolean, from?: number, choices?: Choices) => {
     setStarting(andStart);
-    save.mutate(from);
+    save.mutate({ ...(from !== undefined && { from }), ...(choices && { choices }) });
   };
   const replace = useCallback(
     (doc: Plan, join?: string) => dispatch({ do: "replace", doc, join, at: Date.now() }),
@@ -177,13 +198,14 @@ function Editor({ planId, saved }: { planId: string; saved: Saved }) {
     [draft.doc, read, put, type, replace],
   );
   useKeys(dispatch, () => doSave(false));
-  const stale = save.error instanceof Refused && save.error.problem.type.endsWith("stale-revision");
+  const refused = save.error instanceof Refused ? save.error.problem : undefined;
+  const meets = meetsOf(refused);
   const faults = Object.keys(read?.faults ?? {}).length;
   const stops = read?.answer?.findings.filter((f) => f.severity === "stop").length ?? 0;
 
   const painted = usePainted();
   const staged = useLast(read?.answer ? read : undefined);
-  const trouble = read?.answer ? "" : (read?.trouble ?? "Working it out …");
+  const trouble = read?.answer ? "" : (read?.trouble ?? why);
   const variant = {
     keepThis: () => dispatch({ do: "keep_this" }),
     goBack: () => dispatch({ do: "go_back" }),
@@ -196,10 +218,11 @@ function Editor({ planId, saved }: { planId: string; saved: Saved }) {
           <div className="flex flex-wrap items-center gap-2 py-3">
             <h1 className="mr-auto text-3xl">{titleOf(draft.doc) || "New plan"}</h1>
             <span className="text-sm text-ink-2" role="status" data-kept>
-              {keptWords(draft.dirty, restored, planId, draft.base)}
+              {kept ? keptWords(draft.dirty, restored, planId, draft.base) : word("draft.no_room")}
             </span>
             <UnitPicker
               doc={draft.doc}
+              faults={read?.faults}
               busy={unread}
               replace={(doc) => dispatch({ do: "replace", doc })}
             />
@@ -241,10 +264,20 @@ function Editor({ planId, saved }: { planId: string; saved: Saved }) {
               {draft.dirty || planId === "new" ? "Save plan" : "Saved"}
             </button>
           </div>
-          {stale && save.error instanceof Refused && (
+          <Others planId={planId} base={draft.base} replace={replace} />
+          <Brought brought={brought} done={() => setBrought([])} />
+          {meets && meets.clashes.length > 0 && (
+            <Clashes
+              key={meets.head}
+              meets={meets}
+              busy={save.isPending}
+              save={(choices, onto) => doSave(starting, onto, choices)}
+            />
+          )}
+          {meets && refused && !meets.clashes.length && (
             <Stale
               mine={draft.doc}
-              problem={save.error.problem}
+              problem={refused}
               keepMine={(head) => doSave(starting, head)}
               takeTheirs={(doc, head) => {
                 dispatch({ do: "replace", doc });
@@ -254,7 +287,7 @@ function Editor({ planId, saved }: { planId: string; saved: Saved }) {
               }}
             />
           )}
-          {save.error && !stale && <Trouble error={save.error} />}
+          {save.error && !meets && <Trouble error={save.error} />}
           {start.error && <Trouble error={start.error} />}
           {draft.aside && <VariantStrip aside={draft.aside} doc={draft.doc} {...variant} />}
           {read?.answer && (
@@ -377,23 +410,6 @@ function GoButton({
   );
 }
 
-/** Whether the page has been drawn once: the stage comes first, what lies below it follows. */
-function usePainted(): boolean {
-  const [painted, setPainted] = useState(false);
-  useEffect(() => {
-    const timer = setTimeout(() => setPainted(true), 30);
-    return () => clearTimeout(timer);
-  }, []);
-  return painted;
-}
-
-/** The last that there was: a bath without a current stays on the stage, to be moved back. */
-function useLast<T>(value: T | undefined): T | undefined {
-  const last = useRef(value);
-  if (value !== undefined) last.current = value;
-  return last.current;
-}
-
 /** Where the plan is kept, as it is. */
 function keptWords(dirty: boolean, restored: boolean, planId: string, base: number): string {
   if (dirty)
@@ -403,47 +419,4 @@ function keptWords(dirty: boolean, restored: boolean, planId: string, base: numb
   return planId === "new"
     ? "Begin with Piece on the dipstick, or push things about right here."
     : `Saved, revision ${base}.`;
-}
-
-/** What is typed is read first, in the units in which it was meant. */
-function UnitPicker({
-  doc,
-  busy,
-  replace,
-}: {
-  doc: Plan;
-  busy: boolean;
-  replace: (doc: Plan) => void;
-}) {
-  return (
-    <label className="flex items-center gap-1 text-sm">
-      Units
-      <select
-        className="field min-h-8 !w-auto"
-        value={doc.system}
-        disabled={busy}
-        onChange={(e) => replace({ ...doc, system: e.target.value as Plan["system"], typed: {} })}
-      >
-        <option value="metric">metric</option>
-        <option value="us">US</option>
-        <option value="imperial">imperial</option>
-      </select>
-    </label>
-  );
-}
-
-function useKeys(dispatch: (s: { do: "undo" } | { do: "redo" }) => void, save: () => void) {
-  useEffect(() => {
-    const press = (e: KeyboardEvent) => {
-      if (!(e.ctrlKey || e.metaKey)) return;
-      const key = e.key.toLowerCase();
-      if (key === "s") save();
-      else if (key === "z") dispatch({ do: e.shiftKey ? "redo" : "undo" });
-      else if (key === "y") dispatch({ do: "redo" });
-      else return;
-      e.preventDefault();
-    };
-    window.addEventListener("keydown", press);
-    return () => window.removeEventListener("keydown", press);
-  });
 }

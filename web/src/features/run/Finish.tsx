@@ -3,6 +3,7 @@ import { Link } from "react-router";
 import type { RunOut } from "@/shared/api/client";
 import { Labelled } from "@/shared/form/Labelled";
 import { clockTime, spanText } from "@/shared/time";
+import { word } from "@/shared/words";
 import type { Enter } from "./useRun";
 
 /** The finishing steps of this piece, with timers, and then the entry for the book. */
@@ -168,13 +169,23 @@ function CloseForm({ run, enter }: { run: RunOut; enter: Enter }) {
       <h3 className="text-2xl">Write it into the book</h3>
       <div className="grid grid-cols-2 gap-3">
         <Line label="Minutes of hands" value={v.minutes} set={set("minutes")} number />
-        <Line label="Materials, money" value={v.materials} set={set("materials")} number />
-        <Line label="Paid for it" value={v.paid} set={set("paid")} number />
-        <Line label="Worth before" value={v.before} set={set("before")} number />
-        <Line label="Worth now" value={v.after} set={set("after")} number />
+        <Line
+          label={word("field.entry.materials")}
+          value={v.materials}
+          set={set("materials")}
+          number
+        />
+        <Line label={word("field.entry.paid")} value={v.paid} set={set("paid")} number />
+        <Line
+          label={word("field.entry.worth_before")}
+          value={v.before}
+          set={set("before")}
+          number
+        />
+        <Line label={word("field.entry.worth_after")} value={v.after} set={set("after")} number />
       </div>
-      <Line label="Stamps and marks found" value={v.stamps} set={set("stamps")} />
-      <Line label="What to remember" value={v.remarks} set={set("remarks")} />
+      <Line label={word("field.entry.stamps")} value={v.stamps} set={set("stamps")} />
+      <Line label={word("field.entry.remarks")} value={v.remarks} set={set("remarks")} />
       <fieldset>
         <legend className="text-sm font-semibold">Photographs taken</legend>
         {SLOTS.map((slot) => (

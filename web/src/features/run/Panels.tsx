@@ -2,7 +2,7 @@ import { type ReactNode, useId, useState } from "react";
 import type { Detail, RunOut } from "@/shared/api/client";
 import { Labelled } from "@/shared/form/Labelled";
 import { localInput } from "@/shared/time";
-import { choices } from "@/shared/words";
+import { choices, word } from "@/shared/words";
 import type { Enter } from "./useRun";
 
 export interface PanelProps {
@@ -75,7 +75,9 @@ function withUnit(text: string, unit: string): string {
 /** The bath's warmth, read in the shop's unit, which stands beside it. */
 function BathInput({ unit, value, onChange }: Omit<TypedProps, "label" | "fault" | "mode">) {
   const fault = temperature(value) ? "" : `A number in ${unit}, or with its unit: 24 °C, 75 °F.`;
-  return <Typed label="Bath" mode="text" {...{ unit, value, onChange, fault }} />;
+  return (
+    <Typed label={word("field.entry.bath")} mode="text" {...{ unit, value, onChange, fault }} />
+  );
 }
 
 function meterFault(text: string, max: number, unit: string): string {
@@ -111,7 +113,7 @@ export function When({ at, setAt }: { at: string; setAt: (at: string) => void })
   return (
     <div>
       <Labelled
-        label="When"
+        label={word("field.entry.at")}
         type="datetime-local"
         className="field min-h-11"
         value={at}
@@ -201,9 +203,21 @@ export function ReadingPanel({ run, enter, done }: PanelProps) {
   };
   return (
     <Panel title="Reading" onCancel={done}>
-      <MeterInput label="Amps" unit="A" value={amps} onChange={setAmps} max={200} />
+      <MeterInput
+        label={word("field.entry.current_a")}
+        unit="A"
+        value={amps}
+        onChange={setAmps}
+        max={200}
+      />
       <div className="grid grid-cols-2 gap-3">
-        <MeterInput label="Volts at the tank" unit="V" value={tank} onChange={setTank} max={60} />
+        <MeterInput
+          label={word("field.entry.tank_v")}
+          unit="V"
+          value={tank}
+          onChange={setTank}
+          max={60}
+        />
         <BathInput unit={unit} value={bath} onChange={setBath} />
       </div>
       <div className="flex flex-wrap gap-2" role="radiogroup" aria-label="Read with">
@@ -271,10 +285,22 @@ export function ChangePanel({ run, enter, done }: PanelProps) {
         ))}
       </div>
       <div className="grid grid-cols-2 gap-3">
-        <MeterInput label="Amps before" unit="A" value={before} onChange={setBefore} max={200} />
-        <MeterInput label="Amps after" unit="A" value={after} onChange={setAfter} max={200} />
+        <MeterInput
+          label={word("field.entry.before_a")}
+          unit="A"
+          value={before}
+          onChange={setBefore}
+          max={200}
+        />
+        <MeterInput
+          label={word("field.entry.after_a")}
+          unit="A"
+          value={after}
+          onChange={setAfter}
+          max={200}
+        />
       </div>
-      <NoteInput label="Note" value={note} onChange={setNote} />
+      <NoteInput label={word("field.entry.note")} value={note} onChange={setNote} />
       <When at={when.at} setAt={when.setAt} />
       <Send
         disabled={!what || a === undefined || b === undefined}
@@ -298,7 +324,7 @@ export function FoundStoppedPanel({ enter, done }: PanelProps) {
         clip that came off, a charger that fell asleep?
       </p>
       <When at={when.at} setAt={when.setAt} />
-      <NoteInput label="What it was" value={cause} onChange={setCause} />
+      <NoteInput label={word("field.entry.cause")} value={cause} onChange={setCause} />
       <Send
         onClick={() => {
           void enter({ kind: "found_stopped", cause }, when.time());

@@ -11,6 +11,7 @@ import { Dose } from "./Dose";
 import { Closed, Finish } from "./Finish";
 import { Kept } from "./Kept";
 import { Looks } from "./Looks";
+import { OnTheLine } from "./line/Line";
 import {
   ChangePanel,
   FoundStoppedPanel,
@@ -36,12 +37,18 @@ export function RunPage() {
   const r = run.data;
   return (
     <div className="mx-auto grid max-w-[1280px] gap-4 p-3 sm:p-5 md:grid-cols-[minmax(0,1fr)_minmax(20rem,26rem)]">
-      <div className="space-y-4">
+      <div className="min-w-0 space-y-4">
         <Head run={r} now={now} away={run.isError} />
         <Kept pending={pending} run={r} />
         <NextAction run={r} now={now} enter={enter} />
+        {r.looked && !r.closed && (
+          <p className="border-l-4 border-hair bg-sheet p-3" data-looked>
+            {r.looked}
+          </p>
+        )}
         <Since run={r} />
         <Hands run={r} enter={enter} now={now} busy={busy} />
+        {r.state !== "planned" && <OnTheLine run={r} />}
       </div>
       <div className="space-y-4">
         <Standing run={r} now={now} />
@@ -406,7 +413,8 @@ function Lifted({ run, enter }: { run: RunOut; enter: Enter }) {
         </p>
       )}
       <p className="text-sm">
-        By the dose, about {Math.round(run.share_clean * 100)} % of the surface should be clean.
+        By what flowed and what was seen, about {Math.round(run.share_clean * 100)} % of the surface
+        should be clean.
       </p>
       <Big onClick={() => void enter({ kind: "clean" })}>It is clean enough</Big>
       <Do onClick={() => void enter({ kind: "back_in" })}>Back in the bath, power off</Do>

@@ -4,8 +4,10 @@ import { type ActionOut, api, ask, type FigureOut, keys, type RunOut } from "@/s
 import { clockTime } from "@/shared/time";
 import { DayStrip } from "@/shared/ui/DayStrip";
 import { Drawing } from "@/shared/ui/Drawing";
+import { Num } from "@/shared/ui/Num";
 import { niceTop, Scale } from "@/shared/ui/Scale";
 import { Sides } from "@/shared/ui/Sides";
+import { word } from "@/shared/words";
 import type { Enter } from "./useRun";
 import { lineWords } from "./words";
 
@@ -58,7 +60,7 @@ export function Standing({ run, now }: { run: RunOut; now: Date }) {
         </>
       )}
       <Scale
-        label="Amps"
+        label={word("field.entry.current_a")}
         unit="A"
         top={niceTop(Math.max(run.plan.rated_a * 1.15, gives.high ?? 0, run.read_a ?? 0))}
         expected={gives.number}
@@ -66,11 +68,52 @@ export function Standing({ run, now }: { run: RunOut; now: Date }) {
         read={run.read_a ?? undefined}
         limit={run.plan.rated_a}
       />
+      <Resists run={run} />
       {run.state !== "planned" && (
         <Drawing scene={run.scene} cleanShare={run.stretches ? run.share_clean : 0} />
       )}
     </section>
   );
+}
+
+/** What resists by the newest reading, where it sits as far as that tells. */
+function Resists({ run }: { run: RunOut }) {
+  if (!run.ohms.length) return null;
+  return (
+    <dl className="grid grid-cols-[1fr_auto] gap-x-4 text-sm" data-ohms>
+      {run.ohms.map((o) => (
+        <div key={o.read.key} className="contents">
+          <dt>
+            {o.read.name}
+            {o.more && <strong> {word("ohms.more")}</strong>}
+            {o.ask && <span className="block text-xs text-ink-2">{o.ask}</span>}
+          </dt>
+          <dd className="text-right">
+            <Num f={o.read} className="text-lg" />
+            {o.planned && (
+              <span className="block text-xs text-ink-2">
+                planned {o.planned.text} {o.planned.unit}
+              </span>
+            )}
+          </dd>
+        </div>
+      ))}
+    </dl>
+  );
+}
+
+type Line = RunOut["log"][number];
+
+/** Lines with those that an instrument said one after another behind the newest of them. */
+function folded(lines: Line[]): [Line, Line[]][] {
+  const out: [Line, Line[]][] = [];
+  const off = (l: Line) => l.kind === "reading" && l.detail.method === "line";
+  for (const l of lines) {
+    const last = out.at(-1);
+    if (last && off(l) && off(last[0])) last[1].push(l);
+    else out.push([l, []]);
+  }
+  return out;
 }
 
 /** The log, newest first; the newest entry can be struck out. */
@@ -98,7 +141,7 @@ export function Log({ run, now, enter }: { run: RunOut; now: Date; enter: Enter 
     <section className="sheet" aria-label="Log">
       <h2 className="text-xl">Log</h2>
       <ol>
-        {lines.map((l, k) => (
+        {folded(lines).map(([l, more], k) => (
           <li
             key={l.client_id}
             className="flex items-baseline gap-3 border-t border-hair py-1 text-sm"
@@ -106,7 +149,23 @@ export function Log({ run, now, enter }: { run: RunOut; now: Date; enter: Enter 
             <span className="sign w-24 shrink-0 text-base text-ink-2">
               {clockTime(new Date(l.at), now)}
             </span>
-            <span className="min-w-0 flex-1">{lineWords(l, run)}</span>
+            <span className="min-w-0 flex-1">
+              {lineWords(l, run)}
+              {more.length > 0 && (
+                <details>
+                  <summary className="min-h-11 cursor-pointer py-2 text-ink-2">
+                    {word("listen.before", { count: more.length })}
+                  </summary>
+                  <ol>
+                    {more.map((m) => (
+                      <li key={m.client_id}>
+                        {clockTime(new Date(m.at), now)} {lineWords(m, run)}
+                      </li>
+                    ))}
+                  </ol>
+                </details>
+              )}
+            </span>
             {k === 0 && !over && l.kind !== "checklist" && (
               <button
                 type="button"

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useCallback, useState } from "react";
 import { api, ask, type Detail, keys, type RunOut } from "@/shared/api/client";
-import { makeEntry, post, usePending } from "@/shared/api/outbox";
+import { press, usePending } from "@/shared/api/outbox";
 
 /** A run, renewed as it goes, and the one way to write into it. */
 export function useRun(runId: string) {
@@ -16,7 +16,7 @@ export function useRun(runId: string) {
     async (detail: Detail, at?: Date): Promise<RunOut | null> => {
       setBusy(true);
       try {
-        return await post(runId, makeEntry(detail, at));
+        return await press(runId, detail, at);
       } finally {
         setBusy(false);
       }

@@ -2,7 +2,10 @@ import type { RunOut } from "@/shared/api/client";
 import { capital, said, word } from "@/shared/words";
 
 /** A log line in words. */
-export function lineWords(line: RunOut["log"][number], run: RunOut): string {
+export function lineWords(
+  line: Pick<RunOut["log"][number], "kind" | "detail">,
+  run?: RunOut,
+): string {
   const d = line.detail as Record<string, unknown>;
   const plain = word(`run.log.${line.kind}`);
   switch (line.kind) {
@@ -15,7 +18,7 @@ export function lineWords(line: RunOut["log"][number], run: RunOut): string {
     case "inspection":
       return inspectionWords(d, run);
     case "finish_step":
-      return `${run.steps.find((s) => s.id === d.step)?.title ?? d.step}: ${d.mark}`;
+      return `${run?.steps.find((s) => s.id === d.step)?.title ?? d.step}: ${d.mark}`;
     case "remark":
       return String(d.text);
     default: {
@@ -39,7 +42,7 @@ function readingWords(d: Record<string, unknown>): string {
     ...(known(d.supply_v) ? [`${plain(d.supply_v)} V at the supply`] : []),
     ...(d.bath ? [`bath ${d.bath}`] : known(d.bath_c) ? [`bath ${plain(d.bath_c)} °C`] : []),
   ];
-  return `Read ${parts.join(", ")}`;
+  return `${d.method === "line" ? "Off the line:" : "Read"} ${parts.join(", ")}`;
 }
 
 function changeWords(d: Record<string, unknown>): string {
@@ -49,11 +52,12 @@ function changeWords(d: Record<string, unknown>): string {
   return `${what}${amps}${d.note ? `: ${d.note}` : ""}`;
 }
 
-function inspectionWords(d: Record<string, unknown>, run: RunOut): string {
+function inspectionWords(d: Record<string, unknown>, run?: RunOut): string {
   if (d.verdict === "equal") return "Brushed: equal to last time";
   if (d.verdict === "not_yet") return "Brushed: not yet";
   const shares = Object.entries((d.shares ?? {}) as Record<string, number>).map(
-    ([id, s]) => `${run.regions.find((r) => r.id === id)?.name ?? id} ${Math.round(s * 100)} %`,
+    ([id, s]) =>
+      `${run?.regions.find((r) => r.id === id)?.name ?? id.split(".").at(-1)} ${Math.round(s * 100)} %`,
   );
   return `Brushed: ${shares.join(", ")} clean`;
 }

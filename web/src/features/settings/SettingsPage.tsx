@@ -1,8 +1,18 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useId, useState } from "react";
-import { api, ask, keys, type ShopSettings } from "@/shared/api/client";
+import {
+  api,
+  ask,
+  type Both,
+  type Choices,
+  keys,
+  Refused,
+  type Schemas,
+  type ShopSettings,
+} from "@/shared/api/client";
 import { Labelled } from "@/shared/form/Labelled";
 import { Loading, Trouble } from "@/shared/ui/States";
+import { Brought, Clashes, meetsOf } from "@/shared/ui/Together";
 import { options, word } from "@/shared/words";
 
 export function SettingsPage() {
@@ -10,20 +20,33 @@ export function SettingsPage() {
   if (settings.error)
     return <Trouble error={settings.error} again={() => void settings.refetch()} />;
   if (!settings.data) return <Loading what="the shop" />;
-  return <Form saved={settings.data} />;
+  return <Form kept={settings.data} />;
 }
 
-function Form({ saved }: { saved: ShopSettings }) {
+interface Change {
+  settings: ShopSettings;
+  base_revision?: number | undefined;
+  choices?: Choices;
+  onto?: number;
+}
+
+function Form({ kept }: { kept: Schemas["SettingsOut"] }) {
+  const { revision, brought: _, ...saved } = kept;
   const queries = useQueryClient();
   const [scoop, setScoop] = useState({ name: "", grams: "" });
+  const [brought, setBrought] = useState<Both[]>([]);
   const save = useMutation({
-    mutationFn: (next: ShopSettings) => ask(api.PUT("/api/shop", { body: next })),
+    mutationFn: ({ base_revision = revision, ...next }: Change) =>
+      ask(api.PUT("/api/shop", { body: { ...next, base_revision } })),
     onSuccess: (next) => {
       queries.setQueryData(keys.settings, next);
+      setBrought(next.brought);
       void queries.invalidateQueries({ queryKey: keys.book });
     },
   });
-  const put = (part: Partial<ShopSettings>) => save.mutate({ ...saved, ...part });
+  const put = (part: Partial<ShopSettings>) => save.mutate({ settings: { ...saved, ...part } });
+  const meets = meetsOf(save.error instanceof Refused ? save.error.problem : undefined);
+  const wanted = save.variables?.settings ?? saved;
   const theme = (value: ShopSettings["theme"]) => {
     localStorage.setItem("yb.theme", value ?? "auto");
     if (value === "light" || value === "dark") document.documentElement.dataset.theme = value;
@@ -35,18 +58,34 @@ function Form({ saved }: { saved: ShopSettings }) {
   return (
     <div className="mx-auto max-w-3xl space-y-6 p-3 sm:p-5">
       <h1 className="text-3xl">Shop</h1>
-      {save.error && <Trouble error={save.error} />}
+      <Brought brought={brought} done={() => setBrought([])} />
+      {meets && (
+        <Clashes
+          key={meets.head}
+          meets={meets}
+          busy={save.isPending}
+          save={(choices, onto) =>
+            save.mutate({
+              settings: wanted,
+              base_revision: save.variables?.base_revision,
+              choices,
+              onto,
+            })
+          }
+        />
+      )}
+      {save.error && !meets && <Trouble error={save.error} />}
       <div className="max-w-md">
-        <Labelled
-          label="Name of the shop"
-          className="field"
-          defaultValue={saved.name}
-          maxLength={80}
-          onBlur={(e) => put({ name: e.target.value })}
+        <Named
+          kept={kept}
+          put={(name, from) => {
+            const { revision: base_revision, brought: _b, ...then } = from;
+            save.mutate({ settings: { ...then, name }, base_revision });
+          }}
         />
       </div>
       <Pick
-        title="New plans are typed in"
+        title={word("field.shop.system")}
         options={options("shop.system")}
         value={saved.system ?? "metric"}
         pick={(v) => put({ system: v as ShopSettings["system"] })}
@@ -55,7 +94,7 @@ function Form({ saved }: { saved: ShopSettings }) {
         Any unit can be typed anywhere; this is what a bare number means and what is shown.
       </p>
       <Pick
-        title="Light or dark"
+        title={word("field.shop.theme")}
         options={options("shop.theme")}
         value={saved.theme ?? "auto"}
         pick={(v) => theme(v as ShopSettings["theme"])}
@@ -122,6 +161,30 @@ function Form({ saved }: { saved: ShopSettings }) {
       </section>
       <Doubted />
     </div>
+  );
+}
+
+/** The shop's name, changed from what stood there when it was begun to be typed. */
+function Named({
+  kept,
+  put,
+}: {
+  kept: Schemas["SettingsOut"];
+  put: (name: string, from: Schemas["SettingsOut"]) => void;
+}) {
+  const [typing, setTyping] = useState<{ name: string; from: Schemas["SettingsOut"] } | null>(null);
+  return (
+    <Labelled
+      label={word("field.shop.name")}
+      className="field"
+      value={typing?.name ?? kept.name}
+      maxLength={80}
+      onChange={(e) => setTyping({ name: e.target.value, from: typing?.from ?? kept })}
+      onBlur={() => {
+        if (typing && typing.name !== typing.from.name) put(typing.name, typing.from);
+        setTyping(null);
+      }}
+    />
   );
 }
 

@@ -1,5 +1,8 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import type { ReactNode } from "react";
 import { api, ask, keys, type Schemas, type Thing, type ThingOut } from "@/shared/api/client";
+import { once } from "@/shared/api/once";
+import { useKit } from "@/shared/form/useKit";
 import { word } from "@/shared/words";
 import type { Begun, First } from "./useFirst";
 
@@ -13,9 +16,8 @@ export function Own({
   first: First;
   say: (more: Partial<First>) => void;
 }) {
-  const kit = useQuery({ queryKey: keys.kit, queryFn: () => ask(api.GET("/api/kit")) });
-  const things = (kit.data ?? []).filter((t) => t.read.thing.detail.kind === role);
-  if (!things.length) return null;
+  const { things, find } = useKit(role);
+  if (!things.length && !find) return null;
   const taken = first.kit?.find((k) => k.role === role)?.ref;
   const take = (t: ThingOut) => {
     const d = t.read.thing.detail;
@@ -28,6 +30,7 @@ export function Own({
   };
   return (
     <Mine
+      find={find}
       things={things.map((t) => ({
         key: t.id,
         name: t.read.thing.name,
@@ -41,7 +44,9 @@ export function Own({
 /** What is the shop's own, to be taken with one press and left with another. */
 function Mine({
   things,
+  find,
 }: {
+  find?: ReactNode;
   things: { key: string; name: string; taken: boolean; take: () => void }[];
 }) {
   return (
@@ -59,6 +64,7 @@ function Mine({
           {t.name}
         </button>
       ))}
+      {find}
     </div>
   );
 }
@@ -107,7 +113,10 @@ export const supplyOf = (told: Begun): Made => {
 export function Keep({ thing }: { thing: Made }) {
   const queries = useQueryClient();
   const keep = useMutation({
-    mutationFn: () => ask(api.POST("/api/kit", { body: { thing: { ...thing } } })),
+    mutationFn: () =>
+      once("kit", thing, (headers) =>
+        ask(api.POST("/api/kit", { body: { thing: { ...thing } }, headers })),
+      ),
     onSuccess: () => void queries.invalidateQueries({ queryKey: keys.kit }),
   });
   return (

@@ -1,39 +1,46 @@
-import { useQuery } from "@tanstack/react-query";
-import { OctagonX } from "lucide-react";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { Archive, ArchiveRestore, OctagonX } from "lucide-react";
 import { type ReactNode, useState } from "react";
 import { Link } from "react-router";
-import { api, ask, keys, type RackItemOut, type Schemas } from "@/shared/api/client";
-import { Labelled } from "@/shared/form/Labelled";
+import {
+  api,
+  ask,
+  keys,
+  type RackItemOut,
+  rackAgain,
+  type Schemas,
+  sent,
+} from "@/shared/api/client";
+import { usePaged } from "@/shared/api/paged";
 import { clockTime, dateOf, untilText } from "@/shared/time";
 import { DayStrip } from "@/shared/ui/DayStrip";
 import { SeverityIcon } from "@/shared/ui/Finding";
+import { More, Undone, useFind } from "@/shared/ui/Long";
 import { Loading, Trouble } from "@/shared/ui/States";
 import { TankShape } from "@/shared/ui/Tank";
 import { useNow } from "@/shared/useNow";
-import { counted, word } from "@/shared/words";
+import { capital, counted, word } from "@/shared/words";
 
 /** What hands do next over all baths, and the plans that wait; ``empty`` where there is nothing. */
 export function TodayPage({ empty }: { empty: ReactNode }) {
   const rack = useQuery({
     queryKey: keys.rack,
     queryFn: () => ask(api.GET("/api/runs")),
-    refetchInterval: 20_000,
+    refetchInterval: rackAgain,
   });
-  const plans = useQuery({ queryKey: keys.plans, queryFn: () => ask(api.GET("/api/plans")) });
-  const book = useQuery({ queryKey: keys.book, queryFn: () => ask(api.GET("/api/book")) });
+  const any = useQuery({
+    queryKey: keys.listed("any", ""),
+    queryFn: () => ask(api.GET("/api/plans", { params: { query: { most: 1 } } })),
+  });
   const unread = useQuery({
     queryKey: keys.unread,
     queryFn: () => ask(api.GET("/api/shop/unread")),
   });
   const now = useNow();
-  const error = rack.error ?? plans.error;
+  const error = rack.error ?? any.error;
   if (error && !rack.data) return <Trouble error={error} again={() => void rack.refetch()} />;
-  if (!rack.data || !plans.data) return <Loading what="the shop" />;
-  const running = new Set(rack.data.map((r) => r.plan_id));
-  const written = new Set(book.data?.map((b) => b.entry.plan_id));
-  const waiting = plans.data.filter((p) => !running.has(p.id) && !written.has(p.id));
-  const made = plans.data.filter((p) => written.has(p.id) && !running.has(p.id));
-  if (!rack.data.length && !plans.data.length && !unread.data?.length) return <>{empty}</>;
+  if (!rack.data || !any.data) return <Loading what="the shop" />;
+  if (!rack.data.length && !any.data.count && !unread.data?.length) return <>{empty}</>;
   return (
     <div className="mx-auto max-w-[1280px] space-y-6 p-3 sm:p-5">
       <section aria-labelledby="hands">
@@ -51,19 +58,16 @@ export function TodayPage({ empty }: { empty: ReactNode }) {
         <h2 id="plans" className="mb-2 text-2xl">
           Plans
         </h2>
-        <PlanLines plans={waiting} />
-        {waiting.length === 0 && <p className="py-2 text-ink-2">No plan waits.</p>}
+        <PlanLines standing="waiting" none="No plan waits." />
         <Link to="/plans/new" className="btn btn-main mt-3">
           New plan
         </Link>
-        {made.length > 0 && (
-          <details className="mt-5">
-            <summary className="cursor-pointer font-semibold">
-              {made.length} {made.length === 1 ? "plan" : "plans"} already in the book
-            </summary>
-            <PlanLines plans={made} />
-          </details>
-        )}
+        <Folded title="Plans already in the book">
+          <PlanLines standing="made" none="None yet." />
+        </Folded>
+        <Folded title={word("list.shelf")}>
+          <PlanLines standing="any" archived none="Nothing is archived." />
+        </Folded>
       </section>
     </div>
   );
@@ -110,7 +114,7 @@ function Bath({ item, now }: { item: RackItemOut; now: Date }) {
         className="grid grid-cols-[4.5rem_1fr] items-center gap-x-4 py-3 hover:bg-sheet sm:grid-cols-[5.5rem_10rem_minmax(0,1fr)] lg:grid-cols-[5.5rem_10rem_minmax(0,1fr)_26rem]"
       >
         <span className="flex justify-center">
-          <TankShape scene={item.scene} share={item.share_done} size={64} />
+          <TankShape outline={item.outline} share={item.share_done} size={64} />
         </span>
         <span className="order-3 col-span-2 sm:order-none sm:col-span-1">
           {danger ? (
@@ -129,7 +133,11 @@ function Bath({ item, now }: { item: RackItemOut; now: Date }) {
           )}
         </span>
         <span>
-          <span className="sign block text-2xl">{item.next?.title ?? "Nothing to do"}</span>
+          <span className="sign block text-2xl">
+            {item.checking
+              ? `${capital(word("list.checking"))} …`
+              : (item.next?.title ?? "Nothing to do")}
+          </span>
           <span className="text-sm text-ink-2">
             {item.name}:{" "}
             {item.state === "running"
@@ -152,51 +160,101 @@ function windowOf(item: RackItemOut): [Date, Date, Date] | null {
   return at ? [new Date(at.low), new Date(at.mid), new Date(at.high)] : null;
 }
 
-/** Plans, the newest first; a long list is shown in parts. */
-function PlanLines({ plans }: { plans: readonly Schemas["ListedOut"][] }) {
-  const [shown, setShown] = useState(50);
-  const [wanted, setWanted] = useState("");
-  const all = plans;
-  const words = wanted.toLowerCase().split(/\s+/).filter(Boolean);
-  const found = all.filter((p) => words.every((w) => p.title.toLowerCase().includes(w)));
+/** A part of the page that is fetched once it is wanted. */
+function Folded({ title, children }: { title: string; children: ReactNode }) {
+  const [open, setOpen] = useState(false);
+  return (
+    <details className="mt-4" onToggle={(e) => setOpen(e.currentTarget.open)}>
+      <summary className="min-h-11 cursor-pointer py-2 font-semibold">{title}</summary>
+      {open && children}
+    </details>
+  );
+}
+
+type Standing = "waiting" | "made" | "any";
+
+/** Plans, the newest first, page by page; found by words of their names where there are many. */
+function PlanLines({
+  standing,
+  archived = false,
+  none,
+}: {
+  standing: Standing;
+  archived?: boolean;
+  none: string;
+}) {
+  const { find, field } = useFind(word("field.plan.find"));
+  const queries = useQueryClient();
+  const [gone, setGone] = useState<{ id: string; title: string } | null>(null);
+  const { rows, count, more, error, list } = usePaged(
+    [...keys.listed(standing, find), archived],
+    (after) =>
+      ask(api.GET("/api/plans", { params: { query: { standing, find, after, archived } } })),
+    // what is worked out anew is asked for again until it is
+    { every: (some) => some.some((p) => p.checking) && 3_000 },
+  );
+  const move = useMutation({
+    mutationFn: ({ id, away }: { id: string; title: string; away: boolean }) => {
+      const params = { params: { path: { plan_id: id } } };
+      return sent(
+        away
+          ? api.PUT("/api/plans/{plan_id}/archived", params)
+          : api.DELETE("/api/plans/{plan_id}/archived", params),
+      );
+    },
+    onSuccess: (_, { id, title, away }) => {
+      setGone(away ? { id, title } : null);
+      void queries.invalidateQueries({ queryKey: keys.plans });
+    },
+  });
+  if (error) return <Trouble error={error} again={() => void list.refetch()} />;
+  if (!rows) return <Loading what="the plans" />;
   return (
     <>
-      {all.length > MANY && (
-        <div className="mb-2 max-w-sm">
-          <Labelled
-            label={word("field.plan.find")}
-            type="search"
-            value={wanted}
-            onChange={(e) => setWanted(e.target.value)}
-          />
-        </div>
+      {gone && (
+        <Undone
+          name={gone.title || "The plan"}
+          back={() => move.mutate({ ...gone, away: false })}
+          error={move.error}
+        />
       )}
+      {field(count)}
       <ul className="border-t-2 border-line">
-        {found.slice(0, shown).map((p) => (
-          <PlanLine key={p.id} plan={p} />
+        {rows.map((p) => (
+          <PlanLine
+            key={p.id}
+            plan={p}
+            archived={archived}
+            move={(away) => move.mutate({ id: p.id, title: p.title, away })}
+          />
         ))}
       </ul>
-      {found.length > shown && (
-        <button type="button" className="btn mt-2" onClick={() => setShown(shown + 200)}>
-          Show more of {found.length}
-        </button>
-      )}
+      {rows.length === 0 && <p className="py-2 text-ink-2">{find ? word("list.none") : none}</p>}
+      <More shown={rows.length} count={count} more={more} />
     </>
   );
 }
 
-const MANY = 8; // plans from which they are looked for and not only through
-
-function PlanLine({ plan }: { plan: Schemas["ListedOut"] }) {
+function PlanLine({
+  plan,
+  archived,
+  move,
+}: {
+  plan: Schemas["ListedOut"];
+  archived: boolean;
+  move: (away: boolean) => void;
+}) {
   return (
-    <li className="border-b border-hair">
+    <li className="flex items-center border-b border-hair hover:bg-sheet">
       <Link
         to={`/plans/${plan.id}`}
-        className="grid gap-x-6 gap-y-1 py-3 hover:bg-sheet sm:grid-cols-[16rem_1fr_auto]"
+        className="grid min-w-0 flex-1 items-baseline gap-x-6 gap-y-1 py-3 sm:grid-cols-[16rem_1fr_auto]"
       >
         <span className="sign text-2xl">{plan.title || "Plan without a name"}</span>
         <span className="flex items-center gap-2">
-          {plan.stop ? (
+          {plan.checking ? (
+            <span className="text-ink-2">{word("list.checking")} …</span>
+          ) : plan.stop ? (
             <>
               <SeverityIcon severity="stop" />
               <span>
@@ -212,10 +270,24 @@ function PlanLine({ plan }: { plan: Schemas["ListedOut"] }) {
           )}
         </span>
         <span className="text-sm text-ink-2">
-          {plan.gives}
-          {plan.clean && `, ${plan.clean} under power`}; {dateOf(new Date(plan.created_at))}
+          {[plan.gives, plan.clean && `${plan.clean} under power`].filter(Boolean).join(", ")}
+          {plan.gives && "; "}
+          {dateOf(new Date(plan.created_at))}
         </span>
       </Link>
+      <button
+        type="button"
+        className="btn btn-bare ml-2 min-h-11 min-w-11"
+        aria-label={`${word(archived ? "list.back" : "list.archive")}: ${plan.title || "plan"}`}
+        title={word(archived ? "list.back" : "list.archive")}
+        onClick={() => move(!archived)}
+      >
+        {archived ? (
+          <ArchiveRestore size={18} aria-hidden="true" />
+        ) : (
+          <Archive size={18} aria-hidden="true" />
+        )}
+      </button>
     </li>
   );
 }

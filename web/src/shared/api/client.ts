@@ -28,7 +28,20 @@ export type Detail = {
 }[Detailed["kind"]];
 export type Problem = Schemas["Problem"];
 
+export type Both = Schemas["BothOut"];
+export type Choices = Record<string, "mine" | "theirs">;
+
 export const api = createClient<paths>({ baseUrl: "/" });
+
+/** What this device takes the time to be: the shop tells entries by it, whoever's clock is right. */
+export const deviceNow = () => ({ "Device-Now": new Date().toISOString() });
+
+api.use({
+  onRequest({ request }) {
+    for (const [name, value] of Object.entries(deviceNow())) request.headers.set(name, value);
+    return request;
+  },
+});
 
 /** What the server refused, in its own words. */
 export class Refused extends Error {
@@ -140,17 +153,24 @@ export async function sent(call: Promise<{ error?: unknown; response: Response }
   await ask(call.then((made) => ({ ...made, ...(made.response.ok && { data: true }) })));
 }
 
+/** How soon the rack is asked for again [ms]: at once where a bath on it is still worked out. */
+export const rackAgain = (query: { state: { data?: RackItemOut[] | undefined } }) =>
+  query.state.data?.some((r) => r.checking) ? 1_000 : 20_000;
+
 export const keys = {
   unread: ["unread"] as const,
   doubted: ["doubted"] as const,
   session: ["session"] as const,
   rack: ["rack"] as const,
   plans: ["plans"] as const,
-  plan: (id: string) => ["plans", id] as const,
+  listed: (standing: string, find: string) => ["plans", "listed", standing, find] as const,
+  plan: (id: string) => ["plans", "one", id] as const,
   run: (id: string) => ["runs", id] as const,
+  link: (id: string) => ["links", id] as const,
   book: ["book"] as const,
   page: (id: string) => ["book", id] as const,
   settings: ["settings"] as const,
   kit: ["kit"] as const,
+  kitOf: (kind: string, find: string) => ["kit", "of", kind, find] as const,
   tables: (system: string) => ["tables", system] as const,
 };

@@ -1,4 +1,4 @@
-import { Away, ask, problemIn } from "./client";
+import { Away, ask, deviceNow, problemIn } from "./client";
 
 /** Post something that is answered line by line; whoever aborts ends it on the server too. */
 export async function lines<T>(
@@ -12,7 +12,7 @@ export async function lines<T>(
 ): Promise<void> {
   const response = await fetch(path, {
     method: "POST",
-    headers: { "Content-Type": kind },
+    headers: { "Content-Type": kind, ...deviceNow() },
     body,
     signal,
   });

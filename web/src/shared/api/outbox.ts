@@ -16,26 +16,38 @@ export interface Pending {
   /** It broke on the server, which says nothing of the entry itself. */
   broke?: boolean;
   aside?: boolean;
+  /** This device has no room for it: it is on the page alone. */
+  unkept?: boolean;
 }
 
 const STORE = "yb.outbox";
 const listeners = new Set<() => void>();
-let items: Pending[] = load();
+let items: Pending[] = load([]);
 let sending = false;
 
-function load(): Pending[] {
+function load(held: Pending[]): Pending[] {
   try {
     return JSON.parse(localStorage.getItem(STORE) ?? "[]") as Pending[];
   } catch {
-    return [];
+    return held;
   }
 }
 
-function keep(next: Pending[]) {
-  items = next;
-  localStorage.setItem(STORE, JSON.stringify(items));
+/** Changed as it stands on the device by now, since another tab writes there too. */
+function keep(made: (now: Pending[]) => Pending[]) {
+  const unkept = items.filter((p) => p.unkept);
+  const now = load(items);
+  items = made([...now, ...unkept.filter((p) => !now.some((q) => same(p, q.entry.client_id)))]);
+  try {
+    localStorage.setItem(STORE, JSON.stringify(items));
+    items = items.map(({ unkept: _, ...p }) => p);
+  } catch {
+    items = items.map((p) => ({ ...p, unkept: true })); // no room: the page holds it, and says so
+  }
   for (const tell of listeners) tell();
 }
+
+const same = (p: Pending, clientId: string) => p.entry.client_id === clientId;
 
 function subscribe(tell: () => void) {
   listeners.add(tell);
@@ -58,17 +70,29 @@ export function makeEntry(detail: Detail, at: Date = new Date()): Kept {
 
 /** Keep an entry here first, then try to send everything. */
 export async function post(runId: string, entry: Kept): Promise<RunOut | null> {
-  keep([...items, { runId, entry }]);
+  keep((all) => [...all, { runId, entry }]);
   return flush();
+}
+
+const TWICE = 1200; // ms within which a second press is the first one's
+let last: { text: string; at: number } | undefined;
+
+/** Enter what was pressed; pressed twice in a row it is entered once. */
+export function press(runId: string, detail: Detail, at?: Date): Promise<RunOut | null> {
+  const text = JSON.stringify([runId, detail]);
+  const now = Date.now();
+  const twice = last?.text === text && now - last.at < TWICE;
+  last = { text, at: now };
+  return twice ? flush() : post(runId, makeEntry(detail, at));
 }
 
 /** For good: sent, or thrown away by hand. */
 export function takeOut(clientId: string) {
-  keep(items.filter((p) => p.entry.client_id !== clientId));
+  keep((all) => all.filter((p) => !same(p, clientId)));
 }
 
 function change(clientId: string, to: (p: Pending) => Pending) {
-  keep(items.map((p) => (p.entry.client_id === clientId ? to(p) : p)));
+  keep((all) => all.map((p) => (same(p, clientId) ? to(p) : p)));
 }
 
 /** Out of sight, with its words and its reason. */
@@ -82,6 +106,12 @@ export function tryAgain(clientId: string) {
     runId,
     entry: broke ? entry : { ...entry, client_id: freshId() },
   }));
+  return flush();
+}
+
+/** Once more with what was mended in it; other words go by another name. */
+export function sendChanged(clientId: string, at: Date, detail: Detail) {
+  change(clientId, ({ runId }) => ({ runId, entry: makeEntry(detail, at) }));
   return flush();
 }
 
@@ -138,7 +168,7 @@ function again() {
 window.addEventListener("online", () => void flush());
 window.addEventListener("storage", (event) => {
   if (event.key === STORE) {
-    items = load();
+    items = load(items);
     for (const tell of listeners) tell();
   }
 });

@@ -339,7 +339,8 @@ export interface paths {
         };
         /**
          * Index
-         * @description Every plan's newest revision, newest first.
+         * @description Plans, newest first, page by page: those that wait, those in the book and in no bath now, or
+         *     all of them.
          */
         get: operations["list_plans"];
         put?: never;
@@ -403,16 +404,41 @@ export interface paths {
         };
         /**
          * Revisions
-         * @description Every revision of a plan, newest first.
+         * @description The newest hundred revisions of a plan, newest first, or those below a number.
          */
         get: operations["plan_revisions"];
         put?: never;
         /**
          * Save
-         * @description Keep a new revision; 409 with the newest document where another save came between.
+         * @description Keep a new revision. What another save changed meanwhile is brought together with it; 409
+         *     with both versions where both changed the same and no choice is made.
          */
         post: operations["save_plan"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/archived": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Archive
+         * @description Take a plan out of the lists; nothing of it is lost.
+         */
+        put: operations["archive_plan"];
+        post?: never;
+        /**
+         * Bring Back
+         * @description Bring an archived plan back into the lists.
+         */
+        delete: operations["bring_back_plan"];
         options?: never;
         head?: never;
         patch?: never;
@@ -427,7 +453,7 @@ export interface paths {
         };
         /**
          * Rack
-         * @description Every run that is not over, the most urgent first.
+         * @description The runs that are not over, the newest hundred, the most urgent first.
          */
         get: operations["rack"];
         put?: never;
@@ -513,10 +539,35 @@ export interface paths {
         put?: never;
         /**
          * Enter
-         * @description Write one entry into the log; the same client id is kept once.
+         * @description Write one entry into the log; the same client id is kept once. Its time is told by the shop's
+         *     clock, as far as ``Device-Now`` says what the device's is.
          */
         post: operations["enter"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/archived": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Archive
+         * @description Take a run that is over out of the lists; nothing of it is lost.
+         */
+        put: operations["archive_run"];
+        post?: never;
+        /**
+         * Bring Back
+         * @description Bring an archived run back into the lists.
+         */
+        delete: operations["bring_back_run"];
         options?: never;
         head?: never;
         patch?: never;
@@ -542,6 +593,182 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{run_id}/link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Link
+         * @description What hangs on a run's line; null for nothing.
+         */
+        get: operations["get_link"];
+        /**
+         * Put Link
+         * @description Hang a supply or meter on a run's line, with its interlocks; what hung there is let go.
+         */
+        put: operations["put_link"];
+        post?: never;
+        /**
+         * Delete Link
+         * @description Listen no longer. Nothing at the device changes; the samples stay.
+         */
+        delete: operations["let_go_link"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/link/token": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Token
+         * @description A new token for a home-made logger; shown once. One made before is worth nothing then.
+         */
+        post: operations["make_token"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/instruments/identify": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Identify
+         * @description Ask who answers at an address, before it is hung on a run.
+         */
+        post: operations["identify"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/samples": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Samples
+         * @description A run's samples between two times, thinned with their extremes kept; a gap is a null.
+         */
+        get: operations["run_samples"];
+        put?: never;
+        /**
+         * Push
+         * @description Samples of a home-made logger, as JSON or lines of CSV, under the run's token (``Bearer``).
+         *
+         *     Answered once they are on disk: what was answered is not lost, and may be sent again.
+         */
+        post: operations["push_samples"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/samples.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Samples Csv
+         * @description All samples of a run, times in UTC; what stands apart says why.
+         */
+        get: operations["samples_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/live": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Live
+         * @description Samples as they come, and how the line stands: server-sent events. Whoever was cut off goes
+         *     on after the last one that came (``Last-Event-ID``).
+         */
+        get: operations["live_samples"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/meter-file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look
+         * @description Look into a meter's file: nothing is kept.
+         */
+        post: operations["look_into_meter_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/samples/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring
+         * @description Bring a meter's file into a run, its columns by number, times without a zone so many minutes
+         *     ahead of UTC. The same file brought twice is kept once.
+         */
+        post: operations["bring_meter_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/book": {
         parameters: {
             query?: never;
@@ -551,7 +778,7 @@ export interface paths {
         };
         /**
          * Index
-         * @description Every finished run, newest first.
+         * @description Runs that are over, newest first, page by page.
          */
         get: operations["book"];
         put?: never;
@@ -616,7 +843,8 @@ export interface paths {
         get: operations["get_settings"];
         /**
          * Save
-         * @description Keep the shop's settings.
+         * @description Keep the shop's settings; what was changed elsewhere meanwhile is brought together with them,
+         *     409 with both versions where both changed the same.
          */
         put: operations["save_settings"];
         post?: never;
@@ -695,7 +923,7 @@ export interface paths {
         };
         /**
          * List Kit
-         * @description Everything in the kit.
+         * @description The kit by name, page by page: all of it or one kind; ``archived``: what was put away.
          */
         get: operations["kit"];
         put?: never;
@@ -780,7 +1008,8 @@ export interface paths {
         get?: never;
         /**
          * Change
-         * @description Type a thing anew.
+         * @description Type a thing anew; what was changed elsewhere meanwhile is brought together with it, 409 with
+         *     both versions where both changed the same.
          */
         put: operations["change_thing"];
         post?: never;
@@ -1159,6 +1388,20 @@ export interface components {
             height_m: number;
         };
         /**
+         * ApartOut
+         * @description Samples that stand apart: why, how many, what it is and how to mend it.
+         */
+        ApartOut: {
+            /** Why */
+            why: string;
+            /** Count */
+            count: number;
+            /** What */
+            what: string;
+            /** Mend */
+            mend: string;
+        };
+        /**
          * BackIn
          * @description Piece back in the bath, power still off.
          */
@@ -1428,6 +1671,19 @@ export interface components {
             mix_water_m3: number;
         };
         /**
+         * BookOut
+         * @description A page of the book; ``count``: how many there are in all, ``after``: where the next page
+         *     begins, empty after the last.
+         */
+        BookOut: {
+            /** Items */
+            items: components["schemas"]["OverOut"][];
+            /** Count */
+            count: number;
+            /** After */
+            after: string;
+        };
+        /**
          * BoreAnode
          * @description A rod on spacers through the middle of the tube that ``piece`` names.
          */
@@ -1499,6 +1755,20 @@ export interface components {
             /** Piece */
             piece?: string | null;
         };
+        /**
+         * BothOut
+         * @description A place that was changed elsewhere meanwhile: its name, and what stands in each version.
+         */
+        BothOut: {
+            /** Where */
+            where: string;
+            /** Name */
+            name: string;
+            /** Yours */
+            yours: string;
+            /** Theirs */
+            theirs: string;
+        };
         /** Box */
         Box: {
             /**
@@ -1548,6 +1818,19 @@ export interface components {
              * @default 0.35
              */
             height_m: number;
+        };
+        /**
+         * BroughtOut
+         * @description What became of a meter's file.
+         */
+        BroughtOut: {
+            /** Rows */
+            rows: number;
+            /** Unread */
+            unread: number;
+            /** First Unread */
+            first_unread: string;
+            taken: components["schemas"]["TakenOut"];
         };
         /** BucketTank */
         BucketTank: {
@@ -1747,6 +2030,19 @@ export interface components {
              */
             mix_kept: boolean;
         };
+        /** ColumnOut */
+        ColumnOut: {
+            /** Number */
+            number: number;
+            /** Heading */
+            heading: string;
+            /** Cells */
+            cells: string[];
+            /** Guess */
+            guess: ("time" | "amps" | "volts" | "bath") | null;
+            /** Unit */
+            unit: string;
+        };
         /**
          * ComingOut
          * @description How spots come clean: the chance [-], row by row, after each of the ``hours`` at each of the
@@ -1944,6 +2240,25 @@ export interface components {
             turn: number;
         };
         /**
+         * DrawnOut
+         * @description ``width_s``: of the stretches whose least and most are drawn, nought where each point is a
+         *     sample; ``apart``: how many samples stand apart and are not drawn.
+         */
+        DrawnOut: {
+            /** First */
+            first: string | null;
+            /** Last */
+            last: string | null;
+            /** Count */
+            count: number;
+            /** Apart */
+            apart: number;
+            /** Width S */
+            width_s: number;
+            /** Series */
+            series: components["schemas"]["SeriesOut"][];
+        };
+        /**
          * DropOut
          * @description A part of the loop: what it is, its volts as text, and its share of all [%].
          */
@@ -2137,6 +2452,19 @@ export interface components {
             source: string;
             /** Note */
             note: string;
+        };
+        /**
+         * FileOut
+         * @description A meter's file: its columns with what each is taken for; ``elapsed``: its times count from a
+         *     start that has to be said.
+         */
+        FileOut: {
+            /** Columns */
+            columns: components["schemas"]["ColumnOut"][];
+            /** Rows */
+            rows: number;
+            /** Elapsed */
+            elapsed: boolean;
         };
         /**
          * FindingOut
@@ -2462,11 +2790,6 @@ export interface components {
              */
             cause: string;
         };
-        /** HTTPValidationError */
-        HTTPValidationError: {
-            /** Detail */
-            detail?: components["schemas"]["ValidationError"][];
-        };
         /**
          * HappenedOut
          * @description One line of a thing's log.
@@ -2479,6 +2802,20 @@ export interface components {
             at: string;
             /** Words */
             words: string;
+        };
+        /**
+         * IdentityOut
+         * @description Who a supply or meter says it is.
+         */
+        IdentityOut: {
+            /** Maker */
+            maker: string;
+            /** Model */
+            model: string;
+            /** Serial */
+            serial: string;
+            /** Version */
+            version: string;
         };
         /**
          * InputOut
@@ -2520,6 +2857,31 @@ export interface components {
              * @default
              */
             note: string;
+        };
+        /**
+         * Interlocks
+         * @description Which of them a run has; None for a limit that was not chosen.
+         */
+        Interlocks: {
+            /**
+             * Touch
+             * @default true
+             */
+            touch: boolean;
+            /** Over Amps A */
+            over_amps_a?: number | null;
+            /** Over Warm C */
+            over_warm_c?: number | null;
+            /**
+             * Over Warm
+             * @default
+             */
+            over_warm: string;
+            /**
+             * Dose
+             * @default false
+             */
+            dose: boolean;
         };
         /**
          * JudgeIn
@@ -2670,6 +3032,19 @@ export interface components {
              * @default 0
              */
             salt_kg: number;
+        };
+        /**
+         * KitOut
+         * @description A page of the kit; ``count``: how many there are in all, ``after``: where the next page
+         *     begins, empty after the last.
+         */
+        KitOut: {
+            /** Items */
+            items: components["schemas"]["ThingOut"][];
+            /** Count */
+            count: number;
+            /** After */
+            after: string;
         };
         /**
          * KitPump
@@ -2890,8 +3265,62 @@ export interface components {
             older: boolean;
         };
         /**
+         * LinkDocument
+         * @description What hangs on a run's line. Without an address nothing is asked and samples may be pushed.
+         *
+         *     ``probe``: it has the stand-in's own words for a probe in the liquid and for a watchdog.
+         */
+        LinkDocument: {
+            /**
+             * Address
+             * @default
+             */
+            address: string;
+            /**
+             * Probe
+             * @default false
+             */
+            probe: boolean;
+            interlocks?: components["schemas"]["Interlocks"];
+            /** Watchdog S */
+            watchdog_s?: number | null;
+        };
+        /**
+         * LinkOut
+         * @description What hangs on a run's line and how it stands. ``token`` only when it was just made;
+         *     ``dog_s``: after how long unasked the supply switches itself off, as it took it.
+         */
+        LinkOut: {
+            document: components["schemas"]["LinkDocument"];
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "linked" | "lost" | "off";
+            /** Since */
+            since: string | null;
+            identity: components["schemas"]["IdentityOut"] | null;
+            /** Why */
+            why: string;
+            /** Output On */
+            output_on: boolean | null;
+            /** Dog S */
+            dog_s: number | null;
+            /**
+             * Token
+             * @default
+             */
+            token: string;
+        };
+        /**
          * ListedOut
-         * @description A plan in a list: what it is called, its first stop and how many, amps and time in words.
+         * @description A plan in a list: what it is called, its first stop and how many, amps and time in words;
+         *     ``checking``: these are worked out anew just now.
          */
         ListedOut: {
             /** Id */
@@ -2915,6 +3344,11 @@ export interface components {
             gives: string;
             /** Clean */
             clean: string;
+            /**
+             * Checking
+             * @default false
+             */
+            checking: boolean;
         };
         /**
          * LiveFieldOut
@@ -3196,6 +3630,33 @@ export interface components {
             ph: number;
         };
         /**
+         * OhmsOut
+         * @description A part of the circuit by the newest reading, and what the plan has of it; ``ask``: which
+         *     reading would tell more.
+         */
+        OhmsOut: {
+            read: components["schemas"]["FigureOut"];
+            planned: components["schemas"]["FigureOut"] | null;
+            /** More */
+            more: boolean;
+            /** Ask */
+            ask: string;
+        };
+        /**
+         * OutlineOut
+         * @description A tank's silhouette [m].
+         */
+        OutlineOut: {
+            /** Round */
+            round: boolean;
+            /** Floor X M */
+            floor_x_m: number;
+            /** Rim X M */
+            rim_x_m: number;
+            /** Height M */
+            height_m: number;
+        };
+        /**
          * OutlookOut
          * @description The main surface first, then the slow places; what the window is made of, and what one look
          *     would leave of it; ``buys``: the window as it is, then as a reading and looks would make it.
@@ -3209,6 +3670,33 @@ export interface components {
             look: string;
             /** Buys */
             buys: components["schemas"]["BuysOut"][];
+        };
+        /**
+         * OverOut
+         * @description A run that is over, in a list; ``took`` is empty for one that was given up.
+         */
+        OverOut: {
+            /** Run Id */
+            run_id: string;
+            /** Plan Id */
+            plan_id: string;
+            /**
+             * Over At
+             * Format: date-time
+             */
+            over_at: string;
+            /** State */
+            state: string;
+            /** Piece */
+            piece: string;
+            /** Grade */
+            grade: string;
+            /** Aim */
+            aim: string;
+            /** Took */
+            took: string;
+            /** Hands */
+            hands: string;
         };
         /**
          * OwnedTankOut
@@ -3685,6 +4173,8 @@ export interface components {
              */
             created_at: string;
             read: components["schemas"]["ReadOut"];
+            /** Brought */
+            brought: components["schemas"]["BothOut"][];
         };
         /**
          * PlannedSide
@@ -3697,6 +4187,19 @@ export interface components {
             /** Share */
             share: number;
             clean_s: components["schemas"]["Spread"] | null;
+        };
+        /**
+         * PlansOut
+         * @description A page of plans; ``count``: how many there are in all, ``after``: where the next page begins,
+         *     empty after the last.
+         */
+        PlansOut: {
+            /** Items */
+            items: components["schemas"]["ListedOut"][];
+            /** Count */
+            count: number;
+            /** After */
+            after: string;
         };
         /** Plate */
         Plate: {
@@ -3891,7 +4394,7 @@ export interface components {
         };
         /**
          * RackItemOut
-         * @description A tank on the rack.
+         * @description A tank on the rack; ``checking``: it is worked out just now, and told without its figures.
          */
         RackItemOut: {
             /** Run Id */
@@ -3902,18 +4405,18 @@ export interface components {
             name: string;
             /** State */
             state: string;
-            /**
-             * Tank
-             * @enum {string}
-             */
-            tank: "bucket" | "box" | "drum";
             /** Share Done */
             share_done: number;
             next: components["schemas"]["ActionOut"] | null;
             /** Actions */
             actions: components["schemas"]["ActionOut"][];
             window: components["schemas"]["WindowOut"] | null;
-            scene: components["schemas"]["SceneOut"];
+            outline: components["schemas"]["OutlineOut"] | null;
+            /**
+             * Checking
+             * @default false
+             */
+            checking: boolean;
         };
         /**
          * ReadOut
@@ -3961,7 +4464,7 @@ export interface components {
              * @default clamp
              * @enum {string}
              */
-            method: "clamp" | "dial" | "none";
+            method: "clamp" | "dial" | "line" | "none";
         };
         /**
          * Region
@@ -4025,10 +4528,6 @@ export interface components {
              * Format: date-time
              */
             created_at: string;
-            /** Document */
-            document: {
-                [key: string]: unknown;
-            };
         };
         /**
          * Ring
@@ -4270,8 +4769,12 @@ export interface components {
             /** Nothing Gained */
             nothing_gained: boolean;
             advice: components["schemas"]["AdviceOut"] | null;
+            /** Looked */
+            looked: string;
             /** Read A */
             read_a: number | null;
+            /** Ohms */
+            ohms: components["schemas"]["OhmsOut"][];
             /** Points */
             points: components["schemas"]["PointOut"][];
             /** Steps */
@@ -4312,12 +4815,18 @@ export interface components {
          * @description A save names the revision it started from.
          */
         SaveIn: {
+            /** Base Revision */
+            base_revision: number;
+            /** Choices */
+            choices?: {
+                [key: string]: "mine" | "theirs";
+            };
+            /** Onto */
+            onto?: number | null;
             /** Document */
             document?: {
                 [key: string]: unknown;
             };
-            /** Base Revision */
-            base_revision: number;
         };
         /**
          * SceneOut
@@ -4461,6 +4970,25 @@ export interface components {
             rcd?: boolean | null;
         };
         /**
+         * SeriesOut
+         * @description A channel: times in milliseconds of the epoch, values in ``unit``; null is a gap. ``low`` and
+         *     ``high``: what is expected of it, where something is.
+         */
+        SeriesOut: {
+            /** Key */
+            key: string;
+            /** Unit */
+            unit: string;
+            /** At Ms */
+            at_ms: number[];
+            /** Values */
+            values: (number | null)[];
+            /** Low */
+            low?: number | null;
+            /** High */
+            high?: number | null;
+        };
+        /**
          * SessionOut
          * @description Whether a passcode is asked for, and whether it was given.
          */
@@ -4491,6 +5019,50 @@ export interface components {
             title: string;
             /** Lines */
             lines: string[];
+        };
+        /**
+         * SettingsIn
+         * @description Settings, and the revision they were changed from.
+         */
+        SettingsIn: {
+            /** Base Revision */
+            base_revision: number;
+            /** Choices */
+            choices?: {
+                [key: string]: "mine" | "theirs";
+            };
+            /** Onto */
+            onto?: number | null;
+            settings: components["schemas"]["ShopSettings"];
+        };
+        /**
+         * SettingsOut
+         * @description The shop's settings and their revision; ``brought``: what was changed elsewhere meanwhile.
+         */
+        SettingsOut: {
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * System
+             * @default metric
+             * @enum {string}
+             */
+            system: "metric" | "us" | "imperial";
+            /**
+             * Theme
+             * @default auto
+             * @enum {string}
+             */
+            theme: "auto" | "light" | "dark";
+            /** Scoops */
+            scoops?: components["schemas"]["Scoop"][];
+            /** Revision */
+            revision: number;
+            /** Brought */
+            brought: components["schemas"]["BothOut"][];
         };
         /**
          * SheetIn
@@ -4813,13 +5385,27 @@ export interface components {
             /** Remedy */
             remedy: string;
         };
-        /** SwitchOff */
+        /**
+         * SwitchOff
+         * @description The power went off, by hand; or by an interlock, which says why.
+         */
         SwitchOff: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "switch_off";
+            /**
+             * By
+             * @default hand
+             * @enum {string}
+             */
+            by: "hand" | "touch" | "over_amps" | "over_warm" | "dose";
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
         };
         /** SwitchOn */
         SwitchOn: {
@@ -4828,6 +5414,21 @@ export interface components {
              * @enum {string}
              */
             kind: "switch_on";
+        };
+        /**
+         * TakenOut
+         * @description What became of a batch: kept, known already, at a time that holds another; those kept that
+         *     stand apart.
+         */
+        TakenOut: {
+            /** Taken */
+            taken: number;
+            /** Known */
+            known: number;
+            /** Clashed */
+            clashed: number;
+            /** Apart */
+            apart: components["schemas"]["ApartOut"][];
         };
         /** Tank */
         Tank: {
@@ -4903,6 +5504,24 @@ export interface components {
             };
         };
         /**
+         * ThingChangedIn
+         * @description A thing as typed anew, and the revision it started from.
+         */
+        ThingChangedIn: {
+            /** Base Revision */
+            base_revision: number;
+            /** Choices */
+            choices?: {
+                [key: string]: "mine" | "theirs";
+            };
+            /** Onto */
+            onto?: number | null;
+            /** Thing */
+            thing: {
+                [key: string]: unknown;
+            };
+        };
+        /**
          * ThingIn
          * @description A thing as typed.
          */
@@ -4926,14 +5545,26 @@ export interface components {
             why: string;
             /** Lines */
             lines: string[];
-            /** Log */
+            /**
+             * Log
+             * @description The newest of its log, newest first
+             */
             log: components["schemas"]["HappenedOut"][];
+            /**
+             * Events
+             * @description How many lines its log has
+             */
+            events: number;
             mix: components["schemas"]["MixOut"] | null;
             /**
              * Left
              * @description Share of it that is left, where that is known [-]
              */
             left: number | null;
+            /** Revision */
+            revision: number;
+            /** Brought */
+            brought: components["schemas"]["BothOut"][];
         };
         /**
          * ThingReadOut
@@ -5279,19 +5910,6 @@ export interface components {
             /** Percent */
             percent: number;
         };
-        /** ValidationError */
-        ValidationError: {
-            /** Location */
-            loc: (string | number)[];
-            /** Message */
-            msg: string;
-            /** Error Type */
-            type: string;
-            /** Input */
-            input?: unknown;
-            /** Context */
-            ctx?: Record<string, never>;
-        };
         /**
          * Void
          * @description Takes an earlier entry back, by its client id; the earlier row stays.
@@ -5533,7 +6151,143 @@ export interface components {
             stop: boolean;
         };
     };
-    responses: never;
+    responses: {
+        /** @description The request cannot be read at all. */
+        Problem400: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description The shop asks for its passcode. */
+        Problem401: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description It comes from another page. */
+        Problem403: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description There is no such thing. */
+        Problem404: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description That is not done there. */
+        Problem405: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description It meets what is there already: a step, a stop, a later save, a newer request. */
+        Problem409: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description It is more than is taken at once. */
+        Problem413: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description A body of that kind is not taken. */
+        Problem415: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description The shop does not go by that name. */
+        Problem421: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description It cannot be used as it is. */
+        Problem422: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description Too often. */
+        Problem429: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description Something broke in Yellow Bath itself. */
+        Problem500: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description What hangs on the line does not answer as it should. */
+        Problem424: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description Not now: the store is busy, or too much is asked at once. */
+        Problem503: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description The disk is full. */
+        Problem507: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+    };
     parameters: never;
     requestBodies: never;
     headers: never;
@@ -5559,6 +6313,21 @@ export interface operations {
                     "application/json": components["schemas"]["SolverOut"];
                 };
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     answer_document: {
@@ -5583,24 +6352,21 @@ export interface operations {
                     "application/json": components["schemas"]["ReadOut"];
                 };
             };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     solve_field: {
@@ -5625,24 +6391,21 @@ export interface operations {
                     "application/json": components["schemas"]["FieldOut"];
                 };
             };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     begin_plan: {
@@ -5667,15 +6430,21 @@ export interface operations {
                     "application/json": components["schemas"]["BegunOut"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     read_meter: {
@@ -5700,24 +6469,21 @@ export interface operations {
                     "application/json": components["schemas"]["Meter"];
                 };
             };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     answer_live: {
@@ -5742,24 +6508,21 @@ export interface operations {
                     "application/json": components["schemas"]["LiveOut"];
                 };
             };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     find_placement: {
@@ -5784,15 +6547,21 @@ export interface operations {
                     "application/x-ndjson": components["schemas"]["SearchLine"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/x-ndjson": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     plan_turns: {
@@ -5817,15 +6586,21 @@ export interface operations {
                     "application/x-ndjson": components["schemas"]["SearchLine"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/x-ndjson": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     weigh_changes: {
@@ -5850,15 +6625,21 @@ export interface operations {
                     "application/x-ndjson": components["schemas"]["SearchLine"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/x-ndjson": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     read_mesh_file: {
@@ -5887,15 +6668,21 @@ export interface operations {
                     "application/x-ndjson": components["schemas"]["MeshLine"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/x-ndjson": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     dose_curve: {
@@ -5920,24 +6707,21 @@ export interface operations {
                     "application/json": components["schemas"]["DoseCurveOut"];
                 };
             };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     which_tank: {
@@ -5962,24 +6746,21 @@ export interface operations {
                     "application/json": components["schemas"]["WhichTankOut"];
                 };
             };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     compare_plans: {
@@ -6004,24 +6785,21 @@ export interface operations {
                     "application/json": components["schemas"]["CompareOut"];
                 };
             };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     judge_scrap: {
@@ -6046,15 +6824,21 @@ export interface operations {
                     "application/json": components["schemas"]["JudgedOut"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     plan_schema: {
@@ -6077,6 +6861,21 @@ export interface operations {
                     };
                 };
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     make_sheet: {
@@ -6103,20 +6902,34 @@ export interface operations {
                     "application/octet-stream": unknown;
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     list_plans: {
         parameters: {
-            query?: never;
+            query?: {
+                standing?: "waiting" | "made" | "any";
+                /** @description Words of the title */
+                find?: string;
+                /** @description What the page before this one says of it */
+                after?: string;
+                most?: number;
+                archived?: boolean;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -6129,15 +6942,33 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ListedOut"][];
+                    "application/json": components["schemas"]["PlansOut"];
                 };
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     create_plan: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Made up by the sender: what is sent twice under one key is made once. */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -6156,15 +6987,21 @@ export interface operations {
                     "application/json": components["schemas"]["PlanOut"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     stored_plan: {
@@ -6189,24 +7026,21 @@ export interface operations {
                     "application/json": unknown;
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     get_plan: {
@@ -6231,29 +7065,28 @@ export interface operations {
                     "application/json": components["schemas"]["PlanOut"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     plan_revisions: {
         parameters: {
-            query?: never;
+            query?: {
+                below?: number | null;
+            };
             header?: never;
             path: {
                 plan_id: string;
@@ -6271,24 +7104,21 @@ export interface operations {
                     "application/json": components["schemas"]["RevisionOut"][];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     save_plan: {
@@ -6315,24 +7145,91 @@ export interface operations {
                     "application/json": components["schemas"]["PlanOut"];
                 };
             };
-            /** @description Conflict */
-            409: {
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    archive_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
+                content?: never;
             };
-            /** @description Unprocessable Entity */
-            422: {
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    bring_back_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
+                content?: never;
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     rack: {
@@ -6353,12 +7250,30 @@ export interface operations {
                     "application/json": components["schemas"]["RackItemOut"][];
                 };
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     start_run: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Made up by the sender: what is sent twice under one key is made once. */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -6377,24 +7292,21 @@ export interface operations {
                     "application/json": components["schemas"]["RunOut"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     older_lines: {
@@ -6419,24 +7331,21 @@ export interface operations {
                     "application/json": components["schemas"]["LinesOut"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     get_run: {
@@ -6459,24 +7368,21 @@ export interface operations {
                     "application/json": components["schemas"]["RunOut"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     run_looks: {
@@ -6499,30 +7405,30 @@ export interface operations {
                     "application/json": components["schemas"]["LooksOut"] | null;
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     enter: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description What the sender's clock says as it sends this. */
+                "Device-Now"?: string | null;
+            };
             path: {
                 run_id: string;
             };
@@ -6543,6 +7449,11 @@ export interface operations {
                     "application/json": components["schemas"]["RunOut"];
                 };
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
             /** @description Conflict */
             409: {
                 headers: {
@@ -6552,15 +7463,85 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    archive_run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
+                content?: never;
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    bring_back_run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     stored_run: {
@@ -6583,29 +7564,490 @@ export interface operations {
                     "application/json": unknown;
                 };
             };
-            /** @description Not Found */
-            404: {
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    get_link: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["LinkOut"] | null;
                 };
             };
-            /** @description Validation Error */
-            422: {
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    put_link: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LinkDocument"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
+                    "application/json": components["schemas"]["LinkOut"];
                 };
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    let_go_link: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    make_token: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    identify: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LinkDocument"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IdentityOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    run_samples: {
+        parameters: {
+            query?: {
+                first?: string | null;
+                last?: string | null;
+                points?: number;
+            };
+            header?: never;
+            path: {
+                run_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrawnOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    push_samples: {
+        parameters: {
+            query?: never;
+            header?: {
+                "content-type"?: string;
+                authorization?: string;
+                /** @description What the sender's clock says as it sends this. */
+                "Device-Now"?: string | null;
+            };
+            path: {
+                run_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    samples: {
+                        /**
+                         * At
+                         * Format: date-time
+                         */
+                        at: string;
+                        /** Amps */
+                        amps?: number | null;
+                        /** Volts */
+                        volts?: number | null;
+                        /** Bath C */
+                        bath_c?: number | null;
+                    }[];
+                };
+                "text/csv": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    samples_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": unknown;
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    live_samples: {
+        parameters: {
+            query?: {
+                after?: string;
+            };
+            header?: {
+                "last-event-id"?: string;
+            };
+            path: {
+                run_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": string;
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    look_into_meter_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    bring_meter_file: {
+        parameters: {
+            query: {
+                time: number;
+                amps?: number | null;
+                volts?: number | null;
+                bath?: number | null;
+                zone_min?: number;
+                start?: string | null;
+                month_first?: boolean;
+            };
+            header?: never;
+            path: {
+                run_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroughtOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     book: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Words of the title */
+                find?: string;
+                /** @description What the page before this one says of it */
+                after?: string;
+                most?: number;
+                archived?: boolean;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -6618,9 +8060,24 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PageOut"][];
+                    "application/json": components["schemas"]["BookOut"];
                 };
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     book_page: {
@@ -6643,24 +8100,21 @@ export interface operations {
                     "application/json": components["schemas"]["PageOut"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     stored_page: {
@@ -6683,24 +8137,21 @@ export interface operations {
                     "application/json": unknown;
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     get_settings: {
@@ -6718,9 +8169,24 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ShopSettings"];
+                    "application/json": components["schemas"]["SettingsOut"];
                 };
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     save_settings: {
@@ -6732,7 +8198,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ShopSettings"];
+                "application/json": components["schemas"]["SettingsIn"];
             };
         };
         responses: {
@@ -6742,18 +8208,24 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ShopSettings"];
+                    "application/json": components["schemas"]["SettingsOut"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     unread: {
@@ -6774,6 +8246,21 @@ export interface operations {
                     "application/json": components["schemas"]["UnreadOut"][];
                 };
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     doubted: {
@@ -6794,6 +8281,21 @@ export interface operations {
                     "application/json": components["schemas"]["DoubtedOut"];
                 };
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     doubted_file: {
@@ -6814,11 +8316,34 @@ export interface operations {
                     "application/json": unknown;
                 };
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     kit: {
         parameters: {
-            query?: never;
+            query?: {
+                kind?: string;
+                /** @description Words of the title */
+                find?: string;
+                /** @description What the page before this one says of it */
+                after?: string;
+                most?: number;
+                archived?: boolean;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -6831,15 +8356,33 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ThingOut"][];
+                    "application/json": components["schemas"]["KitOut"];
                 };
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     add_thing: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Made up by the sender: what is sent twice under one key is made once. */
+                "Idempotency-Key"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -6858,24 +8401,21 @@ export interface operations {
                     "application/json": components["schemas"]["ThingOut"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     stored_thing: {
@@ -6898,24 +8438,21 @@ export interface operations {
                     "application/json": unknown;
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     read_thing: {
@@ -6940,24 +8477,21 @@ export interface operations {
                     "application/json": components["schemas"]["ThingReadOut"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     mix_queue: {
@@ -6978,6 +8512,21 @@ export interface operations {
                     "application/json": components["schemas"]["WaitingOut"][];
                 };
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     change_thing: {
@@ -6991,7 +8540,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ThingIn"];
+                "application/json": components["schemas"]["ThingChangedIn"];
             };
         };
         responses: {
@@ -7004,24 +8553,21 @@ export interface operations {
                     "application/json": components["schemas"]["ThingOut"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     put_away: {
@@ -7042,24 +8588,21 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     bring_back: {
@@ -7080,30 +8623,30 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     done_to_thing: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Made up by the sender: what is sent twice under one key is made once. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 thing_id: string;
             };
@@ -7124,24 +8667,21 @@ export interface operations {
                     "application/json": components["schemas"]["ThingOut"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     to_add: {
@@ -7168,24 +8708,21 @@ export interface operations {
                     "application/json": components["schemas"]["AddOut"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     tables: {
@@ -7208,15 +8745,21 @@ export interface operations {
                     "application/json": components["schemas"]["SheetOut"][];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     convert: {
@@ -7240,15 +8783,21 @@ export interface operations {
                     "application/json": components["schemas"]["ConvertedOut"][];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     checks: {
@@ -7269,6 +8818,21 @@ export interface operations {
                     "application/json": components["schemas"]["CheckOut"][];
                 };
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     session: {
@@ -7289,6 +8853,21 @@ export interface operations {
                     "application/json": components["schemas"]["SessionOut"];
                 };
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     enter_passcode: {
@@ -7313,33 +8892,21 @@ export interface operations {
                     "application/json": components["schemas"]["SessionOut"];
                 };
             };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-            /** @description Too Many Requests */
-            429: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     leave: {
@@ -7358,6 +8925,21 @@ export interface operations {
                 };
                 content?: never;
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     words: {
@@ -7387,6 +8969,21 @@ export interface operations {
                 };
                 content?: never;
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
 }

@@ -33,3 +33,18 @@ export function typeAt(doc: Plan, pointer: string, text: string): Plan {
   const typed = Object.fromEntries(places(doc, pointer).map((p) => [p, text]));
   return { ...doc, typed: { ...doc.typed, ...typed } };
 }
+
+/** Texts typed into a list's members once one of them is gone: its own go with it, those of the
+ *  members after it move up. */
+export function typedWithout(typed: Plan["typed"], list: string, gone: number): Plan["typed"] {
+  return Object.fromEntries(
+    Object.entries(typed ?? {}).flatMap(([at, text]) => {
+      const [index, ...rest] = at.startsWith(`${list}/`)
+        ? at.slice(list.length + 1).split("/")
+        : [];
+      const k = Number(index);
+      if (index === undefined || k < gone) return [[at, text]];
+      return k === gone ? [] : [[`${list}/${k - 1}/${rest.join("/")}`, text]];
+    }),
+  );
+}

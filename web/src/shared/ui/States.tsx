@@ -1,5 +1,6 @@
 import type { ReactNode } from "react";
-import { Away } from "@/shared/api/client";
+import { Away, Later } from "@/shared/api/client";
+import { word } from "@/shared/words";
 
 /** Loading, said only when it lasts. */
 export function Loading({ what }: { what: string }) {
@@ -14,9 +15,10 @@ export function Loading({ what }: { what: string }) {
 export function Trouble({ error, again }: { error: Error; again?: () => void }) {
   return (
     <div role="alert" className="m-4 border-l-4 border-stop bg-sheet p-4">
-      <h2 className="text-xl">{error instanceof Away ? "No connection" : "That did not work"}</h2>
+      <h2 className="text-xl">{titleOf(error)}</h2>
       <p>{error.message}</p>
-      {error instanceof Away && (
+      {error instanceof Later && <p className="text-sm">{word("trouble.later")}</p>}
+      {error instanceof Away && !(error instanceof Later) && (
         <p className="text-sm">
           What you type is kept on this device and sent when it answers again. Is it switched on,
           and are you on the same network?
@@ -29,6 +31,11 @@ export function Trouble({ error, again }: { error: Error; again?: () => void }) 
       )}
     </div>
   );
+}
+
+function titleOf(error: Error): string {
+  if (error instanceof Later) return word("trouble.not_now");
+  return error instanceof Away ? "No connection" : "That did not work";
 }
 
 /** A place with nothing in it yet, and what to do about that. */

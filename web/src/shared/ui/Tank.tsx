@@ -1,15 +1,16 @@
-import type { SceneOut } from "@/shared/api/client";
+import type { Schemas } from "@/shared/api/client";
 
 /** A tank's true silhouette, filled with yellow to the share of the dose that is done. */
 export function TankShape({
-  scene,
+  outline,
   share,
   size = 44,
 }: {
-  scene: Pick<SceneOut, "round" | "floor_x_m" | "rim_x_m" | "height_m">;
+  outline: Schemas["OutlineOut"] | null;
   share: number;
   size?: number;
 }) {
+  const scene = outline ?? PLAIN;
   const widest = Math.max(scene.rim_x_m, scene.height_m);
   const k = (size - 4) / widest;
   const rim = scene.rim_x_m * k;
@@ -46,3 +47,6 @@ export function TankShape({
     </svg>
   );
 }
+
+/** Any tank, while its own shape is not known. */
+const PLAIN = { round: false, floor_x_m: 0.3, rim_x_m: 0.3, height_m: 0.3 };

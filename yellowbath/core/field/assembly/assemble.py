@@ -76,18 +76,19 @@ class BlockCache:
     def put(self, key: tuple[Any, ...], made: Any) -> None:
         """Hold something, and drop what was used longest ago where there is no room."""
         self._bytes -= self._held.pop(key, (None, 0))[1]
-        self._held[key] = (made, _bytes(made))
+        self._held[key] = (made, bytes_of(made))
         self._bytes += self._held[key][1]
         while len(self._held) > 1 and self._bytes > self._room:
             self._bytes -= self._held.popitem(last=False)[1][1]
 
 
-def _bytes(made: Any) -> int:
+def bytes_of(made: Any) -> int:
+    """What the arrays of something take [bytes]."""
     if isinstance(made, np.ndarray):
         return made.nbytes
     if isinstance(made, tuple):
-        return sum(_bytes(m) for m in made)
-    return sum(_bytes(m) for m in vars(made).values()) if hasattr(made, "__dict__") else 64
+        return sum(bytes_of(m) for m in made)
+    return sum(bytes_of(m) for m in vars(made).values()) if hasattr(made, "__dict__") else 64
 
 
 def layers_of(

@@ -29,7 +29,7 @@ class Difference:
 
 def differences(one: Plan, other: Plan) -> list[Difference]:
     """Every field in which two plans differ, in the order of the document."""
-    a, b = (dict(_leaves(p.model_dump(mode="json"), "")) for p in (one, other))
+    a, b = (dict(leaves(p.model_dump(mode="json"), "")) for p in (one, other))
     found: list[Difference] = []
     for lists, name in (("anodes", "Scrap: how many"), ("pieces", "Pieces: how many")):
         n, m = len(getattr(one, lists)), len(getattr(other, lists))
@@ -37,42 +37,48 @@ def differences(one: Plan, other: Plan) -> list[Difference]:
             found.append(Difference(f"/{lists}", name, str(n), str(m)))
     for pointer in dict.fromkeys([*a, *b]):
         if a.get(pointer) != b.get(pointer) and pointer in a and pointer in b:
-            texts = (_text(p, pointer, v[pointer], one.system) for p, v in ((one, a), (other, b)))
-            found.append(Difference(pointer, _name(one, pointer), *texts))
+            sides = ((one, a), (other, b))
+            texts = (leaf_text(plan, pointer, v[pointer], one.system) for plan, v in sides)
+            found.append(Difference(pointer, leaf_name(one, pointer), *texts))
     return found
 
 
-def _leaves(node: Any, pointer: str) -> Iterator[tuple[str, Any]]:
+def leaves(node: Any, pointer: str) -> Iterator[tuple[str, Any]]:
+    """Every field under a node that can differ, by its pointer."""
     if isinstance(node, dict):
         for key, value in node.items():
             if key not in _LEFT_OUT:
-                yield from _leaves(value, f"{pointer}/{key}")
+                yield from leaves(value, f"{pointer}/{key}")
     elif isinstance(node, list) and node and isinstance(node[0], dict):
         for k, value in enumerate(node):
-            yield from _leaves(value, f"{pointer}/{k}")
+            yield from leaves(value, f"{pointer}/{k}")
     else:
         yield pointer, node
 
 
-def _name(plan: Plan, pointer: str) -> str:
+def leaf_name(plan: Plan, pointer: str) -> str:
+    """What the page calls the field at a pointer, with the part it belongs to."""
     parts = pointer.strip("/").split("/")
     holder = holder_of(plan, pointer)
     name = holder.field_word(parts[-1]) if isinstance(holder, Doc) else parts[-1]
     if parts[0] not in _PARTS:
         return name
     part = word(f"part.{_PARTS[parts[0]]}")
+    if len(parts) == 1:
+        return part
     if len(parts) > 1 and parts[1].isdigit():
         part += f" {int(parts[1]) + 1}"
     return f"{part}: {small(name).rstrip('?')}"
 
 
-def _text(plan: Plan, pointer: str, value: Any, system: System) -> str:
+def leaf_text(plan: Plan, pointer: str, value: Any, system: System | None = None) -> str:
+    """A field's value in words and units; the plan's own units where none are named."""
     target = locate(plan, pointer)
     if target is not None:
         return (
             "as the plan says"
             if value is None
-            else str(show(float(value), target.quantity, system))
+            else str(show(float(value), target.quantity, system or plan.system))
         )
     if value is None:
         return "not answered"

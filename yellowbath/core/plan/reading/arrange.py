@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from itertools import count
 
 from yellowbath.core.document import Anode, BoreAnode, Layout, Piece, Plan, Region, Tank
 from yellowbath.core.geometry.tank import standing_size
@@ -35,7 +36,7 @@ def _through(anode: Anode, plan: Plan) -> Anode:
 def named(plan: Plan) -> list[Piece]:
     """Pieces with ids of their own, spread along y where several were left in the middle."""
     pieces = plan.pieces
-    if len({p.id for p in pieces}) < len(pieces):
+    if len({p.id for p in pieces} - {""}) < len(pieces):
         pieces = [p.model_copy(update={"id": f"p{k}"}) for k, p in enumerate(pieces, start=1)]
     if len(pieces) > 1 and all(p.x_m == 0 and p.y_m == 0 for p in pieces):
         pitch = standing_size(plan.tank)[1] / (len(pieces) + 1)
@@ -69,10 +70,9 @@ def rods(plan: Plan) -> tuple[Layout, list[Anode]]:
     if layout.arrangement == "by_hand":
         return layout, _numbered(anodes, [(a.x_m, a.y_m) for a in anodes])
     if not plan.mixed_scrap:
-        if not plan.sample.stands:
-            return layout, _numbered([plan.sample], [(0.0, 0.0)])
-        spots = positions(layout, plan.tank)
-        return layout, _numbered([plan.sample] * len(spots), spots)
+        spots = positions(layout, plan.tank) if plan.sample.stands else [(0.0, 0.0)]
+        more = [plan.sample] * (len(spots) - len(anodes))
+        return layout, _numbered([*anodes, *more][: len(spots)], spots)
     standing = [a for a in anodes if a.stands]
     spots = positions(layout, plan.tank)
     if len(standing) == len(anodes) == len(spots):
@@ -92,10 +92,16 @@ def _apart(plan: Plan, standing: Sequence[Anode]) -> list[tuple[float, float]]:
 
 
 def _numbered(anodes: Sequence[Anode], spots: Sequence[tuple[float, float]]) -> list[Anode]:
-    return [
-        a.model_copy(update={"id": f"a{k}", "x_m": x, "y_m": y})
-        for k, (a, (x, y)) in enumerate(zip(anodes, spots, strict=True), start=1)
-    ]
+    """Each in its spot; an id stays with its anode, and one that stands twice is the first's."""
+    ids = {a.id for a in anodes}
+    free = (f"a{k}" for k in count(1) if f"a{k}" not in ids)
+    seen: set[str] = set()
+    made = []
+    for anode, (x, y) in zip(anodes, spots, strict=True):
+        name = anode.id if anode.id and anode.id not in seen else next(free)
+        seen.add(name)
+        made.append(anode.model_copy(update={"id": name, "x_m": x, "y_m": y}))
+    return made
 
 
 def positions(layout: Layout, tank: Tank) -> list[tuple[float, float]]:

@@ -1,6 +1,7 @@
 import { useEffect, useRef, useState } from "react";
 import type { ReadOut } from "@/shared/api/client";
 import { Trouble } from "@/shared/ui/States";
+import { word } from "@/shared/words";
 import { useShown } from "../stage/Stage";
 import { AnswerPanel } from "./AnswerPanel";
 import type { Field } from "./useField";
@@ -34,7 +35,7 @@ export function Expect({
       {read?.answer ? (
         <Figures read={read} field={field} stale={answer.isPlaceholderData} />
       ) : (
-        <p>{read?.trouble ?? "Working it out …"}</p>
+        <p>{read?.trouble ?? word("stage.working")}</p>
       )}
     </aside>
   );

@@ -1,4 +1,4 @@
-import { useQuery } from "@tanstack/react-query";
+import { useMutation, useQuery } from "@tanstack/react-query";
 import { History } from "lucide-react";
 import { Popover } from "radix-ui";
 import { useState } from "react";
@@ -16,6 +16,18 @@ export function Revisions({ planId, base }: { planId: string; base: number }) {
     queryFn: () =>
       ask(api.GET("/api/plans/{plan_id}/revisions", { params: { path: { plan_id: planId } } })),
   });
+  const take = useMutation({
+    mutationFn: (revision: number) =>
+      ask(
+        api.GET("/api/plans/{plan_id}", {
+          params: { path: { plan_id: planId }, query: { revision } },
+        }),
+      ),
+    onSuccess: (found) => {
+      replace({ ...(found.read.document as Plan), typed: {} });
+      setOpen(false);
+    },
+  });
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
       <Popover.Trigger className="btn btn-small" aria-label="Earlier revisions">
@@ -28,6 +40,7 @@ export function Revisions({ planId, base }: { planId: string; base: number }) {
           className="z-50 max-h-[60vh] w-72 overflow-auto border-2 border-line bg-sheet p-3"
         >
           <h2 className="text-xl">Revisions</h2>
+          {take.error && <p className="text-sm">{take.error.message}</p>}
           {list.error && <p className="text-sm">{list.error.message}</p>}
           {!list.data && !list.error && <p className="text-sm">Fetching …</p>}
           <ol>
@@ -43,10 +56,8 @@ export function Revisions({ planId, base }: { planId: string; base: number }) {
                 <button
                   type="button"
                   className="btn btn-small"
-                  onClick={() => {
-                    replace({ ...(r.document as unknown as Plan), typed: {} });
-                    setOpen(false);
-                  }}
+                  disabled={take.isPending}
+                  onClick={() => take.mutate(r.number)}
                 >
                   Take up
                 </button>

@@ -1,6 +1,7 @@
 import type { Plan, Problem } from "@/shared/api/client";
+import { word } from "@/shared/words";
 
-/** Somebody saved in between: what differs, and both versions offered. */
+/** Somebody saved in between, and the two do not go together: both versions offered whole. */
 export function Stale({
   mine,
   problem,
@@ -17,7 +18,7 @@ export function Stale({
   const rows = differences(mine, theirs);
   return (
     <div role="alert" className="mb-3 border-l-4 border-stop bg-sheet p-4">
-      <h2 className="text-xl">This plan was changed elsewhere</h2>
+      <h2 className="text-xl">{word("both.whole")}</h2>
       <p className="text-sm">
         You started from revision {String(problem.data?.base_revision)}, the newest is {head}.
         Nothing is lost: each version stays.
@@ -66,10 +67,10 @@ function differences(a: Plan, b: Plan): [string, string, string][] {
   const places = new Set([...mine.keys(), ...theirs.keys()]);
   return [...places]
     .filter((p) => mine.get(p) !== theirs.get(p))
-    .map((p) => [words(p), mine.get(p) ?? "nothing", theirs.get(p) ?? "nothing"]);
+    .map((p) => [placeWords(p), mine.get(p) ?? "nothing", theirs.get(p) ?? "nothing"]);
 }
 
-function words(place: string): string {
+function placeWords(place: string): string {
   return place
     .replaceAll("_m3", " (m³)")
     .replaceAll(/_m\b/g, " (m)")

@@ -23,7 +23,7 @@ export type Step =
   | { do: "type"; pointer: string; text: string; at: number }
   | { do: "replace"; doc: Plan; join?: string | undefined; at?: number }
   | { do: "tidy"; sent: Plan; tidied: Plan }
-  | { do: "saved"; doc: Plan; base: number; edits: number }
+  | { do: "saved"; doc: Plan; base: number; edits: number; brought?: boolean }
   | { do: "set_aside" }
   | { do: "keep_this" }
   | { do: "go_back" }
@@ -47,9 +47,17 @@ export function step(d: Draft, s: Step): Draft {
     case "tidy":
       return d.doc === s.sent ? { ...d, doc: s.tidied } : d;
     case "saved":
-      // what was typed meanwhile stays, on top of what is saved now
-      if (s.edits !== d.edits) return { ...d, base: s.base, dirty: true };
-      return { ...d, doc: s.doc, base: s.base, dirty: false };
+      // what was typed meanwhile stays, on top of what is saved now; where that holds another's
+      // changes too, it still starts from the revision that it knows
+      if (s.edits !== d.edits) return { ...d, base: s.brought ? d.base : s.base, dirty: true };
+      return {
+        ...d,
+        doc: s.doc,
+        base: s.base,
+        dirty: false,
+        // what another changed is a step of its own: undo takes it out again, in sight
+        past: s.brought ? [...d.past, d.doc].slice(-DEPTH) : d.past,
+      };
     case "set_aside":
       return { ...d, aside: d.doc };
     case "keep_this":

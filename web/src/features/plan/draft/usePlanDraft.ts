@@ -1,11 +1,9 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useCallback, useEffect, useMemo, useReducer } from "react";
+import { useCallback, useEffect, useMemo, useReducer, useState } from "react";
 import { api, ask, type Plan, type ReadOut } from "@/shared/api/client";
-import { draftKey } from "@/shared/api/drafts";
+import { keepDraft, takeDraft } from "@/shared/api/drafts";
 import { useRested } from "@/shared/useRested";
 import { type Draft, type Step, step } from "./reducer";
-
-type Kept = Pick<Draft, "doc" | "base" | "aside">;
 
 const handed = new Map<string, Draft>();
 
@@ -13,25 +11,7 @@ const handed = new Map<string, Draft>();
 export function handOver(planId: string, draft: Draft, saved: Step) {
   const made = step(draft, saved);
   handed.set(planId, made);
-  if (made.dirty) keep(planId, made);
-}
-
-/** On this device at once; a full store is not worth losing the page for. */
-function keep(planId: string, { doc, base, aside }: Kept) {
-  try {
-    localStorage.setItem(draftKey(planId), JSON.stringify({ doc, base, aside }));
-  } catch {
-    // the plan itself stays on the page, and can be saved
-  }
-}
-
-function stored(planId: string): Kept | null {
-  try {
-    const text = localStorage.getItem(draftKey(planId));
-    return text ? (JSON.parse(text) as Kept) : null;
-  } catch {
-    return null;
-  }
+  if (made.dirty) keepDraft(planId, made);
 }
 
 /** A plan as it was opened, with the answer that came with it. */
@@ -46,14 +26,16 @@ export function usePlanDraft(planId: string, saved: Saved) {
   const [draft, dispatch] = useReducer(step, null, (): Draft => {
     const over = handed.get(planId);
     if (over) return over;
-    const kept = stored(planId);
-    const from = kept ?? { doc: saved.doc, base: saved.base };
-    return { ...from, past: [], future: [], dirty: kept !== null, edits: 0 };
+    const kept = takeDraft(planId);
+    const { doc, base, aside } = kept ?? { doc: saved.doc, base: saved.base };
+    return { doc, base, aside, past: [], future: [], dirty: kept !== null, edits: 0 };
   });
   useEffect(() => void handed.delete(planId), [planId]);
-  const restored = useMemo(() => stored(planId) !== null, [planId]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: as it was when the plan was opened
+  const restored = useMemo(() => draft.dirty, [planId]);
+  const [kept, setKept] = useState(true);
   useEffect(() => {
-    if (draft.dirty) keep(planId, draft);
+    if (draft.dirty) setKept(keepDraft(planId, draft));
   }, [draft, planId]);
 
   const sent = useRested(draft.doc, 120);
@@ -81,5 +63,5 @@ export function usePlanDraft(planId: string, saved: Saved) {
   );
   const unread = sent !== draft.doc || answer.isFetching;
   const quick = answer.data ?? (draft.doc === saved.doc ? saved.read : undefined);
-  return { draft, dispatch, put, type, quick, answer, unread, restored };
+  return { draft, dispatch, put, type, quick, answer, unread, restored, kept };
 }

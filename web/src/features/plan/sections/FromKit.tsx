@@ -1,6 +1,6 @@
-import { useQuery } from "@tanstack/react-query";
-import { api, ask, keys, type Plan, type ThingOut } from "@/shared/api/client";
+import type { Plan, ThingOut } from "@/shared/api/client";
 import { usePlan } from "@/shared/form/context";
+import { useKit } from "@/shared/form/useKit";
 
 type Role = "tank" | "supply" | "lead" | "pump" | "anode" | "chemical" | "batch";
 const KIND: Record<Role, string> = {
@@ -16,9 +16,8 @@ const KIND: Record<Role, string> = {
 /** Things of the shop's own to take up with one press; nothing where the kit has none. */
 export function FromKit({ of: role }: { of: Role }) {
   const { doc, replace } = usePlan();
-  const kit = useQuery({ queryKey: keys.kit, queryFn: () => ask(api.GET("/api/kit")) });
-  const things = (kit.data ?? []).filter((t) => t.read.thing.detail.kind === KIND[role]);
-  if (!things.length) return null;
+  const { things, find } = useKit(KIND[role]);
+  if (!things.length && !find) return null;
   const taken = doc.kit?.find((k) => k.role === role)?.ref;
   return (
     <div className="flex flex-wrap items-center gap-1.5" data-from-kit={role}>
@@ -37,6 +36,7 @@ export function FromKit({ of: role }: { of: Role }) {
           {t.word !== "free" && <span className="ml-1 text-xs">({t.word})</span>}
         </button>
       ))}
+      {find}
     </div>
   );
 }

@@ -3,6 +3,7 @@ import type { Plan } from "@/shared/api/client";
 import { usePlan } from "@/shared/form/context";
 import { Amount, Ask, Choice, Several, Text, Toggle } from "@/shared/form/fields";
 import { More, Row } from "@/shared/form/layout";
+import { typedWithout } from "@/shared/form/put";
 import { saidAgain, saidWithout } from "@/shared/form/said";
 import { ShapePicture } from "@/shared/shapes/ShapePicture";
 import { SIZES } from "@/shared/shapes/sizes";
@@ -113,9 +114,7 @@ function PieceTabs({ k, choose }: { k: number; choose: (k: number) => void }) {
   };
   const remove = () => {
     const left = pieces.filter((_, n) => n !== k);
-    const typed = Object.fromEntries(
-      Object.entries(doc.typed ?? {}).filter(([at]) => !at.startsWith("/pieces/")),
-    );
+    const typed = typedWithout(doc.typed, "/pieces", k);
     replace({ ...doc, pieces: left, typed, said: saidWithout(doc.said, "/pieces", k) });
     choose(Math.max(k - 1, 0));
   };

@@ -1,4 +1,5 @@
 import type { Plan } from "@/shared/api/client";
+import { freshId } from "@/shared/api/outbox";
 import { usePlan, valueAt } from "@/shared/form/context";
 import { Amount, Ask, Choice } from "@/shared/form/fields";
 import { More, Row } from "@/shared/form/layout";
@@ -194,5 +195,7 @@ type AnodeDoc = NonNullable<Plan["anodes"]>[number];
 /** Another like the last, mirrored across the middle so that it stands free. */
 function beside(anodes: readonly AnodeDoc[]): AnodeDoc | undefined {
   const last = anodes[anodes.length - 1];
-  return last && { ...last, id: `a${anodes.length + 1}`, x_m: -last.x_m, y_m: -last.y_m + 0.001 };
+  return (
+    last && { ...last, id: `a${freshId().slice(0, 8)}`, x_m: -last.x_m, y_m: -last.y_m + 0.001 }
+  );
 }

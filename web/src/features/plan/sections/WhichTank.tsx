@@ -8,7 +8,10 @@ import { takenUp } from "./FromKit";
 /** The smallest sensible tank for the piece, and how it goes into those of the kit. */
 export function WhichTank() {
   const { doc, replace } = usePlan();
-  const kit = useQuery({ queryKey: keys.kit, queryFn: () => ask(api.GET("/api/kit")) });
+  const kit = useQuery({
+    queryKey: [...keys.kitOf("tank", ""), 100],
+    queryFn: () => ask(api.GET("/api/kit", { params: { query: { kind: "tank", most: 100 } } })),
+  });
   const found = useMutation({
     mutationFn: () => ask(api.POST("/api/plans/tanks", { body: { document: { ...doc } } })),
   });
@@ -44,7 +47,7 @@ export function WhichTank() {
             </button>
           </li>
           {found.data.owned.map((t) => {
-            const thing = kit.data?.find((k) => k.id === t.id);
+            const thing = kit.data?.items.find((k) => k.id === t.id);
             return (
               <li
                 key={t.id}

@@ -33,7 +33,7 @@ export function BenchCard({ doc, answer }: { doc: Plan; answer: AnswerOut }) {
       </ul>
       <h2 className="text-xl">Readings</h2>
       <Table
-        head={["Time", "Amps", "Volts at the tank", "Seen, done"]}
+        head={["Time", "Amps", word("field.entry.tank_v"), "Seen, done"]}
         rows={[...bench.times, "", "", "", "", ""].map((t) => [`${t}\u00a0`, "", "", ""])}
       />
       <p className="text-xs">

@@ -3,7 +3,8 @@ import { Download } from "lucide-react";
 import { DropdownMenu } from "radix-ui";
 import { useRef, useState } from "react";
 import { useNavigate } from "react-router";
-import { api, ask, failure, type Plan, problemIn } from "@/shared/api/client";
+import { api, ask, deviceNow, failure, type Plan, problemIn } from "@/shared/api/client";
+import { once } from "@/shared/api/once";
 import { usePlan } from "@/shared/form/context";
 import { Trouble } from "@/shared/ui/States";
 import { word } from "@/shared/words";
@@ -28,12 +29,8 @@ export function TakeAlong({ planId, turns }: { planId: string; turns?: Turn[] })
   const navigate = useNavigate();
   const copy = useMutation({
     mutationFn: () =>
-      ask(
-        api.POST("/api/plans", {
-          body: {
-            document: { ...doc },
-          },
-        }),
+      once("copy", doc, (headers) =>
+        ask(api.POST("/api/plans", { body: { document: { ...doc } }, headers })),
       ),
     onSuccess: (plan) => navigate(`/plans/${plan.id}`),
     onError: setError,
@@ -123,7 +120,7 @@ export interface Turn {
 async function asked(path: string, body: unknown): Promise<Response> {
   const response = await fetch(path, {
     method: "POST",
-    headers: { "Content-Type": "application/json" },
+    headers: { "Content-Type": "application/json", ...deviceNow() },
     body: JSON.stringify(body),
   });
   if (!response.ok) throw failure(response.status, await problemIn(response));

@@ -1,5 +1,6 @@
 import { type PointerEvent, useEffect, useRef, useState } from "react";
 import type { SceneOut } from "@/shared/api/client";
+import { painted } from "@/shared/painted";
 import type { Facets } from "@/shared/scene/facets";
 import type { View3D } from "@/shared/scene/view3d";
 import { useHand } from "./hand";
@@ -43,21 +44,7 @@ function theme(): Theme {
 type Theme = ReturnType<typeof readTheme>;
 
 function readTheme() {
-  // a token may stand for two colours; only what is painted with it says which
-  const probe = document.documentElement.appendChild(document.createElement("i"));
-  const of = (name: string) => {
-    probe.style.color = `var(--${name})`;
-    return getComputedStyle(probe).color;
-  };
-  const inks = {
-    ink: of("ink"),
-    line: of("line"),
-    liquid: of("liquid"),
-    steel: of("steel"),
-    rust: of("rust"),
-  };
-  probe.remove();
-  return inks;
+  return painted("ink", "line", "liquid", "steel", "rust");
 }
 
 /** The tank to turn and look into; its 3-D part is fetched after the page stands. */

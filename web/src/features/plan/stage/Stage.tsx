@@ -127,7 +127,11 @@ export function Stage({
             ))}
           </fieldset>
         )}
-        <div className="grid gap-2 md:h-[23.5rem] md:grid-cols-[minmax(0,1.15fr)_minmax(0,1fr)_minmax(0,1fr)]">
+        <div
+          // what is drawn is of before the last change, and looks it
+          className={`grid gap-2 md:h-[23.5rem] md:grid-cols-[minmax(0,1.15fr)_minmax(0,1fr)_minmax(0,1fr)] ${said ? "opacity-40 grayscale" : ""}`}
+          data-old={said ? true : undefined}
+        >
           {(wide || pane === "solid") && (
             <Pane>
               <Solid {...views} map={map.map} unit={map.legend.unit} words={map.words} />
@@ -287,7 +291,7 @@ function Readout({
         {cells.map(([name, text, key]) => (
           <div key={name} className="min-w-0" data-readout={key}>
             <dt className="text-xs text-ink-2">{name}</dt>
-            <dd className="sign truncate text-xl">{text}</dd>
+            <dd className="sign truncate text-xl">{trouble ? "–" : text}</dd>
           </div>
         ))}
       </dl>
@@ -295,20 +299,22 @@ function Readout({
         <span
           role={stop || lost || trouble ? "alert" : undefined}
           className={
-            stop ? "font-semibold text-stop" : lost || trouble ? "font-semibold" : "max-md:hidden"
+            stop && !trouble
+              ? "font-semibold text-stop"
+              : lost || trouble
+                ? "font-semibold"
+                : "max-md:hidden"
           }
         >
-          {stop
-            ? `${stop.title}: ${stop.evidence}`
-            : trouble
-              ? trouble
+          {trouble
+            ? trouble
+            : stop
+              ? `${stop.title}: ${stop.evidence}`
               : lost
                 ? "The shop's computer does not answer. What you moved is kept here and asked again."
                 : "Drag scrap, piece or water level, or pick one and use the arrow keys. Alt lets it off the lines."}
         </span>
-        <span>
-          {checks(answer)}; {how}
-        </span>
+        <span>{trouble ? word("stage.old") : `${checks(answer)}; ${how}`}</span>
       </p>
     </div>
   );

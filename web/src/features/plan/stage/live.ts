@@ -1,6 +1,7 @@
 import { createContext, useContext, useSyncExternalStore } from "react";
 import {
   Away,
+  deviceNow,
   failure,
   type Plan,
   problemIn,
@@ -150,7 +151,7 @@ async function post(body: {
   try {
     response = await fetch("/api/plans/live", {
       method: "POST",
-      headers: { "Content-Type": "application/json" },
+      headers: { "Content-Type": "application/json", ...deviceNow() },
       body: JSON.stringify({ ...body, drag: drag("live") }),
     });
   } catch {

@@ -1,5 +1,6 @@
 import type { Plan, SceneOut } from "@/shared/api/client";
-import { putAt } from "@/shared/form/put";
+import { freshId } from "@/shared/api/outbox";
+import { putAt, typedWithout } from "@/shared/form/put";
 import { halfAt, keptInside, type Point } from "@/shared/scene/shape";
 
 export type Grip =
@@ -70,8 +71,10 @@ export function poured(doc: Plan, scene: SceneOut, level: number): Plan {
 }
 
 export function without(doc: Plan, id: string): Plan {
+  const k = (doc.anodes ?? []).findIndex((a) => a.id === id);
   const anodes = (doc.anodes ?? []).filter((a) => a.id !== id);
-  return anodes.length ? putAt(doc, "/anodes", anodes) : doc;
+  if (k < 0 || !anodes.length) return doc;
+  return { ...doc, anodes, typed: typedWithout(doc.typed, "/anodes", k) };
 }
 
 /** Another anode like the last, across the middle from it, or where there is room. */
@@ -79,7 +82,7 @@ export function withOneMore(doc: Plan, scene: SceneOut): Plan {
   const anodes = doc.anodes ?? [];
   const last = anodes.at(-1);
   if (!last || anodes.length >= 40) return doc;
-  const id = `a${anodes.length + 1}`;
+  const id = `a${freshId().slice(0, 8)}`; // never one that is or was another's
   const free = (at: Point) =>
     anodes.every((a) => Math.hypot((a.x_m ?? 0) - at[0], (a.y_m ?? 0) - at[1]) > 0.02);
   const [x, y] = [last.x_m ?? 0, last.y_m ?? 0];
@@ -93,7 +96,7 @@ export function withOneMore(doc: Plan, scene: SceneOut): Plan {
     tries.find(free) ?? [0, 0],
     halfOf(scene, { kind: "anode", id: last.id }),
   );
-  return putAt(doc, "/anodes", [...anodes, { ...last, id, x_m: round(at[0]), y_m: round(at[1]) }]);
+  return { ...doc, anodes: [...anodes, { ...last, id, x_m: round(at[0]), y_m: round(at[1]) }] };
 }
 
 /** Tenths of a millimetre: finer than anyone can hang it. */

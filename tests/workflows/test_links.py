@@ -1,0 +1,165 @@
+"""A bath on a line: what is measured is kept, an interlock switches off and says why, a lost line
+is told and taken up again."""
+
+import time
+import unittest
+from collections.abc import Callable
+from datetime import UTC, datetime
+from unittest import mock
+
+import numpy as np
+
+from tests.instruments.peers import bad, standing_in
+from tests.shops import ShopCase, entry
+from yellowbath.core.errors import InputError, InstrumentError, StoreFullError
+from yellowbath.core.process.interlocks import Interlocks
+from yellowbath.core.process.log import SwitchOff
+from yellowbath.core.simulation.faults import fault
+from yellowbath.instruments.standin.device import Device
+from yellowbath.store import samples as store
+from yellowbath.store.engine import reading
+from yellowbath.workflows import links
+from yellowbath.workflows.links import LinkDocument, Links
+from yellowbath.workflows.runs import enter, view_run
+from yellowbath.workflows.shop import ShopSettings, save_settings
+
+
+class OnALine(ShopCase):
+    """The shop's clock is the real one here: a line lives by it."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.run_id = self.running()
+        object.__setattr__(self.shop, "now", lambda: datetime.now(UTC))
+        self.links = Links(self.shop)
+        self.addCleanup(self.links.close)
+
+    def listen(self, port: int, **more: object) -> None:
+        document = LinkDocument.model_validate(
+            {"address": f"127.0.0.1:{port}", "probe": True, **more}
+        )
+        links.put_link(self.shop, self.run_id, document)
+        self.links.take_up(self.run_id, document)
+
+    def until(self, test: Callable[..., bool], seconds: float = 12.0) -> None:
+        end = time.monotonic() + seconds
+        while not test():
+            self.assertLess(time.monotonic(), end, self.links.state(self.run_id))
+            time.sleep(0.05)
+
+    def count(self) -> int:
+        with reading(self.shop.engine) as c:
+            return len(store.newest_samples(c, self.run_id, 100))
+
+    def test_what_is_measured_is_kept_and_a_line_let_go_changes_nothing(self) -> None:
+        with standing_in() as server:
+            self.listen(server.port, watchdog_s=20)
+            self.until(lambda: self.count() >= 2)
+            state = self.links.state(self.run_id)
+            self.assertEqual((state.state, state.watchdog_s), ("linked", 20.0))
+            self.assertTrue(server.device.watchdog_on)
+            self.links.let_go(self.run_id)
+            self.assertTrue(server.device.bath.supply.on)
+            self.assertIsNone(links.link_of(self.shop, self.run_id))
+            kept = self.count()
+            self.links.start()  # a line let go is not taken up after a start
+            time.sleep(1.2)
+            self.assertEqual(self.count(), kept)
+
+    def test_each_interlock_switches_off_and_writes_why(self) -> None:
+        for chosen, which in (
+            (Interlocks(over_amps_a=1.0), "over_amps"),
+            (Interlocks(over_warm_c=16.0), "over_warm"),
+            (Interlocks(touch=True), "touch"),
+        ):
+            with self.subTest(which), standing_in() as server:
+                bath = server.device.bath
+                if which == "touch":
+                    bath.with_fault(fault("touch", bath.design, np.random.default_rng(3)), 0.0)
+                self.listen(server.port, interlocks=chosen.model_dump())
+                self.until(lambda supply=bath.supply: not supply.on)
+                self.until(lambda: view_run(self.shop, self.run_id).run.state == "paused")
+                detail = view_run(self.shop, self.run_id).lines[0].detail
+                assert isinstance(detail, SwitchOff)
+                self.assertEqual(detail.by, which)
+                self.assertTrue(detail.reason)
+                self.links.drop(self.run_id)
+                self.on_again()
+
+    def on_again(self) -> None:
+        enter(self.shop, self.run_id, entry(datetime.now(UTC), "switch_on"))
+
+    def test_none_that_was_not_chosen_switches_off(self) -> None:
+        with standing_in() as server:
+            bath = server.device.bath
+            bath.with_fault(fault("touch", bath.design, np.random.default_rng(3)), 0.0)
+            self.listen(server.port, interlocks=Interlocks(touch=False).model_dump())
+            self.until(lambda: self.count() >= 4)
+            self.assertTrue(bath.supply.on)
+
+    def test_a_lost_line_is_told_and_taken_up_again(self) -> None:
+        with bad("well") as server:
+            self.listen(server.port, probe=False)
+            self.until(lambda: self.count() >= 2)
+            server.way = "garbage"
+            self.until(lambda: self.links.state(self.run_id).state == "lost")
+            self.assertTrue(self.links.state(self.run_id).why)
+            self.assertEqual(view_run(self.shop, self.run_id).run.state, "running")
+            kept = self.count()
+            server.way = "well"
+            self.until(lambda: self.links.state(self.run_id).state == "linked")
+            self.until(lambda: self.count() >= kept + 2)
+
+    def test_a_store_that_fails_holds_up_no_interlock_and_the_reason_is_written_later(self) -> None:
+        """The disk is full when it touches: off at once, and told once it can be written."""
+        with standing_in() as server:
+            bath = server.device.bath
+            self.listen(server.port)
+            self.until(lambda: self.count() >= 2)
+            full = StoreFullError("The disk is full.")
+            with (
+                mock.patch.object(links, "take", side_effect=full),
+                mock.patch.object(links, "enter", side_effect=full),
+                mock.patch.object(links, "speak", side_effect=full),
+            ):
+                bath.with_fault(fault("touch", bath.design, np.random.default_rng(3)), 0.0)
+                self.until(lambda: not bath.supply.on)
+            self.until(lambda: view_run(self.shop, self.run_id).run.state == "paused", 30)
+
+    def test_what_cannot_be_believed_switches_nothing_off(self) -> None:
+        """A probe out of the liquid that shows 140 degrees, again and again."""
+        with standing_in() as server, mock.patch.object(Device, "_warmth", lambda _: "+1.4000E+02"):
+            self.listen(server.port, interlocks=Interlocks(over_warm_c=40.0).model_dump())
+            self.until(lambda: self.count() >= 6)
+            self.assertTrue(server.device.bath.supply.on)
+
+    def test_a_run_that_is_over_is_listened_to_no_longer(self) -> None:
+        with standing_in() as server, mock.patch.object(links, "_STAND_S", 0.2):
+            self.listen(server.port)
+            self.until(lambda: self.count() >= 2)
+            enter(self.shop, self.run_id, entry(datetime.now(UTC), "abandon"))
+            self.until(lambda: links.link_of(self.shop, self.run_id) is None)
+            self.assertTrue(server.device.bath.supply.on)
+
+    def test_a_warmth_is_read_in_the_shops_unit_and_kept_as_it_was_typed(self) -> None:
+        save_settings(self.shop, ShopSettings(system="us"))
+        for typed, celsius in (("104", 40.0), ("104 F", 40.0), ("40 C", 40.0)):
+            chosen = Interlocks(over_warm=typed)
+            found = links.put_link(self.shop, self.run_id, LinkDocument(interlocks=chosen))
+            self.assertAlmostEqual(found.document.interlocks.over_warm_c or 0, celsius)
+            self.assertEqual(found.document.interlocks.over_warm, typed)
+        for typed in ("45 F", "300", "hot"):
+            chosen = Interlocks(over_warm=typed)
+            with self.assertRaises(InputError):
+                links.put_link(self.shop, self.run_id, LinkDocument(interlocks=chosen))
+
+    def test_an_address_is_tried_before_it_is_hung_on(self) -> None:
+        with standing_in() as server:
+            found = links.identify(LinkDocument(address=f"127.0.0.1:{server.port}"))
+            self.assertEqual(found.maker, "Yellow Bath")
+        for address, error in (("127.0.0.1:1", InstrumentError), ("nowhere", InputError)):
+            self.assertRaises(error, links.identify, LinkDocument(address=address))
+
+
+if __name__ == "__main__":
+    unittest.main()

@@ -1,0 +1,300 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useId, useState } from "react";
+import { api, ask, keys, type RunOut, sent } from "@/shared/api/client";
+import { Labelled } from "@/shared/form/Labelled";
+import { word } from "@/shared/words";
+import { MeterFile } from "./MeterFile";
+import type { LinkDocument, LinkOut } from "./useLive";
+
+const LOCKS = {
+  touch: true,
+  over_amps_a: null as number | null,
+  over_warm_c: null as number | null,
+  over_warm: "",
+  dose: false,
+};
+const EMPTY: LinkDocument = { address: "", probe: false, interlocks: LOCKS, watchdog_s: null };
+
+/** What hangs on the line, and what may switch the bath off by itself. */
+export function LinkPanel({
+  run,
+  link,
+  done,
+}: {
+  run: RunOut;
+  link: LinkOut | null;
+  done: () => void;
+}) {
+  const queries = useQueryClient();
+  const where = { params: { path: { run_id: run.id } } };
+  const [d, setD] = useState<LinkDocument>(link?.document ?? EMPTY);
+  const locks = { ...LOCKS, ...d.interlocks };
+  const put = (change: Partial<LinkDocument>) => setD({ ...d, ...change });
+  const lock = (change: Partial<typeof locks>) => put({ interlocks: { ...locks, ...change } });
+  const renew = () => queries.invalidateQueries({ queryKey: keys.link(run.id) });
+  const test = useMutation({
+    mutationFn: () => ask(api.POST("/api/instruments/identify", { body: d })),
+  });
+  const save = useMutation({
+    mutationFn: () => ask(api.PUT("/api/runs/{run_id}/link", { ...where, body: d })),
+    onSuccess: async () => {
+      await renew();
+      done();
+    },
+  });
+  const drop = useMutation({
+    mutationFn: () => sent(api.DELETE("/api/runs/{run_id}/link", where)),
+    onSuccess: async () => {
+      await renew();
+      done();
+    },
+  });
+  const token = useMutation({
+    mutationFn: () => ask(api.POST("/api/runs/{run_id}/link/token", where)),
+    onSuccess: renew,
+  });
+  const trouble = save.error ?? drop.error ?? token.error;
+  return (
+    <div className="space-y-3 border-t-2 border-line pt-3" data-link-panel>
+      <div className="space-y-2">
+        <Labelled
+          label={word("field.listen.address")}
+          value={d.address ?? ""}
+          placeholder="192.168.1.20:5025"
+          maxLength={120}
+          onChange={(e) => put({ address: e.target.value.trim() })}
+        />
+        <p className="text-sm text-ink-2">{word("hint.listen.address")}</p>
+        <Tick
+          label={word("field.listen.probe")}
+          on={d.probe ?? false}
+          set={(probe) => put({ probe })}
+        />
+        <div className="flex flex-wrap items-center gap-3">
+          <button
+            type="button"
+            className="btn btn-small"
+            disabled={!d.address || test.isPending}
+            onClick={() => test.mutate()}
+          >
+            {test.isPending ? "Asking …" : "Ask who is there"}
+          </button>
+          {test.data && (
+            <p role="status" className="text-sm font-semibold">
+              {test.data.maker} {test.data.model} answers.
+            </p>
+          )}
+          {test.error && (
+            <p role="alert" className="text-sm font-semibold text-stop">
+              {test.error.message}
+            </p>
+          )}
+        </div>
+      </div>
+      <fieldset className="space-y-1">
+        <legend className="sign text-lg">{word("listen.interlocks")}</legend>
+        <p className="text-sm text-ink-2">{word("listen.only_hands")}</p>
+        <Tick
+          label={word("choice.run.interlock.touch")}
+          on={locks.touch ?? true}
+          set={(touch) => lock({ touch })}
+        />
+        <TickNumber
+          label={word("choice.run.interlock.over_amps")}
+          unit="A"
+          value={locks.over_amps_a ?? null}
+          usual={Math.round((run.plan.figures["amps.gives"]?.value_si ?? 2) * 15) / 10}
+          set={(over_amps_a) => lock({ over_amps_a })}
+        />
+        <TickText
+          label={word("choice.run.interlock.over_warm")}
+          unit={run.temperature_unit}
+          value={locks.over_warm || (locks.over_warm_c === null ? "" : `${locks.over_warm_c} °C`)}
+          usual={run.temperature_unit === "°F" ? "113 °F" : "45 °C"}
+          set={(over_warm) => lock({ over_warm, over_warm_c: null })}
+        />
+        <Tick
+          label={word("choice.run.interlock.dose")}
+          on={locks.dose ?? false}
+          set={(dose) => lock({ dose })}
+        />
+        <TickNumber
+          label={word("field.listen.watchdog_s")}
+          unit="s"
+          value={d.watchdog_s ?? null}
+          usual={60}
+          set={(watchdog_s) => put({ watchdog_s })}
+        />
+        <p className="text-sm text-ink-2">
+          {word(
+            link?.dog_s ? "listen.dog_set" : d.watchdog_s ? "listen.dog_asked" : "listen.dog_none",
+            {
+              s: link?.dog_s ?? d.watchdog_s ?? 0,
+            },
+          )}
+        </p>
+      </fieldset>
+      {trouble && (
+        <p role="alert" className="font-semibold text-stop">
+          {trouble.message}
+        </p>
+      )}
+      <div className="grid grid-cols-2 gap-2">
+        <button
+          type="button"
+          className="btn btn-main"
+          disabled={save.isPending}
+          onClick={() => save.mutate()}
+        >
+          {link ? "Keep it so" : "Listen to it"}
+        </button>
+        <button type="button" className="btn" onClick={done}>
+          Back
+        </button>
+      </div>
+      <details className="text-sm">
+        <summary className="min-h-11 cursor-pointer py-2 font-semibold">
+          {word("listen.other_ways")}
+        </summary>
+        <div className="space-y-3">
+          <div>
+            <p>{word("listen.logger")}</p>
+            <button
+              type="button"
+              className="btn btn-small my-1"
+              disabled={token.isPending}
+              onClick={() => token.mutate()}
+            >
+              Make a token
+            </button>
+            {token.data && (
+              <pre className="overflow-x-auto border border-hair p-2 text-xs" data-token>
+                {`POST ${window.location.origin}/api/runs/${run.id}/samples
+Authorization: Bearer ${token.data.token}
+Content-Type: text/csv
+
+2026-03-01T09:30:00Z,2.41,11.9,19.5`}
+              </pre>
+            )}
+          </div>
+          <MeterFile run={run} />
+        </div>
+      </details>
+      {link && (
+        <button
+          type="button"
+          className="btn btn-bare text-sm underline"
+          onClick={() => drop.mutate()}
+        >
+          Listen no longer; nothing at the supply changes
+        </button>
+      )}
+    </div>
+  );
+}
+
+function Tick({ label, on, set }: { label: string; on: boolean; set: (on: boolean) => void }) {
+  return (
+    <label className="flex min-h-11 items-center gap-3">
+      <input
+        type="checkbox"
+        className="size-6 shrink-0 accent-[var(--ink)]"
+        checked={on}
+        onChange={(e) => set(e.target.checked)}
+      />
+      <span>{label}</span>
+    </label>
+  );
+}
+
+/** A limit as it is typed, in any unit; the server reads it. Empty where it is not chosen. */
+function TickText({
+  label,
+  unit,
+  value,
+  usual,
+  set,
+}: {
+  label: string;
+  unit: string;
+  value: string;
+  usual: string;
+  set: (text: string) => void;
+}) {
+  const id = useId();
+  const [text, setText] = useState(value || usual);
+  const on = value !== "";
+  const written = (typed: string) => (/[CcFf]\s*$/.test(typed) ? typed : `${typed} ${unit}`);
+  return (
+    <div className="flex flex-wrap items-center gap-x-3">
+      <label className="flex min-h-11 items-center gap-3">
+        <input
+          type="checkbox"
+          className="size-6 shrink-0 accent-[var(--ink)]"
+          checked={on}
+          onChange={(e) => set(e.target.checked ? written(text) : "")}
+        />
+        <span id={id}>{label}</span>
+      </label>
+      <input
+        className="field !w-24"
+        aria-labelledby={id}
+        disabled={!on}
+        value={text}
+        onChange={(e) => {
+          setText(e.target.value);
+          if (e.target.value.trim()) set(written(e.target.value));
+        }}
+      />
+    </div>
+  );
+}
+
+/** A limit that is chosen or not; what is typed stays while it is no number yet. */
+function TickNumber({
+  label,
+  unit,
+  value,
+  usual,
+  set,
+}: {
+  label: string;
+  unit: string;
+  value: number | null;
+  usual: number;
+  set: (value: number | null) => void;
+}) {
+  const id = useId();
+  const [text, setText] = useState(String(value ?? usual));
+  const number = Number(text.replace(",", "."));
+  const bad = value !== null && !(Number.isFinite(number) && number > 0);
+  return (
+    <div className="flex flex-wrap items-center gap-x-3">
+      <label className="flex min-h-11 items-center gap-3">
+        <input
+          type="checkbox"
+          className="size-6 shrink-0 accent-[var(--ink)]"
+          checked={value !== null}
+          onChange={(e) => set(e.target.checked ? (bad ? usual : number) : null)}
+        />
+        <span id={id}>{label}</span>
+      </label>
+      <span className="flex items-center gap-1">
+        <input
+          className="field !w-20"
+          inputMode="decimal"
+          aria-labelledby={id}
+          disabled={value === null}
+          aria-invalid={bad || undefined}
+          value={text}
+          onChange={(e) => {
+            setText(e.target.value);
+            const typed = Number(e.target.value.replace(",", "."));
+            if (Number.isFinite(typed) && typed > 0) set(typed);
+          }}
+        />
+        {unit}
+      </span>
+    </div>
+  );
+}

@@ -1,0 +1,340 @@
+"""Baths that are listened to: what hangs on a run's line, its samples, and what they are live."""
+
+import asyncio
+import json
+from collections.abc import AsyncIterator, Iterator
+from dataclasses import asdict
+from datetime import datetime
+from typing import Annotated, Any, Literal
+
+from fastapi import APIRouter, Body, Depends, Header, Query, Request
+from fastapi.responses import StreamingResponse
+from pydantic import AwareDatetime, BaseModel
+
+from yellowbath.api.deps import DeviceNowDep, ShopDep, attached
+from yellowbath.api.views.pushed import SampleIn, from_json, text_of
+from yellowbath.api.views.samples import DrawnOut, drawn_out
+from yellowbath.core.errors import NotFoundError
+from yellowbath.workflows import links as lines
+from yellowbath.workflows import meter_file, samples
+from yellowbath.workflows.links import LinkDocument, Links, LinkState
+from yellowbath.workflows.spoken import speak
+
+router = APIRouter(tags=["listening"])
+
+
+def _links(request: Request) -> Links:
+    found: Links = request.app.state.links
+    return found
+
+
+LinksDep = Annotated[Links, Depends(_links)]
+
+
+class IdentityOut(BaseModel):
+    """Who a supply or meter says it is."""
+
+    maker: str
+    model: str
+    serial: str
+    version: str
+
+
+class LinkOut(BaseModel):
+    """What hangs on a run's line and how it stands. ``token`` only when it was just made;
+    ``dog_s``: after how long unasked the supply switches itself off, as it took it."""
+
+    document: LinkDocument
+    made_at: datetime
+    state: Literal["waiting", "linked", "lost", "off"]
+    since: datetime | None
+    identity: IdentityOut | None
+    why: str
+    output_on: bool | None
+    dog_s: float | None
+    token: str = ""
+
+
+def _link_out(found: lines.Linked, state: LinkState) -> LinkOut:
+    return LinkOut(
+        document=found.document,
+        made_at=found.made_at,
+        state=state.state,
+        since=state.since,
+        identity=IdentityOut(**asdict(state.identity)) if state.identity else None,
+        why=state.why,
+        output_on=state.output_on,
+        dog_s=state.watchdog_s,
+        token=found.token,
+    )
+
+
+@router.get("/runs/{run_id}/link", operation_id="get_link")
+def get_link(run_id: str, shop: ShopDep, links: LinksDep) -> LinkOut | None:
+    """What hangs on a run's line; null for nothing."""
+    found = lines.link_of(shop, run_id)
+    return _link_out(found, links.state(run_id)) if found else None
+
+
+@router.put("/runs/{run_id}/link", operation_id="put_link")
+def put_link(run_id: str, body: LinkDocument, shop: ShopDep, links: LinksDep) -> LinkOut:
+    """Hang a supply or meter on a run's line, with its interlocks; what hung there is let go."""
+    found = lines.put_link(shop, run_id, body)
+    links.take_up(run_id, found.document)
+    return _link_out(found, links.state(run_id))
+
+
+@router.delete("/runs/{run_id}/link", operation_id="let_go_link", status_code=204)
+def delete_link(run_id: str, links: LinksDep) -> None:
+    """Listen no longer. Nothing at the device changes; the samples stay."""
+    links.let_go(run_id)
+
+
+@router.post("/runs/{run_id}/link/token", operation_id="make_token")
+def make_token(run_id: str, shop: ShopDep, links: LinksDep) -> LinkOut:
+    """A new token for a home-made logger; shown once. One made before is worth nothing then."""
+    had = lines.link_of(shop, run_id)
+    document = had.document if had else LinkDocument()
+    return _link_out(lines.put_link(shop, run_id, document, token=True), links.state(run_id))
+
+
+@router.post("/instruments/identify", operation_id="identify")
+def identify(body: LinkDocument) -> IdentityOut:
+    """Ask who answers at an address, before it is hung on a run."""
+    return IdentityOut(**asdict(lines.identify(body)))
+
+
+# --- Samples -----------------------------------------------------------------------------------
+
+
+class ApartOut(BaseModel):
+    """Samples that stand apart: why, how many, what it is and how to mend it."""
+
+    why: str
+    count: int
+    what: str
+    mend: str
+
+
+class TakenOut(BaseModel):
+    """What became of a batch: kept, known already, at a time that holds another; those kept that
+    stand apart."""
+
+    taken: int
+    known: int
+    clashed: int
+    apart: list[ApartOut]
+
+
+def _taken_out(taken: samples.Taken) -> TakenOut:
+    apart = [ApartOut(why=a.why, count=a.count, what=a.what, mend=a.mend) for a in taken.apart]
+    put = taken.put
+    return TakenOut(taken=put.taken, known=put.known, clashed=put.clashed, apart=apart)
+
+
+async def _body(request: Request) -> bytes:
+    return await request.body()
+
+
+_KINDS = {
+    "requestBody": {
+        "required": True,
+        "content": {
+            "application/json": {
+                "schema": {
+                    "type": "object", "required": ["samples"],
+                    "properties": {"samples": {
+                        "type": "array", "maxItems": samples.MOST,
+                        "items": SampleIn.model_json_schema(),
+                    }},
+                }
+            },
+            "text/csv": {"schema": {"type": "string"}},
+        },
+    }
+}  # fmt: skip
+
+
+@router.post(
+    "/runs/{run_id}/samples", operation_id="push_samples", openapi_extra=_KINDS,
+)  # fmt: skip
+def push(
+    run_id: str,
+    shop: ShopDep,
+    body: Annotated[bytes, Depends(_body)],
+    content_type: Annotated[str, Header(max_length=200)] = "",
+    authorization: Annotated[str, Header(max_length=200)] = "",
+    device_now: DeviceNowDep = None,
+) -> TakenOut:
+    """Samples of a home-made logger, as JSON or lines of CSV, under the run's token (``Bearer``).
+
+    Answered once they are on disk: what was answered is not lost, and may be sent again.
+    """
+    samples.run_of_token(shop, run_id, authorization.removeprefix("Bearer ").strip())
+    if content_type.partition(";")[0].strip().lower() == "text/csv":
+        found = samples.from_lines(text_of(body))
+    else:
+        found = from_json(body)
+    taken = samples.take(shop, run_id, found, device_now)
+    speak(shop, run_id)
+    return _taken_out(taken)
+
+
+@router.get("/runs/{run_id}/samples", operation_id="run_samples")
+def get_samples(
+    run_id: str,
+    shop: ShopDep,
+    first: AwareDatetime | None = None,
+    last: AwareDatetime | None = None,
+    points: Annotated[int, Query(ge=10, le=4000)] = 800,
+) -> DrawnOut:
+    """A run's samples between two times, thinned with their extremes kept; a gap is a null."""
+    start, end = (samples.ms_of(t) if t else None for t in (first, last))
+    return drawn_out(shop, run_id, samples.drawn(shop, run_id, start, end, points))
+
+
+@router.get(
+    "/runs/{run_id}/samples.csv",
+    operation_id="samples_file",
+    response_class=StreamingResponse,
+    responses={200: {"content": {"text/csv": {}}}},
+)
+def samples_csv(run_id: str, shop: ShopDep) -> StreamingResponse:
+    """All samples of a run, times in UTC; what stands apart says why."""
+    lines_of = samples.csv_lines(shop, run_id)
+    first = next(lines_of)  # that there is such a run is known before anything is sent
+
+    def every() -> Iterator[str]:
+        yield first
+        yield from lines_of
+
+    headers = attached(f"run-{run_id}-samples.csv")
+    return StreamingResponse(every(), media_type="text/csv", headers=headers)
+
+
+class _Events(StreamingResponse):
+    media_type = "text/event-stream"
+
+
+_EVERY_S = 1.0
+_ALIVE_S = 15.0
+_MOST_EVENTS = 600
+
+
+@router.get(
+    "/runs/{run_id}/live",
+    operation_id="live_samples",
+    response_class=_Events,
+    responses={200: {"content": {"text/event-stream": {}}}},
+)
+async def live(
+    run_id: str,
+    request: Request,
+    shop: ShopDep,
+    links: LinksDep,
+    last_event_id: Annotated[str, Header(max_length=40)] = "",
+    after: Annotated[str, Query(max_length=40)] = "",
+) -> StreamingResponse:
+    """Samples as they come, and how the line stands: server-sent events. Whoever was cut off goes
+    on after the last one that came (``Last-Event-ID``)."""
+    since = last_event_id or after
+    start = int(since) if since.isdigit() else samples.ms_of(shop.now())
+    if not await asyncio.to_thread(samples.there_is, shop, run_id):
+        raise NotFoundError(f"There is no run {run_id}.", remedy="Open one from the rack.")
+
+    async def events() -> AsyncIterator[str]:
+        newest, told, quiet = start, "", 0.0
+        while not await request.is_disconnected():
+            found = await asyncio.to_thread(samples.after, shop, run_id, newest, _MOST_EVENTS)
+            for event in found:
+                newest = event["at_ms"]
+            state = _state(links.state(run_id))
+            if state != told:
+                told = state
+                yield f"event: link\ndata: {state}\n\n"
+            if found:
+                yield f"id: {newest}\nevent: samples\ndata: {json.dumps(found)}\n\n"
+            quiet = 0.0 if found else quiet + _EVERY_S
+            if quiet >= _ALIVE_S:
+                quiet = 0.0
+                yield ": still here\n\n"
+            await asyncio.sleep(_EVERY_S)
+
+    return _Events(events(), headers={"X-Accel-Buffering": "no"})
+
+
+def _state(state: LinkState) -> str:
+    told: dict[str, Any] = {"state": state.state, "why": state.why, "output_on": state.output_on}
+    return json.dumps(told)
+
+
+# --- Meter files -------------------------------------------------------------------------------
+
+
+class ColumnOut(BaseModel):
+    number: int
+    heading: str
+    cells: list[str]
+    guess: Literal["time", "amps", "volts", "bath"] | None
+    unit: str
+
+
+class FileOut(BaseModel):
+    """A meter's file: its columns with what each is taken for; ``elapsed``: its times count from a
+    start that has to be said."""
+
+    columns: list[ColumnOut]
+    rows: int
+    elapsed: bool
+
+
+FileBody = Annotated[bytes, Body(media_type="application/octet-stream")]
+
+
+@router.post("/meter-file", operation_id="look_into_meter_file")
+def look(data: FileBody) -> FileOut:
+    """Look into a meter's file: nothing is kept."""
+    found = meter_file.look_into(data)
+    return FileOut(
+        columns=[ColumnOut(**{**asdict(c), "cells": list(c.cells)}) for c in found.columns],
+        rows=found.rows,
+        elapsed=found.elapsed,
+    )
+
+
+class BroughtOut(BaseModel):
+    """What became of a meter's file."""
+
+    rows: int
+    unread: int
+    first_unread: str
+    taken: TakenOut
+
+
+Column = Annotated[int | None, Query(ge=0, le=200)]
+
+
+@router.post("/runs/{run_id}/samples/file", operation_id="bring_meter_file")
+def bring(
+    run_id: str,
+    data: FileBody,
+    shop: ShopDep,
+    time: Annotated[int, Query(ge=0, le=200)],
+    amps: Column = None,
+    volts: Column = None,
+    bath: Column = None,
+    zone_min: Annotated[int, Query(ge=-900, le=900)] = 0,
+    start: AwareDatetime | None = None,
+    month_first: bool = False,
+) -> BroughtOut:
+    """Bring a meter's file into a run, its columns by number, times without a zone so many minutes
+    ahead of UTC. The same file brought twice is kept once."""
+    columns = meter_file.Columns(time, amps, volts, bath, zone_min, start, month_first)
+    found = meter_file.bring(shop, run_id, data, columns)
+    speak(shop, run_id)
+    return BroughtOut(
+        rows=found.rows,
+        unread=found.unread,
+        first_unread=found.first_unread,
+        taken=_taken_out(found.taken),
+    )

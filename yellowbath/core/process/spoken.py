@@ -1,0 +1,79 @@
+"""When what a line measures becomes an entry of the log: the estimate goes by entries, and a second
+more of the same says nothing new.
+
+A stretch of ten seconds is said when it is the first, when the amps have changed, when they began
+or ceased, and otherwise now and then. Before a change what stood until then is said too, so that no
+straight line is drawn through it. Amps [A], times [ms].
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from yellowbath.core.checks.limits import limit
+from yellowbath.core.process.log import Reading
+from yellowbath.core.process.samples import COLDEST, MS
+
+COVERS_S = 10
+"""Seconds that one entry sums up."""
+
+
+@dataclass(frozen=True)
+class Heard:
+    """What ten seconds came to on the mean; None for what was not measured or not believed."""
+
+    start_ms: int
+    amps: float | None
+    volts: float | None = None
+    bath_c: float | None = None
+
+    @property
+    def end_ms(self) -> int:
+        return self.start_ms + MS * COVERS_S
+
+    def reading(self) -> Reading:
+        """As an entry."""
+        warm = self.bath_c
+        return Reading(
+            current_a=_kept(self.amps, 3),
+            supply_v=_kept(self.volts, 2),
+            bath_c=None if warm is None or not COLDEST <= warm <= 100 else round(warm, 1),
+            method="line",
+        )
+
+
+def _kept(value: float | None, digits: int) -> float | None:
+    return None if value is None else round(max(value, 0.0), digits)
+
+
+def to_say(heard: Sequence[Heard], said: Heard | None) -> list[Heard]:
+    """Which of some stretches become entries, oldest first; ``said``: the one that did last."""
+    out: list[Heard] = []
+    before: Heard | None = None
+    for h in heard:
+        if h.amps is None or (said is not None and h.start_ms <= said.start_ms):
+            continue
+        if said is None or _differs(h, said):
+            if said is not None and before is not None and before is not said:
+                out.append(before)
+            out.append(h)
+            said = h
+        elif h.start_ms - said.start_ms >= MS * limit("samples", "say_every_s"):
+            out.append(h)
+            said = h
+        before = h
+    return out
+
+
+def _differs(h: Heard, said: Heard) -> bool:
+    """Whether amps began, ceased, or are others than they were by more than a meter errs; small
+    changes not more often than once in a while, or a meter that flickers would fill the log."""
+    amps, was, still = h.amps or 0.0, said.amps or 0.0, limit("advice", "still_amps")
+    if (amps > still) != (was > still):
+        return True
+    changed = abs(amps - was)
+    if changed <= max(limit("samples", "say_share") * was, limit("samples", "say_amps")):
+        return False
+    much = changed > limit("samples", "say_much") * was
+    return much or h.start_ms - said.start_ms >= MS * limit("samples", "say_apart_s")
