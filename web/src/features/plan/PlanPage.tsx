@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Columns2, Redo2, Save, Undo2 } from "lucide-react";
 import { useCallback, useMemo, useRef, useState } from "react";
-import { useNavigate, useParams } from "react-router";
+import { useLocation, useNavigate, useParams } from "react-router";
 import {
   type AnswerOut,
   api,
@@ -15,6 +15,7 @@ import {
 } from "@/shared/api/client";
 import { forgetDraft } from "@/shared/api/drafts";
 import { once } from "@/shared/api/once";
+import { freshId } from "@/shared/api/outbox";
 import { PlanContext, titleOf } from "@/shared/form/context";
 import { Loading, Trouble } from "@/shared/ui/States";
 import { Brought, Clashes, meetsOf } from "@/shared/ui/Together";
@@ -29,7 +30,7 @@ import { Others } from "./draft/Others";
 import { Revisions } from "./draft/Revisions";
 import type { Draft } from "./draft/reducer";
 import { Stale } from "./draft/Stale";
-import { handOver, type Saved, usePlanDraft } from "./draft/usePlanDraft";
+import { type Saved, usePlanDraft } from "./draft/usePlanDraft";
 import { useKeys, useLast, useLasting, usePainted } from "./hooks";
 import { AirSection } from "./sections/AirSection";
 import { CheckSection } from "./sections/CheckSection";
@@ -51,57 +52,51 @@ const PLACED = new Set(["rod", "plate", "floor"]);
 
 export function PlanPage() {
   const { planId = "whole" } = useParams();
-  return planId === "whole" ? <NewPlan key="new" /> : <SavedPlan key={planId} planId={planId} />;
+  const goesOn: unknown = useLocation().state?.goesOn;
+  // a plan that is saved for the first time moves to an address of its own and stays open as it
+  // is: what is being typed just then, the cursor and the way back go on
+  const [open, setOpen] = useState(() => ({ planId, editor: freshId() }));
+  if (open.planId !== planId)
+    setOpen({ planId, editor: goesOn === open.editor ? open.editor : freshId() });
+  return <Opened key={open.editor} planId={planId} editor={open.editor} />;
 }
 
-function NewPlan() {
-  const settings = useQuery({ queryKey: keys.settings, queryFn: () => ask(api.GET("/api/shop")) });
-  const start = useQuery({
-    queryKey: ["blank", settings.data?.system],
-    enabled: settings.isSuccess,
-    queryFn: () =>
-      ask(
-        api.POST("/api/plans/answer", {
-          body: { document: { system: settings.data?.system ?? "metric" }, quality: "quick" },
-        }),
-      ),
+function useBlank(wanted: boolean) {
+  const settings = useQuery({
+    queryKey: keys.settings,
+    enabled: wanted,
+    queryFn: () => ask(api.GET("/api/shop")),
   });
-  if (start.error ?? settings.error)
-    return (
-      <Trouble
-        error={(start.error ?? settings.error) as Error}
-        again={() => void settings.refetch()}
-      />
-    );
-  if (!start.data) return <Loading what="an empty plan" />;
-  return (
-    <Editor planId="new" saved={{ doc: start.data.document as Plan, base: 0, read: start.data }} />
-  );
+  const system = settings.data?.system ?? "metric";
+  const blank = useQuery({
+    queryKey: ["blank", settings.data?.system],
+    enabled: wanted && settings.isSuccess,
+    queryFn: () =>
+      ask(api.POST("/api/plans/answer", { body: { document: { system }, quality: "quick" } })),
+  });
+  return { read: blank.data, error: blank.error ?? settings.error, again: settings.refetch };
 }
 
-function SavedPlan({ planId }: { planId: string }) {
+function Opened({ planId, editor }: { planId: string; editor: string }) {
+  const fresh = planId === "whole";
+  const blank = useBlank(fresh);
   const plan = useQuery({
     queryKey: keys.plan(planId),
+    enabled: !fresh,
     queryFn: () => ask(api.GET("/api/plans/{plan_id}", { params: { path: { plan_id: planId } } })),
     staleTime: Number.POSITIVE_INFINITY,
     refetchOnMount: "always",
   });
   // once it is open it stays, whatever is asked again behind it: it holds what was typed, and undo
-  const open = useRef(false);
-  if (plan.data && !plan.isRefetching) open.current = true;
-  if (plan.error && !open.current)
-    return <Trouble error={plan.error} again={() => void plan.refetch()} />;
-  if (!plan.data || !open.current) return <Loading what="the plan" />;
-  return (
-    <Editor
-      planId={planId}
-      saved={{
-        doc: plan.data.read.document as Plan,
-        base: plan.data.revision,
-        read: plan.data.read,
-      }}
-    />
-  );
+  const open = useRef<Saved>(undefined);
+  const got = fresh ? blank.read : plan.isRefetching ? undefined : plan.data?.read;
+  if (got) open.current = { doc: got.document as Plan, base: plan.data?.revision ?? 0, read: got };
+  if (open.current)
+    return <Editor opened={fresh ? "new" : planId} saved={open.current} editor={editor} />;
+  const error = fresh ? blank.error : plan.error;
+  if (error)
+    return <Trouble error={error} again={() => void (fresh ? blank.again() : plan.refetch())} />;
+  return <Loading what={fresh ? "an empty plan" : "the plan"} />;
 }
 
 /** ``onSaved`` is told how often the plan had been changed when it was sent. */
@@ -129,7 +124,8 @@ function useSave(planId: string, draft: Draft, onSaved: (p: PlanOut, edits: numb
   });
 }
 
-function Editor({ planId, saved }: { planId: string; saved: Saved }) {
+function Editor({ opened, saved, editor }: { opened: string; saved: Saved; editor: string }) {
+  const [planId, setPlanId] = useState(opened); // its own from the first save on
   const { draft, dispatch, put, type, quick, answer, unread, restored, kept } = usePlanDraft(
     planId,
     saved,
@@ -167,23 +163,21 @@ function Editor({ planId, saved }: { planId: string; saved: Saved }) {
       navigate(`/runs/${run.id}`);
     },
   });
-  const newest = useRef(draft);
-  newest.current = draft;
   const save = useSave(planId, draft, (plan, edits) => {
     forgetDraft(planId);
-    const saved = {
+    setPlanId(plan.id);
+    dispatch({
       do: "saved",
       doc: plan.read.document as Plan,
       base: plan.revision,
       edits,
       brought: plan.brought.length > 0,
-    } as const;
-    dispatch(saved);
+    });
     setBrought(plan.brought);
-    if (planId === "new") handOver(plan.id, newest.current, saved);
     void queries.invalidateQueries({ queryKey: keys.plans });
     if (starting) start.mutate(plan);
-    else if (planId === "new") navigate(`/plans/${plan.id}`, { replace: true });
+    else if (planId === "new")
+      navigate(`/plans/${plan.id}`, { replace: true, state: { goesOn: editor } });
   });
   const doSave = (andStart: boolean, from?: number, choices?: Choices) => {
     setStarting(andStart);

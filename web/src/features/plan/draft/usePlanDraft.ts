@@ -1,18 +1,9 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useCallback, useEffect, useMemo, useReducer, useState } from "react";
+import { useCallback, useEffect, useReducer, useState } from "react";
 import { api, ask, type Plan, type ReadOut } from "@/shared/api/client";
-import { keepDraft, takeDraft } from "@/shared/api/drafts";
+import { forgetDraft, keepDraft, takeDraft } from "@/shared/api/drafts";
 import { useRested } from "@/shared/useRested";
-import { type Draft, type Step, step } from "./reducer";
-
-const handed = new Map<string, Draft>();
-
-/** A new plan goes on under its own name: with what was typed while it was saved, and its undo. */
-export function handOver(planId: string, draft: Draft, saved: Step) {
-  const made = step(draft, saved);
-  handed.set(planId, made);
-  if (made.dirty) keepDraft(planId, made);
-}
+import { type Draft, step } from "./reducer";
 
 /** A plan as it was opened, with the answer that came with it. */
 export interface Saved {
@@ -24,19 +15,22 @@ export interface Saved {
 /** Edit a plan; every change is kept on this device at once and answered by the server. */
 export function usePlanDraft(planId: string, saved: Saved) {
   const [draft, dispatch] = useReducer(step, null, (): Draft => {
-    const over = handed.get(planId);
-    if (over) return over;
     const kept = takeDraft(planId);
     const { doc, base, aside } = kept ?? { doc: saved.doc, base: saved.base };
     return { doc, base, aside, past: [], future: [], dirty: kept !== null, edits: 0 };
   });
-  useEffect(() => void handed.delete(planId), [planId]);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: as it was when the plan was opened
-  const restored = useMemo(() => draft.dirty, [planId]);
+  // changes of before this page was opened, as long as nothing is saved
+  const [back] = useState(draft.dirty ? draft.base : undefined);
+  const restored = back === draft.base;
   const [kept, setKept] = useState(true);
   useEffect(() => {
     if (draft.dirty) setKept(keepDraft(planId, draft));
   }, [draft, planId]);
+
+  const [first] = useState(planId);
+  useEffect(() => {
+    if (planId !== first) forgetDraft(first); // saved: the next new plan begins empty
+  }, [planId, first]);
 
   const sent = useRested(draft.doc, 120);
   const answer = useQuery({
