@@ -35,6 +35,7 @@ FLOORS = (
     {"hours"},
     {"plan"},
     {"checks"},
+    {"diagnosis"},
     {"process", "tables", "kit"},
     {"simulation"},
 )

@@ -14,7 +14,18 @@ from fastapi.staticfiles import StaticFiles
 from yellowbath import __version__
 from yellowbath.api import problems
 from yellowbath.api.gate import Gate
-from yellowbath.api.routes import book, kit, listening, plans, runs, session, shop, tables, words
+from yellowbath.api.routes import (
+    book,
+    causes,
+    kit,
+    listening,
+    plans,
+    runs,
+    session,
+    shop,
+    tables,
+    words,
+)
 from yellowbath.api.session import Sessions
 from yellowbath.core.errors import NotFoundError
 from yellowbath.workflows.links import Links
@@ -49,7 +60,7 @@ def make_app(
     problems.install(app)
     app.add_middleware(Gate, api=app, names=names, sessions=sessions)
     api = APIRouter(prefix="/api", responses=problems.DECLARED)
-    for feature in (plans, runs, listening, book, shop, kit, tables, session, words):
+    for feature in (plans, runs, causes, listening, book, shop, kit, tables, session, words):
         api.include_router(feature.router)
     app.include_router(api)
     _serve_page(app, web)

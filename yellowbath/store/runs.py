@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass, fields
 from datetime import datetime
@@ -290,6 +291,22 @@ def newest_reading(c: Connection, run_id: str, method: str) -> Entry | None:
     query = _standing(run_id).where(run_log.c.kind == "reading", by == method).order_by(None)
     found = _numbered(c, query.order_by(run_log.c.at.desc(), run_log.c.id.desc()).limit(1))
     return found[0][1] if found else None
+
+
+def mended(c: Connection) -> dict[str, int]:
+    """How often each cause was it, by what was newly entered as mended in the shop."""
+    row = run_log.c
+    newest = select(row.run_id, row.client_id, row.detail).where(row.kind == "mended")
+    rows = c.execute(newest.order_by(row.id.desc()).limit(_MENDED)).all()
+    voids = select(row.run_id, row.detail["target"].as_string()).where(
+        row.kind == "void", row.run_id.in_({r.run_id for r in rows})
+    )
+    struck = {tuple(v) for v in c.execute(voids)} if rows else set()
+    standing = [r.detail for r in rows if (r.run_id, r.client_id) not in struck]
+    return dict(Counter(d["cause"] for d in standing if d.get("helped", True)))
+
+
+_MENDED = 400  # a shop's newest tell how it is now
 
 
 def newest_times(c: Connection, run_id: str) -> tuple[datetime | None, datetime | None]:

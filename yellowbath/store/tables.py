@@ -21,6 +21,7 @@ from sqlalchemy import (
     Text,
     TypeDecorator,
     UniqueConstraint,
+    text,
 )
 
 
@@ -110,6 +111,7 @@ run_log = Table(
     UniqueConstraint("run_id", "client_id"),
     Index("run_log_in_time", "run_id", "at", "id"),
     Index("run_log_kind", "run_id", "kind"),
+    Index("run_log_mended", "id", sqlite_where=text("kind = 'mended'")),
 )
 
 run_stretches = Table(

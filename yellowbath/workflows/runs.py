@@ -14,6 +14,7 @@ from sqlalchemy import Connection
 from yellowbath.core import dose
 from yellowbath.core.checks import find
 from yellowbath.core.checks.registry import Finding, stops
+from yellowbath.core.diagnosis.loop import Loop
 from yellowbath.core.document import Plan
 from yellowbath.core.errors import (
     KnownKeyError,
@@ -32,6 +33,7 @@ from yellowbath.core.plan.results.answer import FIELD_MODEL, Answer, answer
 from yellowbath.core.process.advice import Advice, advise
 from yellowbath.core.process.basis import Basis, basis_of
 from yellowbath.core.process.book import BookEntry, book_entry
+from yellowbath.core.process.doubts import in_doubt, require_known
 from yellowbath.core.process.finish import Step, delicate, finish_steps
 from yellowbath.core.process.log import (
     Checklist,
@@ -83,6 +85,7 @@ class RunView:
     points: Sequence[ListPoint]
     steps: Sequence[Step]
     advice: Advice | None
+    doubted: bool
     looked: str
     now: datetime
     judged: Sequence[Finding]
@@ -126,6 +129,19 @@ def older_lines(shop: Shop, run_id: str, before: str) -> tuple[Sequence[Entry], 
     with reading(shop.engine) as c:
         found = store.newest_entries(c, run_id, LINES + 1, before)
     return found[:LINES], len(found) > LINES
+
+
+def loop_of(shop: Shop, run_id: str) -> Loop:
+    """A run's circuit, as its plan has it."""
+    with reading(shop.engine) as c:
+        found = stand(shop, c, run_id)
+    return Loop.of(found.plan, found.answer)
+
+
+def system(shop: Shop) -> System:
+    """The shop's units."""
+    with reading(shop.engine) as c:
+        return system_of(c)
 
 
 LINES = 100  # of the log, told at once
@@ -199,7 +215,7 @@ def enter(shop: Shop, run_id: str, entry: Entry, device_now: datetime | None = N
     OutOfRangeError for a time that is not the run's.
     """
     with writing(shop.engine) as c:
-        view = _stand(shop, c, run_id)
+        view = stand(shop, c, run_id)
         clock = clocks.Clocks.of(c, run_id, shop.now(), device_now)
         # as finely as it is kept, so that it stands the same now as when it is read again
         typed = store.as_kept(entry.at)
@@ -236,7 +252,8 @@ def _same(c: Connection, run_id: str, entry: Entry) -> None:
         raise KnownKeyError
 
 
-def _guard(c: Connection, view: _Standing, entry: Entry, clock: clocks.Clocks) -> None:
+def _guard(c: Connection, view: Standing, entry: Entry, clock: clocks.Clocks) -> None:
+    require_known(entry.detail)
     clock.require_time(entry, view.row.created_at, plan_store.made_at(c, view.row.plan_id))
     if isinstance(entry.detail, Void):
         _strikes(c, view.row.id, entry.detail)
@@ -292,7 +309,7 @@ _COLDEST, _HOTTEST = -5.0, 100.0  # °C
 
 
 @dataclass(frozen=True)
-class _Standing:
+class Standing:
     """A run as it stands, without how far it is: what a step is judged by."""
 
     row: RunRow
@@ -308,7 +325,8 @@ class _Standing:
     system: System
 
 
-def _stand(shop: Shop, c: Connection, run_id: str) -> _Standing:
+def stand(shop: Shop, c: Connection, run_id: str) -> Standing:
+    """A run as it stands; raises NoAnswerError where its plan has no current."""
     row = store.run_row(c, run_id)
     revision = plan_store.revision(c, row.plan_id, row.revision)
     head = plan_store.revision(c, row.plan_id)
@@ -319,7 +337,7 @@ def _stand(shop: Shop, c: Connection, run_id: str) -> _Standing:
     known = _known_since(answered, row, head, partial(kit.chloride_of, c))
     halves = _halves_of(row)
     basis = basis_of(plan, row.revision, worked, halves)
-    return _Standing(
+    return Standing(
         row, plan, answered, worked, halves, basis, run_of(c, row.id, basis), known,
         points(known.plan, known.findings), head.number, system_of(c),
     )  # fmt: skip
@@ -327,8 +345,8 @@ def _stand(shop: Shop, c: Connection, run_id: str) -> _Standing:
 
 def basis_at(shop: Shop, c: Connection, run_id: str) -> tuple[Basis, Run]:
     """What a run runs under, and where it stands."""
-    stand = _stand(shop, c, run_id)
-    return stand.basis, stand.run
+    found = stand(shop, c, run_id)
+    return found.basis, found.run
 
 
 def expected_amps(shop: Shop, run_id: str) -> tuple[float, float]:
@@ -340,40 +358,41 @@ def expected_amps(shop: Shop, run_id: str) -> tuple[float, float]:
 
 def view_at(shop: Shop, c: Connection, run_id: str, now: datetime) -> RunView:
     """A run as it stands at a time, or at its newest entry where that was later."""
-    stand = _stand(shop, c, run_id)
+    found = stand(shop, c, run_id)
     now = clocks.Clocks.of(c, run_id, now).now
-    plan, run, known = stand.plan, stand.run, stand.known
-    lines = store.newest_entries(c, stand.row.id, LINES + 1)
+    plan, run, known = found.plan, found.run, found.known
+    lines = store.newest_entries(c, found.row.id, LINES + 1)
     need = dose.need_of(dose.neediest(plan.pieces))
     how_far = progress(run, need, now)
     steps = finish_steps(known.plan)
     ways = Ways(
         one_sided=plan.layout.arrangement == "one_side",
-        by_halves=stand.halves is not None,
+        by_halves=found.halves is not None,
         delicate=any(delicate(p) for p in known.plan.pieces),
         known=tuple(
             f"{f.title}. {f.fix}" for f in stops(known.findings) if f.id not in known.before
         ),
     )
     return RunView(
-        row=stand.row,
+        row=found.row,
         plan=plan,
-        answered=stand.answered,
-        answer=stand.answer,
+        answered=found.answered,
+        answer=found.answer,
         run=run,
         lines=lines[:LINES],
         older=len(lines) > LINES,
         progress=how_far,
         actions=actions(run, how_far, ways, steps, now),
-        points=stand.points,
+        points=found.points,
         steps=steps,
-        advice=advise(run, stand.basis),
-        looked=look_told(run, need, now, stand.system),
+        advice=advise(run, found.basis),
+        doubted=in_doubt(run, found.basis),
+        looked=look_told(run, need, now, found.system),
         now=now,
         judged=known.findings,
         since=known.design,
-        head=stand.head,
-        system=stand.system,
+        head=found.head,
+        system=found.system,
     )
 
 

@@ -1,7 +1,8 @@
 """Runs: the rack, one run, its log."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from datetime import datetime, timedelta
+from functools import cache
 from typing import Annotated
 
 from fastapi import APIRouter, Query
@@ -27,12 +28,14 @@ from yellowbath.api.views.plan import (
 from yellowbath.api.views.scene import SceneOut, scene_out
 from yellowbath.core import units
 from yellowbath.core.checks.registry import stops
+from yellowbath.core.diagnosis.loop import Loop
 from yellowbath.core.document import Plan
 from yellowbath.core.field.model import sliced
 from yellowbath.core.figures import figure, typed
 from yellowbath.core.process.book import Spread
+from yellowbath.core.process.doubts import entry_words
 from yellowbath.core.process.finish import delicate
-from yellowbath.core.process.log import Entry
+from yellowbath.core.process.log import Asked, Entry, Mended
 from yellowbath.core.process.ohms import ohms
 from yellowbath.core.process.progress import nothing_gained
 from yellowbath.core.process.run import allowed
@@ -91,12 +94,13 @@ class AdviceOut(BaseModel):
 
 
 class LineOut(BaseModel):
-    """One line of the log."""
+    """One line of the log; ``text``: in words, where it takes the bath's own figures to say it."""
 
     client_id: str
     at: datetime
     kind: str
     detail: dict[str, object]
+    text: str = ""
 
 
 class OutlineOut(BaseModel):
@@ -163,6 +167,7 @@ class RunOut(BaseModel):
     window: WindowOut | None
     actions: list[ActionOut]
     nothing_gained: bool
+    doubted: bool
     advice: AdviceOut | None
     looked: str
     read_a: float | None
@@ -209,7 +214,9 @@ class LinesOut(BaseModel):
 def log(run_id: str, before: Annotated[str, Query(max_length=64)], shop: ShopDep) -> LinesOut:
     """Lines of the log before one, by its client id."""
     lines, older = work.older_lines(shop, run_id, before)
-    return LinesOut(lines=[_line(e) for e in lines], older=older)
+    return LinesOut(
+        lines=lines_out(lines, lambda: work.loop_of(shop, run_id), work.system(shop)), older=older
+    )
 
 
 @router.get("/{run_id}", operation_id="get_run")
@@ -299,6 +306,7 @@ def run_out(view: RunView) -> RunOut:
         window=_window(view),
         actions=_action(view),
         nothing_gained=nothing_gained(run),
+        doubted=view.doubted,
         advice=AdviceOut.model_validate(view.advice, from_attributes=True) if view.advice else None,
         looked=view.looked,
         read_a=0.0 if run.silent else run.last_current_a,
@@ -316,7 +324,7 @@ def run_out(view: RunView) -> RunOut:
         finish={key: at for key, (at, _) in run.finish.items()},
         regions=_regions(plan),
         stretches=run.count,
-        log=[_line(e) for e in view.lines],
+        log=lines_out(view.lines, lambda: Loop.of(plan, view.answer), view.system),
         older=view.older,
         scene=scene_out(plan, view.answer),
         plan=answered,
@@ -331,12 +339,23 @@ def run_out(view: RunView) -> RunOut:
     )
 
 
-def _line(entry: Entry) -> LineOut:
+def lines_out(
+    entries: Sequence[Entry], loop: Callable[[], Loop], system: units.System
+) -> list[LineOut]:
+    """Lines of the log; the bath's circuit is only worked out where one of them is told by it."""
+    of_bath = cache(loop)
+    return [_line(e, of_bath, system) for e in entries]
+
+
+def _line(entry: Entry, loop: Callable[[], Loop], system: units.System) -> LineOut:
+    detail = entry.detail
+    told = entry_words(detail, loop(), system) if isinstance(detail, Asked | Mended) else ""
     return LineOut(
         client_id=entry.client_id,
         at=entry.at,
-        kind=entry.detail.kind,
-        detail=entry.detail.model_dump(mode="json", exclude={"kind"}),
+        kind=detail.kind,
+        detail=detail.model_dump(mode="json", exclude={"kind"}),
+        text=told,
     )
 
 

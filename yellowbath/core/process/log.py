@@ -91,6 +91,23 @@ class Change(Detail):
     note: Note = ""
 
 
+class Asked(Detail):
+    """Something was asked of the bath, and what was met; as ``core/diagnosis/asks.py`` has them."""
+
+    kind: Literal["asked"] = "asked"
+    ask: Name
+    outcome: Name
+
+
+class Mended(Detail):
+    """A cause was mended; whether the bath then did as it should."""
+
+    kind: Literal["mended"] = "mended"
+    cause: Name
+    helped: bool = True
+    note: Note = ""
+
+
 class Lift(Detail):
     """Power off, piece out."""
 
@@ -172,6 +189,8 @@ AnyDetail = Annotated[
     | Reading
     | Look
     | Change
+    | Asked
+    | Mended
     | Lift
     | BackIn
     | Inspection

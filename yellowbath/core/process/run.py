@@ -15,6 +15,7 @@ from yellowbath.core.checks.limits import limit
 from yellowbath.core.errors import StepRefusedError
 from yellowbath.core.process.basis import Bank, Knot, Source, Stretch
 from yellowbath.core.process.basis import Basis as Basis
+from yellowbath.core.process.clues import Clues, take
 from yellowbath.core.process.log import (
     Change,
     Entry,
@@ -34,7 +35,7 @@ STATES: tuple[State, ...] = (
     "planned", "ready", "running", "paused", "lifted", "clean", "finishing", "closed", "abandoned",
 )  # fmt: skip
 
-_STAY = ("reading", "look", "change")
+_STAY = ("reading", "look", "change", "asked", "mended")
 MOVES: Mapping[State, Mapping[str, State]] = {
     "planned": {"checklist": "ready", "abandon": "abandoned"},
     "ready": {"checklist": "ready", "switch_on": "running", "abandon": "abandoned"},
@@ -55,6 +56,8 @@ MOVES: Mapping[State, Mapping[str, State]] = {
     },
     "lifted": {
         "change": "lifted",
+        "asked": "lifted",
+        "mended": "lifted",
         "inspection": "lifted",
         "back_in": "paused",
         "lift": "lifted",
@@ -77,7 +80,8 @@ class Run:
     power, but nothing flows; ``alive_at``: the last time that something did. ``bank`` holds the
     stretches before those in the list; ``fell_at``: since when the amps are a fraction of the first
     ones; ``flowed_a``: the amps that flowed last, by a reading, None where a change since then has
-    moved them; ``looked`` the doses at the first of the inspections.
+    moved them; ``looked`` the doses at the first of the inspections; ``clues``: what is
+    known just now.
     """
 
     state: State = "planned"
@@ -102,6 +106,7 @@ class Run:
     last_current_a: float | None = None
     flowed_a: float | None = None
     last_of: dict[str, datetime] = field(default_factory=dict)
+    clues: Clues = field(default_factory=Clues)
 
     def powered_s(self, now: datetime) -> float:
         """Time under power up to ``now`` [s]; of what is unsure, half."""
@@ -170,6 +175,7 @@ def extend(run: Run, entry: Entry, basis: Basis, log: Sequence[Entry]) -> None:
         run.since = entry.at
     run.state = target
     _remember(run, entry)
+    take(run.clues, entry, basis)
 
 
 def _heed(run: Run, entry: Entry, basis: Basis, log: Sequence[Entry]) -> None:

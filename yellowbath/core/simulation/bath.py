@@ -161,6 +161,8 @@ class SimulatedBath:
         supply, d = self.supply, self.design
         load = (self.flow.supply_a + d.supply.other_a) / d.supply.rated_a
         share = supply.volts_share(d.supply, c.supply_state, load)
+        if share == 0 and supply.on and self._fuse_open(c):
+            return Flow(supply_v=self._volts(c))  # its volts end at the fuse in the lead
         if share == 0 or self.lifted:
             volts = self._volts(c) if share and self.lifted else 0.0
             return Flow(supply_v=volts, tank_v=volts)
@@ -172,6 +174,10 @@ class SimulatedBath:
             flow.bath_a * share, flow.piece_a * share, flow.hanger_a * share,
             flow.cell_v, {k: a * share for k, a in flow.anode_a.items()},
         )  # fmt: skip
+
+    def _fuse_open(self, c: Condition) -> bool:
+        in_lead = self.design.supply.fuse_a is not None
+        return in_lead and (self.supply.blown or c.supply_state == "fuse")
 
     def _volts(self, c: Condition) -> float:
         d = self.design

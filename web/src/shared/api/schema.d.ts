@@ -593,6 +593,67 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{run_id}/causes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Of Run
+         * @description The likeliest causes of what a run's log tells, and the one next step: towards the bath being
+         *     mended soonest, or towards knowing what it is.
+         */
+        get: operations["run_causes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/causes/questions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Questions
+         * @description What people ask of a bath, with what holds whatever the cause is.
+         */
+        get: operations["questions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/causes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Guide
+         * @description The same without a run. Nothing is kept.
+         */
+        post: operations["guide"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{run_id}/link": {
         parameters: {
             query?: never;
@@ -1402,6 +1463,37 @@ export interface components {
             mend: string;
         };
         /**
+         * AskOut
+         * @description One thing to ask of the bath; ``power``: on, off or any.
+         */
+        AskOut: {
+            /** Id */
+            id: string;
+            /** Text */
+            text: string;
+            /** Power */
+            power: string;
+            /** Minutes */
+            minutes: number;
+            /** Outcomes */
+            outcomes: components["schemas"]["OutcomeOut"][];
+        };
+        /**
+         * Asked
+         * @description Something was asked of the bath, and what was met; as ``core/diagnosis/asks.py`` has them.
+         */
+        Asked: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "asked";
+            /** Ask */
+            ask: string;
+            /** Outcome */
+            outcome: string;
+        };
+        /**
          * BackIn
          * @description Piece back in the bath, power still off.
          */
@@ -1882,6 +1974,38 @@ export interface components {
             text: string;
         };
         /**
+         * CausesOut
+         * @description ``next``: what to ask, or null where ``mend`` names the cause to be mended first; ``danger``:
+         *     it is for a danger's sake. ``others``: what else can be asked. ``unknown``: the chance that it
+         *     is nothing of the list; ``fits_nothing``: that is likelier than any cause.
+         */
+        CausesOut: {
+            /** In Doubt */
+            in_doubt: boolean;
+            /** Evidence */
+            evidence: string[];
+            /** Suspects */
+            suspects: components["schemas"]["SuspectOut"][];
+            /** Unknown */
+            unknown: number;
+            /** Fits Nothing */
+            fits_nothing: boolean;
+            /** Dangers */
+            dangers: string[];
+            /** Danger */
+            danger: boolean;
+            next: components["schemas"]["AskOut"] | null;
+            mend: components["schemas"]["SuspectOut"] | null;
+            /** Others */
+            others: components["schemas"]["AskOut"][];
+            /** Tried */
+            tried: string[];
+            /** Minutes */
+            minutes: number;
+            /** Expects */
+            expects: string[];
+        };
+        /**
          * Change
          * @description One thing done to the bath, with amps before and after where read.
          */
@@ -2311,7 +2435,7 @@ export interface components {
              */
             at: string;
             /** Detail */
-            detail: components["schemas"]["Checklist"] | components["schemas"]["SwitchOn"] | components["schemas"]["SwitchOff"] | components["schemas"]["FoundStopped"] | components["schemas"]["Reading"] | components["schemas"]["Look"] | components["schemas"]["Change"] | components["schemas"]["Lift"] | components["schemas"]["BackIn"] | components["schemas"]["Inspection"] | components["schemas"]["Clean"] | components["schemas"]["FinishStart"] | components["schemas"]["FinishStep"] | components["schemas"]["Close"] | components["schemas"]["Abandon"] | components["schemas"]["Remark"] | components["schemas"]["Void"];
+            detail: components["schemas"]["Checklist"] | components["schemas"]["SwitchOn"] | components["schemas"]["SwitchOff"] | components["schemas"]["FoundStopped"] | components["schemas"]["Reading"] | components["schemas"]["Look"] | components["schemas"]["Change"] | components["schemas"]["Asked"] | components["schemas"]["Mended"] | components["schemas"]["Lift"] | components["schemas"]["BackIn"] | components["schemas"]["Inspection"] | components["schemas"]["Clean"] | components["schemas"]["FinishStart"] | components["schemas"]["FinishStep"] | components["schemas"]["Close"] | components["schemas"]["Abandon"] | components["schemas"]["Remark"] | components["schemas"]["Void"];
         };
         /**
          * FacetsOut
@@ -2789,6 +2913,37 @@ export interface components {
              * @default
              */
             cause: string;
+        };
+        /**
+         * GuideIn
+         * @description A bath by its plan's id or document (the usual one where neither is given), what was seen of
+         *     it, what was mended without help, and for how long it has run [h].
+         */
+        GuideIn: {
+            /**
+             * Plan Id
+             * @default
+             */
+            plan_id: string;
+            /** Document */
+            document?: {
+                [key: string]: unknown;
+            } | null;
+            /** Seen */
+            seen?: components["schemas"]["SeenIn"][];
+            /** Tried */
+            tried?: string[];
+            /**
+             * Hours
+             * @default 3
+             */
+            hours: number;
+            /**
+             * Mode
+             * @default mend
+             * @enum {string}
+             */
+            mode: "mend" | "know";
         };
         /**
          * HappenedOut
@@ -3459,6 +3614,29 @@ export interface components {
             volume_m3: number;
         };
         /**
+         * Mended
+         * @description A cause was mended; whether the bath then did as it should.
+         */
+        Mended: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mended";
+            /** Cause */
+            cause: string;
+            /**
+             * Helped
+             * @default true
+             */
+            helped: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
          * Mesh
          * @description A piece from a mesh file, cleaned and made light; packed as geometry/packed.py says.
          *
@@ -3641,6 +3819,20 @@ export interface components {
             more: boolean;
             /** Ask */
             ask: string;
+        };
+        /**
+         * OutcomeOut
+         * @description One outcome of an ask: its chance, and what it would mean.
+         */
+        OutcomeOut: {
+            /** Id */
+            id: string;
+            /** Text */
+            text: string;
+            /** Chance */
+            chance: number;
+            /** Points To */
+            points_to: components["schemas"]["PointsOut"][];
         };
         /**
          * OutlineOut
@@ -4304,6 +4496,16 @@ export interface components {
             text: string;
         };
         /**
+         * PointsOut
+         * @description A cause that an outcome would point to, and its chance then.
+         */
+        PointsOut: {
+            /** Title */
+            title: string;
+            /** Chance */
+            chance: number;
+        };
+        /**
          * PoseOut
          * @description A pose and its share of the time under power; its box from above is ``foot_x_m`` by
          *     ``foot_y_m``, before it is turned.
@@ -4391,6 +4593,25 @@ export interface components {
             load: number;
             /** Hours */
             hours: number | null;
+        };
+        /**
+         * QuestionOut
+         * @description What people ask of a bath, and what holds whatever the cause is; ``seen``: what it says of
+         *     the bath, as the guide takes it; ``first``: what is asked first, or nothing.
+         */
+        QuestionOut: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** Says */
+            says: string;
+            /** Seen */
+            seen: {
+                [key: string]: string | boolean;
+            }[];
+            /** First */
+            first: string;
         };
         /**
          * RackItemOut
@@ -4768,6 +4989,8 @@ export interface components {
             actions: components["schemas"]["ActionOut"][];
             /** Nothing Gained */
             nothing_gained: boolean;
+            /** Doubted */
+            doubted: boolean;
             advice: components["schemas"]["AdviceOut"] | null;
             /** Looked */
             looked: string;
@@ -4884,6 +5107,26 @@ export interface components {
             placed?: components["schemas"]["PlaceOut"] | null;
             turns?: components["schemas"]["TurnsOut"] | null;
             changes?: components["schemas"]["ChangesOut"] | null;
+        };
+        /**
+         * SeenIn
+         * @description One thing seen, an outcome of an ask, or read: amps [A], supply_v or tank_v [V].
+         */
+        SeenIn: {
+            /** Ask */
+            ask: string;
+            /**
+             * Outcome
+             * @default
+             */
+            outcome: string;
+            /** Value */
+            value?: number | null;
+            /**
+             * Before
+             * @default false
+             */
+            before: boolean;
         };
         /**
          * Selector
@@ -5384,6 +5627,29 @@ export interface components {
             turned: string | null;
             /** Remedy */
             remedy: string;
+        };
+        /**
+         * SuspectOut
+         * @description A cause: its chance [-], how it is mended, and what of the evidence speaks for it and against
+         *     it.
+         */
+        SuspectOut: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** Chance */
+            chance: number;
+            /** Danger */
+            danger: boolean;
+            /** Mend */
+            mend: string;
+            /** Minutes */
+            minutes: number;
+            /** Pro */
+            pro: string[];
+            /** Con */
+            con: string[];
         };
         /**
          * SwitchOff
@@ -6119,7 +6385,7 @@ export interface components {
         };
         /**
          * LineOut
-         * @description One line of the log.
+         * @description One line of the log; ``text``: in words, where it takes the bath's own figures to say it.
          */
         yellowbath__api__routes__runs__LineOut: {
             /** Client Id */
@@ -6135,6 +6401,11 @@ export interface components {
             detail: {
                 [key: string]: unknown;
             };
+            /**
+             * Text
+             * @default
+             */
+            text: string;
         };
         /**
          * LineOut
@@ -7562,6 +7833,119 @@ export interface operations {
                 };
                 content: {
                     "application/json": unknown;
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    run_causes: {
+        parameters: {
+            query?: {
+                mode?: "mend" | "know";
+            };
+            header?: never;
+            path: {
+                run_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CausesOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    questions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QuestionOut"][];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    guide: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GuideIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CausesOut"];
                 };
             };
             400: components["responses"]["Problem400"];

@@ -1,0 +1,216 @@
+"""How well the diagnosis names what is wrong, on simulated baths with fresh seeds.
+
+``python -m tests.bench_causes [COUNT]``: matched and mismatched baths, the fixed list of practice
+beside it in the same run, double faults, faults that are not in the list, and how true its chances
+are. Writes nothing; docs/causes.md keeps the figures.
+"""
+
+from __future__ import annotations
+
+import sys
+import time
+from collections import Counter
+from collections.abc import Mapping, Sequence
+from contextlib import nullcontext
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from tests.core.diagnosis.baths import FIXED_ORDER, Case, answered, case, fixed_steps, other_ranges
+from yellowbath.core.diagnosis.draws import law
+from yellowbath.core.diagnosis.judge import Bench, Evidence, Judged, mend_minutes
+
+KIN: Sequence[frozenset[str]] = (
+    frozenset({"contact_scrap", "far_piece"}),
+    frozenset({"caked", "one_clean"}),
+    frozenset({"thin", "wrong_soda"}),
+    frozenset({"asleep", "sag", "wrong_range"}),
+)
+TESTS = 5
+
+
+def alike(one: str, other: str) -> bool:
+    """Whether two causes have like remedies."""
+    return one == other or any({one, other} <= k for k in KIN)
+
+
+@dataclass
+class Score:
+    """What came out over many baths."""
+
+    baths: int = 0
+    first: Counter[str] = field(default_factory=Counter)
+    said: list[tuple[float, bool]] = field(default_factory=list)
+    minutes: list[float] = field(default_factory=list)
+    fixed_minutes: list[float] = field(default_factory=list)
+    millis: list[float] = field(default_factory=list)
+    missed: Counter[tuple[str, str]] = field(default_factory=Counter)
+
+    def add(self, key: str, ranked: Sequence[str], truth: set[str]) -> None:
+        self.first[f"{key}: first"] += ranked[0] in truth
+        self.first[f"{key}: first three"] += bool(truth & set(ranked[:3]))
+        self.first[f"{key}: first, like remedies"] += any(alike(ranked[0], t) for t in truth)
+
+
+def names(j: Judged) -> list[str]:
+    return [s.id for s in j.suspects]
+
+
+def diagnose(c: Case, bench: Bench, score: Score, truth: set[str]) -> None:
+    """Five tests, the most telling first."""
+    evidence = list(c.noted)
+    began = time.perf_counter()
+    judged = bench.judge(evidence, "know")
+    score.millis.append(1e3 * (time.perf_counter() - began))
+    score.add("before", names(judged), truth)
+    _said(score, judged, truth)
+    for _ in range(TESTS):
+        if judged.ask is None:
+            break
+        evidence.append(
+            Evidence(judged.ask.id, answered(judged.ask, c.bath, c.loop, c.rng, c.errs))
+        )
+        judged = bench.judge(evidence, "know")
+    score.add("after five tests", names(judged), truth)
+    _said(score, judged, truth)
+    if names(judged)[0] not in truth:
+        score.missed[(c.cause, names(judged)[0])] += 1
+
+
+def _said(score: Score, judged: Judged, truth: set[str]) -> None:
+    score.said += [(s.chance, s.id in truth) for s in judged.suspects]
+
+
+def by_list(c: Case, score: Score, truth: set[str]) -> None:
+    """The fixed list, as many tests: what it names, and what comes next on it."""
+    named, over = list[str](), set[str]()
+    for ask, points in fixed_steps(c.loop)[:TESTS]:
+        met = answered(ask, c.bath, c.loop, c.rng, c.errs)
+        if met in points:
+            named.append(points[met])
+        over |= {v for k, v in points.items() if k != met}
+    gone = c.loop.cannot()
+    rest = [x for x in FIXED_ORDER if x not in named and x not in over and x not in gone]
+    score.add("fixed list, five tests", [*named, *rest, *sorted(over)], truth)
+
+
+def mending(c: Case, bench: Bench) -> float:
+    """Minutes until it is mended, going by the next step [min]."""
+    evidence, tried, spent = list(c.noted), list[str](), 0.0
+    for _ in range(40):
+        judged = bench.judge(evidence, "mend", tried)
+        if judged.ask is not None:
+            spent += judged.ask.minutes
+            evidence.append(
+                Evidence(judged.ask.id, answered(judged.ask, c.bath, c.loop, c.rng, c.errs))
+            )
+            continue
+        spent += mend_minutes(judged.mend)
+        if alike(judged.mend, c.cause):
+            return spent
+        if judged.mend in tried:
+            break
+        tried.append(judged.mend)
+    return spent + law("call_min")
+
+
+def mending_by_list(c: Case) -> float:
+    """The same by the fixed list: what it names is mended at once, and then the list goes on."""
+    spent = 0.0
+    for ask, points in fixed_steps(c.loop):
+        spent += ask.minutes
+        met = answered(ask, c.bath, c.loop, c.rng, c.errs)
+        if met in points:
+            spent += mend_minutes(points[met])
+            if alike(points[met], c.cause):
+                return spent
+    return spent + law("call_min")
+
+
+def run(count: int, matched: bool, seed: int, second: bool = False, hidden: bool = False) -> Score:
+    """So many baths. ``hidden``: the cause of each is taken out of the list of the diagnosis."""
+    rng, score = np.random.default_rng(seed), Score()
+    with nullcontext() if matched else other_ranges():
+        for _ in range(count):
+            c = case(rng, matched, second)
+            truth = {c.cause, c.second} - {""}
+            bench = Bench(c.loop, c.known)
+            score.baths += 1
+            if hidden:
+                _hide(bench, c.cause)
+                _unknown(c, bench, score)
+                continue
+            diagnose(c, bench, score, truth)
+            if not second:
+                by_list(c, score, truth)
+                score.minutes.append(mending(c, bench))
+                score.fixed_minutes.append(mending_by_list(c))
+    return score
+
+
+def _hide(bench: Bench, cause: str) -> None:
+    prior = dict(bench.prior)
+    prior[cause] = 1e-12
+    bench.prior = prior
+
+
+def _unknown(c: Case, bench: Bench, score: Score) -> None:
+    evidence = list(c.noted)
+    for _ in range(TESTS):
+        judged = bench.judge(evidence, "know")
+        if judged.ask is None:
+            break
+        evidence.append(
+            Evidence(judged.ask.id, answered(judged.ask, c.bath, c.loop, c.rng, c.errs))
+        )
+    judged = bench.judge(evidence, "know")
+    top = judged.suspects[0]
+    score.first["fits nothing known is first"] += judged.unknown > top.chance
+    score.first["no cause over one half"] += top.chance < 0.5
+
+
+def reliability(
+    said: Sequence[tuple[float, bool]], bins: int = 10
+) -> list[tuple[float, float, int]]:
+    """Said chance, how often it was so, and of how many, by bins."""
+    out = []
+    for k in range(bins):
+        here = [
+            (p, t) for p, t in said if k / bins <= p < (k + 1) / bins or (k == bins - 1 and p == 1)
+        ]
+        if here:
+            out.append((float(np.mean([p for p, _ in here])), float(np.mean([t for _, t in here])),
+                        len(here)))  # fmt: skip
+    return out
+
+
+def report(title: str, s: Score) -> None:
+    print(f"\n{title}: {s.baths} baths")
+    for key, n in s.first.items():
+        print(f"  {key:38s} {100 * n / s.baths:5.1f} %")
+    if s.minutes:
+        ours, theirs = np.mean(s.minutes), np.mean(s.fixed_minutes)
+        print(f"  minutes until mended {ours:.1f}, by the list {theirs:.1f}: {ours / theirs:.2f}")
+    if s.millis:
+        middle, late = np.percentile(s.millis, (50, 95))
+        print(f"  a judgement: median {middle:.0f} ms, p95 {late:.0f} ms")
+    for said, was, n in reliability(s.said):
+        if n >= 50:
+            print(f"    said {100 * said:5.1f} %  was {100 * was:5.1f} %  of {n}")
+    print("  most missed:", ", ".join(f"{a} for {b} {n}" for (b, a), n in s.missed.most_common(8)))
+
+
+def main(count: int) -> Mapping[str, Score]:
+    made = {
+        "matched": run(count, True, 71),
+        "mismatched": run(count, False, 72),
+        "two faults at once, either is right (mismatched)": run(count // 4, False, 73, second=True),
+        "its cause not in the list (mismatched)": run(count // 4, False, 74, hidden=True),
+    }
+    for title, score in made.items():
+        report(title, score)
+    return made
+
+
+if __name__ == "__main__":
+    main(int(sys.argv[1]) if len(sys.argv) > 1 else 1000)

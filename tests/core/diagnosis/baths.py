@@ -1,0 +1,316 @@
+"""Simulated baths with something the matter, for the diagnosis: what a person notes of them before
+asking, and what is answered when something is asked."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator, Mapping, Sequence
+from contextlib import contextmanager
+from dataclasses import dataclass
+from functools import cache
+from typing import Any
+
+import numpy as np
+
+from tests.core.simulation.designs import SUPPLIES, document
+from yellowbath.core.data import param, table
+from yellowbath.core.diagnosis.asks import Ask, Bounds, asks, fitting
+from yellowbath.core.diagnosis.judge import Evidence, Known, priors, row
+from yellowbath.core.diagnosis.loop import Loop
+from yellowbath.core.plan.reading.entries import read_plan
+from yellowbath.core.plan.results.answer import answer
+from yellowbath.core.simulation.bath import Scheduled, SimulatedBath
+from yellowbath.core.simulation.design import Design
+from yellowbath.core.simulation.faults import fault, possible
+from yellowbath.core.simulation.senses import CLAMP, DIAL, look
+from yellowbath.core.simulation.truth import drawn
+
+_TWO = [
+    {"id": f"p{k}", "grade": "moderate",
+     "shape": {"kind": "plate", "length_m": 0.2, "width_m": 0.06, "thickness_m": 0.008}}
+    for k in (1, 2)
+]  # fmt: skip
+_FOUR = [
+    {"id": f"a{k}", "kind": "rod", "diameter_m": 0.012, "x_m": x, "y_m": y}
+    for k, (x, y) in enumerate(((-0.15, -0.1), (0.15, -0.1), (-0.15, 0.1), (0.15, 0.1)), 1)
+]
+_ONE = [{"id": "a1", "kind": "rod", "diameter_m": 0.016, "x_m": -0.12, "y_m": 0.0}]
+KINDS: Sequence[tuple[str, Mapping[str, Any]]] = tuple(
+    (supply, more)
+    for supply in SUPPLIES
+    for more in ({}, {"anodes": _FOUR}, {"pieces": _TWO, "anodes": _FOUR}, {"anodes": _ONE})
+)
+
+
+@cache
+def kind(k: int) -> tuple[Design, Loop]:
+    """One of the kinds of bath."""
+    supply, more = KINDS[k]
+    doc = document(supply)
+    if more.get("pieces") or supply in ("transformer", "smart"):
+        doc["supply"] = {**doc["supply"], "fuse_a": 10.0}
+    plan = read_plan({**doc, **more}).plan
+    worked = answer(plan)
+    return Design.of(plan, worked), Loop.of(plan, worked)
+
+
+@contextmanager
+def other_ranges() -> Iterator[None]:
+    """Faults of other sizes than those the diagnosis takes them for."""
+    rows = table("simulated")["fault"]
+    kept = {k: dict(v) for k, v in rows.items()}
+    rows["contact_ohm"]["low"] = 0.5
+    rows["caked"].update(low=0.4, high=8.0)
+    rows["thin"].update(low=0.05, high=0.6)
+    rows["sag"].update(low=0.3, high=0.8)
+    try:
+        yield
+    finally:
+        for k, v in kept.items():
+            rows[k].update(v)
+
+
+@dataclass
+class Case:
+    """A bath with a fault (or two), what is known of it and what was noted."""
+
+    bath: SimulatedBath
+    loop: Loop
+    cause: str
+    known: Known
+    noted: list[Evidence]
+    rng: np.random.Generator
+    errs: float = 1.0
+    second: str = ""
+
+    @property
+    def faults(self) -> set[str]:
+        return {f.fault.id for f in self.bath.faults}
+
+
+def case(rng: np.random.Generator, matched: bool, second: bool = False) -> Case:
+    """A bath in trouble that shows, at random."""
+    while True:
+        design, loop = kind(int(rng.integers(len(KINDS))))
+        said = {
+            c: p for c, p in priors(loop, Known(charge_ah=1e3)).items() if c in possible(design)
+        }
+        weights = np.array(list(said.values()))
+        if not matched:
+            weights = weights * np.exp(0.6 * rng.standard_normal(len(weights)))
+        cause = str(rng.choice(list(said), p=weights / weights.sum()))
+        found = _trouble(rng, design, loop, cause, matched, second)
+        if found is not None:
+            return found
+
+
+def _trouble(
+    rng: np.random.Generator, design: Design, loop: Loop, cause: str, matched: bool, second: bool
+) -> Case | None:
+    for _ in range(6):
+        start = rng.random() < float(row(cause)["start"])  # type: ignore[arg-type]
+        least = 2.5 if cause in ("caked", "one_clean") else 0.3
+        comes = 0.0 if start else math.exp(rng.uniform(math.log(least), math.log(12.0)))
+        seen_after = math.exp(rng.uniform(math.log(0.08), math.log(3.0)))
+        truth = drawn(design, rng, 1.0 if matched else 1.6, 0.0 if matched else 0.3)
+        faults = [Scheduled(comes * 3600, fault(cause, design, rng))]
+        other = ""
+        if second:
+            other = str(rng.choice([c for c in possible(design) if c != cause]))
+            faults.append(Scheduled(comes * 3600, fault(other, design, rng)))
+        bath = SimulatedBath(design, truth, faults, start_c=loop.temperature_c)
+        bath.switch_on()
+        noted = []
+        if not start:
+            bath.advance(comes * 3600 * 0.7)
+            noted += _before(bath, rng)
+            bath.advance(comes * 3600 * 0.3)
+        bath.advance(seen_after * 3600)
+        now = _now(bath, loop, cause, rng)
+        if _odd(now, loop):
+            known = Known(charge_ah=bath.charge_ah * math.exp(0.1 * rng.standard_normal()))
+            return Case(bath, loop, cause, known, noted + now, rng, 1.0 if matched else 1.5, other)
+    return None
+
+
+def _before(bath: SimulatedBath, rng: np.random.Generator) -> list[Evidence]:
+    made = []
+    if rng.random() < 0.6:
+        made.append(Evidence("gas", look(bath, rng).gas, before=True))
+    if rng.random() < 0.6:
+        amps = CLAMP.read(bath, rng).current_a
+        made.append(Evidence("amps", value=amps, error=0.03, before=True))
+    return made
+
+
+def _now(bath: SimulatedBath, loop: Loop, cause: str, rng: np.random.Generator) -> list[Evidence]:
+    made = [Evidence("gas", look(bath, rng).gas)]
+    clamp = rng.random() < 0.7
+    read = (CLAMP if clamp else DIAL).read(bath, rng)
+    if cause == "meter" or rng.random() < 0.7:
+        made.append(Evidence("amps", value=read.current_a, error=0.03 if clamp else 0.15))
+    if rng.random() < 0.2:
+        made.append(Evidence("tank_v", value=read.tank_v))
+    if rng.random() < 0.15:
+        made.append(Evidence("supply_v", value=read.supply_v))
+    if cause == "pits":
+        made.append(Evidence("equal", "equal"))
+    if cause == "reversed" and rng.random() < 0.6:
+        made.append(Evidence("crust", answered(asks()["crust"], bath, loop, rng, 1.0)))
+    return made
+
+
+def _odd(now: Sequence[Evidence], loop: Loop) -> bool:
+    """Whether somebody would see that it is not as it should be."""
+    b = Bounds.of(loop)
+    for e in now:
+        if e.ask == "gas" and e.outcome != "whole":
+            return True
+        if e.ask == "amps" and not b.low_a <= e.value <= b.high_a:
+            return True
+        if e.ask == "tank_v" and e.value < b.low_tank_v:
+            return True
+        if (e.ask, e.outcome) in {("equal", "equal"), ("crust", "piece")}:
+            return True
+    return False
+
+
+def answered(
+    ask: Ask, bath: SimulatedBath, loop: Loop, rng: np.random.Generator, errs: float
+) -> str:
+    """What a person answers, who errs now and then."""
+    if rng.random() < errs * ask.errs:
+        return str(rng.choice(ask.outcomes))
+    return _true(ask.id, bath, loop, rng)
+
+
+def _true(ask: str, bath: SimulatedBath, loop: Loop, rng: np.random.Generator) -> str:
+    c, flow, t = bath.condition(), bath.flow, bath.truth
+    b, seen = Bounds.of(loop), look(bath, rng)
+    ids = {f.id for f in bath.in_force()}
+    read = CLAMP.read(bath, rng)
+    match ask:
+        case "gas":
+            return seen.gas
+        case "scrap_gas":
+            return "yes" if seen.scrap_gas else "no"
+        case "each_piece":
+            if seen.gas == "none":
+                return "none"
+            return "near_only" if c.far else "all"
+        case "sound":
+            return "ticking" if seen.sound == "ticking" else "steady"
+        case "lamp":
+            share = flow.tank_v / loop.volts
+            if seen.lamp == "blinking":
+                return "blinking"
+            return "bright" if share > 0.62 else "dim" if share > 0.2 else "off"
+        case "supply_v":
+            v = read.supply_v
+            return "none" if v < b.none_v else "low" if v < b.low_supply_v else "right"
+        case "tank_v":
+            v = read.tank_v
+            return "none" if v < b.none_v else "low" if v < b.low_tank_v else "right"
+        case "amps":
+            a = read.current_a
+            return (
+                "none" if a < b.none_a else "low" if a < b.low_a
+                else "right" if a <= b.high_a else "high"
+            )  # fmt: skip
+        case "one_wire":
+            return "other" if c.meter else "same"
+        case "joint_piece":
+            volts = flow.piece_a * (t.contact_piece_ohm + c.piece_joint_ohm)
+            if c.coated:
+                volts = flow.tank_v
+            return "much" if volts > b.joint_v else "little"
+        case "joint_scrap":
+            most = max(
+                (a * (t.contact_scrap_ohm[k] + c.scrap_joint_ohm.get(k, 0.0))
+                 for k, a in flow.anode_a.items()), default=0.0,
+            )  # fmt: skip
+            return "much" if most > b.joint_v else "little"
+        case "shares":
+            return _shares(bath)
+        case "warm":
+            if seen.warm_clip:
+                return "clip"
+            return "lead" if seen.warm_lead else "supply" if seen.warm_supply else "cool"
+        case "leads":
+            return "swapped" if c.reversed else "right" if math.isinf(c.touch_ohm) else "touching"
+        case "crust":
+            return seen.crust
+        case "fuse":
+            return "blown" if "fuse" in ids or bath.supply.blown else "whole"
+        case "range":
+            return "wrong" if "wrong_range" in ids else "right"
+        case "battery":
+            return "flat" if bath.supply.charge < 0.3 else "full"
+        case "scrap":
+            return _crust(bath)
+        case "level":
+            return "no" if c.gives else "yes"
+        case "hanger":
+            return "coated" if c.coated or c.in_the_way > 1 else "clear"
+        case "warmth":
+            return "right" if read.bath_c > b.cold_c else "cold"
+        case "box":
+            return "other" if "wrong_soda" in ids else "dry"
+        case "measured":
+            return "doubt" if "thin" in ids else "right"
+        case "other_supply":
+            return "better" if ids & {"asleep", "sag", "wrong_range"} else "same"
+        case "equal":
+            return "equal" if c.pits else "more"
+    raise KeyError(ask)
+
+
+def _shares(bath: SimulatedBath) -> str:
+    flow = bath.flow
+    if flow.bath_a < 0.05:
+        return "none"
+    over = [a / flow.bath_a / bath.design.shares[k] for k, a in flow.anode_a.items()]
+    if min(over) < 0.15:
+        return "one_idle"
+    return "one_takes" if max(over) > 2.5 * min(over) else "alike"
+
+
+def _crust(bath: SimulatedBath) -> str:
+    c, d = bath.condition(), bath.design
+    due = param("cake_ah_m2").value
+    thick = {k for k in d.shares if k in c.cake_over or bath.cake_ah[k] > due * d.scrap_m2[k]}
+    if not thick:
+        return "thin"
+    return "one_bare" if c.cake_over and len(thick) < len(d.shares) else "thick"
+
+
+# --- The fixed list that it is held against ------------------------------------------------------
+
+# Volts at the tank first; then supply, fuse, battery, the contacts, the hanger, the mix, the scrap
+# (common practice, no source), each with the outcome that names a cause.
+FIXED: Sequence[tuple[str, Mapping[str, str]]] = (
+    ("tank_v", {}),
+    ("supply_v", {"none": "asleep", "low": "sag"}),
+    ("fuse", {"blown": "fuse"}),
+    ("battery", {"flat": "flat"}),
+    ("joint_piece", {"much": "contact_piece"}),
+    ("joint_scrap", {"much": "contact_scrap"}),
+    ("hanger", {"coated": "insulated"}),
+    ("measured", {"doubt": "thin"}),
+    ("warmth", {"cold": "cold"}),
+    ("scrap", {"thick": "caked", "one_bare": "one_clean"}),
+    ("leads", {"touching": "touch", "swapped": "reversed"}),
+    ("level", {"no": "scrap_out"}),
+    ("one_wire", {"other": "meter"}),
+    ("box", {"other": "wrong_soda"}),
+    ("range", {"wrong": "wrong_range"}),
+    ("each_piece", {"near_only": "far_piece"}),
+    ("equal", {"equal": "pits"}),
+)
+FIXED_ORDER = [c for _, named in FIXED for c in named.values()] + ["blind", "overload"]
+
+
+def fixed_steps(loop: Loop) -> list[tuple[Ask, Mapping[str, str]]]:
+    """The list for a bath of this make."""
+    can = {a.id for a in fitting(loop)}
+    return [(asks()[key], named) for key, named in FIXED if key in can]

@@ -1,0 +1,62 @@
+"""What is the matter with a bath: of a run, and without one."""
+
+from typing import Annotated, Any, Literal
+
+from fastapi import APIRouter, Query
+from pydantic import BaseModel, ConfigDict, Field
+
+from yellowbath.api.deps import ShopDep
+from yellowbath.api.views.causes import CausesOut, QuestionOut, causes_out, question_out
+from yellowbath.workflows import causes as work
+from yellowbath.workflows.causes import Seen
+
+router = APIRouter(tags=["causes"])
+Mode = Literal["mend", "know"]
+Name = Annotated[str, Field(max_length=60)]
+
+
+@router.get("/runs/{run_id}/causes", operation_id="run_causes")
+def of_run(run_id: str, shop: ShopDep, mode: Annotated[Mode, Query()] = "mend") -> CausesOut:
+    """The likeliest causes of what a run's log tells, and the one next step: towards the bath being
+    mended soonest, or towards knowing what it is."""
+    told = work.causes_of_run(shop, run_id, mode)
+    return causes_out(told)
+
+
+class SeenIn(BaseModel):
+    """One thing seen, an outcome of an ask, or read: amps [A], supply_v or tank_v [V]."""
+
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+    ask: Name
+    outcome: Name = ""
+    value: float | None = Field(default=None, ge=0, le=1000)
+    before: bool = False
+
+
+class GuideIn(BaseModel):
+    """A bath by its plan's id or document (the usual one where neither is given), what was seen of
+    it, what was mended without help, and for how long it has run [h]."""
+
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+    plan_id: Name = ""
+    document: dict[str, Any] | None = None
+    seen: list[SeenIn] = Field(default_factory=list, max_length=40)
+    tried: list[Name] = Field(default_factory=list, max_length=40)
+    hours: float = Field(default=3.0, ge=0, le=2000)
+    mode: Mode = "mend"
+
+
+@router.get("/causes/questions", operation_id="questions")
+def questions() -> list[QuestionOut]:
+    """What people ask of a bath, with what holds whatever the cause is."""
+    return [question_out(q) for q in work.questions()]
+
+
+@router.post("/causes", operation_id="guide")
+def guide(body: GuideIn, shop: ShopDep) -> CausesOut:
+    """The same without a run. Nothing is kept."""
+    seen = [Seen(s.ask, s.outcome, s.value, s.before) for s in body.seen]
+    told = work.guide(shop, body.document, body.plan_id, seen, body.tried, body.hours, body.mode)
+    return causes_out(told)
