@@ -85,7 +85,9 @@ def _without_years(c: Connection) -> None:
     """What the sixth schema brought and what came after it, gone."""
     for table in ("samples", "sample_rolls", "links"):
         c.exec_driver_sql(f"DROP TABLE {table}")
-    for index in ("plans_listed", "runs_state", "runs_of_plan", "runs_over", "kit_listed"):
+    for index in (
+        "plans_listed", "runs_state", "runs_of_plan", "runs_over", "kit_listed", "run_log_mended",
+    ):  # fmt: skip
         c.exec_driver_sql(f"DROP INDEX {index}")
     for table in ("written", "kept_revisions", "kit_folds", "readable"):
         c.exec_driver_sql(f"DROP TABLE {table}")

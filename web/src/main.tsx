@@ -5,6 +5,7 @@ import { createBrowserRouter, RouterProvider } from "react-router";
 import { Broken, Frame } from "@/app/Frame";
 import { Worded } from "@/app/Worded";
 import { BookEntryPage, BookPage } from "@/features/book/BookPage";
+import { GuidePage } from "@/features/causes/GuidePage";
 import { KitPage } from "@/features/kit/KitPage";
 import { PlanPage } from "@/features/plan/PlanPage";
 import { RunOfPlan } from "@/features/plan/RunOfPlan";
@@ -43,6 +44,7 @@ const router = createBrowserRouter([
       { path: "/book", element: <BookPage /> },
       { path: "/book/:runId", element: <BookEntryPage /> },
       { path: "/kit", element: <KitPage /> },
+      { path: "/guide", element: <GuidePage /> },
       { path: "/tables", element: <TablesPage /> },
       { path: "/settings", element: <SettingsPage /> },
       { path: "*", element: today },

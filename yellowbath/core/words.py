@@ -62,6 +62,11 @@ def small(text: str) -> str:
     return text if text[:2].isupper() or text[:1] == "" else text[0].lower() + text[1:]
 
 
+def capital(text: str) -> str:
+    """With a capital at its head."""
+    return text[:1].upper() + text[1:]
+
+
 def _flat(start: str, node: Mapping[str, Any]) -> list[tuple[str, str]]:
     out: list[tuple[str, str]] = []
     for key, value in node.items():

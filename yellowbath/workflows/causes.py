@@ -66,7 +66,7 @@ _FIGURES = ("amps", "supply_v", "tank_v")
 
 def guide(
     shop: Shop, document: dict[str, Any] | None, plan_id: str, seen: Sequence[Seen],
-    tried: Sequence[str], hours: float, mode: Mode,
+    tried: Sequence[str], hours: float, mode: Mode, first: str = "",
 ) -> Told:  # fmt: skip
     """The same for a plan, or the usual bath where none is named, that has run for so many hours.
 
@@ -85,7 +85,7 @@ def guide(
     unknown = [t for t in tried if t not in causes()]
     if unknown:
         raise InputError(f"There is no cause {unknown[0]}.", allowed=", ".join(causes()))
-    made = judge(loop, known, [_evidence(s) for s in seen], mode, tried, system)
+    made = judge(loop, known, [_evidence(s) for s in seen], mode, tried, system, first)
     return Told(made, bool(seen), system, tried)
 
 

@@ -25,6 +25,7 @@ from yellowbath.core.simulation.faults import fault, possible
 from yellowbath.core.simulation.senses import CLAMP, DIAL, look
 from yellowbath.core.simulation.truth import drawn
 
+STEP_S = 40.0  # of the baths: coarse, there are many
 _TWO = [
     {"id": f"p{k}", "grade": "moderate",
      "shape": {"kind": "plate", "length_m": 0.2, "width_m": 0.06, "thickness_m": 0.008}}
@@ -122,10 +123,10 @@ def _trouble(
         bath.switch_on()
         noted = []
         if not start:
-            bath.advance(comes * 3600 * 0.7)
+            bath.advance(comes * 3600 * 0.7, STEP_S)
             noted += _before(bath, rng)
-            bath.advance(comes * 3600 * 0.3)
-        bath.advance(seen_after * 3600)
+            bath.advance(comes * 3600 * 0.3, STEP_S)
+        bath.advance(seen_after * 3600, STEP_S)
         now = _now(bath, loop, cause, rng)
         if _odd(now, loop):
             known = Known(charge_ah=bath.charge_ah * math.exp(0.1 * rng.standard_normal()))

@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { BookOpen, Hammer, OctagonX, Plus, Ruler, Settings } from "lucide-react";
+import { BookOpen, CircleHelp, Hammer, OctagonX, Plus, Ruler, Settings } from "lucide-react";
 import { useEffect, useState } from "react";
 import { Link, NavLink, Outlet, useLocation, useRouteError } from "react-router";
 import { lineWords } from "@/features/run/words";
@@ -130,6 +130,12 @@ function Rack() {
             <Ruler size={24} aria-hidden="true" />
           </span>
           <span className="sign text-sm">Tables</span>
+        </NavLink>
+        <NavLink to="/guide" className="rack-item" aria-label="Trouble">
+          <span className="flex h-[34px] items-center">
+            <CircleHelp size={24} aria-hidden="true" />
+          </span>
+          <span className="sign text-sm">Trouble</span>
         </NavLink>
         <NavLink to="/settings" className="rack-item" aria-label="Shop">
           <span className="flex h-[34px] items-center">

@@ -46,6 +46,7 @@ class GuideIn(BaseModel):
     tried: list[Name] = Field(default_factory=list, max_length=40)
     hours: float = Field(default=3.0, ge=0, le=2000)
     mode: Mode = "mend"
+    first: Name = ""
 
 
 @router.get("/causes/questions", operation_id="questions")
@@ -58,5 +59,7 @@ def questions() -> list[QuestionOut]:
 def guide(body: GuideIn, shop: ShopDep) -> CausesOut:
     """The same without a run. Nothing is kept."""
     seen = [Seen(s.ask, s.outcome, s.value, s.before) for s in body.seen]
-    told = work.guide(shop, body.document, body.plan_id, seen, body.tried, body.hours, body.mode)
+    told = work.guide(
+        shop, body.document, body.plan_id, seen, body.tried, body.hours, body.mode, body.first
+    )  # fmt: skip
     return causes_out(told)

@@ -96,7 +96,7 @@ def causes_out(told: Told) -> CausesOut:
         suspects=[_suspect(s, d) for s in named],
         unknown=j.unknown,
         fits_nothing=j.unknown > max(s.chance for s in j.suspects),
-        dangers=[str(row(c)["title"]) for c in j.dangers],
+        dangers=[str(row(c)["short"]) for c in j.dangers],
         danger=j.danger,
         next=_ask(j.ask, j.outlook, d, system) if j.ask else None,
         mend=_suspect(mend, d) if mend else None,
@@ -125,7 +125,7 @@ def _ask(ask: Ask, outlook: Sequence[Outlook], d: Doubts, system: System) -> Ask
             OutcomeOut(
                 id=o, text=outcomes[o], chance=by[o].chance if o in by else 0.0,
                 points_to=[
-                    PointsOut(title=str(row(c)["title"]), chance=p) for c, p in by[o].points_to
+                    PointsOut(title=str(row(c)["short"]), chance=p) for c, p in by[o].points_to
                 ] if o in by else [],
             )
             for o in ask.outcomes

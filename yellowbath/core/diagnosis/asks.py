@@ -13,13 +13,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yellowbath.core.data import param, table
-from yellowbath.core.diagnosis.draws import COUNT, Predicted
+from yellowbath.core.diagnosis.draws import HICCUPS, Predicted
 from yellowbath.core.diagnosis.loop import Array, Loop
 from yellowbath.core.document.supply import Fixed, Laboratory, PlainCharger
 from yellowbath.core.units import System, show
 
 Kinds = NDArray[np.int64]
-_TICKS = 0.5  # share of the time that a supply in hiccups gives is well under this
 # What the bath does, whatever the cause; everything else is looked at for the sake of one.
 DOES = frozenset({
     "gas", "scrap_gas", "each_piece", "sound", "lamp", "supply_v", "tank_v", "amps", "one_wire",
@@ -121,15 +120,14 @@ def ask_words(ask: Ask, loop: Loop, system: System) -> tuple[str, Mapping[str, s
 
 # --- What is met ---------------------------------------------------------------------------------
 
-Meets = Callable[[str, Predicted, Loop, float], Kinds]
+Meets = Callable[[Predicted, Loop, float], Kinds]
 
 
-def met(ask: Ask, cause: str, p: Predicted, loop: Loop, charge_ah: float) -> Array:
+def met(ask: Ask, p: Predicted, loop: Loop, charge_ah: float) -> Array:
     """Chance (n, k) of each outcome at each draw, the wrong answers among them."""
-    which = _MEETS[ask.id](cause, p, loop, charge_ah)
-    count = len(ask.outcomes)
-    made = np.full((COUNT, count), ask.errs / count)
-    made[np.arange(COUNT), which] += 1 - ask.errs
+    which = _MEETS[ask.id](p, loop, charge_ah)
+    made = np.full((len(which), len(ask.outcomes)), ask.errs / len(ask.outcomes))
+    made[np.arange(len(which)), which] += 1 - ask.errs
     return made
 
 
@@ -147,7 +145,7 @@ def _share_seen(p: Predicted, loop: Loop) -> Array:
     return np.where(p.draws.blind, np.minimum(share, 0.5), share)
 
 
-def _gas(cause: str, p: Predicted, loop: Loop, charge_ah: float) -> Kinds:
+def _gas(p: Predicted, loop: Loop, charge_ah: float) -> Kinds:
     share, hanger = _share_seen(p, loop), p.flow.hanger_a
     return _pick(
         ((hanger > 0.03) & (hanger > 1.5 * p.flow.piece_a), 2),
@@ -155,41 +153,41 @@ def _gas(cause: str, p: Predicted, loop: Loop, charge_ah: float) -> Kinds:
     )  # fmt: skip
 
 
-def _scrap_gas(cause: str, p: Predicted, loop: Loop, charge_ah: float) -> Kinds:
+def _scrap_gas(p: Predicted, loop: Loop, charge_ah: float) -> Kinds:
     density = (p.flow.anode_a / loop.scrap_m2).max(axis=1)
     seen = (density > p.draws.seen_a_m2 / 2) | (p.draws.reversed & (p.flow.bath_a > 0.02))
     return _pick((seen, 0), otherwise=1)
 
 
-def _each_piece(cause: str, p: Predicted, loop: Loop, charge_ah: float) -> Kinds:
+def _each_piece(p: Predicted, loop: Loop, charge_ah: float) -> Kinds:
     some = _share_seen(p, loop) >= 0.12
     return _pick((~some, 2), (p.draws.far, 1), otherwise=0)
 
 
 def _ticks(p: Predicted) -> NDArray[np.bool_]:
-    made: NDArray[np.bool_] = (p.draws.gives > 0) & (p.draws.gives < _TICKS)
+    made: NDArray[np.bool_] = p.draws.gives == HICCUPS
     return made
 
 
-def _sound(cause: str, p: Predicted, loop: Loop, charge_ah: float) -> Kinds:
+def _sound(p: Predicted, loop: Loop, charge_ah: float) -> Kinds:
     s = loop.supply
     hiccups = isinstance(s, Fixed) and s.protection == "hiccup"
     trips = p.flow.supply_a > param("trips_hiccup").value * s.rated_a
     return _pick((_ticks(p) | (trips & hiccups), 0), otherwise=1)
 
 
-def _lamp(cause: str, p: Predicted, loop: Loop, charge_ah: float) -> Kinds:
+def _lamp(p: Predicted, loop: Loop, charge_ah: float) -> Kinds:
     share = p.flow.tank_v / loop.volts
     return _pick((_ticks(p), 2), (share > 0.62, 0), (share > 0.2, 1), otherwise=3)
 
 
-def _supply_v(cause: str, p: Predicted, loop: Loop, charge_ah: float) -> Kinds:
+def _supply_v(p: Predicted, loop: Loop, charge_ah: float) -> Kinds:
     b = Bounds.of(loop)
     return _pick((p.flow.supply_v < b.none_v, 0), (p.flow.supply_v < b.low_supply_v, 1),
                  otherwise=2)  # fmt: skip
 
 
-def _tank_v(cause: str, p: Predicted, loop: Loop, charge_ah: float) -> Kinds:
+def _tank_v(p: Predicted, loop: Loop, charge_ah: float) -> Kinds:
     b = Bounds.of(loop)
     return _pick((p.flow.tank_v < b.none_v, 0), (p.flow.tank_v < b.low_tank_v, 1), otherwise=2)
 
@@ -201,30 +199,30 @@ def amps_read(p: Predicted) -> Array:
     return np.where(np.isnan(meter), p.flow.supply_a, np.where(meter < 0, other, 0.0))
 
 
-def _amps(cause: str, p: Predicted, loop: Loop, charge_ah: float) -> Kinds:
+def _amps(p: Predicted, loop: Loop, charge_ah: float) -> Kinds:
     b, amps = Bounds.of(loop), amps_read(p)
     return _pick((amps < b.none_a, 0), (amps < b.low_a, 1), (amps <= b.high_a, 2), otherwise=3)
 
 
-def _one_wire(cause: str, p: Predicted, loop: Loop, charge_ah: float) -> Kinds:
+def _one_wire(p: Predicted, loop: Loop, charge_ah: float) -> Kinds:
     return _pick((~np.isnan(p.draws.meter_a), 1), otherwise=0)
 
 
-def _joint_piece(cause: str, p: Predicted, loop: Loop, charge_ah: float) -> Kinds:
+def _joint_piece(p: Predicted, loop: Loop, charge_ah: float) -> Kinds:
     return _pick((p.flow.piece_joint_v < Bounds.of(loop).joint_v, 0), otherwise=1)
 
 
-def _joint_scrap(cause: str, p: Predicted, loop: Loop, charge_ah: float) -> Kinds:
+def _joint_scrap(p: Predicted, loop: Loop, charge_ah: float) -> Kinds:
     return _pick((p.flow.scrap_joint_v < Bounds.of(loop).joint_v, 0), otherwise=1)
 
 
-def _shares(cause: str, p: Predicted, loop: Loop, charge_ah: float) -> Kinds:
+def _shares(p: Predicted, loop: Loop, charge_ah: float) -> Kinds:
     over = p.flow.anode_a / np.maximum(p.flow.bath_a, 1e-9)[:, None] / loop.shares
     least, most = over.min(axis=1), over.max(axis=1)
     return _pick((p.flow.bath_a < 0.05, 3), (least < 0.15, 2), (most > 2.5 * least, 1), otherwise=0)
 
 
-def _warm(cause: str, p: Predicted, loop: Loop, charge_ah: float) -> Kinds:
+def _warm(p: Predicted, loop: Loop, charge_ah: float) -> Kinds:
     w, f = p.draws.wires, p.flow
     clip = np.maximum(f.piece_a**2 * w.piece_joint, (f.anode_a**2 * w.joints).max(axis=1))
     lead = f.supply_a**2 * loop.leads_ohm / max(loop.supply.lead_length_m, 0.1)
@@ -232,29 +230,36 @@ def _warm(cause: str, p: Predicted, loop: Loop, charge_ah: float) -> Kinds:
     return _pick((clip > 2.0, 0), (lead > 4.0, 1), (load > 0.9, 2), otherwise=3)
 
 
-def _leads(cause: str, p: Predicted, loop: Loop, charge_ah: float) -> Kinds:
+def _leads(p: Predicted, loop: Loop, charge_ah: float) -> Kinds:
     return _pick((p.draws.reversed, 1), (p.draws.wires.touch_s > 0, 2), otherwise=0)
 
 
-def _crust(cause: str, p: Predicted, loop: Loop, charge_ah: float) -> Kinds:
-    had = np.full(COUNT, charge_ah > 0.4)
+def _crust(p: Predicted, loop: Loop, charge_ah: float) -> Kinds:
+    had = np.full(len(p.cause), charge_ah > 0.4)
     return _pick((~had, 2), (p.draws.reversed, 1), otherwise=0)
 
 
 def _by_cause(*causes: str) -> Meets:
-    def meets(cause: str, p: Predicted, loop: Loop, charge_ah: float) -> Kinds:
-        return np.full(COUNT, int(cause in causes), dtype=np.int64)
+    def meets(p: Predicted, loop: Loop, charge_ah: float) -> Kinds:
+        return p.of(*causes).astype(np.int64)
 
     return meets
 
 
-def _scrap(cause: str, p: Predicted, loop: Loop, charge_ah: float) -> Kinds:
+def _unless(*causes: str) -> Meets:
+    def meets(p: Predicted, loop: Loop, charge_ah: float) -> Kinds:
+        return 1 - p.of(*causes).astype(np.int64)
+
+    return meets
+
+
+def _scrap(p: Predicted, loop: Loop, charge_ah: float) -> Kinds:
     due = charge_ah > param("cake_ah_m2").value * loop.scrap_m2.sum()
-    thick = p.draws.crusted | (np.full(COUNT, due) & (np.arange(COUNT) % 2 == 0))
+    thick = p.draws.crusted | (due & (np.arange(len(p.cause)) % 2 == 0))
     return _pick((p.draws.one_bare, 1), (thick, 0), otherwise=2)
 
 
-def _warmth(cause: str, p: Predicted, loop: Loop, charge_ah: float) -> Kinds:
+def _warmth(p: Predicted, loop: Loop, charge_ah: float) -> Kinds:
     return _pick((p.draws.temperature_c > Bounds.of(loop).cold_c, 0), otherwise=1)
 
 
@@ -274,7 +279,7 @@ _MEETS: Mapping[str, Meets] = {
     "warm": _warm,
     "leads": _leads,
     "crust": _crust,
-    "fuse": lambda cause, p, loop, q: _pick((~p.draws.blown, 0), otherwise=1),
+    "fuse": lambda p, loop, q: _pick((~p.draws.blown, 0), otherwise=1),
     "range": _by_cause("wrong_range"),
     "battery": _by_cause("flat"),
     "scrap": _scrap,
@@ -283,7 +288,6 @@ _MEETS: Mapping[str, Meets] = {
     "warmth": _warmth,
     "box": _by_cause("wrong_soda"),
     "measured": _by_cause("thin"),
-    "other_supply": lambda cause, p, loop, q: 1 - _by_cause("asleep", "sag", "wrong_range")(
-        cause, p, loop, q),
-    "equal": lambda cause, p, loop, q: 1 - _by_cause("pits")(cause, p, loop, q),
+    "other_supply": _unless("asleep", "sag", "wrong_range"),
+    "equal": _unless("pits"),
 }  # fmt: skip

@@ -7,8 +7,8 @@ same bath gives the same chances.
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, fields
 from functools import cache
 
 import numpy as np
@@ -21,6 +21,7 @@ from yellowbath.core.document.supply import Fixed, Laboratory, PlainCharger
 
 Flags = NDArray[np.bool_]
 COUNT = 240  # draws a cause
+HICCUPS = 0.15  # of the time that a supply gives which tries and lets go; judged
 _OPEN = 1e9  # ohm: does not conduct
 _SEED = 20261
 _COLUMNS = 16
@@ -43,7 +44,7 @@ def law(key: str) -> float:
 class Draws:
     """A bath as it may be, many times: its wires, and what is not a wire.
 
-    ``gives``: share of the time that the supply gives (0 off, 0.15 in hiccups); ``fuse_open``: it
+    ``gives``: share of the time that the supply gives (0 off, ``HICCUPS``); ``fuse_open``: it
     has its volts and they end at a fuse; ``temperature_c``; flags for what is seen; ``meter_a``:
     what the clamp reads where not what flows, else nan; ``area``: wet surface over the typed.
     """
@@ -67,14 +68,6 @@ class Draws:
     wrong_set: Flags
     blown: Flags
     meter_a: Array
-
-
-@dataclass(frozen=True)
-class Predicted:
-    """What is to be met at each draw: what flows on the mean, and the draw itself."""
-
-    draws: Draws
-    flow: Flows
 
 
 @cache
@@ -245,7 +238,7 @@ def _cake(w: Wires, loop: Loop, over: Array, bare: Flags | None) -> None:
 def _asleep(d: Draws, loop: Loop, which: Array) -> None:
     match loop.supply:
         case Fixed():
-            d.gives = np.full(COUNT, 0.15 if loop.supply.protection == "hiccup" else 0.0)
+            d.gives = np.full(COUNT, HICCUPS if loop.supply.protection == "hiccup" else 0.0)
         case PlainCharger():  # a cut-out closes again by itself
             d.gives = np.where(which < 0.75, 0.0, 1.0)
         case _:
@@ -264,44 +257,63 @@ def _wrong_range(w: Wires, loop: Loop, which: Array) -> None:
 # --- All of them ---------------------------------------------------------------------------------
 
 
+@dataclass(frozen=True)
+class Predicted:
+    """What is to be met under every cause, one after the other, ``COUNT`` draws each: what flows on
+    the mean, the draws, and the place of each draw's cause in ``causes`` (n)."""
+
+    causes: tuple[str, ...]
+    cause: NDArray[np.int64]
+    draws: Draws
+    flow: Flows
+
+    def of(self, *causes: str) -> Flags:
+        """The draws of some causes."""
+        wanted = [k for k, c in enumerate(self.causes) if c in causes]
+        made: Flags = np.isin(self.cause, wanted)
+        return made
+
+
 def predicted(
     loop: Loop, causes: Sequence[str], charge_ah: float, bath_c: float | None
-) -> Mapping[str, Predicted]:
+) -> Predicted:
     """What is to be met under each cause; all circuits are solved in one go."""
-    made = {c: changed(c, sound(loop, charge_ah, bath_c), loop, bath_c) for c in causes}
-    fields = Wires.__dataclass_fields__
-    whole = Wires(**{
-        f: np.concatenate([getattr(d.wires, f) for d in made.values()]) for f in fields
+    made = [changed(c, sound(loop, charge_ah, bath_c), loop, bath_c) for c in causes]
+    whole = _joined(made)
+    flow = flows(whole.wires)
+    place = np.repeat(np.arange(len(made)), COUNT)
+    p = Predicted(tuple(causes), place, whole, flow)
+    _lets_go(p, loop)
+    return Predicted(p.causes, place, whole, _as_given(flow, whole))
+
+
+def _joined(made: Sequence[Draws]) -> Draws:
+    """Draws one after the other."""
+    one = made[0]
+    wires = Wires(**{
+        f.name: np.concatenate([getattr(d.wires, f.name) for d in made]) for f in fields(Wires)
     })  # fmt: skip
-    solved = flows(whole)
-    out = {}
-    for k, (cause, d) in enumerate(made.items()):
-        part = slice(k * COUNT, (k + 1) * COUNT)
-        one = Flows(**{f: getattr(solved, f)[part] for f in Flows.__dataclass_fields__})
-        if cause in _BLOWS:
-            _lets_go(d, one, loop)
-        out[cause] = Predicted(d, _as_given(one, d))
-    return out
+    return Draws(wires=wires, **{
+        f.name: np.concatenate([getattr(d, f.name) for d in made])
+        for f in fields(one) if f.name != "wires"
+    })  # fmt: skip
 
 
-_BLOWS = frozenset({"touch", "overload"})
-
-
-def _lets_go(d: Draws, f: Flows, loop: Loop) -> None:
+def _lets_go(p: Predicted, loop: Loop) -> None:
     """A short or an overload that has lasted: fuses are blown, cut-outs open, in two of three."""
-    s, lasted = loop.supply, np.arange(COUNT) % 3 > 0
+    s, d, amps = loop.supply, p.draws, p.flow.supply_a
+    lasted = p.of("touch", "overload") & (np.arange(len(amps)) % 3 > 0)
     rating = s.rated_a if loop.own_fuse else s.fuse_a
     if rating is not None:
-        blown = lasted & (f.supply_a > param("trips_fuse").value * rating)
-        d.gives = np.where(blown, 0.0, d.gives)
-        d.blown = blown
-        d.fuse_open = blown & np.full(COUNT, not loop.own_fuse)
+        gone = lasted & (amps > param("trips_fuse").value * rating)
+        d.gives, d.blown = np.where(gone, 0.0, d.gives), d.blown | gone
+        d.fuse_open = d.fuse_open | (gone & (not loop.own_fuse))
     elif isinstance(s, PlainCharger):
-        open_now = lasted & (f.supply_a > param("thermal_trip").value * s.rated_a)
-        d.gives = np.where(open_now, 0.0, d.gives)
+        gone = lasted & (amps > param("thermal_trip").value * s.rated_a)
+        d.gives = np.where(gone, 0.0, d.gives)
     elif isinstance(s, Fixed) and s.protection == "hiccup":
-        tries = lasted & (f.supply_a > param("trips_hiccup").value * s.rated_a)
-        d.gives = np.where(tries, 0.15, d.gives)
+        tries = lasted & (amps > param("trips_hiccup").value * s.rated_a)
+        d.gives = np.where(tries, HICCUPS, d.gives)
 
 
 def _as_given(f: Flows, d: Draws) -> Flows:

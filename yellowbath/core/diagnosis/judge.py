@@ -152,10 +152,8 @@ class Bench:
     def table(self, ask: Ask) -> Array:
         """Chance (c, n, k) of each outcome at each draw of each cause."""
         if ask.id not in self._tables:
-            q = self.known.charge_ah
-            self._tables[ask.id] = np.array(
-                [met(ask, c, self.met[c], self.loop, q) for c in self.names]
-            )
+            made = met(ask, self.met, self.loop, self.known.charge_ah)
+            self._tables[ask.id] = made.reshape(len(self.names), COUNT, -1)
         return self._tables[ask.id]
 
     def likelihood(self, e: Evidence) -> tuple[Array, float]:
@@ -165,7 +163,7 @@ class Bench:
             place = ask.outcomes.index(e.outcome)
             made, none = self.table(ask)[:, :, place], float(self.rest(ask)[place])
         else:
-            made = np.array([self._measured(e, self.met[c]) for c in self.names])
+            made = self._measured(e, self.met).reshape(len(self.names), COUNT)
             none = self._flat(e)
         if e.before:
             well = made[self.names.index("sound")]
@@ -234,9 +232,14 @@ class Bench:
         return made
 
     def judge(
-        self, evidence: Sequence[Evidence], mode: Mode = "mend", tried: Sequence[str] = ()
+        self,
+        evidence: Sequence[Evidence],
+        mode: Mode = "mend",
+        tried: Sequence[str] = (),
+        first: str = "",
     ) -> Judged:
-        """What is likely and what comes next; ``tried``: what was mended and was not it."""
+        """What is likely and what comes next; ``tried``: what was mended and was not it; ``first``:
+        what to ask before all but a danger."""
         raw, weights, unknown = self.weigh(evidence)
         for cause in tried:
             if cause in self.names:
@@ -245,6 +248,9 @@ class Bench:
         chances = self.dangers(raw, answered)
         total = chances.sum() + unknown
         chances, unknown = chances / total, unknown / total
+        seen = [c for e in evidence if (c := _SIGHTED.get((e.ask, e.outcome))) and c not in tried]
+        for cause in seen:
+            chances = self._sighted(chances, cause)
         dangers = [
             c for k, c in enumerate(self.names)
             if is_danger(c) and chances[k] > law("danger_first") and not answered & _TESTS[c]
@@ -252,6 +258,10 @@ class Bench:
         open_asks = [a for a in fitting(self.loop) if a.id not in answered]
         tables = {a.id: self.outcomes(a, weights) for a in open_asks}
         ask, mend, minutes, danger = self._next(chances, unknown, dangers, open_asks, tables, mode)
+        if seen:
+            ask, mend, danger = None, seen[-1], True
+        elif first in tables and not danger:
+            ask, mend = asks()[first], ""
         return Judged(
             suspects=self._suspects(chances, evidence, weights),
             unknown=unknown,
@@ -272,14 +282,15 @@ class Bench:
         if dangers:
             some = np.array([c in dangers for c in self.names])
             two = np.array([chances[some].sum(), 1 - chances[some].sum()])
+            direct = [a for a in open_asks if any(a.id in _TESTS[c] for c in dangers)]
             gains = []
-            for a in open_asks:
+            for a in direct:
                 t = tables[a.id]
                 bad = chances[some] @ t[some] / max(two[0], 1e-12)
                 good = chances[~some] @ t[~some] / max(float(chances[~some].sum()), 1e-12)
                 gains.append(shoot.told(two, np.vstack([bad, good])) / a.minutes**0.5)
-            if gains and max(gains) > 0.01:
-                return open_asks[int(np.argmax(gains))], "", now, True
+            if gains:
+                return direct[int(np.argmax(gains))], "", now, True
         first = self.names[shoot.order(chances, self.minutes)[0]]
         if not open_asks:
             return None, first, now, False
@@ -299,11 +310,20 @@ class Bench:
             return open_asks[k], "", costs[k], False
         return None, first, now, False
 
+    def _sighted(self, chances: Array, cause: str) -> Array:
+        """A danger that was seen with one's own eyes is there, whatever else may be."""
+        k = self.names.index(cause)
+        made = chances * (1 - _SURE) / max(float(chances.sum()), 1e-12)
+        made[k] += _SURE
+        return made
+
     def _outlook(self, chances: Array, unknown: float, ask: Ask, table: Array) -> Sequence[Outlook]:
         whole, made = np.append(chances, unknown), []
         rows = np.vstack([table, self.rest(ask)])
         for k, outcome in enumerate(ask.outcomes):
             then = shoot.after(whole, rows[:, k])[:-1]
+            if (ask.id, outcome) in _SIGHTED:
+                then = self._sighted(then, _SIGHTED[(ask.id, outcome)])
             top = np.argsort(-then)[:2]
             points = tuple((self.names[i], float(then[i])) for i in top if then[i] > 0.1)
             made.append(Outlook(outcome, float(whole @ rows[:, k]), points))
@@ -333,6 +353,12 @@ _STILL = 0.08  # a mend that did not help was not done right, once in a dozen; j
 _ANYTHING = frozenset({
     "gas", "scrap_gas", "each_piece", "lamp", "supply_v", "tank_v", "amps", "shares", "warm",
 })  # fmt: skip
+# A danger that is seen is mended before anything else is thought of; judged.
+_SURE = 0.9
+_SIGHTED: Mapping[tuple[str, str], str] = {
+    ("leads", "swapped"): "reversed",
+    ("leads", "touching"): "touch",
+}
 # What tests a danger.
 _TESTS: Mapping[str, frozenset[str]] = {
     "touch": frozenset({"leads"}),

@@ -5,11 +5,12 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import datetime, timedelta
 from functools import cache
 
 from yellowbath.core.data import table
-from yellowbath.core.diagnosis.asks import ask_words, asks
+from yellowbath.core.diagnosis.asks import DOES, ask_words, asks
+from yellowbath.core.diagnosis.draws import law
 from yellowbath.core.diagnosis.judge import Bench, Evidence, Judged, Known, Mode, causes, row
 from yellowbath.core.diagnosis.loop import Loop
 from yellowbath.core.errors import InputError
@@ -20,7 +21,7 @@ from yellowbath.core.process.log import Asked, Mended
 from yellowbath.core.process.progress import nothing_gained
 from yellowbath.core.process.run import Run
 from yellowbath.core.units import System, show
-from yellowbath.core.words import small, word
+from yellowbath.core.words import capital, said, small, word
 
 _ASKED_OF = ("running", "paused", "lifted")
 
@@ -67,16 +68,22 @@ def weigh(
 def judge(
     loop: Loop, known: Known, evidence: Sequence[Evidence], mode: Mode, tried: Sequence[str],
     system: System,
+    first: str = "",
 ) -> Doubts:  # fmt: skip
     """The same of evidence that no run holds, as in the guide."""
     bench = Bench(loop, known)
     told = [in_words(e, loop, system) for e in evidence]
-    return Doubts(bench.judge(evidence, mode, tried), evidence, told, loop, bench)
+    return Doubts(bench.judge(evidence, mode, tried, first), evidence, told, loop, bench)
 
 
 def evidence_of(clues: Clues) -> list[Evidence]:
     """What is known, the newest last; what was so before behind it."""
-    made = [_as_evidence(c, False) for c in sorted(clues.now.values(), key=_when)]
+    stale = timedelta(minutes=law("stale_min"))
+    newest = clues.newest
+    made = [
+        _as_evidence(c, c.ask in DOES and newest is not None and newest - c.at > stale)
+        for c in sorted(clues.now.values(), key=_when)
+    ]
     return made + [_as_evidence(c, True) for c in sorted(clues.before.values(), key=_when)]
 
 
@@ -95,12 +102,16 @@ def in_words(e: Evidence, loop: Loop, system: System) -> str:
         quantity = "current" if e.ask == "amps" else "voltage"
         what = word(f"matter.{e.ask}", value=show(e.value, quantity, system))
     elif e.ask == "gas":
-        what = word("matter.gas", where=small(word(f"choice.run.bubbles.{e.outcome}")))
+        what = capital(said("run.bubbles", e.outcome))
     else:
         _, outcomes = ask_words(asks()[e.ask], loop, system)
-        what = word("matter.asked", short=word(f"matter.short.{e.ask}"),
+        what = word("matter.asked", short=word(_SHORT.get(e.ask, f"matter.short.{e.ask}")),
                     outcome=small(outcomes[e.outcome]))  # fmt: skip
     return word("matter.before", what=small(what)) if e.before else what
+
+
+# Asks that are fields of a reading too are called what the fields are.
+_SHORT = {ask: f"field.entry.{ask}" for ask in ("supply_v", "tank_v")}
 
 
 def require_known(detail: object) -> None:

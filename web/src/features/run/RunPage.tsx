@@ -1,7 +1,7 @@
 import { OctagonX } from "lucide-react";
 import { type ReactNode, useEffect, useState } from "react";
 import { Link, useParams } from "react-router";
-import type { Detail, RunOut } from "@/shared/api/client";
+import type { ActionOut, Detail, RunOut } from "@/shared/api/client";
 import { clockTime, spanText, untilText } from "@/shared/time";
 import { Finding } from "@/shared/ui/Finding";
 import { Loading, Trouble } from "@/shared/ui/States";
@@ -12,6 +12,7 @@ import { Closed, Finish } from "./Finish";
 import { Kept } from "./Kept";
 import { Looks } from "./Looks";
 import { OnTheLine } from "./line/Line";
+import { Matter } from "./Matter";
 import {
   ChangePanel,
   FoundStoppedPanel,
@@ -40,7 +41,7 @@ export function RunPage() {
       <div className="min-w-0 space-y-4">
         <Head run={r} now={now} away={run.isError} />
         <Kept pending={pending} run={r} />
-        <NextAction run={r} now={now} enter={enter} />
+        <NextAction run={r} now={now} enter={enter} busy={busy} />
         {r.looked && !r.closed && (
           <p className="border-l-4 border-hair bg-sheet p-3" data-looked>
             {r.looked}
@@ -96,9 +97,20 @@ function Head({ run, now, away }: { run: RunOut; now: Date; away: boolean }) {
 }
 
 /** The one next thing. A danger turns it into the stop colour, with its octagon, before all else. */
-function NextAction({ run, now, enter }: { run: RunOut; now: Date; enter: Enter }) {
+function NextAction({
+  run,
+  now,
+  enter,
+  busy,
+}: {
+  run: RunOut;
+  now: Date;
+  enter: Enter;
+  busy: boolean;
+}) {
   const [next] = run.actions;
   if (!next) return null;
+  if (run.doubted && !next.danger) return <Doubted {...{ run, now, enter, busy, next }} />;
   const at = next.at ? new Date(next.at) : null;
   const by = next.by ? new Date(next.by) : null;
   const urgent = next.danger || next.kind === "mend";
@@ -145,6 +157,43 @@ function NextAction({ run, now, enter }: { run: RunOut; now: Date; enter: Enter 
   );
 }
 
+/** Something does not fit: what it may be and what to ask comes before what was planned. */
+function Doubted({
+  run,
+  now,
+  enter,
+  busy,
+  next,
+}: {
+  run: RunOut;
+  now: Date;
+  enter: Enter;
+  busy: boolean;
+  next: ActionOut;
+}) {
+  const mend = next.kind === "mend";
+  const at = next.at ? new Date(next.at) : null;
+  return (
+    <section
+      className="bg-iron p-4 text-on-iron"
+      aria-label="Next"
+      data-testid="next-action"
+      data-kind={next.kind}
+    >
+      <h2 className="text-2xl sm:text-3xl">
+        {mend ? next.title : (run.advice?.title ?? word("matter.title"))}
+      </h2>
+      {!mend && (
+        <p className="text-sm text-on-iron-2">
+          {word("matter.planned", { title: next.title })}
+          {at && run.state === "running" && `, ${clockTime(at, now)}`}
+        </p>
+      )}
+      <Matter run={run} enter={enter} busy={busy} />
+    </section>
+  );
+}
+
 /** What became otherwise in the plan since this bath was set up: told, and nothing more. */
 function Since({ run }: { run: RunOut }) {
   if (run.head === run.revision || !run.since_planned.length) return null;
@@ -174,7 +223,7 @@ function Hands({ run, enter, now, busy }: { run: RunOut; enter: Enter; now: Date
   if (run.state === "closed" || run.state === "abandoned") return <Closed run={run} />;
   return (
     <div className="space-y-3" aria-busy={busy}>
-      {run.advice && (
+      {run.advice && !run.doubted && (
         <div
           role="status"
           className={`border-l-4 bg-sheet p-3 ${run.advice.grave ? "border-stop" : "border-line"}`}

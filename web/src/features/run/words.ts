@@ -3,7 +3,7 @@ import { capital, said, word } from "@/shared/words";
 
 /** A log line in words. */
 export function lineWords(
-  line: Pick<RunOut["log"][number], "kind" | "detail">,
+  line: Pick<RunOut["log"][number], "kind" | "detail"> & { text?: string },
   run?: RunOut,
 ): string {
   const d = line.detail as Record<string, unknown>;
@@ -21,6 +21,10 @@ export function lineWords(
       return `${run?.steps.find((s) => s.id === d.step)?.title ?? d.step}: ${d.mark}`;
     case "remark":
       return String(d.text);
+    case "asked":
+    case "mended":
+      // told by the bath's own figures; until the server has it, by what was asked
+      return line.text || plain;
     default: {
       const why = d.cause ?? d.reason;
       return why ? `${plain}: ${why}` : plain;

@@ -2944,6 +2944,11 @@ export interface components {
              * @enum {string}
              */
             mode: "mend" | "know";
+            /**
+             * First
+             * @default
+             */
+            first: string;
         };
         /**
          * HappenedOut

@@ -1,0 +1,34 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { Causes, type Mode } from "@/shared/ui/Causes";
+import { api, ask, keys, type RunOut } from "@/shared/api/client";
+import { Trouble } from "@/shared/ui/States";
+import type { Enter } from "./useRun";
+
+/** What is the matter with a running bath, by its own log; each answer is an entry of it. */
+export function Matter({ run, enter, busy }: { run: RunOut; enter: Enter; busy: boolean }) {
+  const [mode, setMode] = useState<Mode>("mend");
+  const newest = run.log.at(0)?.client_id ?? "";
+  const found = useQuery({
+    queryKey: [...keys.run(run.id), "causes", newest, mode],
+    queryFn: () =>
+      ask(
+        api.GET("/api/runs/{run_id}/causes", {
+          params: { path: { run_id: run.id }, query: { mode } },
+        }),
+      ),
+    placeholderData: keepPreviousData,
+  });
+  if (found.error) return <Trouble error={found.error} again={() => void found.refetch()} />;
+  if (!found.data) return null;
+  return (
+    <Causes
+      found={found.data}
+      mode={mode}
+      setMode={setMode}
+      busy={busy || found.isPlaceholderData}
+      answer={(what, outcome) => void enter({ kind: "asked", ask: what, outcome })}
+      mended={(cause, helped) => void enter({ kind: "mended", cause, helped, note: "" })}
+    />
+  );
+}
