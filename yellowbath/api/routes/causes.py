@@ -7,8 +7,10 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from yellowbath.api.deps import ShopDep
 from yellowbath.api.views.causes import CausesOut, QuestionOut, causes_out, question_out
+from yellowbath.api.views.estimate import EstimateOut, estimate_out
 from yellowbath.workflows import causes as work
 from yellowbath.workflows.causes import Seen
+from yellowbath.workflows.estimate import believed
 
 router = APIRouter(tags=["causes"])
 Mode = Literal["mend", "know"]
@@ -21,6 +23,13 @@ def of_run(run_id: str, shop: ShopDep, mode: Annotated[Mode, Query()] = "mend") 
     mended soonest, or towards knowing what it is."""
     told = work.causes_of_run(shop, run_id, mode)
     return causes_out(told)
+
+
+@router.get("/runs/{run_id}/estimate", operation_id="run_estimate")
+def estimate(run_id: str, shop: ShopDep) -> EstimateOut:
+    """What is believed of a run's circuit by its readings: the amps to expect now, what the
+    readings tell apart, and what a change would make of the amps."""
+    return estimate_out(believed(shop, run_id))
 
 
 class SeenIn(BaseModel):

@@ -15,7 +15,7 @@ import numpy as np
 
 from yellowbath.core.diagnosis.loop import Array, slope_v
 
-_HALVINGS = 40
+_HALVINGS = 30
 _LEAST, _MOST = -6.0, 3.0  # decades of amps
 
 

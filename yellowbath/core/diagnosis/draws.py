@@ -71,25 +71,25 @@ class Draws:
 
 
 @cache
-def _chance(anodes: int) -> tuple[Array, Array, Array]:
+def chance(anodes: int, count: int = COUNT) -> tuple[Array, Array, Array]:
     """Standard normals (n, c), those of the joints (n, a), and even chances (n, c)."""
     rng = np.random.Generator(np.random.PCG64(_SEED))
     made = (
-        rng.standard_normal((COUNT, _COLUMNS)),
-        rng.standard_normal((COUNT, anodes)),
-        rng.random((COUNT, _COLUMNS)),
+        rng.standard_normal((count, _COLUMNS)),
+        rng.standard_normal((count, anodes)),
+        rng.random((count, _COLUMNS)),
     )
     for a in made:
         a.setflags(write=False)
     return made
 
 
-def sound(loop: Loop, charge_ah: float, bath_c: float | None) -> Draws:
+def sound(loop: Loop, charge_ah: float, bath_c: float | None, count: int = COUNT) -> Draws:
     """The draws of a sound bath after a charge [Ah] since its scrap was bare, at a warmth [C] that
     was read, or as planned."""
-    z, zj, u = _chance(loop.anodes)
+    z, zj, u = chance(loop.anodes, count)
     middle, sigma = unknown("joint_ohm"), unknown("joint_ohm", "sigma")
-    warmth = np.full(COUNT, bath_c) if bath_c is not None else (
+    warmth = np.full(count, bath_c) if bath_c is not None else (
         loop.temperature_c + unknown("warmth_k") * z[:, 1]
     )  # fmt: skip
     kappa = np.exp(unknown("kappa") * z[:, 0]) * _warmer(loop, warmth)
@@ -101,22 +101,22 @@ def sound(loop: Loop, charge_ah: float, bath_c: float | None) -> Draws:
     grown = param("cake_over").value / param("cake_ah_m2").value
     on_each = charge_ah * loop.shares / loop.scrap_m2
     cake = grown * np.exp(unknown("cake") * z[:, 4])[:, None] * on_each * loop.liquid_ohm
-    ones, no = np.ones(COUNT), np.zeros(COUNT, dtype=bool)
+    ones, no = np.ones(count), np.zeros(count, dtype=bool)
     return Draws(
         wires=Wires(
             volts=loop.volts * np.exp(unknown("supply") * z[:, 5]),
-            inner=np.full(COUNT, loop.inner_ohm),
-            ceiling=np.full(COUNT, loop.ceiling_a),
-            leads=np.full(COUNT, loop.leads_ohm),
+            inner=np.full(count, loop.inner_ohm),
+            ceiling=np.full(count, loop.ceiling_a),
+            leads=np.full(count, loop.leads_ohm),
             scrap=(side * liquid)[:, None] / loop.shares,
             joints=middle * np.exp(sigma * zj),
             cake=cake / loop.shares,
             piece=piece,
             piece_joint=middle * np.exp(sigma * z[:, 6]),
             hanger_s=np.where(wet, 1 / (hanger * piece), 0.0),
-            touch_s=np.zeros(COUNT),
+            touch_s=np.zeros(count),
             start=loop.start_v + unknown("overpotential_v") * z[:, 7],
-            knee=np.full(COUNT, loop.knee_a),
+            knee=np.full(count, loop.knee_a),
         ),
         gives=ones.copy(),
         fuse_open=no.copy(),
@@ -126,7 +126,7 @@ def sound(loop: Loop, charge_ah: float, bath_c: float | None) -> Draws:
         reversed=no.copy(), blind=no.copy(), pits=no.copy(), far=no.copy(), coated=no.copy(),
         dry_scrap=no.copy(), crusted=no.copy(), one_bare=no.copy(), weak_mix=no.copy(),
         not_dry_soda=no.copy(), wrong_set=no.copy(), blown=no.copy(),
-        meter_a=np.full(COUNT, np.nan),
+        meter_a=np.full(count, np.nan),
     )  # fmt: skip
 
 
@@ -145,7 +145,7 @@ def _size(u: Array, low: float, high: float) -> Array:
 
 def changed(cause: str, d: Draws, loop: Loop, bath_c: float | None) -> Draws:
     """The draws with a cause at work in all of them; ``d`` is changed in place."""
-    _, _, u = _chance(loop.anodes)
+    _, _, u = chance(loop.anodes)
     w, size, which = d.wires, u[:, 1], u[:, 2]
     yes = np.ones(COUNT, dtype=bool)
     match cause:

@@ -3,9 +3,9 @@ import { useState } from "react";
 import { useSearchParams } from "react-router";
 import { api, ask, keys, type Schemas } from "@/shared/api/client";
 import { Labelled } from "@/shared/form/Labelled";
+import { Causes, type Mode } from "@/shared/ui/Causes";
 import { Loading, Trouble } from "@/shared/ui/States";
 import { word } from "@/shared/words";
-import { Causes, type Mode } from "@/shared/ui/Causes";
 
 type Question = Schemas["QuestionOut"];
 type Seen = Schemas["SeenIn"];

@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { Causes, type Mode } from "@/shared/ui/Causes";
 import { api, ask, keys, type RunOut } from "@/shared/api/client";
+import { Causes, type Mode } from "@/shared/ui/Causes";
 import { Trouble } from "@/shared/ui/States";
 import type { Enter } from "./useRun";
 

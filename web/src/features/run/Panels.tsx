@@ -3,6 +3,7 @@ import type { Detail, RunOut } from "@/shared/api/client";
 import { Labelled } from "@/shared/form/Labelled";
 import { localInput } from "@/shared/time";
 import { choices, word } from "@/shared/words";
+import { AfterChange } from "./Expect";
 import type { Enter } from "./useRun";
 
 export interface PanelProps {
@@ -284,6 +285,7 @@ export function ChangePanel({ run, enter, done }: PanelProps) {
           </button>
         ))}
       </div>
+      {what && <AfterChange run={run} what={what} />}
       <div className="grid grid-cols-2 gap-3">
         <MeterInput
           label={word("field.entry.before_a")}

@@ -8,6 +8,7 @@ import { Num } from "@/shared/ui/Num";
 import { niceTop, Scale } from "@/shared/ui/Scale";
 import { Sides } from "@/shared/ui/Sides";
 import { word } from "@/shared/words";
+import { Expects, useEstimate } from "./Expect";
 import type { Enter } from "./useRun";
 import { lineWords } from "./words";
 
@@ -19,6 +20,8 @@ function clockTimes(run: RunOut): [Date, Date, Date] | undefined {
 /** How it stands: the window, the coming hours, the amps on their scale, the drawing. */
 export function Standing({ run, now }: { run: RunOut; now: Date }) {
   const gives = run.plan.figures["amps.gives"] as FigureOut;
+  const believed = useEstimate(run).data;
+  const known = believed?.fits && believed.count > 0 ? believed : undefined;
   const at = clockTimes(run);
   // no hours to come and no later hands while it has to go off at once
   const [next] = run.actions;
@@ -63,11 +66,18 @@ export function Standing({ run, now }: { run: RunOut; now: Date }) {
         label={word("field.entry.current_a")}
         unit="A"
         top={niceTop(Math.max(run.plan.rated_a * 1.15, gives.high ?? 0, run.read_a ?? 0))}
-        expected={gives.number}
-        window={gives.low !== null && gives.high !== null ? [gives.low, gives.high] : undefined}
+        expected={known?.mid ?? gives.number}
+        window={
+          known
+            ? [known.low, known.high]
+            : gives.low !== null && gives.high !== null
+              ? [gives.low, gives.high]
+              : undefined
+        }
         read={run.read_a ?? undefined}
         limit={run.plan.rated_a}
       />
+      {believed && <Expects found={believed} />}
       <Resists run={run} />
       {run.state !== "planned" && (
         <Drawing scene={run.scene} cleanShare={run.stretches ? run.share_clean : 0} />

@@ -614,6 +614,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{run_id}/estimate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Estimate
+         * @description What is believed of a run's circuit by its readings: the amps to expect now, what the
+         *     readings tell apart, and what a change would make of the amps.
+         */
+        get: operations["run_estimate"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/causes/questions": {
         parameters: {
             query?: never;
@@ -1318,6 +1339,20 @@ export interface components {
             text: string;
             /** Grave */
             grave: boolean;
+        };
+        /**
+         * AfterOut
+         * @description What a change would make of the amps; ``warning`` where they would be too many.
+         */
+        AfterOut: {
+            /** What */
+            what: string;
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
+            /** Warning */
+            warning: string;
         };
         /**
          * AmountOut
@@ -2436,6 +2471,29 @@ export interface components {
             at: string;
             /** Detail */
             detail: components["schemas"]["Checklist"] | components["schemas"]["SwitchOn"] | components["schemas"]["SwitchOff"] | components["schemas"]["FoundStopped"] | components["schemas"]["Reading"] | components["schemas"]["Look"] | components["schemas"]["Change"] | components["schemas"]["Asked"] | components["schemas"]["Mended"] | components["schemas"]["Lift"] | components["schemas"]["BackIn"] | components["schemas"]["Inspection"] | components["schemas"]["Clean"] | components["schemas"]["FinishStart"] | components["schemas"]["FinishStep"] | components["schemas"]["Close"] | components["schemas"]["Abandon"] | components["schemas"]["Remark"] | components["schemas"]["Void"];
+        };
+        /**
+         * EstimateOut
+         * @description ``low``, ``mid``, ``high``: the amps to expect now [A], by ``count`` readings; ``says``: that
+         *     in sentences; ``parts``: what the readings tell apart.
+         */
+        EstimateOut: {
+            /** Low */
+            low: number;
+            /** Mid */
+            mid: number;
+            /** High */
+            high: number;
+            /** Count */
+            count: number;
+            /** Fits */
+            fits: boolean;
+            /** Says */
+            says: string[];
+            /** Parts */
+            parts: components["schemas"]["PartOut"][];
+            /** After */
+            after: components["schemas"]["AfterOut"][];
         };
         /**
          * FacetsOut
@@ -3977,6 +4035,18 @@ export interface components {
              * @default 0.004
              */
             wall_m: number;
+        };
+        /**
+         * PartOut
+         * @description A part of the circuit: what it resists by what was read, and as it was thought.
+         */
+        PartOut: {
+            /** Name */
+            name: string;
+            /** Read */
+            read: string;
+            /** Planned */
+            planned: string;
         };
         /**
          * PasscodeIn
@@ -7877,6 +7947,43 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CausesOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    run_estimate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EstimateOut"];
                 };
             };
             400: components["responses"]["Problem400"];

@@ -1,0 +1,82 @@
+"""What is believed of a run's circuit by its readings, and what a change would make of its amps."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime
+
+from yellowbath.core.diagnosis.estimate import Cloud, Estimate, Observed, Three, estimate
+from yellowbath.core.diagnosis.loop import Loop
+from yellowbath.core.process.charge import crust_ah
+from yellowbath.core.process.clues import METER_ERROR
+from yellowbath.core.process.log import Change, Entry, Mended, Reading
+from yellowbath.core.process.run import Run
+from yellowbath.core.units import System
+from yellowbath.store import runs as store
+from yellowbath.store.engine import reading
+from yellowbath.workflows.runs import stand
+from yellowbath.workflows.shop import Shop
+
+CHANGES = ("scraped", "swapped_anodes", "soda_added", "clip_moved")
+_MOST = 4  # readings that are weighed: one effective every ten minutes, the newest of them
+_APART_S = 600.0
+_LINES = 60
+
+
+@dataclass(frozen=True)
+class Believed:
+    """What is believed, the newest reading it rests on, and the amps to expect after each change;
+    ``fuse_a`` and ``rated_a``: what they must stay under."""
+
+    found: Estimate
+    seen: Sequence[Observed]
+    after: dict[str, Three]
+    fuse_a: float | None
+    rated_a: float
+    system: System
+
+
+def believed(shop: Shop, run_id: str) -> Believed:
+    """Of a run, by its newest readings since its circuit was last changed."""
+    with reading(shop.engine) as c:
+        found = stand(shop, c, run_id)
+        lines = store.newest_entries(c, run_id, _LINES)
+    now, run = shop.now(), found.run
+    loop, charge = Loop.of(found.plan, found.answer), crust_ah(run, now)
+    seen = observed(run, lines, charge, now)
+    cloud = Cloud(loop, seen)
+    warm = run.clues.bath_c
+    return Believed(
+        found=estimate(cloud, charge, warm),
+        seen=seen,
+        after={k: cloud.after(k, charge, warm) for k in CHANGES},
+        fuse_a=found.plan.supply.fuse_a,
+        rated_a=found.basis.rated_a,
+        system=found.system,
+    )
+
+
+def observed(run: Run, lines: Sequence[Entry], charge: float, now: datetime) -> list[Observed]:
+    """Readings as the estimate takes them, oldest first; ``lines`` are the log's, newest first.
+    Each stands for its charge since the scrap was bare, told back from ``charge`` [Ah] by its own
+    amps."""
+    made: list[Observed] = []
+    last: datetime | None = None
+    for e in lines:
+        d = e.detail
+        if isinstance(d, Mended) or (isinstance(d, Change) and d.what != "topped_up"):
+            break
+        if not isinstance(d, Reading) or not d.current_a:
+            continue
+        if last is not None and (last - e.at).total_seconds() < _APART_S:
+            continue
+        since_h = min((now - e.at).total_seconds(), run.powered_s(now)) / 3600
+        had = max(charge - d.current_a * since_h, 0.0)
+        made.append(Observed(
+            d.current_a, METER_ERROR[d.method], had, d.bath_c, d.supply_v, d.tank_v,
+        ))  # fmt: skip
+        last = e.at
+        if len(made) == _MOST:
+            break
+    return made[::-1]
