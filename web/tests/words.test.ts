@@ -1,8 +1,8 @@
 import assert from "node:assert/strict";
 import test from "node:test";
 import "./browser";
-import { lineWords, plain } from "@/features/run/words";
 import type { RunOut } from "@/shared/api/client";
+import { lineWords, plain } from "@/shared/lineWords";
 import { clockTime, localInput, spanText, untilText } from "@/shared/time";
 import {
   capital,

@@ -369,6 +369,9 @@ def view_at(shop: Shop, c: Connection, run_id: str, now: datetime) -> RunView:
         one_sided=plan.layout.arrangement == "one_side",
         by_halves=found.halves is not None,
         delicate=any(delicate(p) for p in known.plan.pieces),
+        battery_ah=plan.supply.battery_ah if plan.supply.on_battery else None,
+        charges_a=plan.supply.charges_a if plan.supply.on_mains else 0.0,
+        buffered=plan.supply.on_battery and plan.supply.on_mains,
         known=tuple(
             f"{f.title}. {f.fix}" for f in stops(known.findings) if f.id not in known.before
         ),

@@ -2,9 +2,10 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { BookOpen, CircleHelp, Hammer, OctagonX, Plus, Ruler, Settings } from "lucide-react";
 import { useEffect, useState } from "react";
 import { Link, NavLink, Outlet, useLocation, useRouteError } from "react-router";
-import { lineWords } from "@/features/run/words";
 import { api, ask, keys, onLocked, opened, type RackItemOut, rackAgain } from "@/shared/api/client";
 import { flush, onSent, usePending } from "@/shared/api/outbox";
+import { useDue } from "@/shared/due";
+import { lineWords } from "@/shared/lineWords";
 import { clockTime } from "@/shared/time";
 import { Trouble } from "@/shared/ui/States";
 import { TankShape } from "@/shared/ui/Tank";
@@ -79,6 +80,7 @@ function Rack() {
     refetchInterval: rackAgain,
   });
   const now = useNow();
+  useDue(rack.data, now);
   return (
     <header className="no-print fixed inset-x-0 bottom-0 z-40 bg-iron text-on-iron sm:sticky sm:top-0 sm:bottom-auto">
       <nav

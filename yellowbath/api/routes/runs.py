@@ -186,6 +186,7 @@ class RunOut(BaseModel):
     temperature_unit: str
     delicate: bool
     by_halves: bool
+    buffered: bool
     head: int
     since_planned: list[DifferenceOut]
     stops: list[FindingOut]
@@ -333,6 +334,7 @@ def run_out(view: RunView) -> RunOut:
         temperature_unit=show(0.0, "temperature", view.system).unit,
         delicate=any(delicate(p) for p in plan.pieces),
         by_halves=how_far.here_s is not None,
+        buffered=plan.supply.on_battery and plan.supply.on_mains,
         head=view.head,
         since_planned=[DifferenceOut.model_validate(d, from_attributes=True) for d in view.since],
         stops=[finding_out(f) for f in stops(view.judged)],

@@ -34,13 +34,19 @@ class Action:
 class Ways:
     """What of its plan a run's next actions depend on.
 
-    ``known``: the stops that became known since it was planned, each with its mend.
+    ``known``: the stops that became known since it was planned, each with its mend; ``battery_ah``:
+    what the battery that it hangs on holds [Ah], None without one or where that is not known;
+    ``charges_a``: what is charged into it meanwhile [A]; ``buffered``: it goes on though the
+    charger is unplugged.
     """
 
     one_sided: bool = False
     by_halves: bool = False
     delicate: bool = False
     known: tuple[str, ...] = ()
+    battery_ah: float | None = None
+    charges_a: float = 0.0
+    buffered: bool = False
 
 
 _MIN_GAP = timedelta(hours=1)
@@ -72,6 +78,7 @@ def _urgent(run: Run, ways: Ways, now: datetime) -> list[Action]:
         return [Action("mend", None, "Find it and mend it before switching on again", why)]
     if dangers:
         more = "".join(f" Also: {s.title.lower()}." for s in dangers[1:])
+        more += f" {word('action.buffered')}" if ways.buffered else ""
         first = dangers[0]
         return [Action("switch_off_now", now, "Switch off now", f"{first.title}. {first.why}{more}",
                        danger=True)]  # fmt: skip
@@ -170,7 +177,25 @@ def _running(run: Run, progress: Progress, ways: Ways, now: datetime) -> list[Ac
             Action("scrape", scrape, "Scrape or swap all the scrap",
                    "Crust eats the amps; one clean rod among caked ones takes most of the current.")
         )  # fmt: skip
+    half = _half_way(run, progress, ways, now)
+    if half is not None:
+        found.append(Action("battery", half, word("action.battery"), word("action.battery_why")))
     return sorted(found, key=lambda a: a.at or now)
+
+
+_HALF = 0.5  # of a battery: deeper wears it out; common practice, no source
+
+
+def _half_way(run: Run, progress: Progress, ways: Ways, now: datetime) -> datetime | None:
+    """When the battery is half way down at the amps that flow, what charges it taken off."""
+    last = run.stretches[-1] if run.stretches else None
+    if ways.battery_ah is None or last is None or last.end is not None:
+        return None
+    net = last.current_a - ways.charges_a
+    if net <= 0:
+        return None
+    used = max(progress.charge_ah - ways.charges_a * progress.powered_s / 3600, 0.0)
+    return now + timedelta(hours=max(_HALF * ways.battery_ah - used, 0.0) / net)
 
 
 def _fallen(run: Run, now: datetime) -> Action | None:

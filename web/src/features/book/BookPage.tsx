@@ -7,6 +7,7 @@ import { once } from "@/shared/api/once";
 import { usePaged } from "@/shared/api/paged";
 import { dateOf } from "@/shared/time";
 import { More, Undone, useFind } from "@/shared/ui/Long";
+import { RunLog } from "@/shared/ui/RunLog";
 import { Empty, Loading, Trouble } from "@/shared/ui/States";
 import { capital, said, word } from "@/shared/words";
 
@@ -267,6 +268,7 @@ function EntryPage({ page }: { page: PageOut }) {
       </dl>
       {e.remarks && <p className="border-l-4 border-line bg-sheet p-3">{e.remarks}</p>}
       <Again planId={e.plan_id} revision={e.revision} />
+      <WholeLog runId={page.run_id} />
       <p className="flex flex-wrap gap-4 text-sm">
         <Link className="underline" to={`/runs/${page.run_id}`}>
           The run and its log
@@ -277,6 +279,16 @@ function EntryPage({ page }: { page: PageOut }) {
       </p>
     </article>
   );
+}
+
+/** Every entry of its run with its words, the newest first. */
+function WholeLog({ runId }: { runId: string }) {
+  const run = useQuery({
+    queryKey: keys.run(runId),
+    queryFn: () => ask(api.GET("/api/runs/{run_id}", { params: { path: { run_id: runId } } })),
+  });
+  if (run.error) return <Trouble error={run.error} again={() => void run.refetch()} />;
+  return run.data ? <RunLog run={run.data} now={new Date(run.data.now)} /> : null;
 }
 
 function Item({ name, value }: { name: string; value: string }) {

@@ -2,9 +2,9 @@ import { useState } from "react";
 import type { Detail, RunOut } from "@/shared/api/client";
 import { type Pending, putAside, sendChanged, takeOut, tryAgain } from "@/shared/api/outbox";
 import { Labelled } from "@/shared/form/Labelled";
+import { lineWords } from "@/shared/lineWords";
 import { clockTime, localInput } from "@/shared/time";
 import { word } from "@/shared/words";
-import { lineWords } from "./words";
 
 /** What was written down here and is not in the log: why, and what can be done with it. */
 export function Kept({ pending, run }: { pending: Pending[]; run: RunOut }) {

@@ -1,7 +1,8 @@
 import { type ReactNode, useId, useState } from "react";
 import type { Detail, RunOut } from "@/shared/api/client";
 import { Labelled } from "@/shared/form/Labelled";
-import { localInput } from "@/shared/time";
+import { WhenField } from "@/shared/ui/WhenField";
+import { parseWhen } from "@/shared/when";
 import { choices, word } from "@/shared/words";
 import { AfterChange } from "./Expect";
 import type { Enter } from "./useRun";
@@ -110,26 +111,6 @@ function NoteInput({
   );
 }
 
-export function When({ at, setAt }: { at: string; setAt: (at: string) => void }) {
-  return (
-    <div>
-      <Labelled
-        label={word("field.entry.at")}
-        type="datetime-local"
-        className="field min-h-11"
-        value={at}
-        max={localInput(new Date())}
-        onChange={(e) => setAt(e.target.value)}
-      />
-    </div>
-  );
-}
-
-/** Now, unless the person set another time; minutes typed keep their second at zero. */
-function timeOf(at: string, opened: string): Date | undefined {
-  return at === opened || !at ? undefined : new Date(at);
-}
-
 function Panel({
   title,
   children,
@@ -153,9 +134,14 @@ function Panel({
 }
 
 function useWhen() {
-  const [opened] = useState(() => localInput(new Date()));
-  const [at, setAt] = useState(opened);
-  return { at, setAt, time: () => timeOf(at, opened) };
+  const [text, setText] = useState("");
+  const read = parseWhen(text, new Date());
+  return {
+    field: <WhenField text={text} setText={setText} />,
+    bad: read === null,
+    /** Undefined is the moment of the press. */
+    time: () => (text.trim() ? (parseWhen(text, new Date()) ?? undefined) : undefined),
+  };
 }
 
 function Send({
@@ -237,10 +223,13 @@ export function ReadingPanel({ run, enter, done }: PanelProps) {
           </button>
         ))}
       </div>
-      <When at={when.at} setAt={when.setAt} />
+      {when.field}
       <Send
         disabled={
-          values.includes(undefined) || !temperature(bath) || (values.every(isNone) && !bath.trim())
+          when.bad ||
+          values.includes(undefined) ||
+          !temperature(bath) ||
+          (values.every(isNone) && !bath.trim())
         }
         onClick={() => write(method)}
       />
@@ -303,9 +292,9 @@ export function ChangePanel({ run, enter, done }: PanelProps) {
         />
       </div>
       <NoteInput label={word("field.entry.note")} value={note} onChange={setNote} />
-      <When at={when.at} setAt={when.setAt} />
+      {when.field}
       <Send
-        disabled={!what || a === undefined || b === undefined}
+        disabled={when.bad || !what || a === undefined || b === undefined}
         onClick={() => {
           if (what)
             void enter({ kind: "change", what, before_a: a, after_a: b, note }, when.time());
@@ -325,11 +314,30 @@ export function FoundStoppedPanel({ enter, done }: PanelProps) {
         Enter your best guess of when: hours without current do not count. Fuse, tripped socket, a
         clip that came off, a charger that fell asleep?
       </p>
-      <When at={when.at} setAt={when.setAt} />
+      {when.field}
       <NoteInput label={word("field.entry.cause")} value={cause} onChange={setCause} />
       <Send
+        disabled={when.bad}
         onClick={() => {
           void enter({ kind: "found_stopped", cause }, when.time());
+          done();
+        }}
+      />
+    </Panel>
+  );
+}
+
+export function RemarkPanel({ enter, done }: PanelProps) {
+  const when = useWhen();
+  const [text, setText] = useState("");
+  return (
+    <Panel title={word("remark.title")} onCancel={done}>
+      <NoteInput label={word("remark.text")} value={text} onChange={setText} />
+      {when.field}
+      <Send
+        disabled={when.bad || !text.trim()}
+        onClick={() => {
+          void enter({ kind: "remark", text: text.trim() }, when.time());
           done();
         }}
       />
@@ -349,8 +357,9 @@ export function SimplePanel({
   return (
     <Panel title={title} onCancel={done}>
       <p className="text-sm">{text}</p>
-      <When at={when.at} setAt={when.setAt} />
+      {when.field}
       <Send
+        disabled={when.bad}
         onClick={() => {
           void enter(detail, when.time());
           done();
@@ -365,13 +374,12 @@ export function SimplePanel({
 export function InspectionPanel({ run, enter, done }: PanelProps) {
   const [shares, setShares] = useState<Record<string, number>>({});
   const [note, setNote] = useState("");
+  const when = useWhen();
   const write = (verdict: "share" | "not_yet" | "equal") => {
-    void enter({
-      kind: "inspection",
-      verdict,
-      shares: verdict === "share" ? shares : {},
-      note,
-    });
+    void enter(
+      { kind: "inspection", verdict, shares: verdict === "share" ? shares : {}, note },
+      when.time(),
+    );
     done();
   };
   const looked = run.log.some((l) => l.kind === "inspection");
@@ -406,12 +414,21 @@ export function InspectionPanel({ run, enter, done }: PanelProps) {
         value={note}
         onChange={setNote}
       />
-      <Send disabled={Object.keys(shares).length === 0} onClick={() => write("share")} />
+      {when.field}
+      <Send
+        disabled={when.bad || Object.keys(shares).length === 0}
+        onClick={() => write("share")}
+      />
       <div className="grid grid-cols-2 gap-2">
-        <button type="button" className="btn" onClick={() => write("not_yet")}>
+        <button type="button" className="btn" disabled={when.bad} onClick={() => write("not_yet")}>
           Just “not yet”
         </button>
-        <button type="button" className="btn" disabled={!looked} onClick={() => write("equal")}>
+        <button
+          type="button"
+          className="btn"
+          disabled={when.bad || !looked}
+          onClick={() => write("equal")}
+        >
           Equal to last time
         </button>
       </div>

@@ -2,10 +2,14 @@ import { OctagonX } from "lucide-react";
 import { type ReactNode, useEffect, useState } from "react";
 import { Link, useParams } from "react-router";
 import type { ActionOut, Detail, RunOut } from "@/shared/api/client";
+import { useSound } from "@/shared/due";
 import { clockTime, spanText, untilText } from "@/shared/time";
 import { Finding } from "@/shared/ui/Finding";
+import { RunLog } from "@/shared/ui/RunLog";
 import { Loading, Trouble } from "@/shared/ui/States";
+import { WhenField } from "@/shared/ui/WhenField";
 import { useNow } from "@/shared/useNow";
+import { parseWhen } from "@/shared/when";
 import { choices, word } from "@/shared/words";
 import { Dose } from "./Dose";
 import { Closed, Finish } from "./Finish";
@@ -18,15 +22,25 @@ import {
   FoundStoppedPanel,
   InspectionPanel,
   ReadingPanel,
+  RemarkPanel,
   SimplePanel,
 } from "./Panels";
 import { SetUp } from "./SetUp";
-import { Log, Standing } from "./Standing";
+import { Standing } from "./Standing";
+import { Taken, useTaken } from "./Taken";
 import { type Enter, useRun } from "./useRun";
 
 export function RunPage() {
   const { runId = "" } = useParams();
-  const { run, pending, enter, busy } = useRun(runId);
+  const { run, pending, enter: write, busy } = useRun(runId);
+  const [when, setWhen] = useState("");
+  const { take, down } = useTaken(run.data, write);
+  // what is pressed without a field of its own was at the time that was set, once
+  const enter: Enter = (detail, at) => {
+    const set = when.trim() ? (parseWhen(when, new Date()) ?? undefined) : undefined;
+    setWhen("");
+    return take(detail, at ?? set);
+  };
   const now = useNow(5_000);
   const state = run.data?.state;
   // biome-ignore lint/correctness/useExhaustiveDependencies: a new state is read from its top
@@ -48,21 +62,27 @@ export function RunPage() {
           </p>
         )}
         <Since run={r} />
-        <Hands run={r} enter={enter} now={now} busy={busy} />
+        <Hands run={r} enter={enter} now={now} busy={busy} when={when} setWhen={setWhen} />
         {r.state !== "planned" && <OnTheLine run={r} />}
       </div>
       <div className="space-y-4">
         <Standing run={r} now={now} />
         {r.stretches > 0 && !r.closed && <Looks run={r} />}
         {r.stretches > 0 && <Dose run={r} />}
-        <Log run={r} now={now} enter={enter} />
+        <RunLog
+          run={r}
+          now={now}
+          strike={(target) => void enter({ kind: "void", target, reason: "" })}
+        />
       </div>
+      <Taken down={down} enter={enter} />
     </div>
   );
 }
 
 function Head({ run, now, away }: { run: RunOut; now: Date; away: boolean }) {
   const powered = run.figures["run.powered"]?.value_si ?? 0;
+  const [sound, ring] = useSound();
   const extra =
     run.state === "running" && !run.silent
       ? (now.getTime() - new Date(run.now).getTime()) / 1000
@@ -85,6 +105,14 @@ function Head({ run, now, away }: { run: RunOut; now: Date; away: boolean }) {
         <Link to={`/plans/${run.plan_id}`} className="text-sm underline">
           Plan, revision {run.revision}
         </Link>
+        <button
+          type="button"
+          className="min-h-11 text-sm underline"
+          onClick={ring}
+          aria-pressed={sound}
+        >
+          {word(sound ? "due.sound_on" : "due.sound_off")}
+        </button>
       </p>
       {away && (
         <p role="status" className="mt-2 border-l-4 border-stop bg-sheet p-2 text-sm">
@@ -137,6 +165,7 @@ function NextAction({
         </p>
       )}
       <p className={next.danger ? "mt-2 text-lg" : "mt-1 text-sm"}>{next.why}</p>
+      <Quick kind={next.kind} enter={enter} busy={busy} />
       {by && (
         <p className="mt-1 text-sm font-semibold">
           {late
@@ -154,6 +183,24 @@ function NextAction({
         </button>
       )}
     </section>
+  );
+}
+
+const QUICK = { turn: "turned", flip: "flipped", scrape: "scraped" } as const;
+
+/** What is done at the bath and needs nothing but to be told: one press. */
+function Quick({ kind, enter, busy }: { kind: string; enter: Enter; busy: boolean }) {
+  if (!(kind in QUICK)) return null;
+  const what = QUICK[kind as keyof typeof QUICK];
+  return (
+    <button
+      type="button"
+      className="btn mt-3 min-h-14 w-full text-lg"
+      disabled={busy}
+      onClick={() => void enter({ kind: "change", what, before_a: null, after_a: null, note: "" })}
+    >
+      {word(`quick.${kind}`)}
+    </button>
   );
 }
 
@@ -213,9 +260,23 @@ function Since({ run }: { run: RunOut }) {
   );
 }
 
-type Open = null | "reading" | "change" | "stopped" | "off" | "lift" | "abandon";
+type Open = null | "remark" | "reading" | "change" | "stopped" | "off" | "lift" | "abandon";
 
-function Hands({ run, enter, now, busy }: { run: RunOut; enter: Enter; now: Date; busy: boolean }) {
+function Hands({
+  run,
+  enter,
+  now,
+  busy,
+  when,
+  setWhen,
+}: {
+  run: RunOut;
+  enter: Enter;
+  now: Date;
+  busy: boolean;
+  when: string;
+  setWhen: (text: string) => void;
+}) {
   const [open, setOpen] = useState<Open>(null);
   const done = () => setOpen(null);
   const props = { run, enter, done };
@@ -247,13 +308,14 @@ function Hands({ run, enter, now, busy }: { run: RunOut; enter: Enter; now: Date
       {run.state === "finishing" && <Finish run={run} enter={enter} now={now} />}
 
       {open === "reading" && <ReadingPanel {...props} />}
+      {open === "remark" && <RemarkPanel {...props} />}
       {open === "change" && <ChangePanel {...props} />}
       {open === "stopped" && <FoundStoppedPanel {...props} />}
       {open === "off" && (
         <SimplePanel
           {...props}
           title={word("run.log.switch_off")}
-          text="Hours with the power off do not count."
+          text={`Hours with the power off do not count.${run.buffered ? ` ${word("action.buffered")}` : ""}`}
           detail={{ kind: "switch_off" }}
           button="It is off"
         />
@@ -287,10 +349,23 @@ function Hands({ run, enter, now, busy }: { run: RunOut; enter: Enter; now: Date
             <Do onClick={() => setOpen("off")}>{word("run.log.switch_off")}</Do>
           )}
           {run.state === "running" && <Do onClick={() => setOpen("stopped")}>Found it off</Do>}
+          <Do onClick={() => setOpen("remark")}>{word("remark.title")}</Do>
           {(run.state === "clean" || run.state === "finishing") && (
             <Do onClick={() => void enter({ kind: "back_in" })}>Back in the bath after all</Do>
           )}
         </div>
+      )}
+      {!open && run.state !== "planned" && (
+        <details
+          className="border-t border-hair pt-2"
+          data-other-time
+          open={when !== "" || undefined}
+        >
+          <summary className="min-h-11 cursor-pointer py-2 text-sm font-semibold">
+            {word("when.other")}
+          </summary>
+          <WhenField text={when} setText={setWhen} />
+        </details>
       )}
       {(run.state === "running" || run.state === "paused") && <Danger enter={enter} />}
       {run.state === "running" && <LookAgain run={run} enter={enter} />}

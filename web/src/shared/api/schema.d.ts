@@ -5101,6 +5101,8 @@ export interface components {
             delicate: boolean;
             /** By Halves */
             by_halves: boolean;
+            /** Buffered */
+            buffered: boolean;
             /** Head */
             head: number;
             /** Since Planned */

@@ -1,0 +1,50 @@
+import { useId } from "react";
+import { clockTime, untilText } from "@/shared/time";
+import { parseWhen } from "@/shared/when";
+import { word } from "@/shared/words";
+
+const AGO = ["10 min ago", "20 min ago", "1 h ago"];
+
+/** When it was, in a person's own words, and how they were read. Empty is now. */
+export function WhenField({ text, setText }: { text: string; setText: (text: string) => void }) {
+  const id = useId();
+  const now = new Date();
+  const at = parseWhen(text, now);
+  return (
+    <div data-when>
+      <label htmlFor={id} className="block text-sm font-semibold">
+        {word("field.entry.at")}
+      </label>
+      <div className="flex flex-wrap gap-2">
+        <input
+          id={id}
+          className="field min-h-11 min-w-40 flex-1"
+          placeholder={word("when.now")}
+          value={text}
+          aria-invalid={at ? undefined : true}
+          aria-describedby={`${id}-read`}
+          onChange={(e) => setText(e.target.value)}
+        />
+        {AGO.map((ago) => (
+          <button
+            key={ago}
+            type="button"
+            className="choice min-h-11"
+            data-state={text === ago ? "on" : ""}
+            aria-pressed={text === ago}
+            onClick={() => setText(text === ago ? "" : ago)}
+          >
+            {ago}
+          </button>
+        ))}
+      </div>
+      <p id={`${id}-read`} className={`text-sm ${at ? "text-ink-2" : "font-semibold text-stop"}`}>
+        {!at
+          ? word("when.unread")
+          : text.trim()
+            ? `${clockTime(at, now)}, ${untilText(at, now)}`
+            : word("when.example")}
+      </p>
+    </div>
+  );
+}
