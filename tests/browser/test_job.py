@@ -49,7 +49,7 @@ class WholeJob(BrowserCase):
         page.get_by_role("button", name="From the whole piece").click()
         page.locator('[data-kind="second_look"]').wait_for()
         self.read_amps(page, "2,4")
-        page.get_by_text("Read 2.4 A").wait_for()
+        page.get_by_label("Log").get_by_text("Read 2.4 A").wait_for()
 
         # A change, a stop found later, on again.
         page.get_by_role("button", name="Log a change").click()
@@ -61,7 +61,7 @@ class WholeJob(BrowserCase):
         page.get_by_role("button", name="Found it off").click()
         page.get_by_label("What it was").fill("tripped socket")
         page.get_by_role("button", name="Write it down").click()
-        page.get_by_text("Found off: tripped socket").wait_for()
+        page.get_by_label("Log").get_by_text("Found off: tripped socket").wait_for()
         page.get_by_role("button", name="Switched on").click()
 
         # Lifted, inspected twice, called clean.

@@ -104,7 +104,7 @@ class Danger(BrowserCase):
                 page.get_by_text("kept on this device and not sent yet").wait_for()
                 page.unroute(path)
                 page.get_by_text("kept on this device").wait_for(state="detached", timeout=20_000)
-                page.get_by_text(f"Read {status / 100} A").first.wait_for()
+                page.get_by_label("Log").get_by_text(f"Read {status / 100} A").first.wait_for()
 
     def test_what_cannot_be_read_is_a_row_with_its_file(self) -> None:
         kept = self.server.post("/plans", {"document": {**QUIET, "name": "Sound"}})
@@ -158,7 +158,7 @@ class Door(BrowserCase):
         page.get_by_role("button", name="Write it down").click()
         page.get_by_role("status").get_by_text("1 entry is kept on this device").wait_for()
         self.let_in(page)
-        page.get_by_text("Read 2.9 A").wait_for(timeout=20_000)
+        page.get_by_label("Log").get_by_text("Read 2.9 A").wait_for(timeout=20_000)
 
     def let_in(self, page: Page) -> None:
         page.get_by_label("Passcode").wait_for(timeout=30_000)

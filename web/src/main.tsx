@@ -9,6 +9,8 @@ import { GuidePage } from "@/features/causes/GuidePage";
 import { KitPage } from "@/features/kit/KitPage";
 import { PlanPage } from "@/features/plan/PlanPage";
 import { RunOfPlan } from "@/features/plan/RunOfPlan";
+import { DebriefPage } from "@/features/practice/DebriefPage";
+import { DeckPage } from "@/features/practice/DeckPage";
 import { RunPage } from "@/features/run/RunPage";
 import { SettingsPage } from "@/features/settings/SettingsPage";
 import { Intro, StartPage } from "@/features/start/StartPage";
@@ -45,6 +47,8 @@ const router = createBrowserRouter([
       { path: "/book/:runId", element: <BookEntryPage /> },
       { path: "/kit", element: <KitPage /> },
       { path: "/guide", element: <GuidePage /> },
+      { path: "/practice", element: <DeckPage /> },
+      { path: "/practice/debrief", element: <DebriefPage /> },
       { path: "/tables", element: <TablesPage /> },
       { path: "/settings", element: <SettingsPage /> },
       { path: "*", element: today },

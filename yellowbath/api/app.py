@@ -20,6 +20,7 @@ from yellowbath.api.routes import (
     kit,
     listening,
     plans,
+    practice,
     runs,
     session,
     shop,
@@ -30,6 +31,7 @@ from yellowbath.api.session import Sessions
 from yellowbath.core.errors import NotFoundError
 from yellowbath.workflows.links import Links
 from yellowbath.workflows.mesh_worker import MeshWorker
+from yellowbath.workflows.practice import Practices
 from yellowbath.workflows.shop import Shop
 
 _THREADS = 200  # a hundred and twenty may wait for a solve, and bar nobody else
@@ -57,10 +59,23 @@ def make_app(
     app.state.sessions = sessions
     app.state.meshes = MeshWorker()
     app.state.links = None if the_shop is None else Links(the_shop)
+    app.state.practices = None if the_shop is None else Practices(the_shop.solver)
     problems.install(app)
     app.add_middleware(Gate, api=app, names=names, sessions=sessions)
     api = APIRouter(prefix="/api", responses=problems.DECLARED)
-    for feature in (plans, runs, causes, listening, book, shop, kit, tables, session, words):
+    for feature in (
+        plans,
+        runs,
+        causes,
+        listening,
+        practice,
+        book,
+        shop,
+        kit,
+        tables,
+        session,
+        words,
+    ):
         api.include_router(feature.router)
     app.include_router(api)
     _serve_page(app, web)
@@ -75,6 +90,7 @@ async def _closing(app: FastAPI) -> AsyncIterator[None]:
     app.state.meshes.close()
     if app.state.links is not None:
         app.state.links.close()
+        app.state.practices.close()
 
 
 def _serve_page(app: FastAPI, web: Path) -> None:

@@ -6,11 +6,23 @@ from urllib.parse import quote
 from fastapi import Depends, Header, Query, Request
 from pydantic import AwareDatetime, BaseModel, Field
 
+from yellowbath.workflows.practice import Practice, Practices
 from yellowbath.workflows.shop import Shop, Wanted
 
 
-def _shop(request: Request) -> Shop:
-    shop: Shop = request.app.state.shop
+def _practice(request: Request) -> Practice | None:
+    """The practice that a request is made in, by its header; NotFoundError for one that is over."""
+    named = request.headers.get("Practice", "")
+    practices: Practices = request.app.state.practices
+    return practices.get(named) if named else None
+
+
+PracticeDep = Annotated[Practice | None, Depends(_practice)]
+
+
+def _shop(request: Request, practice: PracticeDep) -> Shop:
+    """The shop, or that of the practice."""
+    shop: Shop = request.app.state.shop if practice is None else practice.shop
     return shop
 
 

@@ -13,12 +13,13 @@ from typing import Any
 import numpy as np
 
 from tests.core.simulation.designs import SUPPLIES, document
-from yellowbath.core.data import param, table
+from yellowbath.core.data import table
 from yellowbath.core.diagnosis.asks import Ask, Bounds, asks, fitting
 from yellowbath.core.diagnosis.judge import Evidence, Known, priors, row
 from yellowbath.core.diagnosis.loop import Loop
 from yellowbath.core.plan.reading.entries import read_plan
 from yellowbath.core.plan.results.answer import answer
+from yellowbath.core.simulation.asked import answered
 from yellowbath.core.simulation.bath import Scheduled, SimulatedBath
 from yellowbath.core.simulation.design import Design
 from yellowbath.core.simulation.faults import fault, possible
@@ -174,115 +175,6 @@ def _odd(now: Sequence[Evidence], loop: Loop) -> bool:
         if (e.ask, e.outcome) in {("equal", "equal"), ("crust", "piece")}:
             return True
     return False
-
-
-def answered(
-    ask: Ask, bath: SimulatedBath, loop: Loop, rng: np.random.Generator, errs: float
-) -> str:
-    """What a person answers, who errs now and then."""
-    if rng.random() < errs * ask.errs:
-        return str(rng.choice(ask.outcomes))
-    return _true(ask.id, bath, loop, rng)
-
-
-def _true(ask: str, bath: SimulatedBath, loop: Loop, rng: np.random.Generator) -> str:
-    c, flow, t = bath.condition(), bath.flow, bath.truth
-    b, seen = Bounds.of(loop), look(bath, rng)
-    ids = {f.id for f in bath.in_force()}
-    read = CLAMP.read(bath, rng)
-    match ask:
-        case "gas":
-            return seen.gas
-        case "scrap_gas":
-            return "yes" if seen.scrap_gas else "no"
-        case "each_piece":
-            if seen.gas == "none":
-                return "none"
-            return "near_only" if c.far else "all"
-        case "sound":
-            return "ticking" if seen.sound == "ticking" else "steady"
-        case "lamp":
-            share = flow.tank_v / loop.volts
-            if seen.lamp == "blinking":
-                return "blinking"
-            return "bright" if share > 0.62 else "dim" if share > 0.2 else "off"
-        case "supply_v":
-            v = read.supply_v
-            return "none" if v < b.none_v else "low" if v < b.low_supply_v else "right"
-        case "tank_v":
-            v = read.tank_v
-            return "none" if v < b.none_v else "low" if v < b.low_tank_v else "right"
-        case "amps":
-            a = read.current_a
-            return (
-                "none" if a < b.none_a else "low" if a < b.low_a
-                else "right" if a <= b.high_a else "high"
-            )  # fmt: skip
-        case "one_wire":
-            return "other" if c.meter else "same"
-        case "joint_piece":
-            volts = flow.piece_a * (t.contact_piece_ohm + c.piece_joint_ohm)
-            if c.coated:
-                volts = flow.tank_v
-            return "much" if volts > b.joint_v else "little"
-        case "joint_scrap":
-            most = max(
-                (a * (t.contact_scrap_ohm[k] + c.scrap_joint_ohm.get(k, 0.0))
-                 for k, a in flow.anode_a.items()), default=0.0,
-            )  # fmt: skip
-            return "much" if most > b.joint_v else "little"
-        case "shares":
-            return _shares(bath)
-        case "warm":
-            if seen.warm_clip:
-                return "clip"
-            return "lead" if seen.warm_lead else "supply" if seen.warm_supply else "cool"
-        case "leads":
-            return "swapped" if c.reversed else "right" if math.isinf(c.touch_ohm) else "touching"
-        case "crust":
-            return seen.crust
-        case "fuse":
-            return "blown" if "fuse" in ids or bath.supply.blown else "whole"
-        case "range":
-            return "wrong" if "wrong_range" in ids else "right"
-        case "battery":
-            return "flat" if bath.supply.charge < 0.3 else "full"
-        case "scrap":
-            return _crust(bath)
-        case "level":
-            return "no" if c.gives else "yes"
-        case "hanger":
-            return "coated" if c.coated or c.in_the_way > 1 else "clear"
-        case "warmth":
-            return "right" if read.bath_c > b.cold_c else "cold"
-        case "box":
-            return "other" if "wrong_soda" in ids else "dry"
-        case "measured":
-            return "doubt" if "thin" in ids else "right"
-        case "other_supply":
-            return "better" if ids & {"asleep", "sag", "wrong_range"} else "same"
-        case "equal":
-            return "equal" if c.pits else "more"
-    raise KeyError(ask)
-
-
-def _shares(bath: SimulatedBath) -> str:
-    flow = bath.flow
-    if flow.bath_a < 0.05:
-        return "none"
-    over = [a / flow.bath_a / bath.design.shares[k] for k, a in flow.anode_a.items()]
-    if min(over) < 0.15:
-        return "one_idle"
-    return "one_takes" if max(over) > 2.5 * min(over) else "alike"
-
-
-def _crust(bath: SimulatedBath) -> str:
-    c, d = bath.condition(), bath.design
-    due = param("cake_ah_m2").value
-    thick = {k for k in d.shares if k in c.cake_over or bath.cake_ah[k] > due * d.scrap_m2[k]}
-    if not thick:
-        return "thin"
-    return "one_bare" if c.cake_over and len(thick) < len(d.shares) else "thick"
 
 
 # --- The fixed list that it is held against ------------------------------------------------------

@@ -2,6 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { BookOpen, CircleHelp, Hammer, OctagonX, Plus, Ruler, Settings } from "lucide-react";
 import { useEffect, useState } from "react";
 import { Link, NavLink, Outlet, useLocation, useRouteError } from "react-router";
+import { PracticeBar } from "@/features/practice/Bar";
 import { api, ask, keys, onLocked, opened, type RackItemOut, rackAgain } from "@/shared/api/client";
 import { flush, onSent, usePending } from "@/shared/api/outbox";
 import { useDue } from "@/shared/due";
@@ -45,6 +46,7 @@ export function Frame() {
           To the page
         </a>
         <Rack />
+        <PracticeBar />
         <Away />
         <main id="main" className="flex-1">
           <Outlet />

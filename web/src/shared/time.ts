@@ -1,3 +1,5 @@
+import { timeNow } from "./clock";
+
 /** Clock times in the person's own zone. Nothing here decides; it only writes. */
 
 const clock = new Intl.DateTimeFormat(undefined, { hour: "2-digit", minute: "2-digit" });
@@ -14,7 +16,7 @@ const date = new Intl.DateTimeFormat(undefined, {
 });
 
 /** "14:20", with the weekday where it is not today. */
-export function clockTime(at: Date, now: Date = new Date()): string {
+export function clockTime(at: Date, now: Date = timeNow()): string {
   const same = at.toDateString() === now.toDateString();
   if (Math.abs(at.getTime() - now.getTime()) > 6 * 86400e3)
     return `${weekdate.format(at)} ${clock.format(at)}`;

@@ -9,7 +9,7 @@ from fastapi import APIRouter, Query
 from fastapi.responses import Response
 from pydantic import BaseModel, Field
 
-from yellowbath.api.deps import DeviceNowDep, KeyDep, ShopDep, attached
+from yellowbath.api.deps import DeviceNowDep, KeyDep, PracticeDep, ShopDep, attached
 from yellowbath.api.problems import Problem
 from yellowbath.api.views.hours import SurfaceHoursOut, sides_left_out
 from yellowbath.api.views.looks import LooksOut, looks_out
@@ -238,10 +238,20 @@ def looks(run_id: str, shop: ShopDep) -> LooksOut | None:
     operation_id="enter",
     responses={409: {"model": Problem}},
 )
-def enter(run_id: str, body: Entry, shop: ShopDep, device_now: DeviceNowDep = None) -> RunOut:
+def enter(
+    run_id: str,
+    body: Entry,
+    shop: ShopDep,
+    practice: PracticeDep,
+    device_now: DeviceNowDep = None,
+) -> RunOut:
     """Write one entry into the log; the same client id is kept once. Its time is told by the shop's
     clock, as far as ``Device-Now`` says what the device's is."""
-    return run_out(work.enter(shop, run_id, body, device_now))
+    made = work.enter(shop, run_id, body, device_now)
+    if practice is not None:  # what is written down there was done there
+        with practice.lock:
+            practice.heed(run_id, body)
+    return run_out(made)
 
 
 @router.put("/{run_id}/archived", operation_id="archive_run", status_code=204)

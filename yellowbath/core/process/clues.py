@@ -10,9 +10,10 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from datetime import datetime
+from datetime import datetime, timedelta
 
 from yellowbath.core.diagnosis.asks import DOES
+from yellowbath.core.diagnosis.draws import law
 from yellowbath.core.process.basis import Basis
 from yellowbath.core.process.log import Asked, BackIn, Change, Entry, Look, Mended, Reading
 
@@ -101,9 +102,12 @@ def _done(clues: Clues, what: str) -> None:
 
 
 def _put(clues: Clues, clue: Clue, basis: Basis) -> None:
-    was = clues.now.get(clue.ask)
-    if was is not None and not odd(was, basis):
-        clues.before[clue.ask] = was
+    stale = clue.at - timedelta(minutes=law("stale_min"))
+    for was in list(clues.now.values()):
+        if was.ask == clue.ask or (was.ask in DOES and was.at < stale):
+            del clues.now[was.ask]
+            if not odd(was, basis):
+                clues.before[was.ask] = was
     clues.now[clue.ask] = clue
 
 

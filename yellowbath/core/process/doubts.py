@@ -5,12 +5,11 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from datetime import datetime, timedelta
+from datetime import datetime
 from functools import cache
 
 from yellowbath.core.data import table
-from yellowbath.core.diagnosis.asks import DOES, ask_words, asks
-from yellowbath.core.diagnosis.draws import law
+from yellowbath.core.diagnosis.asks import ask_words, asks
 from yellowbath.core.diagnosis.judge import Bench, Evidence, Judged, Known, Mode, causes, row
 from yellowbath.core.diagnosis.loop import Loop
 from yellowbath.core.errors import InputError
@@ -78,12 +77,7 @@ def judge(
 
 def evidence_of(clues: Clues) -> list[Evidence]:
     """What is known, the newest last; what was so before behind it."""
-    stale = timedelta(minutes=law("stale_min"))
-    newest = clues.newest
-    made = [
-        _as_evidence(c, c.ask in DOES and newest is not None and newest - c.at > stale)
-        for c in sorted(clues.now.values(), key=_when)
-    ]
+    made = [_as_evidence(c, False) for c in sorted(clues.now.values(), key=_when)]
     return made + [_as_evidence(c, True) for c in sorted(clues.before.values(), key=_when)]
 
 

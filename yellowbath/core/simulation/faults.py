@@ -215,6 +215,11 @@ def fault_ids() -> tuple[str, ...]:
     return tuple(sorted(_MADE, key=lambda k: _MADE[k][0]))
 
 
+def grade_of(name: str) -> int:
+    """How hard a fault is to find, 1 to 3."""
+    return _MADE[name][0]
+
+
 def possible(design: Design) -> tuple[str, ...]:
     """The faults that a design can have: no flat battery without one, no far piece of one alone."""
     supply = design.supply

@@ -1,6 +1,6 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { useSearchParams } from "react-router";
+import { Link, useSearchParams } from "react-router";
 import { api, ask, keys, type Schemas } from "@/shared/api/client";
 import { Labelled } from "@/shared/form/Labelled";
 import { Causes, type Mode } from "@/shared/ui/Causes";
@@ -33,6 +33,11 @@ export function GuidePage() {
       <div className="space-y-4">
         <h1 className="text-3xl">{word("matter.guide")}</h1>
         <p>{word("matter.guide_intro")}</p>
+        <p>
+          <Link className="underline" to="/practice">
+            {word("practice.link")}
+          </Link>
+        </p>
         <div className="grid grid-cols-[minmax(0,1fr)_6rem] gap-3">
           <label className="block text-sm font-semibold">
             {word("matter.which")}

@@ -1,5 +1,6 @@
 import { type ReactNode, useId, useState } from "react";
 import type { Detail, RunOut } from "@/shared/api/client";
+import { timeNow } from "@/shared/clock";
 import { Labelled } from "@/shared/form/Labelled";
 import { WhenField } from "@/shared/ui/WhenField";
 import { parseWhen } from "@/shared/when";
@@ -135,12 +136,12 @@ function Panel({
 
 function useWhen() {
   const [text, setText] = useState("");
-  const read = parseWhen(text, new Date());
+  const read = parseWhen(text, timeNow());
   return {
     field: <WhenField text={text} setText={setText} />,
     bad: read === null,
     /** Undefined is the moment of the press. */
-    time: () => (text.trim() ? (parseWhen(text, new Date()) ?? undefined) : undefined),
+    time: () => (text.trim() ? (parseWhen(text, timeNow()) ?? undefined) : undefined),
   };
 }
 

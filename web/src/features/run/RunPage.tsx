@@ -2,6 +2,7 @@ import { OctagonX } from "lucide-react";
 import { type ReactNode, useEffect, useState } from "react";
 import { Link, useParams } from "react-router";
 import type { ActionOut, Detail, RunOut } from "@/shared/api/client";
+import { practiceId, timeNow } from "@/shared/clock";
 import { useSound } from "@/shared/due";
 import { clockTime, spanText, untilText } from "@/shared/time";
 import { Finding } from "@/shared/ui/Finding";
@@ -37,7 +38,7 @@ export function RunPage() {
   const { take, down } = useTaken(run.data, write);
   // what is pressed without a field of its own was at the time that was set, once
   const enter: Enter = (detail, at) => {
-    const set = when.trim() ? (parseWhen(when, new Date()) ?? undefined) : undefined;
+    const set = when.trim() ? (parseWhen(when, timeNow()) ?? undefined) : undefined;
     setWhen("");
     return take(detail, at ?? set);
   };
@@ -63,7 +64,7 @@ export function RunPage() {
         )}
         <Since run={r} />
         <Hands run={r} enter={enter} now={now} busy={busy} when={when} setWhen={setWhen} />
-        {r.state !== "planned" && <OnTheLine run={r} />}
+        {r.state !== "planned" && !practiceId() && <OnTheLine run={r} />}
       </div>
       <div className="space-y-4">
         <Standing run={r} now={now} />

@@ -3,6 +3,7 @@ import type { ReactNode } from "react";
 import { Link } from "react-router";
 import { api, ask, keys } from "@/shared/api/client";
 import { hasDraft } from "@/shared/api/drafts";
+import { practiceId } from "@/shared/clock";
 import { ShapeIcon, ShapePicture } from "@/shared/shapes/ShapePicture";
 import { letterOf } from "@/shared/shapes/sizes";
 import { GradeIcon } from "@/shared/ui/GradePicture";
@@ -145,11 +146,18 @@ export function StartPage({ intro }: { intro?: ReactNode }) {
 /** What this is, for who has never seen it. */
 export function Intro() {
   return (
-    <p className="max-w-prose">
-      Put a rusty piece in soda water, some scrap steel beside it, and a charger between: + to the
-      scrap, − to the piece. Rust lets go and washes off. Say what you know; the rest is assumed,
-      and said to be.
-    </p>
+    <div className="max-w-prose">
+      <p>
+        Put a rusty piece in soda water, some scrap steel beside it, and a charger between: + to the
+        scrap, − to the piece. Rust lets go and washes off. Say what you know; the rest is assumed,
+        and said to be.
+      </p>
+      {!practiceId() && (
+        <Link to="/practice" className="inline-flex min-h-11 items-center underline">
+          {word("practice.start_link")}
+        </Link>
+      )}
+    </div>
   );
 }
 

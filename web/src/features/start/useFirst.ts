@@ -1,6 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useCallback, useEffect, useState } from "react";
 import { api, ask, type Schemas } from "@/shared/api/client";
+import { practiceId } from "@/shared/clock";
 import { useRested } from "@/shared/useRested";
 
 /** What was said so far, as it was typed; without the units, which are the shop's until changed. */
@@ -8,7 +9,7 @@ export type First = Schemas["First"];
 /** What the server made of it. */
 export type Begun = Schemas["BegunOut"];
 
-const KEY = "yb.begin";
+const KEY = `yb.begin${practiceId()}`;
 
 function stored(): First {
   try {

@@ -1,4 +1,5 @@
 import createClient from "openapi-fetch";
+import { practiceId, timeNow } from "../clock";
 import type { components, paths } from "./schema";
 
 export type Schemas = components["schemas"];
@@ -34,11 +35,12 @@ export type Choices = Record<string, "mine" | "theirs">;
 export const api = createClient<paths>({ baseUrl: "/" });
 
 /** What this device takes the time to be: the shop tells entries by it, whoever's clock is right. */
-export const deviceNow = () => ({ "Device-Now": new Date().toISOString() });
+export const deviceNow = () => ({ "Device-Now": timeNow().toISOString() });
 
 api.use({
   onRequest({ request }) {
     for (const [name, value] of Object.entries(deviceNow())) request.headers.set(name, value);
+    if (practiceId()) request.headers.set("Practice", practiceId());
     return request;
   },
 });

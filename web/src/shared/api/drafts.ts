@@ -2,6 +2,7 @@
  * Plans that are not saved yet, kept on this device: each tab has its own draft of each plan, with
  * the revision it started from. One whose tab is gone is an orphan, which another tab may take up.
  */
+import { practiceId } from "../clock";
 import type { Plan } from "./client";
 import { freshId } from "./outbox";
 
@@ -63,7 +64,7 @@ setInterval(() => beat(true), BEAT);
 window.addEventListener("pagehide", () => beat(false));
 window.addEventListener("pageshow", () => beat(true));
 
-const start = (planId: string) => `yb.draft.${planId}.`;
+const start = (planId: string) => `yb.draft.${practiceId()}${planId}.`;
 const own = (planId: string) => start(planId) + TAB;
 
 function read(key: string): KeptDraft | null {

@@ -1,4 +1,5 @@
 import { useSyncExternalStore } from "react";
+import { practiceId, timeNow } from "../clock";
 import { Away, api, ask, Broken, type Detail, type Entry, Refused, type RunOut } from "./client";
 
 /**
@@ -20,7 +21,8 @@ export interface Pending {
   unkept?: boolean;
 }
 
-const STORE = "yb.outbox";
+// what was written at a practice is its own, and no more than that
+const STORE = practiceId() ? `yb.outbox.${practiceId()}` : "yb.outbox";
 const listeners = new Set<() => void>();
 let items: Pending[] = load([]);
 let sending = false;
@@ -64,7 +66,7 @@ export function freshId(): string {
   return Array.from(bytes, (b) => b.toString(16).padStart(2, "0")).join("");
 }
 
-export function makeEntry(detail: Detail, at: Date = new Date()): Kept {
+export function makeEntry(detail: Detail, at: Date = timeNow()): Kept {
   return { client_id: freshId(), at: at.toISOString(), detail };
 }
 

@@ -851,6 +851,150 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/practice/deck": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Cards
+         * @description The cards, the easiest first; what is behind them is told by the debrief.
+         */
+        get: operations["deck"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin
+         * @description Begin one: a shop of its own, in which the page's requests then are made by its header.
+         */
+        post: operations["begin_practice"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/{practice_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get
+         * @description One as it stands: its time, what can be looked at and mended, what was met.
+         */
+        get: operations["get_practice"];
+        put?: never;
+        post?: never;
+        /**
+         * End
+         * @description Over, with everything in it.
+         */
+        delete: operations["end_practice"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/{practice_id}/observe": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Observe
+         * @description Look at or read something at the bath; it takes its minutes.
+         */
+        post: operations["observe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/{practice_id}/mend": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Mend
+         * @description Mend something at the bath; it takes its minutes, and nobody says whether it was that.
+         */
+        post: operations["mend"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/{practice_id}/pass": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Let Pass
+         * @description Let time pass at once.
+         */
+        post: operations["let_pass"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/{practice_id}/debrief": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Told
+         * @description What it was and how it went.
+         */
+        post: operations["debrief"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/book": {
         parameters: {
             query?: never;
@@ -1656,6 +1800,19 @@ export interface components {
             rcd?: boolean | null;
         };
         /**
+         * BeginPracticeIn
+         * @description A card, and whether the learner makes the plan too.
+         */
+        BeginPracticeIn: {
+            /** Card */
+            card: string;
+            /**
+             * Own Plan
+             * @default false
+             */
+            own_plan: boolean;
+        };
+        /**
          * BegunOut
          * @description A first plan: ``heard`` and ``faults`` in words, by field; ``question`` is what stands before
          *     a plan or a better one, ``read`` the plan with its answer, where there is one yet; ``asked``
@@ -1999,6 +2156,18 @@ export interface components {
             high_h: number;
         };
         /**
+         * CardOut
+         * @description A card face down.
+         */
+        CardOut: {
+            /** Id */
+            id: string;
+            /** Grade */
+            grade: number;
+            /** Number */
+            number: number;
+        };
+        /**
          * CardRowOut
          * @description One line of the card: what it is about, and what it says.
          */
@@ -2255,6 +2424,30 @@ export interface components {
             quantity: string;
             /** Texts */
             texts: string[];
+        };
+        /**
+         * DebriefOut
+         * @description What it was, in sentences, and the story.
+         */
+        DebriefOut: {
+            /** Cause */
+            cause: string;
+            /** Title */
+            title: string;
+            /** Grade */
+            grade: number;
+            /** Named */
+            named: boolean;
+            /** Says */
+            says: string[];
+            /** Came */
+            came: string | null;
+            /** Gone */
+            gone: string | null;
+            /** Mend */
+            mend: string;
+            /** Moments */
+            moments: components["schemas"]["MomentOut"][];
         };
         /**
          * DifferenceOut
@@ -3677,6 +3870,14 @@ export interface components {
             volume_m3: number;
         };
         /**
+         * MendIn
+         * @description A cause to be mended.
+         */
+        MendIn: {
+            /** Cause */
+            cause: string;
+        };
+        /**
          * Mended
          * @description A cause was mended; whether the bath then did as it should.
          */
@@ -3755,6 +3956,25 @@ export interface components {
             doing: string;
             made?: components["schemas"]["MeshFileOut"] | null;
             problem?: components["schemas"]["Problem"] | null;
+        };
+        /**
+         * MetOut
+         * @description What was met when something was looked at, and when; ``value`` of a meter.
+         */
+        MetOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Ask */
+            ask: string;
+            /** Question */
+            question: string;
+            /** Text */
+            text: string;
+            /** Value */
+            value: number | null;
         };
         /**
          * Meter
@@ -3869,6 +4089,29 @@ export interface components {
             bicarbonate_kg: number;
             /** Ph */
             ph: number;
+        };
+        /**
+         * MomentOut
+         * @description A time of the story; ``percent``: how likely the true cause was by what was written down.
+         */
+        MomentOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Text */
+            text: string;
+            /** Percent */
+            percent: number | null;
+        };
+        /**
+         * ObserveIn
+         * @description Something to look at or read.
+         */
+        ObserveIn: {
+            /** Ask */
+            ask: string;
         };
         /**
          * OhmsOut
@@ -4047,6 +4290,14 @@ export interface components {
             read: string;
             /** Planned */
             planned: string;
+        };
+        /**
+         * PassIn
+         * @description Minutes of the bath's time.
+         */
+        PassIn: {
+            /** Minutes */
+            minutes: number;
         };
         /**
          * PasscodeIn
@@ -4604,6 +4855,33 @@ export interface components {
             foot_x_m: number;
             /** Foot Y M */
             foot_y_m: number;
+        };
+        /**
+         * PracticeOut
+         * @description A practice as it stands; ``run_id`` is empty until its bath is set up, ``begun``: it was
+         *     switched on once, ``on``: it is under power.
+         */
+        PracticeOut: {
+            /** Id */
+            id: string;
+            card: components["schemas"]["CardOut"];
+            /**
+             * Now
+             * Format: date-time
+             */
+            now: string;
+            /** Run Id */
+            run_id: string;
+            /** Begun */
+            begun: boolean;
+            /** On */
+            on: boolean;
+            /** Asks */
+            asks: components["schemas"]["ThingToAskOut"][];
+            /** Mends */
+            mends: components["schemas"]["ThingToMendOut"][];
+            /** Met */
+            met: components["schemas"]["MetOut"][];
         };
         /**
          * Problem
@@ -5923,6 +6201,32 @@ export interface components {
             faults: {
                 [key: string]: string;
             };
+        };
+        /**
+         * ThingToAskOut
+         * @description Something to look at or read; ``power``: on, off or any.
+         */
+        ThingToAskOut: {
+            /** Id */
+            id: string;
+            /** Text */
+            text: string;
+            /** Power */
+            power: string;
+            /** Minutes */
+            minutes: number;
+        };
+        /**
+         * ThingToMendOut
+         * @description Something to mend.
+         */
+        ThingToMendOut: {
+            /** Id */
+            id: string;
+            /** Text */
+            text: string;
+            /** Minutes */
+            minutes: number;
         };
         /**
          * TimesOut
@@ -8517,6 +8821,312 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BroughtOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    deck: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CardOut"][];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    begin_practice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BeginPracticeIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    get_practice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                practice_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    end_practice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                practice_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    observe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                practice_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ObserveIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    mend: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                practice_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MendIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    let_pass: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                practice_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PassIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    debrief: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                practice_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DebriefOut"];
                 };
             };
             400: components["responses"]["Problem400"];

@@ -1,4 +1,5 @@
 import { useId } from "react";
+import { timeNow } from "@/shared/clock";
 import { clockTime, untilText } from "@/shared/time";
 import { parseWhen } from "@/shared/when";
 import { word } from "@/shared/words";
@@ -8,7 +9,7 @@ const AGO = ["10 min ago", "20 min ago", "1 h ago"];
 /** When it was, in a person's own words, and how they were read. Empty is now. */
 export function WhenField({ text, setText }: { text: string; setText: (text: string) => void }) {
   const id = useId();
-  const now = new Date();
+  const now = timeNow();
   const at = parseWhen(text, now);
   return (
     <div data-when>
