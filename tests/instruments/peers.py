@@ -4,8 +4,9 @@ import socket
 import socketserver
 import threading
 import time
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from contextlib import contextmanager
+from typing import Any
 
 from tests.core.simulation.designs import document
 from yellowbath.instruments.standin.server import Server
@@ -24,11 +25,15 @@ class Clock:
 
 @contextmanager
 def standing_in(
-    clock: Clock | None = None, faults: list[str] | None = None, speed: float = 1.0, port: int = 0
+    clock: Clock | None = None,
+    faults: list[str] | None = None,
+    speed: float = 1.0,
+    port: int = 0,
+    plan: Mapping[str, Any] | None = None,
 ) -> Iterator[Server]:
     """The stand-in, served on a port of its own, or one that is said."""
     server = stand_in(
-        document(), clock or Clock(), port=port, speed=speed, faults=faults, after_s=0.0
+        plan or document(), clock or Clock(), port=port, speed=speed, faults=faults, after_s=0.0
     )
     server.start()
     try:

@@ -72,7 +72,7 @@ def debrief(p: Practice) -> Debrief:
         moments.append(Moment(entry.at, _told(entry, loop, found.system), chance))
         if first is None and evidence and (p.comes_at is None or entry.at >= p.comes_at):
             first = evidence
-    moments += [Moment(m.at, f"{_asked(m, loop, found.system)}: {m.text}", None) for m in p.met]
+    moments += [Moment(m.at, _met(m, loop, found.system), None) for m in p.met]
     end = p.gone_at or p.now()
     came = p.comes_at if p.comes_at and p.comes_at <= p.now() else None
     named = any(
@@ -130,6 +130,12 @@ def _told(entry: Entry, loop: Loop, system: System) -> str:
     if isinstance(d, Change):
         return word(f"choice.run.change.{d.what}")
     return word(f"run.log.{d.kind}") if d.kind != "reading" else word("run.log.look")
+
+
+def _met(m: Met, loop: Loop, system: System) -> str:
+    if not m.ask:
+        return m.text
+    return word("practice.told", ask=_asked(m, loop, system), met=m.text)
 
 
 def _asked(m: Met, loop: Loop, system: System) -> str:

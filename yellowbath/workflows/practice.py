@@ -137,7 +137,8 @@ def card_of(card_id: str) -> Card:
 
 @dataclass(frozen=True)
 class Met:
-    """Something that was looked at or read, when, and what was met; ``value`` of a meter [A, V]."""
+    """Something that was looked at or read, when, and what was met; ``value`` of a meter [A, V].
+    Without an ``ask`` it was mended."""
 
     at: datetime
     ask: str
@@ -274,7 +275,7 @@ class Practice:
             case "limit_changed":
                 bath.mended("wrong_range")
 
-    def mend(self, cause: str) -> str:
+    def mend(self, cause: str) -> None:
         """Mend a cause with one's hands; takes its minutes. Raises StepRefusedError under power,
         InputError for no cause."""
         if cause not in causes():
@@ -289,7 +290,7 @@ class Practice:
         self.let_pass(mend_minutes(cause))
         self._mend(cause)
         self._see_whether_gone()
-        return word("practice.mended", title=row(cause)["title"])
+        self.met.append(Met(self.now(), "", word("practice.mended", title=row(cause)["title"])))
 
     def _mend(self, cause: str) -> None:
         bath = self.hung()

@@ -94,7 +94,7 @@ def practice_out(p: Practice) -> PracticeOut:
             if c not in gone and c not in _NO_MEND
         ],
         met=[
-            MetOut(at=m.at, ask=m.ask, question=texts[m.ask], text=m.text, value=m.value)
+            MetOut(at=m.at, ask=m.ask, question=texts.get(m.ask, ""), text=m.text, value=m.value)
             for m in reversed(p.met)
         ],
     )

@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useEffect, useState } from "react";
 import { Link } from "react-router";
 import { api, ask, type Schemas } from "@/shared/api/client";
+import { usePending } from "@/shared/api/outbox";
 import { practiceId, setPractice, timeNow } from "@/shared/clock";
 import { clockTime } from "@/shared/time";
 import { useNow } from "@/shared/useNow";
@@ -61,6 +62,8 @@ export function PracticeBar() {
 function Bar({ id }: { id: string }) {
   const { practice, doing } = usePractice(id);
   const now = useNow(1_000);
+  // what was just written down is done before anything is looked at
+  const busy = usePending().length > 0 || doing.isPending;
   const [open, setOpen] = useState<"" | "look" | "hands">("");
   const p = practice.data;
   if (practice.error)
@@ -83,11 +86,7 @@ function Bar({ id }: { id: string }) {
         </span>
         <span className="flex flex-wrap gap-1">
           {PASS.map((minutes) => (
-            <Small
-              key={minutes}
-              disabled={doing.isPending}
-              onClick={() => doing.mutate({ minutes })}
-            >
+            <Small key={minutes} disabled={busy} onClick={() => doing.mutate({ minutes })}>
               {minutes < 60 ? `+${minutes} min` : `+${minutes / 60} h`}
             </Small>
           ))}
@@ -115,7 +114,8 @@ function Bar({ id }: { id: string }) {
             {newest ? (
               <>
                 {clockTime(new Date(newest.at), timeNow())} {newest.question}{" "}
-                <strong className="sign text-xl">{newest.text}</strong> {word("practice.enter_it")}
+                <strong className="sign text-xl">{newest.text}</strong>{" "}
+                {newest.ask && word("practice.enter_it")}
               </>
             ) : (
               word("practice.empty")
@@ -131,7 +131,7 @@ function Bar({ id }: { id: string }) {
       {open === "look" && (
         <Things
           items={p.asks.map((a) => ({ id: a.id, text: a.text, minutes: a.minutes }))}
-          busy={doing.isPending}
+          busy={busy}
           pick={(what) => {
             setOpen("");
             doing.mutate({ observe: what });
@@ -141,7 +141,7 @@ function Bar({ id }: { id: string }) {
       {open === "hands" && (
         <Things
           items={p.mends}
-          busy={doing.isPending}
+          busy={busy}
           pick={(what) => {
             setOpen("");
             doing.mutate({ mend: what });
@@ -218,7 +218,7 @@ function Things({
 }
 
 /** Back to the shop; the practice ends with everything in it. */
-export function Leave({ id, to = "/" }: { id: string; to?: string }) {
+export function Leave({ id, to = "/", words }: { id: string; to?: string; words?: string }) {
   return (
     <button
       type="button"
@@ -230,7 +230,7 @@ export function Leave({ id, to = "/" }: { id: string; to?: string }) {
         leave(to);
       }}
     >
-      {word("practice.leave")}
+      {words ?? word("practice.leave")}
     </button>
   );
 }

@@ -93,7 +93,7 @@ function Told({ d, id }: { d: Debrief; id: string }) {
         </ol>
       </section>
       <p className="flex gap-4">
-        <Leave id={id} to="/practice" />
+        <Leave id={id} to="/practice" words={word("practice.again")} />
       </p>
     </article>
   );
