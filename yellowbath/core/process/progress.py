@@ -272,7 +272,20 @@ class _Ahead:
             less = cloud.rates(mean, ratios * reached, sigma) / served
             had, rates = had * less / np.maximum(rates, 1e-12), less
         order, binned = _binned(self.doses[some], ratios / served, weights[some])
-        return cloud.until(had @ binned, rates @ binned, order)
+        return self.caking(cloud.until(had @ binned, rates @ binned, order))
+
+    def caking(self, hours: Array) -> Array:
+        """The same hours with amps that fall as crust grows on the scrap: by the law of the cake,
+        until it is due to be scraped, and less in dose than in amps."""
+        last = self.last
+        due = last.basis.crust_ah
+        if not math.isfinite(due) or last.current_a <= 0:
+            return hours
+        js = param("js_a_m2").value
+        mean = last.current_a / last.basis.wetted_area_m2
+        falls = param("cake_over").value / (1 + mean / js)
+        share: Array = np.minimum(last.current_a * hours / due, 1.0)
+        return hours * (1 + falls * share / 2)
 
 
 def _three(cloud: Cloud, hours: Array | None) -> Three | None:

@@ -22,7 +22,7 @@ from yellowbath.core.simulation.circuit import OPEN, STILL, Flow, Wiring, solve
 from yellowbath.core.simulation.design import Array, Design
 from yellowbath.core.simulation.faults import SOUND, Condition, Fault
 from yellowbath.core.simulation.supply import SupplyState
-from yellowbath.core.simulation.truth import Truth
+from yellowbath.core.simulation.truth import Truth, usual_share
 
 STEP_S = 10.0
 _SLOW_TWENTIETH = NORMAL.inv_cdf(0.95)
@@ -121,7 +121,8 @@ class SimulatedBath:
         self.time_s += dt
         hours = dt / 3600
         if flow.bath_a > 0 and not c.reversed:
-            mean = flow.piece_a / (self.design.wetted_m2 * self.truth.area)
+            # a need is what the trade has of it by amps as they are read, with a usual hanger
+            mean = flow.piece_a / usual_share() / (self.design.wetted_m2 * self.truth.area)
             self.doses = self.doses + self._rates(mean * self._pose()) * hours
         for k, amps in flow.anode_a.items():
             self.cake_ah[k] += amps * hours

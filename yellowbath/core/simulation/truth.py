@@ -9,6 +9,7 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import cache
 
 import numpy as np
 
@@ -44,6 +45,12 @@ def row(kind: str, key: str) -> Mapping[str, float]:
     found = table("simulated")[kind][key]
     require_provenance(f"simulated.{kind}.{key}", found)
     return dict(found)
+
+
+@cache
+def usual_share() -> float:
+    """Share of the amps that goes into the piece on the mean [-]; the hanger has the rest."""
+    return 1 - row("hidden", "hanger_wet")["value"] / (1 + row("hidden", "hanger")["value"])
 
 
 def meant(design: Design) -> Truth:

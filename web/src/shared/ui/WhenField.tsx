@@ -20,7 +20,7 @@ export function WhenField({ text, setText }: { text: string; setText: (text: str
         <input
           id={id}
           className="field min-h-11 min-w-40 flex-1"
-          placeholder={word("when.now")}
+          placeholder={word("looks.now")}
           value={text}
           aria-invalid={at ? undefined : true}
           aria-describedby={`${id}-read`}
