@@ -13,7 +13,16 @@ import time
 from collections.abc import Callable, Iterator
 from pathlib import Path
 
-from tests import bench_crowd, bench_field, bench_live, bench_samples, bench_store, bench_years
+from tests import (
+    bench_calibration,
+    bench_causes,
+    bench_crowd,
+    bench_field,
+    bench_live,
+    bench_samples,
+    bench_store,
+    bench_years,
+)
 from tests.server import Server
 from tests.shops import QUIET
 from tests.solving import SOLVER
@@ -104,6 +113,8 @@ def main() -> None:
     bench_years.main()
     bench_crowd.main()
     bench_samples.main()
+    bench_causes.main(1000)
+    bench_calibration.main()
     with tempfile.TemporaryDirectory() as folder:
         server = Server(Path(folder))
         start = time.perf_counter()

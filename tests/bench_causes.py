@@ -1,8 +1,8 @@
 """How well the diagnosis names what is wrong, on simulated baths with fresh seeds.
 
-``python -m tests.bench_causes [COUNT]``: matched and mismatched baths, the fixed list of practice
-beside it in the same run, double faults, faults that are not in the list, and how true its chances
-are. Writes nothing; docs/causes.md keeps the figures.
+``python -m tests.bench_causes [COUNT] [SVG]``: matched and mismatched baths, the fixed list of
+practice beside it in the same run, double faults, faults that are not in the list, and how true its
+chances are, drawn into an SVG file where one is named. docs/causes.md keeps the figures.
 """
 
 from __future__ import annotations
@@ -13,6 +13,7 @@ from collections import Counter
 from collections.abc import Mapping, Sequence
 from contextlib import nullcontext
 from dataclasses import dataclass, field
+from pathlib import Path
 
 import numpy as np
 
@@ -27,6 +28,7 @@ KIN: Sequence[frozenset[str]] = (
     frozenset({"asleep", "sag", "wrong_range"}),
 )
 TESTS = 5
+FEW = 50  # of a bin: fewer tell nothing
 
 
 def alike(one: str, other: str) -> bool:
@@ -195,12 +197,48 @@ def report(title: str, s: Score) -> None:
         middle, late = np.percentile(s.millis, (50, 95))
         print(f"  a judgement: median {middle:.0f} ms, p95 {late:.0f} ms")
     for said, was, n in reliability(s.said):
-        if n >= 50:
+        if n >= FEW:
             print(f"    said {100 * said:5.1f} %  was {100 * was:5.1f} %  of {n}")
     print("  most missed:", ", ".join(f"{a} for {b} {n}" for (b, a), n in s.missed.most_common(8)))
 
 
-def main(count: int) -> Mapping[str, Score]:
+def drawing(matched: Score, other: Score) -> str:
+    """Said chances against how often it was so, as an SVG: solid for matched baths, hollow for
+    mismatched; the grey band is ten points."""
+    left, top, size = 50, 20, 260
+
+    def at(said: float, was: float) -> tuple[float, float]:
+        return left + size * said, top + size * (1 - was)
+
+    def dots(s: Score, fill: str) -> list[str]:
+        return [
+            f'<circle cx="{at(a, b)[0]:.1f}" cy="{at(a, b)[1]:.1f}" r="5" fill="{fill}" '
+            'stroke="#1b1a17" stroke-width="2"/>'
+            for a, b, n in reliability(s.said)
+            if n >= FEW
+        ]
+
+    band = " ".join(f"{x:.1f},{y:.1f}" for x, y in (
+        at(0, 0.1), at(0.9, 1), at(1, 1), at(1, 0.9), at(0.1, 0), at(0, 0)))  # fmt: skip
+    ticks = [
+        f'<text x="{left + size * v:.0f}" y="{top + size + 18}" text-anchor="middle">'
+        f"{100 * v:.0f}</text>"
+        f'<text x="{left - 8}" y="{top + size * (1 - v) + 4:.0f}" text-anchor="end">'
+        f"{100 * v:.0f}</text>"
+        for v in (0.0, 0.25, 0.5, 0.75, 1.0)
+    ]
+    return "\n".join([
+        '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 340 330" font-family="sans-serif" '
+        'font-size="12" fill="#1b1a17"><rect width="340" height="330" fill="#f4f0e4"/>',
+        f'<polygon points="{band}" fill="#ddd6c2"/>',
+        f'<rect x="{left}" y="{top}" width="{size}" height="{size}" fill="none" stroke="#1b1a17"/>',
+        *dots(matched, "#1b1a17"), *dots(other, "#f4f0e4"), *ticks,
+        f'<text x="{left}" y="{top + size + 38}">Said chance [%] against how often it was so [%]; '
+        "solid matched, hollow not</text>", "</svg>",
+    ])  # fmt: skip
+
+
+def main(count: int, svg: str = "") -> Mapping[str, Score]:
     made = {
         "matched": run(count, True, 71),
         "mismatched": run(count, False, 72),
@@ -209,8 +247,10 @@ def main(count: int) -> Mapping[str, Score]:
     }
     for title, score in made.items():
         report(title, score)
+    if svg:
+        Path(svg).write_text(drawing(made["matched"], made["mismatched"]), "utf-8")
     return made
 
 
 if __name__ == "__main__":
-    main(int(sys.argv[1]) if len(sys.argv) > 1 else 1000)
+    main(int(sys.argv[1]) if len(sys.argv) > 1 else 1000, *sys.argv[2:3])

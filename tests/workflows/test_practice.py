@@ -110,7 +110,7 @@ class Played(ShopCase):
             with self.subTest(card.fault):
                 p = self.begin(card.id)
                 self.write(p, "switch_on")
-                p.let_pass(180)
+                p.let_pass(640)
                 self.write(p, "reading", current_a=p.observe("amps").value)
                 self.write(p, "switch_off")
                 self.assertTrue(p.observe("leads").text)

@@ -50,7 +50,9 @@ from yellowbath.workflows.solver import Solver
 
 MOST = 12  # practices at once; the one that was not touched for longest ends
 _FASTEST_S = 30.0  # of the bath's time, in one step
+_COMES_H = {"caked": (6.0, 9.0), "one_clean": (6.0, 9.0)}  # crust takes its time
 _FROM_THE_START = 0.4  # a cause that is so oftener than this when it is switched on is so here
+_EYE = 0.3  # of the slips that a person makes who asks: what is met is to be learned from
 _LONGEST = timedelta(days=3)  # that may be let pass at once
 # A wire taken round by hand wants the power off; these do not put hands in.
 _DRY = frozenset({"asleep", "meter", "sound", "cold", "flat", "sag", "pits", "overload"})
@@ -176,7 +178,7 @@ class Practice:
     eaten_ah: float = 0.0
     hidden: Fault | None = None
     lock: threading.RLock = field(default_factory=threading.RLock)
-    rng: np.random.Generator = field(default_factory=lambda: np.random.default_rng(5))
+    rng: np.random.Generator = field(default_factory=np.random.default_rng)
 
     def now(self) -> datetime:
         """What time it is in the practice."""
@@ -245,7 +247,7 @@ class Practice:
             names = possible(design)
             name = self.card.fault if self.card.fault in names else names[0]
             start = self.card.id == FIRST or float(row(name)["start"]) > _FROM_THE_START  # type: ignore[arg-type]
-            comes = 0.0 if start else float(rng.uniform(0.4, 2.0)) * 3600
+            comes = 0.0 if start else float(rng.uniform(*_COMES_H.get(name, (0.4, 2.0)))) * 3600
             self.hidden = fault(name, design, rng)
             self.bath = SimulatedBath(
                 design, drawn(design, rng), [Scheduled(comes, self.hidden)],
@@ -339,7 +341,7 @@ class Practice:
             more = word(f"practice.heard.{seen.sound}")
             made = Met(self.now(), "gas", f"{said_gas(seen.gas)}; {more}")
         else:
-            outcome = answered(ask, bath, loop, self.rng, 1.0)
+            outcome = answered(ask, bath, loop, self.rng, _EYE)
             made = Met(self.now(), ask_id, ask_words(ask, loop, system)[1][outcome])
         self.met.append(made)
         return made
@@ -399,6 +401,7 @@ class Practices:
         folder = Path(tempfile.mkdtemp(prefix="yellow-bath-practice-"))
         engine = open_engine(folder / "shop.sqlite")
         made = Practice(new_id(), card, folder, Shop(engine), self._clock)
+        made.rng = np.random.default_rng(1000 + card.seed)
         made.shop = Shop(engine, made.now, self._solver)
         save_settings(made.shop, ShopSettings(name=word("practice.title"), system=system))
         if not own_plan:

@@ -122,8 +122,8 @@ class Windows(unittest.TestCase):
             self.assertGreater(left[1], 2 * made.left_s[1])
 
     def test_crust_that_grows_slows_what_is_left(self) -> None:
-        """Amps that fall by the law of the cake, scraped when it is due, step by step: the dose of the
-        hours at steady amps is reached that much later."""
+        """Amps that fall by the law of the cake, scraped when it is due, step by step: the dose of
+        the hours at steady amps is reached that much later."""
         book = running().write(1, "reading", current_a=3.0)
         steady, slowed = (
             progress(replay(book.log, replace(BASIS, crust_ah=due)), NEED, at(1)).left_s

@@ -84,12 +84,8 @@ def causes_out(told: Told) -> CausesOut:
     named = [s for s in j.suspects if s.chance >= _LEAST][:_MOST] or list(j.suspects[:1])
     named += [s for s in j.suspects if s.id in j.dangers and s not in named]
     mend = next((s for s in j.suspects if s.id == j.mend), None)
-    answered = {e.ask for e in d.evidence if not e.before}
-    others = [
-        _ask(a, (), d, system)
-        for a in fitting(d.loop)
-        if a.id not in answered and (j.ask is None or a.id != j.ask.id)
-    ]
+    # what was answered can be answered anew: an eye errs
+    others = [_ask(a, (), d, system) for a in fitting(d.loop) if j.ask is None or a.id != j.ask.id]
     return CausesOut(
         in_doubt=told.in_doubt,
         evidence=list(d.told),

@@ -187,6 +187,27 @@ function NextAction({
   );
 }
 
+/** Nothing that was entered speaks against it, and yet somebody wonders. */
+function AskAnyway({ run, enter, busy }: { run: RunOut; enter: Enter; busy: boolean }) {
+  const [open, setOpen] = useState(false);
+  return (
+    <details
+      className="border-t border-hair pt-2"
+      onToggle={(e) => setOpen(e.currentTarget.open)}
+      data-ask-anyway
+    >
+      <summary className="min-h-11 cursor-pointer py-2 text-sm font-semibold">
+        {word("matter.anyway")}
+      </summary>
+      {open && (
+        <div className="bg-iron p-4 text-on-iron">
+          <Matter run={run} enter={enter} busy={busy} />
+        </div>
+      )}
+    </details>
+  );
+}
+
 const QUICK = { turn: "turned", flip: "flipped", scrape: "scraped" } as const;
 
 /** What is done at the bath and needs nothing but to be told: one press. */
@@ -369,6 +390,9 @@ function Hands({
         </details>
       )}
       {(run.state === "running" || run.state === "paused") && <Danger enter={enter} />}
+      {(run.state === "running" || run.state === "paused") && !run.doubted && (
+        <AskAnyway run={run} enter={enter} busy={busy} />
+      )}
       {run.state === "running" && <LookAgain run={run} enter={enter} />}
       {can("abandon") && !open && (
         <button type="button" className="btn btn-bare underline" onClick={() => setOpen("abandon")}>
