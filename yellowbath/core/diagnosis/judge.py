@@ -244,30 +244,31 @@ class Bench:
         for cause in tried:
             if cause in self.names:
                 raw[self.names.index(cause)] *= _STILL
+        raw, unknown = _whole(raw, unknown)
         answered = frozenset(e.ask for e in evidence if not e.before)
-        chances = self.dangers(raw, answered)
-        total = chances.sum() + unknown
-        chances, unknown = chances / total, unknown / total
+        # what hurts is kept up for what comes next; what is said of the others stays as it is
+        told = self.dangers(raw, answered)
+        chances, left = _whole(told, unknown)
         seen = [c for e in evidence if (c := _SIGHTED.get((e.ask, e.outcome))) and c not in tried]
         for cause in seen:
-            chances = self._sighted(chances, cause)
+            chances = told = self._sighted(chances, cause)
         dangers = [
             c for k, c in enumerate(self.names)
             if is_danger(c) and chances[k] > law("danger_first") and not answered & _TESTS[c]
         ]  # fmt: skip
         open_asks = [a for a in fitting(self.loop) if a.id not in answered]
         tables = {a.id: self.outcomes(a, weights) for a in open_asks}
-        ask, mend, minutes, danger = self._next(chances, unknown, dangers, open_asks, tables, mode)
+        ask, mend, minutes, danger = self._next(chances, left, dangers, open_asks, tables, mode)
         if seen:
             ask, mend, danger = None, seen[-1], True
         elif first in tables and not danger:
             ask, mend = asks()[first], ""
         return Judged(
-            suspects=self._suspects(chances, evidence, weights),
+            suspects=self._suspects(told, evidence, weights),
             unknown=unknown,
             dangers=dangers,
             ask=ask,
-            outlook=self._outlook(chances, unknown, ask, tables[ask.id]) if ask else (),
+            outlook=self._outlook(chances, left, ask, tables[ask.id]) if ask else (),
             mend=mend,
             danger=danger,
             minutes=minutes,
@@ -345,6 +346,12 @@ class Bench:
                 tuple(i for i, x in enumerate(lifts) if x < 1 / _SPEAKS),
             ))  # fmt: skip
         return made
+
+
+def _whole(chances: Array, unknown: float) -> tuple[Array, float]:
+    """Chances and the rest, one in all."""
+    total = float(chances.sum()) + unknown
+    return chances / total, unknown / total
 
 
 _SPEAKS = 1.6  # by so much likelier under a cause than under the others: it speaks for it
