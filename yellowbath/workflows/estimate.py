@@ -8,6 +8,7 @@ from datetime import datetime
 
 from yellowbath.core.diagnosis.estimate import Cloud, Estimate, Observed, Three, estimate
 from yellowbath.core.diagnosis.loop import Loop
+from yellowbath.core.field.solved import FieldSummary
 from yellowbath.core.process.charge import crust_ah
 from yellowbath.core.process.clues import METER_ERROR
 from yellowbath.core.process.log import Change, Entry, Mended, Reading
@@ -15,7 +16,7 @@ from yellowbath.core.process.run import Run
 from yellowbath.core.units import System
 from yellowbath.store import runs as store
 from yellowbath.store.engine import reading
-from yellowbath.workflows.runs import stand
+from yellowbath.workflows.runs import Standing, stand
 from yellowbath.workflows.shop import Shop
 
 CHANGES = ("scraped", "swapped_anodes", "soda_added", "clip_moved")
@@ -47,14 +48,31 @@ def believed(shop: Shop, run_id: str) -> Believed:
     seen = observed(run, lines, charge, now)
     cloud = Cloud(loop, seen)
     warm = run.clues.bath_c
+    after = {k: cloud.after(k, charge, warm) for k in CHANGES}
+    for what, turns, flips in (("turned", 1, 0), ("flipped", 0, 1)):
+        over = _posed(found, turns, flips)
+        if over is not None:
+            after[what] = cloud.after(what, charge, warm, over)
     return Believed(
         found=estimate(cloud, charge, warm),
         seen=seen,
-        after={k: cloud.after(k, charge, warm) for k in CHANGES},
+        after=after,
         fuse_a=found.plan.supply.fuse_a,
         rated_a=found.basis.rated_a,
         system=found.system,
     )
+
+
+def _posed(found: Standing, turns: int, flips: int) -> float | None:
+    """What the bath resists once it was turned or flipped so often more, over what it does now, by
+    the fields that were solved when the run began; None where they were not."""
+    if found.row.field is None:
+        return None
+    summary, run = FieldSummary.model_validate(found.row.field), found.run
+    if not (summary.dipped_ohm if flips else summary.pose_ohm):
+        return None
+    now = summary.turned_ohm(run.turns, run.flips)
+    return summary.turned_ohm(run.turns + turns, run.flips + flips) / now
 
 
 def observed(run: Run, lines: Sequence[Entry], charge: float, now: datetime) -> list[Observed]:

@@ -9,7 +9,7 @@ from __future__ import annotations
 import json
 import time
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING, Any
 
 from yellowbath.core.checks import PLACING, find, find_placing
@@ -111,7 +111,7 @@ def _with_turn(solver: Solver, solved: PlanField) -> PlanField:
         return solved
     if away.hours is not None and away.hours[1] < _LATE * found.main.hours[1]:
         return solved
-    turned = _posed(solver, solved.plan, _turned_round)
+    turned = _Posed(solver, solved.summary.resistance_ohm).ratios(solved.plan, _turned_round)
     if not turned:
         return solved
     quick = solved.answered
@@ -214,23 +214,40 @@ def run_summary(solver: Solver, quick: Answered) -> FieldSummary:
     of the liquid are also solved put end for end, so that each dip counts where it was under.
     """
     found, plan = _summary(solver, quick), quick.read.plan
-    poses = [*found.poses, *_posed(solver, plan, _turned_round)]
+    made = _Posed(solver, found.resistance_ohm)
+    poses = [*found.poses, *made.ratios(plan, _turned_round)]
+    ohm, made.ohm = [1.0, *made.ohm], []
     halves: list[tuple[float, ...]] = []
     assert quick.answer is not None
     if dipped(plan, quick.answer):
         flipped = end_for_end(plan, quick.answer)
-        halves += _posed(solver, flipped, lambda p: p)
+        halves += made.ratios(flipped, lambda p: p)
         if halves:
-            halves += _posed(solver, flipped, _turned_round)
-    return found.model_copy(update={"poses": tuple(poses), "dipped": tuple(halves)})
+            halves += made.ratios(flipped, _turned_round)
+    return found.model_copy(
+        update={
+            "poses": tuple(poses), "dipped": tuple(halves),
+            "pose_ohm": tuple(ohm), "dipped_ohm": tuple(made.ohm),
+        }
+    )  # fmt: skip
 
 
-def _posed(
-    solver: Solver, plan: Plan, pose: Callable[[Piece], Piece]
-) -> tuple[tuple[float, ...], ...]:
-    """Ratios with every piece in another pose; nothing where that cannot be built."""
-    other = answer_plan(plan.model_copy(update={"pieces": [pose(p) for p in plan.pieces]}))
-    return _summary(solver, other).poses if solvable(other) else ()
+@dataclass
+class _Posed:
+    """Poses that are solved one after the other; ``ohm``: their resistance over the first's."""
+
+    solver: Solver
+    first_ohm: float
+    ohm: list[float] = field(default_factory=list)
+
+    def ratios(self, plan: Plan, pose: Callable[[Piece], Piece]) -> tuple[tuple[float, ...], ...]:
+        """With every piece in another pose; nothing where that cannot be built."""
+        other = answer_plan(plan.model_copy(update={"pieces": [pose(p) for p in plan.pieces]}))
+        if not solvable(other):
+            return ()
+        found = _summary(self.solver, other)
+        self.ohm.append(found.resistance_ohm / self.first_ohm)
+        return found.poses
 
 
 def _turned_round(piece: Piece) -> Piece:

@@ -177,6 +177,7 @@ class Practice:
     tried: list[Tried] = field(default_factory=list)
     eaten_ah: float = 0.0
     hidden: Fault | None = None
+    heeded: set[str] = field(default_factory=set)
     lock: threading.RLock = field(default_factory=threading.RLock)
     rng: np.random.Generator = field(default_factory=np.random.default_rng)
 
@@ -216,7 +217,10 @@ class Practice:
     # --- Hands ------------------------------------------------------------------------------
 
     def heed(self, run_id: str, entry: Entry) -> None:
-        """What was entered was done: the bath is what its log says."""
+        """What was entered was done, once: the bath is what its log says."""
+        if entry.client_id in self.heeded:
+            return
+        self.heeded.add(entry.client_id)
         self.catch_up()
         if isinstance(entry.detail, SwitchOn):
             self._switch_on(run_id)

@@ -51,6 +51,7 @@ from yellowbath.core.process.schedule import Action, Ways, actions
 from yellowbath.core.process.switch_on import ListPoint, points, require_all
 from yellowbath.core.process.told import look_told
 from yellowbath.core.units import System, parse, show
+from yellowbath.core.words import word
 from yellowbath.store import plans as plan_store
 from yellowbath.store import runs as store
 from yellowbath.store.engine import reading, writing
@@ -365,6 +366,7 @@ def view_at(shop: Shop, c: Connection, run_id: str, now: datetime) -> RunView:
     need = dose.need_of(dose.neediest(plan.pieces))
     how_far = progress(run, need, now)
     steps = finish_steps(known.plan)
+    advice, doubted = advise(run, found.basis), in_doubt(run, found.basis)
     ways = Ways(
         one_sided=plan.layout.arrangement == "one_side",
         by_halves=found.halves is not None,
@@ -372,6 +374,7 @@ def view_at(shop: Shop, c: Connection, run_id: str, now: datetime) -> RunView:
         battery_ah=plan.supply.battery_ah if plan.supply.on_battery else None,
         charges_a=plan.supply.charges_a if plan.supply.on_mains else 0.0,
         buffered=plan.supply.on_battery and plan.supply.on_mains,
+        doubt=(advice.title if advice else word("matter.title")) if doubted else "",
         known=tuple(
             f"{f.title}. {f.fix}" for f in stops(known.findings) if f.id not in known.before
         ),
@@ -388,8 +391,8 @@ def view_at(shop: Shop, c: Connection, run_id: str, now: datetime) -> RunView:
         actions=actions(run, how_far, ways, steps, now),
         points=found.points,
         steps=steps,
-        advice=advise(run, found.basis),
-        doubted=in_doubt(run, found.basis),
+        advice=advice,
+        doubted=doubted,
         looked=look_told(run, need, now, found.system),
         now=now,
         judged=known.findings,

@@ -120,10 +120,13 @@ class Cloud:
         """What is to be expected of the amps after a charge, at a warmth."""
         return self.spread(flows(self.wires(charge_ah, bath_c)).supply_a)
 
-    def after(self, change: str, charge_ah: float, bath_c: float | None) -> Three:
+    def after(
+        self, change: str, charge_ah: float, bath_c: float | None, liquid_over: float = 1.0
+    ) -> Three:
         """What is to be expected once something was changed: ``scraped`` (the cake is gone),
         ``swapped_anodes`` (and the joints are new), ``soda_added`` (a quarter more),
-        ``clip_moved`` (the piece's joint is new)."""
+        ``clip_moved`` (the piece's joint is new); any other by what the liquid then resists over
+        what it does now, ``liquid_over``, as a field solved for it says."""
         w = self.wires(charge_ah, bath_c)
         fresh = sound(self.loop, 0.0, bath_c, COUNT).wires
         if change in ("scraped", "swapped_anodes"):
@@ -132,10 +135,10 @@ class Cloud:
             w.joints = fresh.joints
         if change == "clip_moved":
             w.piece_joint = fresh.piece_joint
+        over = liquid_over
         if change == "soda_added":
-            over = (1 + QUARTER) ** -_PROPORTION
-            w.scrap, w.piece = w.scrap * over, w.piece * over
-            w.hanger_s = w.hanger_s / over
+            over *= (1 + QUARTER) ** -_PROPORTION
+        w.scrap, w.piece, w.hanger_s = w.scrap * over, w.piece * over, w.hanger_s / over
         return self.spread(flows(w).supply_a)
 
 

@@ -18,7 +18,8 @@ class FieldSummary(BaseModel):
     ``areas`` [m2] of the reference facets called ``reference``, and ``poses``: density over its
     mean on each of them, as planned and (where it was solved) turned round; dry ones have none.
     ``needs``: what each wants over what the piece does, where regions are graded by themselves;
-    ``dipped``: the poses put end for end, for a piece that is dipped by halves; ``sides``: how much
+    ``dipped``: the poses put end for end, for a piece that is dipped by halves; ``pose_ohm`` and
+    ``dipped_ohm``: the bath's resistance in each of them over that as planned; ``sides``: how much
     each facet belongs to the main surface and the slow places; ``meshes``: quantiles
     without bores on the finer and the coarser mesh; ``coarse_current``: its current over the
     finer one's; ``earlier``: resistance and relative error of a coarser solve of the same bath.
@@ -36,6 +37,8 @@ class FieldSummary(BaseModel):
     poses: tuple[tuple[float, ...], ...] = ()
     needs: tuple[float, ...] = ()
     dipped: tuple[tuple[float, ...], ...] = ()
+    pose_ohm: tuple[float, ...] = ()
+    dipped_ohm: tuple[float, ...] = ()
     sides: dict[str, tuple[float, ...]] = Field(default_factory=dict)
     meshes: tuple[tuple[float, ...], ...] = ()
     coarse_current: float = 1.0
@@ -47,6 +50,12 @@ class FieldSummary(BaseModel):
         if not self.poses:
             return None
         return Coverage.of(self.areas, self.poses, self.needs, sides=self.sides)
+
+    def turned_ohm(self, turns: int, flips: int) -> float:
+        """Resistance after so many turns, and flips end for end, over that as planned [-]; one
+        where that was not solved."""
+        over = self.dipped_ohm if self.dipped_ohm and flips % 2 else self.pose_ohm
+        return over[turns % len(over)] if over else 1.0
 
     @property
     def by_halves(self) -> Coverage | None:

@@ -37,7 +37,7 @@ class Ways:
     ``known``: the stops that became known since it was planned, each with its mend; ``battery_ah``:
     what the battery that it hangs on holds [Ah], None without one or where that is not known;
     ``charges_a``: what is charged into it meanwhile [A]; ``buffered``: it goes on though the
-    charger is unplugged.
+    charger is unplugged; ``doubt``: what does not fit, in words, where something does not.
     """
 
     one_sided: bool = False
@@ -47,6 +47,7 @@ class Ways:
     battery_ah: float | None = None
     charges_a: float = 0.0
     buffered: bool = False
+    doubt: str = ""
 
 
 _MIN_GAP = timedelta(hours=1)
@@ -61,7 +62,10 @@ def actions(
     that does not run. A due action stays first until the log shows it done. Pure: ``now`` is passed
     in.
     """
-    return [*_urgent(run, ways, now), *_planned(run, progress, ways, steps, now)]
+    first = _urgent(run, ways, now)
+    if not first and ways.doubt and run.state in ("running", "paused"):
+        first = [Action("ask", now, ways.doubt, word("matter.ask_why"))]
+    return [*first, *_planned(run, progress, ways, steps, now)]
 
 
 def _urgent(run: Run, ways: Ways, now: datetime) -> list[Action]:

@@ -240,8 +240,8 @@ function Doubted({
   busy: boolean;
   next: ActionOut;
 }) {
-  const mend = next.kind === "mend";
-  const at = next.at ? new Date(next.at) : null;
+  const planned = run.actions.find((a) => a.kind !== "ask" && a.kind !== "mend");
+  const at = planned?.at ? new Date(planned.at) : null;
   return (
     <section
       className="bg-iron p-4 text-on-iron"
@@ -249,12 +249,10 @@ function Doubted({
       data-testid="next-action"
       data-kind={next.kind}
     >
-      <h2 className="text-2xl sm:text-3xl">
-        {mend ? next.title : (run.advice?.title ?? word("matter.title"))}
-      </h2>
-      {!mend && (
+      <h2 className="text-2xl sm:text-3xl">{next.title}</h2>
+      {planned && (
         <p className="text-sm text-on-iron-2">
-          {word("matter.planned", { title: next.title })}
+          {word("matter.planned", { title: planned.title })}
           {at && run.state === "running" && `, ${clockTime(at, now)}`}
         </p>
       )}
