@@ -1,7 +1,11 @@
 """Practice baths: every card can be played, what is entered acts on the bath, and nothing of it
 reaches the shop."""
 
+import subprocess
+import sys
+import tempfile
 from datetime import UTC, datetime, timedelta
+from pathlib import Path
 from typing import Any
 from uuid import uuid4
 
@@ -136,6 +140,15 @@ class Played(ShopCase):
         self.assertFalse(folder.exists())
         with self.assertRaises(NotFoundError):
             self.practices.get(p.id)
+
+    def test_what_a_server_left_that_was_killed_is_cleared_up(self) -> None:
+        ended = subprocess.run([sys.executable, "-c", "import os; print(os.getpid())"],
+                               capture_output=True, text=True, check=True)  # fmt: skip
+        left = Path(tempfile.mkdtemp(prefix=f"yellow-bath-practice-{ended.stdout.strip()}-"))
+        ours = self.practices.begin(FIRST, "metric", own_plan=True)
+        Practices(SOLVER)
+        self.assertFalse(left.exists())
+        self.assertTrue(ours.folder.exists())
 
     def test_the_one_longest_untouched_ends_when_there_are_too_many(self) -> None:
         first = self.practices.begin(FIRST, "metric", own_plan=True)

@@ -8,6 +8,7 @@ book or kit.
 
 from __future__ import annotations
 
+import os
 import shutil
 import tempfile
 import threading
@@ -388,6 +389,21 @@ def said_gas(gas: str) -> str:
 # --- All of them ---------------------------------------------------------------------------------
 
 
+_PREFIX = "yellow-bath-practice-"
+
+
+def _clear_up() -> None:
+    """Take away what servers left that were ended without a word."""
+    for folder in Path(tempfile.gettempdir()).glob(f"{_PREFIX}*"):
+        pid = folder.name.removeprefix(_PREFIX).split("-")[0]
+        try:
+            os.kill(int(pid), 0)
+        except ProcessLookupError:
+            shutil.rmtree(folder, ignore_errors=True)
+        except (ValueError, PermissionError):
+            continue  # not ours to judge
+
+
 class Practices:
     """The practices of a server, the newest few of them; nothing of them outlasts it."""
 
@@ -396,13 +412,14 @@ class Practices:
     ) -> None:
         self._solver, self._clock = solver, clock
         self._open: OrderedDict[str, Practice] = OrderedDict()
+        _clear_up()
         self._lock = threading.Lock()
 
     def begin(self, card_id: str, system: System, own_plan: bool = False) -> Practice:
         """A new practice by a card: with its plan made and its bath hung, or, with ``own_plan``,
         an empty shop in which the learner plans. Raises NotFoundError for no card."""
         card = card_of(card_id)
-        folder = Path(tempfile.mkdtemp(prefix="yellow-bath-practice-"))
+        folder = Path(tempfile.mkdtemp(prefix=f"{_PREFIX}{os.getpid()}-"))
         engine = open_engine(folder / "shop.sqlite")
         made = Practice(new_id(), card, folder, Shop(engine), self._clock)
         made.rng = np.random.default_rng(1000 + card.seed)
