@@ -57,7 +57,7 @@ class WholeJob(BrowserCase):
         page.get_by_label("Amps before").fill("2.1")
         page.get_by_label("Amps after").fill("2.6")
         page.get_by_role("button", name="Write it down").click()
-        page.get_by_text("Scraped the scrap (2.1 → 2.6 A)").wait_for()
+        page.get_by_label("Log").get_by_text("Scraped the scrap (2.1 → 2.6 A)").wait_for()
         page.get_by_role("button", name="Found it off").click()
         page.get_by_label("What it was").fill("tripped socket")
         page.get_by_role("button", name="Write it down").click()

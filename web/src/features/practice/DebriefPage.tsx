@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { Link } from "react-router";
 import { api, ask, type Schemas } from "@/shared/api/client";
+import { usePending } from "@/shared/api/outbox";
 import { practiceId } from "@/shared/clock";
 import { clockTime } from "@/shared/time";
 import { Loading, Trouble } from "@/shared/ui/States";
@@ -15,9 +16,11 @@ type Debrief = Schemas["DebriefOut"];
 /** What it was, what was known when, and what would have told soonest. */
 export function DebriefPage() {
   const id = practiceId();
+  const waiting = usePending().length;
   const told = useQuery({
     queryKey: ["practice", id, "debrief"],
-    enabled: id !== "",
+    // what was just written down is part of the story
+    enabled: id !== "" && waiting === 0,
     queryFn: async () => {
       const params = { params: { path: { practice_id: id } } };
       const practice = await ask(api.GET("/api/practice/{practice_id}", params));
