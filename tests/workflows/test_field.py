@@ -10,7 +10,7 @@ from pathlib import Path
 from typing import Any
 
 from tests.core.test_properties import any_document
-from tests.longer import of
+from tests.longer import of, some
 from tests.shops import QUIET
 from tests.solving import SOLVER
 from yellowbath.core.errors import NoAnswerError
@@ -143,17 +143,17 @@ class EveryTank(unittest.TestCase):
     def test_areas_and_currents_agree_with_the_quick_figures(self) -> None:
         """Boxes and buckets, tapered or not: same surface, and amps within the error claimed."""
         tapered = {"shape": {"kind": "box", "top_length_m": 0.46, "top_width_m": 0.36}}
-        for tank in ({"shape": {"kind": "bucket"}}, {"shape": {"kind": "box"}}, tapered):
-            for shape in ("plate", "bar"):
-                with self.subTest(tank=tank, shape=shape):
-                    document = {**QUIET, "tank": tank, "pieces": [{"shape": {"kind": shape}}]}
-                    made = field_of(SOLVER, document, "preview")
-                    area = float(made.field.surface.areas.sum())
-                    self.assertAlmostEqual(area / made.answer.wetted_area.value, 1, delta=0.02)
-                    quick = answer_document(document).answer
-                    assert quick
-                    ratio = made.answer.resistance.value / quick.resistance.value
-                    self.assertAlmostEqual(ratio, 1.0, delta=0.25)
+        tanks = ({"shape": {"kind": "bucket"}}, {"shape": {"kind": "box"}}, tapered)
+        for tank, shape in some([(t, s) for s in ("plate", "bar") for t in tanks], 3):
+            with self.subTest(tank=tank, shape=shape):
+                document = {**QUIET, "tank": tank, "pieces": [{"shape": {"kind": shape}}]}
+                made = field_of(SOLVER, document, "preview")
+                area = float(made.field.surface.areas.sum())
+                self.assertAlmostEqual(area / made.answer.wetted_area.value, 1, delta=0.02)
+                quick = answer_document(document).answer
+                assert quick
+                ratio = made.answer.resistance.value / quick.resistance.value
+                self.assertAlmostEqual(ratio, 1.0, delta=0.25)
 
     def test_the_second_request_is_kept(self) -> None:
         first, second = (field_of(SOLVER, plate("opposite"), "preview") for _ in range(2))

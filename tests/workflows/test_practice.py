@@ -9,6 +9,7 @@ from pathlib import Path
 from typing import Any
 from uuid import uuid4
 
+from tests.longer import some
 from tests.shops import ShopCase
 from tests.solving import SOLVER
 from yellowbath.core.errors import NotFoundError, OutOfRangeError, StepRefusedError, YellowBathError
@@ -110,7 +111,7 @@ class Played(ShopCase):
         designs = {k: design_of(practice_document(k)) for k in BATHS}
         for card in deck():
             self.assertIn(card.fault, possible(designs[card.bath]), card.id)
-        for card in deck()[::6]:
+        for card in some(deck(), 9):
             with self.subTest(card.fault):
                 p = self.begin(card.id)
                 self.write(p, "switch_on")

@@ -7,6 +7,7 @@ from typing import ClassVar
 
 from tests import bench_causes as bench
 from tests.core.diagnosis.baths import kind
+from tests.longer import of
 from yellowbath.core.data import require_provenance, table
 from yellowbath.core.diagnosis.asks import asks, fitting
 from yellowbath.core.diagnosis.judge import Bench, Evidence, Known, causes, is_danger
@@ -126,9 +127,9 @@ class Dangers(unittest.TestCase):
 class Many(unittest.TestCase):
     def test_simulated_baths_are_named_by_their_cause(self) -> None:
         """Mismatched baths, fresh from a seed of their own; the figures wanted are those of the
-        model, less what 120 baths can miss by chance (two standard errors); 1,000 of them in
+        model, less what so many baths can miss by chance (two standard errors); 1,000 of them in
         ``tests/bench_causes.py``."""
-        s = bench.run(120, matched=False, seed=20)
+        s = bench.run(of(240, 60), matched=False, seed=20)
         got = {k: n / s.baths for k, n in s.first.items()}
         for key, wanted in {
             "before: first": 0.35, "before: first three": 0.62,
@@ -138,7 +139,8 @@ class Many(unittest.TestCase):
             self.assertGreater(got[key], wanted - slack, key)
         better = got["after five tests: first"] - got["fixed list, five tests: first"]
         self.assertGreater(better, 0.10)
-        self.assertLess(sum(s.minutes) / sum(s.fixed_minutes), 0.65)
+        # 0.65 is wanted; a few long searches move it among so few
+        self.assertLess(sum(s.minutes) / sum(s.fixed_minutes), of(0.65, 0.80))
 
     def test_the_same_bath_gives_the_same_chances(self) -> None:
         one, other = (Bench(kind(2)[1], Known()).judge([NO_GAS]) for _ in range(2))

@@ -31,7 +31,9 @@ class FiniteElements(unittest.TestCase):
     def compare(
         self, preview: bool, current: float, large: float, narrow: float, tails: float
     ) -> None:
-        for name, case in REFERENCE["cases"].items():
+        names = list(REFERENCE["cases"])
+        for name in some(names, len(names)) if preview else names:
+            case = REFERENCE["cases"][name]
             got, want = solved(case, preview), case["results"]
             with self.subTest(name, preview=preview):
                 self.assertAlmostEqual(
@@ -72,7 +74,7 @@ class RandomCases(unittest.TestCase):
         names = ("total_current_A", "p5_over_mean", "p95_over_mean")
         within = dict.fromkeys(names, 0)
         whole = {**REFERENCE["cases"], **RANDOM["cases"]}
-        cases = {name: whole[name] for name in some(list(whole), 4)}
+        cases = {name: whole[name] for name in some(list(whole), 8)}
         for name, case in cases.items():
             got = solved(case)
             for key in names:

@@ -12,6 +12,7 @@ from typing import Any
 
 import numpy as np
 
+from tests.longer import of, some
 from yellowbath.core.field.model import Number
 from yellowbath.core.field.plan_bath import solve_plan
 from yellowbath.core.plan.reading.filling import bottoms_of
@@ -74,13 +75,14 @@ def cases(name: str) -> list[dict[str, Any]]:
 
 class Claims(unittest.TestCase):
     def test_a_tenth_of_the_fresh_layouts(self) -> None:
-        """One of each kind; all of them: the table in docs/models/field.md."""
+        """One of each kind (a third of them in the usual run); all: docs/models/field.md."""
         seen: dict[str, dict[str, Any]] = {}
         for case in cases("fresh"):
             seen.setdefault(case["kind"], case)
-        found = [j for case in seen.values() for j in judged(case, "fine")]
+        chosen = some(list(seen.values()), 3)
+        found = [j for case in chosen for j in judged(case, "fine")]
         currents = [j for j in found if j.what == "ohms"]
-        self.assertGreaterEqual(len(currents), 7)
+        self.assertGreaterEqual(len(currents), of(7, 3))
         for j in currents:
             with self.subTest(j.kind):
                 self.assertTrue(j.inside, j)
