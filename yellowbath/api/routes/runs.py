@@ -43,6 +43,7 @@ from yellowbath.core.units import show
 from yellowbath.workflows import book as finished
 from yellowbath.workflows import runs as work
 from yellowbath.workflows import unread as unreadable
+from yellowbath.workflows.memo import Memo
 from yellowbath.workflows.rack import OnRack
 from yellowbath.workflows.rack import rack as on_rack
 from yellowbath.workflows.runs import RunView
@@ -292,10 +293,14 @@ def _rack_item(on: OnRack) -> RackItemOut:
     )
 
 
+# a run's plan and field never change, so that its answer is told once and kept a while
+_ANSWERS: Memo[AnswerOut | None] = Memo(60)
+
+
 def run_out(view: RunView) -> RunOut:
     """A run for the page."""
     plan, run, how_far = view.plan, view.run, view.progress
-    answered = answer_out(plan, view.answered)
+    answered = _ANSWERS.get(view.row.id, lambda: answer_out(plan, view.answered))
     assert answered is not None  # a run has an answer, see workflows.runs
     return RunOut(
         id=view.row.id,
