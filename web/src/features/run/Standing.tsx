@@ -22,7 +22,8 @@ export function Standing({ run, now }: { run: RunOut; now: Date }) {
   // no hours to come and no later hands while it has to go off at once
   const [next] = run.actions;
   const goesOn = !next?.danger;
-  const upcoming: ActionOut[] = run.state === "running" && goesOn ? run.actions : [];
+  const planned = run.actions.filter((a) => a.kind !== "ask"); // that one stands beside it, large
+  const upcoming: ActionOut[] = run.state === "running" && goesOn ? planned : [];
   return (
     <section className="sheet space-y-3" aria-label="How it stands">
       {goesOn && run.window && run.state !== "finishing" && !run.closed && (
