@@ -328,7 +328,7 @@ def chance_clean(run: Run, need: dose.Need, now: datetime, hours: Sequence[float
     return np.array(out)
 
 
-_BINS = 40
+_BINS = 20
 
 
 def _binned(doses: Array, ratios: Array, weights: Array) -> tuple[Array, Array]:
