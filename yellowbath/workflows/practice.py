@@ -56,7 +56,7 @@ _FROM_THE_START = 0.4  # a cause that is so oftener than this when it is switche
 _EYE = 0.3  # of the slips that a person makes who asks: what is met is to be learned from
 _LONGEST = timedelta(days=3)  # that may be let pass at once
 # A wire taken round by hand wants the power off; these do not put hands in.
-_DRY = frozenset({"asleep", "meter", "sound", "cold", "flat", "sag", "pits", "overload"})
+_DRY = frozenset({"asleep", "meter", "sound", "cold", "pits"})
 
 # --- The deck ------------------------------------------------------------------------------------
 
