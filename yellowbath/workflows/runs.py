@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 from functools import partial
 from typing import Any
@@ -229,7 +229,7 @@ def enter(shop: Shop, run_id: str, entry: Entry, device_now: datetime | None = N
         device = Device(typed, device_now and store.as_kept(device_now))
         number = store.append_entry(c, run_id, entry, clock.now, device)
         try:
-            project(c, run_id, view.basis, entry, number)
+            run = project(c, run_id, view.basis, entry, number)
         except StepRefusedError as error:
             raise clock.in_the_way(c, run_id, entry, error) from None
         if isinstance(entry.detail, SwitchOn):
@@ -242,6 +242,9 @@ def enter(shop: Shop, run_id: str, entry: Entry, device_now: datetime | None = N
                 c, closed.plan, closed.answer, closed.progress, run_id, entry.at,
                 entry.detail.mix_kept,
             )  # fmt: skip
+        # nothing but what the log comes to is another, unless the run's own row or the kit is
+        if run.state == view.run.state and entry.detail.kind != "switch_on":
+            return _told(c, replace(view, run=run), clock.now)
         return view_at(shop, c, run_id, clock.now)
 
 
@@ -359,8 +362,11 @@ def expected_amps(shop: Shop, run_id: str) -> tuple[float, float]:
 
 def view_at(shop: Shop, c: Connection, run_id: str, now: datetime) -> RunView:
     """A run as it stands at a time, or at its newest entry where that was later."""
-    found = stand(shop, c, run_id)
-    now = clocks.Clocks.of(c, run_id, now).now
+    return _told(c, stand(shop, c, run_id), now)
+
+
+def _told(c: Connection, found: Standing, now: datetime) -> RunView:
+    now = clocks.Clocks.of(c, found.row.id, now).now
     plan, run, known = found.plan, found.run, found.known
     lines = store.newest_entries(c, found.row.id, LINES + 1)
     need = dose.need_of(dose.neediest(plan.pieces))
@@ -393,7 +399,7 @@ def view_at(shop: Shop, c: Connection, run_id: str, now: datetime) -> RunView:
         steps=steps,
         advice=advice,
         doubted=doubted,
-        looked=look_told(run, need, now, found.system),
+        looked=look_told(run, need, now, found.system, how_far.left_s),
         now=now,
         judged=known.findings,
         since=known.design,

@@ -12,7 +12,6 @@ import math
 import sys
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import partial
 from pathlib import Path
 
 import numpy as np
@@ -124,7 +123,7 @@ def believed(
         rates = cloud.rates(mean, profile, amps)
         return share_seen(cloud, cloud.share_clean(rates * at, weights), share)
 
-    return Cloud.believed(Need(115.0, 0.4), [partial(told, at, share) for at, share in looks])
+    return Cloud.believed(Need(115.0, 0.4), lambda c: [told(at, share, c) for at, share in looks])
 
 
 WORLDS = {

@@ -102,9 +102,11 @@ class Looks(unittest.TestCase):
         hours = cloud.until(0 * rates, rates, WEIGHTS)
         before = cloud.quantiles(hours, (0.1, 0.9))
         need = dose.prior_need("heavy", "black")
-        seen = Cloud.believed(need, [
-            lambda c: share_seen(c, c.share_clean(c.rates(58.0, EVEN, 0.15) * 2, WEIGHTS), 0.2)
-        ])  # fmt: skip
+
+        def fifth(c: Cloud) -> list[np.ndarray]:
+            return [share_seen(c, c.share_clean(c.rates(58.0, EVEN, 0.15) * 2, WEIGHTS), 0.2)]
+
+        seen = Cloud.believed(need, fifth)
         rates = seen.rates(58.0, EVEN, 0.15)
         after = seen.quantiles(seen.until(0 * rates, rates, WEIGHTS), (0.1, 0.9))
         for got, wanted in zip((*before, *after), (6.5, 19.0, 6.2, 14.7), strict=True):
@@ -117,9 +119,9 @@ class Looks(unittest.TestCase):
             return cloud.share_clean(cloud.rates(58.0, EVEN, 0.05) * hours, WEIGHTS)
 
         prior = Cloud.of(need)
-        later = Cloud.believed(need, [lambda c: not_yet_seen(c, clean(c, 8))])
+        later = Cloud.believed(need, lambda c: [not_yet_seen(c, clean(c, 8))])
         self.assertGreater(median(later, later.need), 1.1 * median(prior, prior.need))
-        again = Cloud.believed(need, [lambda c: equal_seen(clean(c, 2), clean(c, 6))])
+        again = Cloud.believed(need, lambda c: [equal_seen(clean(c, 2), clean(c, 6))])
 
         def moving(cloud: Cloud) -> float:
             """How much of the belief would have seen a good change between the two."""

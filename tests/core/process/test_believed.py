@@ -108,7 +108,8 @@ class Told(unittest.TestCase):
         book.write(minutes + 1, "inspection", verdict="share", shares={"p1": share})
         book.write(minutes + 2, "back_in").write(minutes + 3, "switch_on")
         run = replay(book.log, BASIS)
-        return look_told(run, prior_need("moderate", "black"), at(minutes + 4), "metric")
+        need, now = prior_need("moderate", "black"), at(minutes + 4)
+        return look_told(run, need, now, "metric", progress(run, need, now).left_s)
 
     def test_what_became_of_a_look_is_told(self) -> None:
         few, many = self.told(0.0, 360), self.told(0.95, 90)
@@ -118,7 +119,7 @@ class Told(unittest.TestCase):
         self.assertIn("without this look", few)
         book = running().write(40, "reading", current_a=3.0)
         need = prior_need("moderate", "black")
-        self.assertEqual(look_told(replay(book.log, BASIS), need, at(60), "metric"), "")
+        self.assertEqual(look_told(replay(book.log, BASIS), need, at(60), "metric", None), "")
 
     def test_what_was_thought_before_does_not_know_the_look(self) -> None:
         """The window told as thought is the same whatever was then seen."""

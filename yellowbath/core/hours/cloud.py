@@ -87,8 +87,8 @@ class Cloud:
         )
 
     @staticmethod
-    def believed(need: Need, seen: Sequence[Seen], count: int = COUNT) -> Cloud:
-        """What is believed after things were seen, each telling how likely particles make it.
+    def believed(need: Need, seen: Seen, count: int = COUNT) -> Cloud:
+        """What is believed after things were seen, told how likely particles make each.
 
         Where the prior's particles that agree are few, particles are drawn anew about those and
         weighed by prior over draw: adaptive importance sampling with a normal proposal.
@@ -97,7 +97,7 @@ class Cloud:
         z, proposed = draws, -0.5 * (draws**2).sum(axis=1)
         for last in (False, False, True):
             cloud = Cloud.at(need, z, np.full(count, 1 / count))
-            told = sum((np.log(f(cloud) + _SLIP) for f in seen), start=np.zeros(count))
+            told = sum((np.log(one + _SLIP) for one in seen(cloud)), start=np.zeros(count))
             score = told - 0.5 * (z**2).sum(axis=1) - proposed
             weights = _shares(score)
             if last or _alive(weights) > count / 3:
@@ -137,12 +137,26 @@ class Cloud:
 
         ``amps_sigma``: log-spread of the amps [-]. js is pinned at 50 A/m2: there it moves nothing.
         """
-        factor = np.exp(self.amps * amps_sigma + self.area)[:, None]
-        density = factor * mean * np.asarray(ratios)[None, :]
-        js = self.js[:, None]
-        pin = (1 + _PINNED / js) / (1 + _PINNED / param("js_a_m2").value)
-        made: Array = pin * density / (1 + density / js)
+        from yellowbath.core.hours.met import density_rates  # compiled, as in ``until``
+
+        density = mean * np.asarray(ratios, dtype=float)
+        made = np.empty((len(self.need), len(density)))
+        density_rates(*self._by_density(amps_sigma), density, made)
         return made
+
+    def add_scale(
+        self, onto: Array, charge: float, density: Array, known: Array, amps_sigma: float
+    ) -> None:
+        """Add, ``charge`` times, what each particle's dose is over what is known of it to
+        ``onto`` (p, k): at densities (k) [A/m2] with ``known`` (k) doses per hour [Ah/m2/h]."""
+        from yellowbath.core.hours.met import add_scale  # compiled, as in ``until``
+
+        add_scale(*self._by_density(amps_sigma), density, known, charge, onto)
+
+    def _by_density(self, amps_sigma: float) -> tuple[Array, Array, Array]:
+        """Factors of the density and of the dose (p), and js (p)."""
+        pin = (1 + _PINNED / self.js) / (1 + _PINNED / param("js_a_m2").value)
+        return np.exp(self.amps * amps_sigma + self.area), pin, self.js
 
     def share_clean(self, doses: Array, weights: Array, needs: Array | None = None) -> Array:
         """Share of the area that has met its need (p), by doses (p, k) and shares of area (k).
@@ -203,8 +217,8 @@ class Cloud:
         return hours
 
 
-Seen = Callable[[Cloud], Array]
-"""How likely each particle makes what was seen (p)."""
+Seen = Callable[[Cloud], Sequence[Array]]
+"""How likely each particle makes each thing that was seen (p)."""
 
 
 def share_seen(cloud: Cloud, clean: Array, share: float) -> Array:

@@ -1,4 +1,5 @@
-"""The innermost sum of a belief, compiled: how much of the surface each particle says is clean.
+"""The innermost sums of a belief, compiled: how much of the surface each particle says is clean,
+and how fast it says each part comes on.
 
 Plain loops; ``cloud.py`` tells what for. Doses and needs [Ah/m2], rates [Ah/m2/h], times [h].
 """
@@ -49,3 +50,28 @@ def share_met(had, rates, need, needs, scatter, slow, share, hours, at, clean, s
                 bell = _SLOPE[i] + beyond * (_SLOPE[i + 1] - _SLOPE[i])
                 rising += share[k] * bell * gained / dose / scatter[p]
         clean[p], slope[p] = total, rising
+
+
+@compiled
+def density_rates(factor, pin, js, density, out):
+    """Into ``out`` (p, k): effective dose per hour at densities (k) times each particle's factor.
+
+    ``factor``, ``pin`` (p) of the density and of the dose [-]; ``js`` (p), ``density`` (k) [A/m2].
+    """
+    for p in range(len(factor)):
+        for k in range(len(density)):
+            flows = factor[p] * density[k]
+            out[p, k] = pin[p] * flows / (1 + flows / js[p])
+
+
+@compiled
+def add_scale(factor, pin, js, density, known, charge, out):
+    """Onto ``out`` (p, k): ``charge`` times what each particle's dose is over the ``known`` one
+    (k); where nothing is known to flow it is as good as known."""
+    for p in range(len(factor)):
+        for k in range(len(density)):
+            if known[k] > 1e-9:
+                flows = factor[p] * density[k]
+                out[p, k] += charge * (pin[p] * flows / (1 + flows / js[p])) / known[k]
+            else:
+                out[p, k] += charge

@@ -3,10 +3,9 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
-from functools import partial
 
 import numpy as np
 from numpy.typing import NDArray
@@ -27,6 +26,7 @@ from yellowbath.core.hours.cloud import (
 from yellowbath.core.hours.outlook import LEAST, SLOW
 from yellowbath.core.process.basis import Source, Stretch
 from yellowbath.core.process.charge import areas_of, charge_ah, charge_edges, doses_of, mixed_of
+from yellowbath.core.process.log import Inspection
 from yellowbath.core.process.run import Run
 
 Array = NDArray[np.float64]
@@ -74,28 +74,32 @@ def believe(run: Run, need: dose.Need) -> Cloud:
     order, binned = _binned(doses[-1], doses[0], weights)
     gathered = np.maximum(doses @ binned, 1e-9)
 
-    def seen(k: int, cloud: Cloud) -> Array:
-        stretch = scaled_by(run, cloud) @ binned
-        clean = cloud.share_clean(gathered[k] * stretch, order)
-        look = run.inspections[k][1]
-        if look.verdict == "equal":
-            if k == 0:
-                return np.ones(len(clean))
-            return equal_seen(cloud.share_clean(gathered[k - 1] * stretch, order), clean)
-        if look.shares:
-            return share_seen(cloud, clean, sum(look.shares.values()) / len(look.shares))
-        return not_yet_seen(cloud, clean)
+    def seen(cloud: Cloud) -> list[Array]:
+        stretch = scaled_by(run, cloud, binned)
+        clean = [cloud.share_clean(had * stretch, order) for had in gathered]
+        looks = [look for _, look in run.inspections]
+        return [_likely(cloud, look, clean[: k + 1]) for k, look in enumerate(looks)]
 
-    return Cloud.believed(need, [partial(seen, k) for k in range(len(doses))])
+    return Cloud.believed(need, seen)
 
 
-def binned_in_sight(run: Run, at: datetime) -> tuple[Array, Callable[[Array], Array]]:
-    """Shares of what the eye meets, gathered into a few; and what makes of each particle's scale
-    (p, k) its doses on them at a time (p, b)."""
+def _likely(cloud: Cloud, look: Inspection, clean: Sequence[Array]) -> Array:
+    """How likely particles make a look (p), from what they say was clean at each up to it."""
+    if look.verdict == "equal":
+        return equal_seen(*clean[-2:]) if len(clean) > 1 else np.ones(len(cloud.need))
+    if look.shares:
+        return share_seen(cloud, clean[-1], sum(look.shares.values()) / len(look.shares))
+    return not_yet_seen(cloud, clean[-1])
+
+
+def clean_in_sight(run: Run, cloud: Cloud, at: datetime) -> Array:
+    """Share of what the eye meets that is clean at a time, as each particle has it (p)."""
     coverage = run.stretches[-1].basis.coverage if run.stretches else None
     weights, doses = _in_sight(coverage, areas_of(run)), np.array(doses_of(run, at))
     order, binned = _binned(doses, doses, weights)
-    return order, lambda scaled: (doses * scaled) @ binned
+    return cloud.share_clean(
+        np.maximum(scaled_by(run, cloud, binned) * (doses @ binned), 1e-9), order
+    )
 
 
 def _in_sight(coverage: Coverage | None, areas: Sequence[float]) -> Array:
@@ -106,22 +110,23 @@ def _in_sight(coverage: Coverage | None, areas: Sequence[float]) -> Array:
     return left if left.sum() > 0 else weights
 
 
-def scaled_by(run: Run, cloud: Cloud) -> Array:
+def scaled_by(run: Run, cloud: Cloud, binned: Array | None = None) -> Array:
     """What each particle's dose is over the log's own (p, k): amps, area and js by the stretches
-    that gave it, each counted by its charge."""
-    total, mixed = 0.0, np.ones((len(cloud.need), len(areas_of(run))))
-    if not run.stretches:
-        return mixed
-    basis = run.stretches[-1].basis
-    for m in mixed_of(run.bank.mixed, run.stretches):
-        ratios = np.array(basis.coverage.in_pose(m.pose, m.flips))
-        mean = m.current_a / basis.wetted_area_m2
-        known = mean * ratios / (1 + mean * ratios / param("js_a_m2").value)
-        rates = cloud.rates(mean, ratios, _amps_sigma(m.source, m.low_a, m.high_a))
-        scale = np.where(known > 1e-9, rates / np.maximum(known, 1e-9), 1.0)
-        mixed = scale * m.charge_ah if total == 0 else mixed + scale * m.charge_ah
+    that gave it, each counted by its charge. On parts gathered by ``binned`` (k, b), where it is
+    given, by the density in their middle (p, b)."""
+    count = len(areas_of(run)) if binned is None else binned.shape[1]
+    total, mixed = 0.0, np.zeros((len(cloud.need), count))
+    for m in mixed_of(run.bank.mixed, run.stretches) if run.stretches else ():
+        basis = run.stretches[-1].basis
+        density = np.array(basis.coverage.in_pose(m.pose, m.flips))
+        density *= m.current_a / basis.wetted_area_m2
+        if binned is not None:
+            density = density @ binned
+        known = density / (1 + density / param("js_a_m2").value)
+        sigma = _amps_sigma(m.source, m.low_a, m.high_a)
+        cloud.add_scale(mixed, m.charge_ah, density, known, sigma)
         total += m.charge_ah
-    return mixed / total if total > 0 else mixed
+    return mixed / total if total > 0 else np.ones_like(mixed)
 
 
 def _amps_sigma(source: Source, low_a: float, high_a: float) -> float:
@@ -140,10 +145,7 @@ def progress(run: Run, need: dose.Need, now: datetime) -> Progress:
     weights = areas_of(run)
     main = main_of(run)
     effective = dose.mean_of(doses, weights)
-    scaled = scaled_by(run, cloud)
-    ahead = None
-    if run.stretches and not run.silent:
-        ahead = _Ahead(run, cloud, np.array(doses), scaled)
+    ahead = _ahead(run, cloud, now)
     left = ahead.left() if ahead else None
     return Progress(
         powered_s=run.powered_s(now),
@@ -155,7 +157,7 @@ def progress(run: Run, need: dose.Need, now: datetime) -> Progress:
         weights=weights,
         need_ah_m2=(low, mid, high),
         share_done=_share_done(doses, mid, main),
-        share_clean=_share_clean(run, cloud, np.array(doses) * scaled, main),
+        share_clean=_share_clean(run, cloud, np.array(doses), main),
         left_s=left,
         here_s=ahead.left_here() if ahead else None,
         seen=bool(run.inspections),
@@ -166,15 +168,13 @@ def progress(run: Run, need: dose.Need, now: datetime) -> Progress:
 def _share_clean(run: Run, cloud: Cloud, doses: Array, weights: Sequence[float]) -> float:
     """Share of the main surface that is clean [-], by all that is believed: what was seen of it
     weighs as much as what flowed. Where the looks are equal though more has flowed it is what they
-    say: what is left then does not come off by more of the same. ``doses`` (p, k)."""
+    say: what is left then does not come off by more of the same. ``doses`` (k)."""
     shown = run.inspections[-1][1].shares if run.inspections else {}
     if shown and nothing_gained(run):
         return sum(shown.values()) / len(shown)
-    shares = np.array(weights)
-    middle = cloud.weights @ doses
-    order, binned = _binned(middle, middle, shares)
-    clean = cloud.share_clean(np.maximum(doses, 0.0) @ binned, order)
-    return float(np.clip(cloud.weights @ clean, 0.0, 1.0))
+    order, binned = _binned(doses, doses, np.array(weights))
+    had = np.maximum(doses @ binned, 0.0) * scaled_by(run, cloud, binned)
+    return float(np.clip(cloud.weights @ cloud.share_clean(had, order), 0.0, 1.0))
 
 
 def main_of(run: Run) -> tuple[float, ...]:
@@ -196,12 +196,11 @@ Three = tuple[float, float, float]
 
 @dataclass(frozen=True)
 class _Ahead:
-    """What a run still wants: its doses, and what each particle makes of them (p, k), once."""
+    """What a run still wants, from its doses (k) on."""
 
     run: Run
     cloud: Cloud
     doses: Array
-    scaled: Array
 
     @property
     def last(self) -> Stretch:
@@ -264,15 +263,19 @@ class _Ahead:
             return None
         # what a part had is kept as served: over what it wants
         needs = last.basis.coverage.needs
-        served = np.array(needs)[some] if needs else np.ones(len(some))
-        had = np.maximum(self.doses[some], 0.0) * self.scaled[:, some]
+        sooner = ratios / np.array(needs)[some] if needs else ratios
+        order, few = _binned(self.doses[some], sooner, weights[some])
+        binned = np.zeros((len(weights), len(order)))
+        binned[some] = few
+        middle = ratios @ few
+        served = (sooner @ few) / np.maximum(middle, 1e-12)
         sigma = _amps_sigma(last.source, last.low_a, last.high_a)
-        rates = cloud.rates(mean, ratios, sigma) / served
+        had = np.maximum(self.doses @ binned, 0.0) * scaled_by(self.run, cloud, binned)
+        rates = cloud.rates(mean, middle, sigma)
         if reached != 1.0:
-            less = cloud.rates(mean, ratios * reached, sigma) / served
+            less = cloud.rates(mean, middle * reached, sigma)
             had, rates = had * less / np.maximum(rates, 1e-12), less
-        order, binned = _binned(self.doses[some], ratios / served, weights[some])
-        return self.caking(cloud.until(had @ binned, rates @ binned, order))
+        return self.caking(cloud.until(had, rates * served, order))
 
     def caking(self, hours: Array) -> Array:
         """The same hours with amps that fall as crust grows on the scrap: by the law of the cake,
@@ -286,6 +289,19 @@ class _Ahead:
         falls = param("cake_over").value / (1 + mean / js)
         share: Array = np.minimum(last.current_a * hours / due, 1.0)
         return hours * (1 + falls * share / 2)
+
+
+def _ahead(run: Run, cloud: Cloud, now: datetime) -> _Ahead | None:
+    """None before there was any power, or while nothing flows."""
+    if not run.stretches or run.silent:
+        return None
+    return _Ahead(run, cloud, np.array(doses_of(run, now)))
+
+
+def left_s(run: Run, cloud: Cloud, now: datetime) -> Three | None:
+    """:attr:`Progress.left_s` alone, by what is believed."""
+    ahead = _ahead(run, cloud, now)
+    return ahead.left() if ahead else None
 
 
 def _three(cloud: Cloud, hours: Array | None) -> Three | None:

@@ -8,7 +8,7 @@ from datetime import datetime
 import numpy as np
 
 from yellowbath.core.dose import Need
-from yellowbath.core.process.progress import believe, binned_in_sight, progress, scaled_by
+from yellowbath.core.process.progress import Three, believe, clean_in_sight, left_s
 from yellowbath.core.process.run import Run
 from yellowbath.core.units import System, show
 from yellowbath.core.words import word
@@ -16,11 +16,11 @@ from yellowbath.core.words import word
 _ROUND = 0.05  # shares as people say them
 
 
-def look_told(run: Run, need: Need, now: datetime, system: System) -> str:
+def look_told(run: Run, need: Need, now: datetime, system: System, after: Three | None) -> str:
     """The newest look in a sentence or two; empty where there was none, or none with shares.
 
     What was thought of the share beforehand is its middle eight tenths, by all that was known
-    without this look.
+    without this look; ``after``: powered seconds still wanted, with it.
     """
     if not run.inspections:
         return ""
@@ -29,16 +29,15 @@ def look_told(run: Run, need: Need, now: datetime, system: System) -> str:
         return ""
     without = replace(run, inspections=run.inspections[:-1], looked=run.looked[:-1])
     cloud = believe(without, need)
-    order, doses = binned_in_sight(run, at)
-    clean = cloud.share_clean(np.maximum(doses(scaled_by(without, cloud)), 1e-9), order)
-    low, high = cloud.quantiles(np.maximum(clean, 1e-6), (0.1, 0.9))
+    clean = np.maximum(clean_in_sight(without, cloud, at), 1e-6)
+    low, high = cloud.quantiles(clean, (0.1, 0.9))
     seen = sum(look.shares.values()) / len(look.shares)
     said = [word("told.look", seen=_percent(seen), low=_percent(low), high=_percent(high))]
     said.append(word(
         "told.more" if seen > high + _ROUND else "told.less" if seen < low - _ROUND
         else "told.as_thought"
     ))  # fmt: skip
-    before, after = (progress(r, need, now).left_s for r in (without, run))
+    before = left_s(without, cloud, now)
     if before is not None and after is not None and after[1] > 0:
         said.append(word("told.hours", before=_span(before, system), after=_span(after, system)))
     return " ".join(said)
