@@ -163,13 +163,19 @@ class Cloud:
 
         ``needs`` (k): what each part wants over what the piece does [-].
         """
+        parts = np.ones(len(weights)) if needs is None else needs
+        made: Array = self.shares_clean((1 / parts)[None, :], doses, weights)[0]
+        return made
+
+    def shares_clean(self, had: Array, scaled: Array, weights: Array) -> Array:
+        """The same of n doses (n, k), each times what a particle makes of it (p, k): (n, p)."""
+        from yellowbath.core.hours.met import share_clean  # compiled, as in ``until``
+
+        made = np.empty((len(had), len(self.need)))
         with np.errstate(divide="ignore"):
-            score = np.log(doses) - np.log(self.need)[:, None]
-        if needs is not None:
-            score = score - np.log(needs)[None, :]
-        clean = ndtr(score / self.scatter[:, None] + SLOW_TWENTIETH)
-        met: Array = clean @ (weights / weights.sum())
-        return met
+            logs = np.log(had), np.log(scaled), np.log(self.need)
+        share_clean(*logs, self.scatter, SLOW_TWENTIETH, weights / weights.sum(), made)
+        return made
 
     def until(self, had: Array, rates: Array, weights: Array, needs: Array | None = None) -> Array:
         """Powered hours (p) until 95 % of the parts are met, from doses had at such rates (p, k).

@@ -23,6 +23,20 @@ _RUN = 1 / math.sqrt(2 * math.pi) / _STEP
 
 
 @compiled
+def _clean_at(z):
+    """Share of a part that is clean at a normal score within the table, cubic between its rows;
+    the row, and how far beyond it [-]."""
+    place = (z + _BEYOND) * _STEP
+    i = int(place)
+    beyond = place - i
+    left = 1 - beyond
+    curve = (1 + 2 * beyond) * left * left * _CLEAN[i]
+    curve += (1 + 2 * left) * beyond * beyond * _CLEAN[i + 1]
+    curve += left * beyond * (left * _SLOPE[i] - beyond * _SLOPE[i + 1]) * _RUN
+    return curve, i, beyond
+
+
+@compiled
 def share_met(had, rates, need, needs, scatter, slow, share, hours, at, clean, slope):
     """Into ``clean`` and ``slope`` (p): the share that has met its need after so many hours (p),
     and its slope by their logarithm without the factor 1/sqrt(2 pi), for the particles ``at``.
@@ -39,17 +53,27 @@ def share_met(had, rates, need, needs, scatter, slow, share, hours, at, clean, s
             if z > _BEYOND:
                 total += share[k]
             elif z > -_BEYOND:
-                place = (z + _BEYOND) * _STEP
-                i = int(place)
-                beyond = place - i
-                left = 1 - beyond
-                curve = (1 + 2 * beyond) * left * left * _CLEAN[i]
-                curve += (1 + 2 * left) * beyond * beyond * _CLEAN[i + 1]
-                curve += left * beyond * (left * _SLOPE[i] - beyond * _SLOPE[i + 1]) * _RUN
+                curve, i, beyond = _clean_at(z)
                 total += share[k] * curve
                 bell = _SLOPE[i] + beyond * (_SLOPE[i + 1] - _SLOPE[i])
                 rising += share[k] * bell * gained / dose / scatter[p]
         clean[p], slope[p] = total, rising
+
+
+@compiled
+def share_clean(had, scale, need, scatter, slow, share, out):
+    """Into ``out`` (n, p): the share that is clean, by logarithms of n doses on each part (n, k)
+    and of what each particle makes of them (p, k); ``need`` (p) a logarithm too."""
+    for n in range(len(had)):
+        for p in range(len(need)):
+            total = 0.0
+            for k in range(len(share)):
+                z = (had[n, k] + scale[p, k] - need[p]) / scatter[p] + slow
+                if z > _BEYOND:
+                    total += share[k]
+                elif z > -_BEYOND:
+                    total += share[k] * _clean_at(z)[0]
+            out[n, p] = total
 
 
 @compiled

@@ -75,16 +75,15 @@ def believe(run: Run, need: dose.Need) -> Cloud:
     gathered = np.maximum(doses @ binned, 1e-9)
 
     def seen(cloud: Cloud) -> list[Array]:
-        stretch = scaled_by(run, cloud, binned)
-        clean = [cloud.share_clean(had * stretch, order) for had in gathered]
+        clean = cloud.shares_clean(gathered, scaled_by(run, cloud, binned), order)
         looks = [look for _, look in run.inspections]
         return [_likely(cloud, look, clean[: k + 1]) for k, look in enumerate(looks)]
 
     return Cloud.believed(need, seen)
 
 
-def _likely(cloud: Cloud, look: Inspection, clean: Sequence[Array]) -> Array:
-    """How likely particles make a look (p), from what they say was clean at each up to it."""
+def _likely(cloud: Cloud, look: Inspection, clean: Array) -> Array:
+    """How likely particles make a look (p), by what they say was clean at all up to it (n, p)."""
     if look.verdict == "equal":
         return equal_seen(*clean[-2:]) if len(clean) > 1 else np.ones(len(cloud.need))
     if look.shares:
