@@ -5,7 +5,8 @@ import numpy as np
 from tests.shops import QUIET, ShopCase
 from yellowbath.api.views.looks import looks_out
 from yellowbath.core.field.reference import reference
-from yellowbath.workflows.runs import looks, start_run, view_run
+from yellowbath.workflows.looks import looks
+from yellowbath.workflows.runs import start_run, view_run
 
 
 class Spots(ShopCase):

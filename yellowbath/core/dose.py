@@ -16,6 +16,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from operator import mul
 from statistics import NormalDist
+from typing import TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -33,10 +34,12 @@ NORMAL = NormalDist()
 _NEVER = 1e7  # hours
 READ_ERROR = 0.05  # a clamp meter's 3 %, and how warm the bath was when it was read [-]; judged
 Weights = Sequence[float] | None
+Density = TypeVar("Density", float, Array)
 
 
-def effective_rate(density_a_m2: float) -> float:
-    """Effective dose per hour [Ah/m2/h] at a density [A/m2]: j/(1 + j/js), js 40 (15-200).
+def effective_rate(density_a_m2: Density) -> Density:
+    """Effective dose per hour [Ah/m2/h] at a density [A/m2]: j/(1 + j/js), js 40 (15-200); of many
+    at once where they are an array.
 
     >>> effective_rate(40.0), round(effective_rate(0.4), 3)
     (20.0, 0.396)

@@ -25,8 +25,8 @@ from yellowbath.store import plans as plan_store
 from yellowbath.store import runs as store
 from yellowbath.store.engine import reading
 from yellowbath.workflows.plans import answer_document
-from yellowbath.workflows.runs import stand
 from yellowbath.workflows.shop import Shop, system_of
+from yellowbath.workflows.standing import stand
 
 __all__ = ["Seen", "Told", "causes_of_run", "guide", "questions"]
 

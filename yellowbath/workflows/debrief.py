@@ -22,7 +22,7 @@ from yellowbath.core.words import word
 from yellowbath.store import runs as store
 from yellowbath.store.engine import reading
 from yellowbath.workflows.practice import Met, Practice, said_gas
-from yellowbath.workflows.runs import stand
+from yellowbath.workflows.standing import stand
 
 _IRON_G_AH = 1.0417  # iron that goes off by an ampere-hour: 55.845 g over two electrons
 _STEP_S = 30.0

@@ -16,8 +16,8 @@ from yellowbath.core.process.run import Run
 from yellowbath.core.units import System
 from yellowbath.store import runs as store
 from yellowbath.store.engine import reading
-from yellowbath.workflows.runs import Standing, stand
 from yellowbath.workflows.shop import Shop
+from yellowbath.workflows.standing import Standing, stand
 
 CHANGES = ("scraped", "swapped_anodes", "soda_added", "clip_moved")
 _MOST = 4  # readings that are weighed: one effective every ten minutes, the newest of them

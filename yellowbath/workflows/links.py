@@ -37,10 +37,11 @@ from yellowbath.instruments.visa import VisaLine, resource_of
 from yellowbath.store import samples as store
 from yellowbath.store.engine import reading, writing
 from yellowbath.store.tables import OVER
-from yellowbath.workflows.runs import basis_at, enter, view_run
+from yellowbath.workflows.runs import enter, view_run
 from yellowbath.workflows.samples import Intake, mark_of, ms_of, new_token, take
 from yellowbath.workflows.shop import Shop, system_of
 from yellowbath.workflows.spoken import speak
+from yellowbath.workflows.standing import basis_at
 
 _log = logging.getLogger(__name__)
 _PERIOD_S = 1.0

@@ -45,9 +45,10 @@ from yellowbath.core.units import System, show
 from yellowbath.core.words import word
 from yellowbath.store.engine import open_engine, reading
 from yellowbath.workflows.plans import create_plan
-from yellowbath.workflows.runs import stand, start_run
+from yellowbath.workflows.runs import start_run
 from yellowbath.workflows.shop import Shop, ShopSettings, get_settings, new_id, save_settings
 from yellowbath.workflows.solver import Solver
+from yellowbath.workflows.standing import stand
 
 MOST = 12  # practices at once; the one that was not touched for longest ends
 _FASTEST_S = 30.0  # of the bath's time, in one step

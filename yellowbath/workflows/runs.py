@@ -2,19 +2,14 @@
 
 from __future__ import annotations
 
-import math
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
-from functools import partial
-from typing import Any
 
 from sqlalchemy import Connection
 
 from yellowbath.core import dose
-from yellowbath.core.checks import find
 from yellowbath.core.checks.registry import Finding, stops
-from yellowbath.core.diagnosis.loop import Loop
 from yellowbath.core.document import Plan
 from yellowbath.core.errors import (
     KnownKeyError,
@@ -24,14 +19,10 @@ from yellowbath.core.errors import (
     StepRefusedError,
     StopsInForceError,
 )
-from yellowbath.core.field.model import Coverage
-from yellowbath.core.field.solved import FieldSummary, SolvedField
 from yellowbath.core.plan.comparison.compare import Difference
-from yellowbath.core.plan.comparison.facts import design_differences, with_facts
-from yellowbath.core.plan.reading.entries import read_plan
-from yellowbath.core.plan.results.answer import FIELD_MODEL, Answer, answer
+from yellowbath.core.plan.results.answer import Answer
 from yellowbath.core.process.advice import Advice, advise
-from yellowbath.core.process.basis import Basis, basis_of
+from yellowbath.core.process.basis import Basis
 from yellowbath.core.process.book import BookEntry, book_entry
 from yellowbath.core.process.doubts import in_doubt, require_known
 from yellowbath.core.process.finish import Step, delicate, finish_steps
@@ -45,25 +36,25 @@ from yellowbath.core.process.log import (
     SwitchOn,
     Void,
 )
-from yellowbath.core.process.progress import Progress, chance_clean, progress
+from yellowbath.core.process.progress import Progress, progress
 from yellowbath.core.process.run import Run, refused
 from yellowbath.core.process.schedule import Action, Ways, actions
-from yellowbath.core.process.switch_on import ListPoint, points, require_all
+from yellowbath.core.process.switch_on import ListPoint, require_all
 from yellowbath.core.process.told import look_told
 from yellowbath.core.units import System, parse, show
 from yellowbath.core.words import word
 from yellowbath.store import plans as plan_store
 from yellowbath.store import runs as store
 from yellowbath.store.engine import reading, writing
-from yellowbath.store.plans import Revision
 from yellowbath.store.runs import Device, RunRow
 from yellowbath.store.tables import OVER
 from yellowbath.workflows import clocks, kit
 from yellowbath.workflows.field import run_summary, solvable
 from yellowbath.workflows.once import made_before, once
 from yellowbath.workflows.plans import Answered, answer_document
-from yellowbath.workflows.projection import is_kept, keep, project, run_of
+from yellowbath.workflows.projection import is_kept, keep, project
 from yellowbath.workflows.shop import Shop, new_id, system_of
+from yellowbath.workflows.standing import Standing, stand
 
 
 @dataclass(frozen=True)
@@ -78,6 +69,7 @@ class RunView:
     plan: Plan
     answered: Answered
     answer: Answer
+    basis: Basis
     run: Run
     lines: Sequence[Entry]
     older: bool
@@ -132,20 +124,13 @@ def older_lines(shop: Shop, run_id: str, before: str) -> tuple[Sequence[Entry], 
     return found[:LINES], len(found) > LINES
 
 
-def loop_of(shop: Shop, run_id: str) -> Loop:
-    """A run's circuit, as its plan has it."""
-    with reading(shop.engine) as c:
-        found = stand(shop, c, run_id)
-    return Loop.of(found.plan, found.answer)
-
-
 def system(shop: Shop) -> System:
     """The shop's units."""
     with reading(shop.engine) as c:
         return system_of(c)
 
 
-LINES = 100  # of the log, told at once
+LINES = 50  # of the log, told at once
 
 
 def view_run(shop: Shop, run_id: str) -> RunView:
@@ -161,50 +146,11 @@ def keep_what_was_folded(shop: Shop, views: Sequence[RunView]) -> None:
     for view in views:
         if not view.run.entries:
             continue
-        basis = basis_of(view.plan, view.row.revision, view.answer, _halves_of(view.row))
         with reading(shop.engine) as c:
-            kept = is_kept(c, view.row.id, basis)
+            kept = is_kept(c, view.row.id, view.basis)
         if not kept:
             with writing(shop.engine) as c:
-                keep(c, view.row.id, basis)
-
-
-@dataclass(frozen=True)
-class Looks:
-    """A run's pieces as facets in place, and the chance (h, k) that each is clean after so many
-    more hours; ``end_h``: when the main surface most likely is."""
-
-    surface: Any
-    origin: Any
-    hours: Sequence[float]
-    chance: Any
-    end_h: float | None
-
-
-def looks(shop: Shop, run_id: str) -> Looks | None:
-    """How clean each spot of a run's pieces is likely to be, now and later; None where its field
-    was not kept facet by facet, or nothing has flowed yet."""
-    import numpy as np
-
-    from yellowbath.core.field.plan_bath import hung_facets
-
-    view = view_run(shop, run_id)
-    if view.row.field is None or not view.run.stretches:
-        return None
-    summary = FieldSummary.model_validate(view.row.field)
-    left = view.progress.left_s
-    end = 1.25 * max(left[2] / 3600, 1.0) if left and math.isfinite(left[2]) else 8.0
-    hours = [end * k / 12 for k in range(13)]
-    need = dose.need_of(dose.neediest(view.plan.pieces))
-    made = chance_clean(view.run, need, view.now, hours)
-    kept = Coverage.reached(summary.poses, summary.dipped) if summary.poses else []
-    if made is None or made.shape[1] != len(kept):
-        return None
-    fill = view.answer.fill
-    surface, origin = hung_facets(view.plan, fill.bottoms, fill.level.value)
-    chance = np.zeros((len(hours), len(surface)))
-    chance[:, kept] = made
-    return Looks(surface, origin, hours, chance, left[1] / 3600 if left else None)
+                keep(c, view.row.id, view.basis)
 
 
 def enter(shop: Shop, run_id: str, entry: Entry, device_now: datetime | None = None) -> RunView:
@@ -312,54 +258,6 @@ def _read_bath(entry: Entry, system: System) -> Entry:
 _COLDEST, _HOTTEST = -5.0, 100.0  # °C
 
 
-@dataclass(frozen=True)
-class Standing:
-    """A run as it stands, without how far it is: what a step is judged by."""
-
-    row: RunRow
-    plan: Plan
-    answered: Answered
-    answer: Answer
-    halves: Coverage | None
-    basis: Basis
-    run: Run
-    known: _Known
-    points: Sequence[ListPoint]
-    head: int
-    system: System
-
-
-def stand(shop: Shop, c: Connection, run_id: str) -> Standing:
-    """A run as it stands; raises NoAnswerError where its plan has no current."""
-    row = store.run_row(c, run_id)
-    revision = plan_store.revision(c, row.plan_id, row.revision)
-    head = plan_store.revision(c, row.plan_id)
-    answered = _answered(shop, row, revision)
-    if answered.answer is None:
-        raise NoAnswerError(answered.trouble)
-    plan, worked = answered.read.plan, answered.answer
-    known = _known_since(answered, row, head, partial(kit.chloride_of, c))
-    halves = _halves_of(row)
-    basis = basis_of(plan, row.revision, worked, halves)
-    return Standing(
-        row, plan, answered, worked, halves, basis, run_of(c, row.id, basis), known,
-        points(known.plan, known.findings), head.number, system_of(c),
-    )  # fmt: skip
-
-
-def basis_at(shop: Shop, c: Connection, run_id: str) -> tuple[Basis, Run]:
-    """What a run runs under, and where it stands."""
-    found = stand(shop, c, run_id)
-    return found.basis, found.run
-
-
-def expected_amps(shop: Shop, run_id: str) -> tuple[float, float]:
-    """The window of amps that a run's plan expects [A]."""
-    with reading(shop.engine) as c:
-        basis, _ = basis_at(shop, c, run_id)
-    return basis.expected_low_a, basis.expected_high_a
-
-
 def view_at(shop: Shop, c: Connection, run_id: str, now: datetime) -> RunView:
     """A run as it stands at a time, or at its newest entry where that was later."""
     return _told(c, stand(shop, c, run_id), now)
@@ -390,6 +288,7 @@ def _told(c: Connection, found: Standing, now: datetime) -> RunView:
         plan=plan,
         answered=found.answered,
         answer=found.answer,
+        basis=found.basis,
         run=run,
         lines=lines[:LINES],
         older=len(lines) > LINES,
@@ -406,57 +305,6 @@ def _told(c: Connection, found: Standing, now: datetime) -> RunView:
         head=found.head,
         system=found.system,
     )
-
-
-@dataclass(frozen=True)
-class _Known:
-    """A run's plan with the facts of the newest revision: its findings, and the ids of the stops
-    that the run's own revision had; what the newest does otherwise by design."""
-
-    plan: Plan
-    findings: Sequence[Finding]
-    before: frozenset[str]
-    design: Sequence[Difference]
-
-
-def _known_since(
-    answered: Answered, row: RunRow, head: Revision, brought: Callable[[Plan, float], float]
-) -> _Known:
-    plan, worked = answered.read.plan, answered.answer
-    assert worked is not None
-    before = frozenset(f.id for f in stops(answered.findings))
-    newest = plan if head.number == row.revision else read_plan(head.document).plan
-    known = with_facts(plan, newest)
-    salt = brought(plan, worked.fill.water.value)
-    if salt > known.mix.kept_salt_kg:
-        mix = known.mix.model_copy(update={"kept_salt_kg": salt, "source": "reuse"})
-        known = known.model_copy(update={"mix": mix})
-    if known == plan:
-        return _Known(plan, answered.findings, before, design_differences(plan, newest))
-    model = _model(row)
-    try:
-        now_worked = answer(known, model or FIELD_MODEL)
-    except NoAnswerError:
-        now_worked = worked  # its figures are the run's own; the facts are judged all the same
-    judged = find(known, now_worked, fixes=False)
-    return _Known(known, judged, before, design_differences(plan, newest))
-
-
-def _model(row: RunRow) -> SolvedField | None:
-    return SolvedField(FieldSummary.model_validate(row.field)) if row.field else None
-
-
-def _halves_of(row: RunRow) -> Coverage | None:
-    """What each part gets over all dips of a run whose piece is dipped by halves."""
-    return FieldSummary.model_validate(row.field).by_halves if row.field else None
-
-
-def _answered(shop: Shop, row: RunRow, revision: Revision) -> Answered:
-    """A run's plan and field never change, so the answer is worked out once and kept a while."""
-    made: Answered = shop.answers.get(
-        row.id, lambda: answer_document(revision.document, _model(row))
-    )
-    return made
 
 
 def _book_entry(view: RunView, log: Sequence[Entry], now: datetime) -> BookEntry:

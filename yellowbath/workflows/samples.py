@@ -33,8 +33,8 @@ from yellowbath.core.units import plain
 from yellowbath.store import runs as run_store
 from yellowbath.store import samples as store
 from yellowbath.store.engine import reading, writing
-from yellowbath.workflows.runs import basis_at
 from yellowbath.workflows.shop import Shop, system_of
+from yellowbath.workflows.standing import basis_at
 
 MOST = 20_000  # samples taken at once
 _REMEMBERED = 400  # samples looked back at for what a link that lies has shown before

@@ -1,8 +1,5 @@
 """Runs: the rack, one run, its log."""
 
-from collections.abc import Callable, Sequence
-from datetime import datetime, timedelta
-from functools import cache
 from typing import Annotated
 
 from fastapi import APIRouter, Query
@@ -11,42 +8,15 @@ from pydantic import BaseModel, Field
 
 from yellowbath.api.deps import DeviceNowDep, KeyDep, PracticeDep, ShopDep, attached
 from yellowbath.api.problems import Problem
-from yellowbath.api.views.hours import SurfaceHoursOut, sides_left_out
 from yellowbath.api.views.looks import LooksOut, looks_out
-from yellowbath.api.views.plan import (
-    AnswerOut,
-    DifferenceOut,
-    FigureOut,
-    FindingOut,
-    PointOut,
-    StepOut,
-    answer_out,
-    figure_out,
-    finding_out,
-    steps_out,
-)
-from yellowbath.api.views.scene import SceneOut, scene_out
-from yellowbath.core import units
-from yellowbath.core.checks.registry import stops
-from yellowbath.core.diagnosis.loop import Loop
-from yellowbath.core.document import Plan
-from yellowbath.core.field.model import sliced
-from yellowbath.core.figures import figure, typed
-from yellowbath.core.process.book import Spread
-from yellowbath.core.process.doubts import entry_words
-from yellowbath.core.process.finish import delicate
-from yellowbath.core.process.log import Asked, Entry, Mended
-from yellowbath.core.process.ohms import ohms
-from yellowbath.core.process.progress import nothing_gained
-from yellowbath.core.process.run import allowed
-from yellowbath.core.units import show
+from yellowbath.api.views.run import LineOut, RackItemOut, RunOut, lines_out, rack_item_out, run_out
+from yellowbath.core.process.log import Entry
 from yellowbath.workflows import book as finished
 from yellowbath.workflows import runs as work
 from yellowbath.workflows import unread as unreadable
-from yellowbath.workflows.memo import Memo
-from yellowbath.workflows.rack import OnRack
+from yellowbath.workflows.looks import looks as find_looks
 from yellowbath.workflows.rack import rack as on_rack
-from yellowbath.workflows.runs import RunView
+from yellowbath.workflows.standing import loop_of
 
 router = APIRouter(prefix="/runs", tags=["runs"])
 
@@ -58,145 +28,10 @@ class StartIn(BaseModel):
     revision: int | None = Field(default=None, ge=1, le=2**31)
 
 
-class ActionOut(BaseModel):
-    """One thing for hands; ``at`` is UTC, None for "when it suits"; after ``by`` it is too late."""
-
-    kind: str
-    at: datetime | None
-    title: str
-    why: str
-    by: datetime | None
-    danger: bool
-
-
-class TimesOut(BaseModel):
-    """Three clock times, UTC."""
-
-    low: datetime
-    mid: datetime
-    high: datetime
-
-
-class WindowOut(BaseModel):
-    """When it is likely clean: one run in ten sooner, one in ten later. UTC while it runs."""
-
-    left_s: Spread
-    at: TimesOut | None
-    left_text: str
-    sides: list[SurfaceHoursOut]
-
-
-class AdviceOut(BaseModel):
-    """What the newest look or reading means."""
-
-    title: str
-    text: str
-    grave: bool
-
-
-class LineOut(BaseModel):
-    """One line of the log; ``text``: in words, where it takes the bath's own figures to say it."""
-
-    client_id: str
-    at: datetime
-    kind: str
-    detail: dict[str, object]
-    text: str = ""
-
-
-class OutlineOut(BaseModel):
-    """A tank's silhouette [m]."""
-
-    round: bool
-    floor_x_m: float
-    rim_x_m: float
-    height_m: float
-
-
-class RackItemOut(BaseModel):
-    """A tank on the rack; ``checking``: it is worked out just now, and told without its figures."""
-
-    run_id: str
-    plan_id: str
-    name: str
-    state: str
-    share_done: float
-    next: ActionOut | None
-    actions: list[ActionOut]
-    window: WindowOut | None
-    outline: OutlineOut | None
-    checking: bool = False
-
-
-class OhmsOut(BaseModel):
-    """A part of the circuit by the newest reading, and what the plan has of it; ``ask``: which
-    reading would tell more."""
-
-    read: FigureOut
-    planned: FigureOut | None
-    more: bool
-    ask: str
-
-
-class RegionOut(BaseModel):
-    id: str
-    name: str
-
-
-class RunOut(BaseModel):
-    """Everything the run screen shows.
-
-    ``stops`` are those of its plan with what became known since; ``since_planned`` is what the
-    newest revision ``head`` does otherwise by design. A bare temperature is read in
-    ``temperature_unit``.
-    """
-
-    id: str
-    plan_id: str
-    revision: int
-    name: str
-    state: str
-    allowed: list[str]
-    now: datetime
-    since: datetime | None
-    powered_since: datetime | None
-    figures: dict[str, FigureOut]
-    share_done: float
-    share_clean: float
-    slices: list[float]
-    need_ah_dm2: Spread
-    window: WindowOut | None
-    actions: list[ActionOut]
-    nothing_gained: bool
-    doubted: bool
-    advice: AdviceOut | None
-    looked: str
-    read_a: float | None
-    ohms: list[OhmsOut]
-    points: list[PointOut]
-    steps: list[StepOut]
-    finish: dict[str, datetime]
-    regions: list[RegionOut]
-    stretches: int
-    log: list[LineOut]
-    older: bool
-    scene: SceneOut
-    plan: AnswerOut
-    closed: bool
-    silent: bool
-    temperature_unit: str
-    delicate: bool
-    by_halves: bool
-    buffered: bool
-    head: int
-    since_planned: list[DifferenceOut]
-    stops: list[FindingOut]
-
-
 @router.get("", operation_id="rack")
 def rack(shop: ShopDep) -> list[RackItemOut]:
     """The runs that are not over, the newest hundred, the most urgent first."""
-    return [_rack_item(on) for on in on_rack(shop)]
+    return [rack_item_out(on) for on in on_rack(shop)]
 
 
 @router.post("", status_code=201, operation_id="start_run")
@@ -217,7 +52,7 @@ def log(run_id: str, before: Annotated[str, Query(max_length=64)], shop: ShopDep
     """Lines of the log before one, by its client id."""
     lines, older = work.older_lines(shop, run_id, before)
     return LinesOut(
-        lines=lines_out(lines, lambda: work.loop_of(shop, run_id), work.system(shop)), older=older
+        lines=lines_out(lines, lambda: loop_of(shop, run_id), work.system(shop)), older=older
     )
 
 
@@ -230,7 +65,7 @@ def get(run_id: str, shop: ShopDep) -> RunOut:
 @router.get("/{run_id}/looks", operation_id="run_looks")
 def looks(run_id: str, shop: ShopDep) -> LooksOut | None:
     """How clean each spot is likely to be, now and later; null where that is not known."""
-    found = work.looks(shop, run_id)
+    found = find_looks(shop, run_id)
     return looks_out(found) if found else None
 
 
@@ -265,195 +100,6 @@ def archive(run_id: str, shop: ShopDep) -> None:
 def bring_back(run_id: str, shop: ShopDep) -> None:
     """Bring an archived run back into the lists."""
     finished.archive_run(shop, run_id, False)
-
-
-def _action(view: RunView) -> list[ActionOut]:
-    return [ActionOut.model_validate(a, from_attributes=True) for a in view.actions]
-
-
-def _rack_item(on: OnRack) -> RackItemOut:
-    if on.view is None:
-        return RackItemOut(
-            run_id=on.row.id, plan_id=on.row.plan_id, name=on.row.title or "Bath",
-            state=on.row.state, share_done=0.0, next=None, actions=[], window=None, outline=None,
-            checking=True,
-        )  # fmt: skip
-    view = on.view
-    upcoming = _action(view)
-    return RackItemOut(
-        run_id=view.row.id,
-        plan_id=view.row.plan_id,
-        name=view.plan.title or "Bath",
-        state=view.run.state,
-        share_done=view.progress.share_done,
-        next=upcoming[0] if upcoming else None,
-        actions=upcoming,
-        window=_window(view),
-        outline=OutlineOut.model_validate(scene_out(view.plan, view.answer), from_attributes=True),
-    )
-
-
-# a run's plan and field never change, so that its answer is told once and kept a while
-_ANSWERS: Memo[AnswerOut | None] = Memo(60)
-
-
-def run_out(view: RunView) -> RunOut:
-    """A run for the page."""
-    plan, run, how_far = view.plan, view.run, view.progress
-    answered = _ANSWERS.get(view.row.id, lambda: answer_out(plan, view.answered))
-    assert answered is not None  # a run has an answer, see workflows.runs
-    return RunOut(
-        id=view.row.id,
-        plan_id=view.row.plan_id,
-        revision=view.row.revision,
-        name=plan.title or "Bath",
-        state=run.state,
-        allowed=list(allowed(run.state)),
-        now=view.now,
-        since=run.since,
-        powered_since=run.powered_since,
-        figures=_figures(view),
-        share_done=how_far.share_done,
-        share_clean=how_far.share_clean,
-        slices=[
-            units.plain(d, "charge_density") for d in sliced(how_far.parts_ah_m2, how_far.weights)
-        ],
-        need_ah_dm2=_spread([units.plain(n, "charge_density") for n in how_far.need_ah_m2]),
-        window=_window(view),
-        actions=_action(view),
-        nothing_gained=nothing_gained(run),
-        doubted=view.doubted,
-        advice=AdviceOut.model_validate(view.advice, from_attributes=True) if view.advice else None,
-        looked=view.looked,
-        read_a=0.0 if run.silent else run.last_current_a,
-        ohms=[
-            OhmsOut(
-                read=figure_out(o.read, view.system),
-                planned=figure_out(o.planned, view.system) if o.planned else None,
-                more=o.more,
-                ask=o.ask,
-            )
-            for o in ohms(run.metered, view.answer)
-        ],
-        points=[PointOut(id=p.id, text=p.text) for p in view.points],
-        steps=steps_out(view.steps),
-        finish={key: at for key, (at, _) in run.finish.items()},
-        regions=_regions(plan),
-        stretches=run.count,
-        log=lines_out(view.lines, lambda: Loop.of(plan, view.answer), view.system),
-        older=view.older,
-        scene=scene_out(plan, view.answer),
-        plan=answered,
-        closed=run.state == "closed",
-        silent=run.silent,
-        temperature_unit=show(0.0, "temperature", view.system).unit,
-        delicate=any(delicate(p) for p in plan.pieces),
-        by_halves=how_far.here_s is not None,
-        buffered=plan.supply.on_battery and plan.supply.on_mains,
-        head=view.head,
-        since_planned=[DifferenceOut.model_validate(d, from_attributes=True) for d in view.since],
-        stops=[finding_out(f) for f in stops(view.judged)],
-    )
-
-
-def lines_out(
-    entries: Sequence[Entry], loop: Callable[[], Loop], system: units.System
-) -> list[LineOut]:
-    """Lines of the log; the bath's circuit is only worked out where one of them is told by it."""
-    of_bath = cache(loop)
-    return [_line(e, of_bath, system) for e in entries]
-
-
-def _line(entry: Entry, loop: Callable[[], Loop], system: units.System) -> LineOut:
-    detail = entry.detail
-    told = entry_words(detail, loop(), system) if isinstance(detail, Asked | Mended) else ""
-    return LineOut(
-        client_id=entry.client_id,
-        at=entry.at,
-        kind=detail.kind,
-        detail=detail.model_dump(mode="json", exclude={"kind"}),
-        text=told,
-    )
-
-
-def _regions(plan: Plan) -> list[RegionOut]:
-    """Every region of every piece; of several pieces, with whose it is."""
-    several = len(plan.pieces) > 1
-    return [
-        RegionOut(id=r.id, name=f"{plan.called(p)}: {r.name}" if several else r.name)
-        for p in plan.pieces
-        for r in p.regions
-    ]
-
-
-def _window(view: RunView) -> WindowOut | None:
-    left = view.progress.left_s
-    if left is None:
-        return None
-    at = [view.now + timedelta(seconds=x) for x in left]
-    low, high = (show(x, "time", digits=2, like=left[2]) for x in (left[0], left[2]))
-    running = view.run.state == "running"
-    return WindowOut(
-        left_s=_spread(left),
-        at=TimesOut(low=at[0], mid=at[1], high=at[2]) if running else None,
-        left_text=f"{low.text} to {high}",
-        sides=sides_left_out(view.progress.sides, view.system),
-    )
-
-
-def _spread(three: Sequence[float]) -> Spread:
-    return Spread(low=three[0], mid=three[1], high=three[2])
-
-
-def _figures(view: RunView) -> dict[str, FigureOut]:
-    """The run's own figures, traced to its log."""
-    p = view.progress
-    made = [
-        figure(
-            "run.powered", "Time under power", p.powered_s, "time", "t",
-            [typed("t", "Sum of the stretches under power", p.powered_s, "time")], "log",
-        ),
-        figure(
-            "run.charge", "Charge so far", p.charge_ah, "charge", "Q",
-            [typed("Q", "Sum over stretches of amps times hours, half of what is unsure",
-                   p.charge_ah, "charge")], "log",
-        ),
-    ]  # fmt: skip
-    low, high = p.charge_edges_ah
-    if high > low:
-        made[1] = made[1].with_window(low, high, "Nothing flowed at some time since it was last "
-                                      "seen alive; half of that time is counted.")  # fmt: skip
-    if view.run.stretches:
-        area = view.run.stretches[-1].basis.wetted_area_m2
-        made.append(
-            figure(
-                "run.raw", "Charge on the piece", p.raw_ah_m2, "charge_density", "Q/A",
-                [
-                    typed("Q", "Charge so far", p.charge_ah, "charge"),
-                    typed("A", "Surface in the liquid", area, "area"),
-                ],
-                "log",
-            )
-        )  # fmt: skip
-    need = p.need_ah_m2
-    made.append(
-        figure(
-            "run.effective", "Cleaning charge on the piece", p.effective_ah_m2,
-            "charge_density", "E",
-            [typed("E", "Mean over the surface within reach of the integral of j/(1 + j/js)",
-                   p.effective_ah_m2, "charge_density")],
-            "dose",
-        )
-    )  # fmt: skip
-    made.append(
-        figure(
-            "run.need", "Cleaning charge it is thought to want", need[1], "charge_density", "N",
-            [typed("N", "Median of what is believed after the looks so far", need[1],
-                   "charge_density")],
-            "dose",
-        ).with_window(need[0], need[2])
-    )  # fmt: skip
-    return {f.key: figure_out(f, view.plan.system) for f in made}
 
 
 @router.get(

@@ -5,7 +5,7 @@ from __future__ import annotations
 from pydantic import BaseModel
 
 from yellowbath.api.views.field import FacetsOut, facets_out, packed
-from yellowbath.workflows.runs import Looks
+from yellowbath.workflows.looks import Looks
 
 
 class LooksOut(BaseModel):

@@ -7,9 +7,9 @@ from datetime import datetime
 from pydantic import BaseModel
 
 from yellowbath.core.units import plain, show
-from yellowbath.workflows.runs import expected_amps
 from yellowbath.workflows.samples import Drawn, at_of
 from yellowbath.workflows.shop import Shop, get_settings
+from yellowbath.workflows.standing import expected_amps
 
 
 class SeriesOut(BaseModel):

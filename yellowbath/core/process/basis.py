@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 from datetime import datetime
+from functools import cached_property
 from typing import Literal
 
 from yellowbath.core.document import Plan
@@ -41,6 +42,11 @@ class Basis:
     inside: float = 0.0
     open_v: float = math.inf
     limit_a: float = math.inf
+
+    @cached_property
+    def text(self) -> str:
+        """All of it in words, made once: it is long."""
+        return repr(self)
 
 
 def basis_of(plan: Plan, revision: int, worked: Answer, halves: Coverage | None = None) -> Basis:

@@ -9,6 +9,9 @@ from collections.abc import Sequence
 from dataclasses import replace
 from datetime import datetime
 
+import numpy as np
+from numpy.typing import NDArray
+
 from yellowbath.core import dose
 from yellowbath.core.field.model import SLICES
 from yellowbath.core.process.basis import Bank, Mixed, Stretch
@@ -18,30 +21,29 @@ from yellowbath.core.process.run import Run
 
 def doses_at(stretches: Sequence[Stretch], now: datetime) -> list[float]:
     """Effective dose on each part of the surface [Ah/m2] up to ``now``, in the pose of each."""
-    return _added([0.0] * (len(areas_under(stretches))), stretches, now)
+    return _added([], stretches, now)
 
 
-def _added(doses: list[float], stretches: Sequence[Stretch], now: datetime) -> list[float]:
+def _added(had: Sequence[float], stretches: Sequence[Stretch], now: datetime) -> list[float]:
+    """Doses that were had, none where there are none of them, and those of some stretches."""
+    doses = np.array(had) if had else np.zeros(len(areas_under(stretches)))
     for s in stretches:
-        hours = s.counted * s.hours(now)
-        rates = rates_of(s)
-        doses = [d + r * hours for d, r in zip(doses, rates, strict=True)]
-    return doses
+        doses = doses + rates_of(s) * (s.counted * s.hours(now))
+    return doses.tolist()
 
 
-def rates_of(s: Stretch) -> list[float]:
+def rates_of(s: Stretch) -> NDArray[np.float64]:
     """Effective dose per hour on each part [Ah/m2/h] during a stretch, as the piece's own grade
     counts it: a part that wants half as much gets twice as far."""
     mean = s.current_a / s.basis.wetted_area_m2
-    ratios = s.basis.coverage.in_pose(s.pose, s.flips)
-    rates = [dose.effective_rate(j) for j in dose.slice_densities(mean, ratios)]
-    return s.basis.coverage.served(rates)
+    coverage = s.basis.coverage
+    rates = dose.effective_rate(mean * np.array(coverage.in_pose(s.pose, s.flips)))
+    return rates / np.array(coverage.needs) if coverage.needs else rates
 
 
 def doses_of(run: Run, now: datetime) -> list[float]:
     """Effective dose on each part [Ah/m2] up to ``now``, of all of a run."""
-    had = list(run.bank.doses) or [0.0] * len(areas_of(run))
-    return _added(had, run.stretches, now)
+    return _added(run.bank.doses, run.stretches, now)
 
 
 def areas_of(run: Run) -> tuple[float, ...]:
@@ -69,7 +71,7 @@ def compact(run: Run) -> Run:
     bank = Bank(
         count=run.bank.count + len(over),
         start=run.begun,
-        doses=tuple(_added(list(run.bank.doses) or [0.0] * len(areas_of(run)), over, end)),
+        doses=tuple(_added(run.bank.doses, over, end)),
         powered_s=run.bank.powered_s + sum(s.counted * s.hours(end) for s in over) * 3600,
         charge_ah=run.bank.charge_ah + charge_ah(over, end),
         unsure_ah=run.bank.unsure_ah + charge_ah(unsure, end),

@@ -23,7 +23,7 @@ _OWN = [f.name for f in fields(Stretch) if f.name != "basis"]
 
 def mark_of(basis: Basis) -> str:
     """What a basis and this way of keeping are known by."""
-    return hashlib.sha256(f"{_VERSION} {basis!r}".encode()).hexdigest()[:16]
+    return hashlib.sha256(f"{_VERSION} {basis.text}".encode()).hexdigest()[:16]
 
 
 def kept(run: Run) -> dict[str, Any]:

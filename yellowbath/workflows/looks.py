@@ -1,0 +1,52 @@
+"""How clean each spot of a run's pieces is likely to be."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from yellowbath.core import dose
+from yellowbath.core.field.model import Coverage
+from yellowbath.core.field.plan_bath import hung_facets
+from yellowbath.core.field.solved import FieldSummary
+from yellowbath.core.process.progress import chance_clean
+from yellowbath.workflows.runs import view_run
+from yellowbath.workflows.shop import Shop
+
+
+@dataclass(frozen=True)
+class Looks:
+    """A run's pieces as facets in place, and the chance (h, k) that each is clean after so many
+    more hours; ``end_h``: when the main surface most likely is."""
+
+    surface: Any
+    origin: Any
+    hours: Sequence[float]
+    chance: Any
+    end_h: float | None
+
+
+def looks(shop: Shop, run_id: str) -> Looks | None:
+    """How clean each spot of a run's pieces is likely to be, now and later; None where its field
+    was not kept facet by facet, or nothing has flowed yet."""
+    view = view_run(shop, run_id)
+    if view.row.field is None or not view.run.stretches:
+        return None
+    summary = FieldSummary.model_validate(view.row.field)
+    left = view.progress.left_s
+    end = 1.25 * max(left[2] / 3600, 1.0) if left and math.isfinite(left[2]) else 8.0
+    hours = [end * k / 12 for k in range(13)]
+    need = dose.need_of(dose.neediest(view.plan.pieces))
+    made = chance_clean(view.run, need, view.now, hours)
+    kept = Coverage.reached(summary.poses, summary.dipped) if summary.poses else []
+    if made is None or made.shape[1] != len(kept):
+        return None
+    fill = view.answer.fill
+    surface, origin = hung_facets(view.plan, fill.bottoms, fill.level.value)
+    chance = np.zeros((len(hours), len(surface)))
+    chance[:, kept] = made
+    return Looks(surface, origin, hours, chance, left[1] / 3600 if left else None)

@@ -1,0 +1,145 @@
+"""How a run stands: what its log came to, under its plan's answer and with what became known."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from functools import partial
+
+from sqlalchemy import Connection
+
+from yellowbath.core.checks import find
+from yellowbath.core.checks.registry import Finding, stops
+from yellowbath.core.diagnosis.loop import Loop
+from yellowbath.core.document import Plan
+from yellowbath.core.errors import NoAnswerError
+from yellowbath.core.field.model import Coverage
+from yellowbath.core.field.solved import FieldSummary, SolvedField
+from yellowbath.core.plan.comparison.compare import Difference
+from yellowbath.core.plan.comparison.facts import design_differences, with_facts
+from yellowbath.core.plan.reading.entries import read_plan
+from yellowbath.core.plan.results.answer import FIELD_MODEL, Answer, answer
+from yellowbath.core.process.basis import Basis, basis_of
+from yellowbath.core.process.run import Run
+from yellowbath.core.process.switch_on import ListPoint, points
+from yellowbath.core.units import System
+from yellowbath.store import plans as plan_store
+from yellowbath.store import runs as store
+from yellowbath.store.engine import reading
+from yellowbath.store.plans import Revision
+from yellowbath.store.runs import RunRow
+from yellowbath.workflows import kit
+from yellowbath.workflows.plans import Answered, answer_document
+from yellowbath.workflows.projection import run_of
+from yellowbath.workflows.shop import Shop, system_of
+
+
+@dataclass(frozen=True)
+class Known:
+    """A run's plan with the facts of the newest revision: its findings, and the ids of the stops
+    that the run's own revision had; what the newest does otherwise by design."""
+
+    plan: Plan
+    findings: Sequence[Finding]
+    before: frozenset[str]
+    design: Sequence[Difference]
+
+
+def _known_since(
+    answered: Answered, row: RunRow, head: Revision, brought: Callable[[Plan, float], float]
+) -> Known:
+    plan, worked = answered.read.plan, answered.answer
+    assert worked is not None
+    before = frozenset(f.id for f in stops(answered.findings))
+    newest = plan if head.number == row.revision else read_plan(head.document).plan
+    known = with_facts(plan, newest)
+    salt = brought(plan, worked.fill.water.value)
+    if salt > known.mix.kept_salt_kg:
+        mix = known.mix.model_copy(update={"kept_salt_kg": salt, "source": "reuse"})
+        known = known.model_copy(update={"mix": mix})
+    if known == plan:
+        return Known(plan, answered.findings, before, design_differences(plan, newest))
+    model = _model(row)
+    try:
+        now_worked = answer(known, model or FIELD_MODEL)
+    except NoAnswerError:
+        now_worked = worked  # its figures are the run's own; the facts are judged all the same
+    judged = find(known, now_worked, fixes=False)
+    return Known(known, judged, before, design_differences(plan, newest))
+
+
+def _model(row: RunRow) -> SolvedField | None:
+    return SolvedField(FieldSummary.model_validate(row.field)) if row.field else None
+
+
+@dataclass(frozen=True)
+class Standing:
+    """A run as it stands, without how far it is: what a step is judged by."""
+
+    row: RunRow
+    plan: Plan
+    answered: Answered
+    answer: Answer
+    halves: Coverage | None
+    basis: Basis
+    run: Run
+    known: Known
+    points: Sequence[ListPoint]
+    head: int
+    system: System
+
+
+def stand(shop: Shop, c: Connection, run_id: str) -> Standing:
+    """A run as it stands; raises NoAnswerError where its plan has no current."""
+    row = store.run_row(c, run_id)
+    head = plan_store.revision(c, row.plan_id)
+    own: _Own = shop.answers.get(
+        row.id, lambda: _own(row, plan_store.revision(c, row.plan_id, row.revision))
+    )
+    known = _known_since(own.answered, row, head, partial(kit.chloride_of, c))
+    return Standing(
+        row, own.answered.read.plan, own.answered, own.answer, own.halves, own.basis,
+        run_of(c, row.id, own.basis), known, points(known.plan, known.findings), head.number,
+        system_of(c),
+    )  # fmt: skip
+
+
+@dataclass(frozen=True)
+class _Own:
+    """A run's plan and field never change, so what follows from them is worked out once and kept a
+    while: its answer, what each part gets over all dips where it is dipped by halves, its basis."""
+
+    answered: Answered
+    answer: Answer
+    halves: Coverage | None
+    basis: Basis
+
+
+def _own(row: RunRow, revision: Revision) -> _Own:
+    answered = answer_document(revision.document, _model(row))
+    worked = answered.answer
+    if worked is None:
+        raise NoAnswerError(answered.trouble)
+    halves = FieldSummary.model_validate(row.field).by_halves if row.field else None
+    basis = basis_of(answered.read.plan, row.revision, worked, halves)
+    return _Own(answered, worked, halves, basis)
+
+
+def basis_at(shop: Shop, c: Connection, run_id: str) -> tuple[Basis, Run]:
+    """What a run runs under, and where it stands."""
+    found = stand(shop, c, run_id)
+    return found.basis, found.run
+
+
+def expected_amps(shop: Shop, run_id: str) -> tuple[float, float]:
+    """The window of amps that a run's plan expects [A]."""
+    with reading(shop.engine) as c:
+        basis, _ = basis_at(shop, c, run_id)
+    return basis.expected_low_a, basis.expected_high_a
+
+
+def loop_of(shop: Shop, run_id: str) -> Loop:
+    """A run's circuit, as its plan has it."""
+    with reading(shop.engine) as c:
+        found = stand(shop, c, run_id)
+    return Loop.of(found.plan, found.answer)
