@@ -58,6 +58,7 @@ def main(entries: int = 100_000, plans: int = 5_000) -> None:
         told("an entry after 10", timed(
             lambda k: write(20 + k, "reading", current_a=3.0, method="clamp"), 40))  # fmt: skip
         told("the run's page after 10", timed(lambda _: view_run(shop, run_id), 40))
+        _after_looks(shop, plan_id, clock)
         _grown(shop, run_id, entries)
         late = 100 + entries
         began = time.perf_counter()
@@ -76,6 +77,27 @@ def main(entries: int = 100_000, plans: int = 5_000) -> None:
         told(f"a list of {plans:,} plans", many)
         print(f"  by plan {many[0] / plans:.3f} ms")
         told(f"what cannot be read of {plans:,}", timed(lambda _: unread(shop), 5))
+
+
+def _after_looks(shop: Shop, plan_id: str, clock: Clock) -> None:
+    """An entry of a bath that was looked at three times, each a share: what was seen weighs all
+    that is believed anew."""
+    run_id = start_run(shop, plan_id).row.id
+    ticked = [p.id for p in view_run(shop, run_id).points]
+
+    def write(minutes: float, kind: str, **detail: object) -> None:
+        enter(shop, run_id, entry(clock.to(minutes), kind, **detail))
+
+    write(0, "checklist", ticked=ticked)
+    write(1, "switch_on")
+    for k, at in enumerate((100, 200, 300)):
+        for step, kind in enumerate(("switch_off", "lift")):
+            write(at + step, kind)
+        write(at + 2, "inspection", verdict="share", shares={"all": 0.2 + 0.2 * k})
+        for step, kind in enumerate(("back_in", "switch_on")):
+            write(at + 3 + step, kind)
+    told("an entry after three looks", timed(
+        lambda k: write(310 + k, "reading", current_a=3.0, method="clamp"), 40))  # fmt: skip
 
 
 def _grown(shop: Shop, run_id: str, entries: int) -> None:

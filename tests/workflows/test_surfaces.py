@@ -5,9 +5,9 @@ from typing import Any
 from tests.core.plan.test_begin import Solids
 from tests.shops import QUIET, ShopCase
 from tests.solving import SOLVER
-from yellowbath.api.views.run import run_out
 from yellowbath.api.views.listed import listed_out
 from yellowbath.api.views.plan import read_out
+from yellowbath.api.views.run import run_out
 from yellowbath.core.plan.start.begin import First
 from yellowbath.core.process.bench import set_up
 from yellowbath.core.process.oneline import one_line
