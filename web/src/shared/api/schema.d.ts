@@ -3671,7 +3671,7 @@ export interface components {
          */
         LinesOut: {
             /** Lines */
-            lines: components["schemas"]["yellowbath__api__routes__runs__LineOut"][];
+            lines: components["schemas"]["yellowbath__api__views__run__LineOut"][];
             /** Older */
             older: boolean;
         };
@@ -5364,7 +5364,7 @@ export interface components {
             /** Stretches */
             stretches: number;
             /** Log */
-            log: components["schemas"]["yellowbath__api__routes__runs__LineOut"][];
+            log: components["schemas"]["yellowbath__api__views__run__LineOut"][];
             /** Older */
             older: boolean;
             scene: components["schemas"]["SceneOut"];
@@ -6766,9 +6766,23 @@ export interface components {
         };
         /**
          * LineOut
+         * @description One part of the one answer; ``stop``: it stands in the way.
+         */
+        yellowbath__api__views__plan__LineOut: {
+            /** Part */
+            part: string;
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
+            /** Stop */
+            stop: boolean;
+        };
+        /**
+         * LineOut
          * @description One line of the log; ``text``: in words, where it takes the bath's own figures to say it.
          */
-        yellowbath__api__routes__runs__LineOut: {
+        yellowbath__api__views__run__LineOut: {
             /** Client Id */
             client_id: string;
             /**
@@ -6787,20 +6801,6 @@ export interface components {
              * @default
              */
             text: string;
-        };
-        /**
-         * LineOut
-         * @description One part of the one answer; ``stop``: it stands in the way.
-         */
-        yellowbath__api__views__plan__LineOut: {
-            /** Part */
-            part: string;
-            /** Name */
-            name: string;
-            /** Text */
-            text: string;
-            /** Stop */
-            stop: boolean;
         };
     };
     responses: {
