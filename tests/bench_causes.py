@@ -19,7 +19,7 @@ import numpy as np
 
 from tests.core.diagnosis.baths import FIXED_ORDER, Case, answered, case, fixed_steps, other_ranges
 from yellowbath.core.diagnosis.draws import law
-from yellowbath.core.diagnosis.judge import Bench, Evidence, Judged, mend_minutes
+from yellowbath.core.diagnosis.judge import Bench, Evidence, Judged, mend_minutes, nothing_fits
 
 KIN: Sequence[frozenset[str]] = (
     frozenset({"contact_scrap", "far_piece"}),
@@ -47,6 +47,8 @@ class Score:
     fixed_minutes: list[float] = field(default_factory=list)
     millis: list[float] = field(default_factory=list)
     missed: Counter[tuple[str, str]] = field(default_factory=Counter)
+    wasted: int = 0
+    twice: int = 0
 
     def add(self, key: str, ranked: Sequence[str], truth: set[str]) -> None:
         self.first[f"{key}: first"] += ranked[0] in truth
@@ -96,11 +98,24 @@ def by_list(c: Case, score: Score, truth: set[str]) -> None:
     score.add("fixed list, five tests", [*named, *rest, *sorted(over)], truth)
 
 
-def mending(c: Case, bench: Bench) -> float:
-    """Minutes until it is mended, going by the next step [min]."""
+@dataclass(frozen=True)
+class Way:
+    """How it went by the next steps: minutes, the mends in their order, and whether it was mended
+    or, if not, given up as nothing that is known."""
+
+    minutes: float
+    mends: Sequence[str]
+    mended: bool
+    given_up: bool
+
+
+def way(c: Case, bench: Bench) -> Way:
+    """From the first doubt until it is mended, or nothing that is known fits, step by step."""
     evidence, tried, spent = list(c.noted), list[str](), 0.0
     for _ in range(40):
         judged = bench.judge(evidence, "mend", tried)
+        if nothing_fits(judged):
+            return Way(spent + law("call_min"), tried, False, True)
         if judged.ask is not None:
             spent += judged.ask.minutes
             evidence.append(
@@ -108,12 +123,10 @@ def mending(c: Case, bench: Bench) -> float:
             )
             continue
         spent += mend_minutes(judged.mend)
-        if alike(judged.mend, c.cause):
-            return spent
-        if judged.mend in tried:
-            break
         tried.append(judged.mend)
-    return spent + law("call_min")
+        if alike(judged.mend, c.cause):
+            return Way(spent, tried, True, False)
+    return Way(spent + law("call_min"), tried, False, False)
 
 
 def mending_by_list(c: Case) -> float:
@@ -145,7 +158,9 @@ def run(count: int, matched: bool, seed: int, second: bool = False, hidden: bool
             diagnose(c, bench, score, truth)
             if not second:
                 by_list(c, score, truth)
-                score.minutes.append(mending(c, bench))
+                went = way(c, bench)
+                score.minutes.append(went.minutes)
+                score.first["mended by the next steps"] += went.mended
                 score.fixed_minutes.append(mending_by_list(c))
     return score
 
@@ -157,18 +172,23 @@ def _hide(bench: Bench, cause: str) -> None:
 
 
 def _unknown(c: Case, bench: Bench, score: Score) -> None:
+    """What it comes to where the cause is none of the list: by five tests, and to the end."""
     evidence = list(c.noted)
+    judged = bench.judge(evidence, "know")
     for _ in range(TESTS):
-        judged = bench.judge(evidence, "know")
         if judged.ask is None:
             break
         evidence.append(
             Evidence(judged.ask.id, answered(judged.ask, c.bath, c.loop, c.rng, c.errs))
         )
-    judged = bench.judge(evidence, "know")
-    top = judged.suspects[0]
-    score.first["fits nothing known is first"] += judged.unknown > top.chance
-    score.first["no cause over one half"] += top.chance < 0.5
+        judged = bench.judge(evidence, "know")
+    score.first["after five tests: fits nothing known"] += nothing_fits(judged)
+    score.first["after five tests: none over one half"] += judged.suspects[0].chance < 0.5
+    went = way(c, bench)
+    score.first["in the end: fits nothing known"] += went.given_up
+    score.first["in the end: mended as something like it"] += went.mended
+    score.wasted += len(went.mends) - went.mended
+    score.twice += len(went.mends) - len(set(went.mends))
 
 
 def reliability(
@@ -193,6 +213,8 @@ def report(title: str, s: Score) -> None:
     if s.minutes:
         ours, theirs = np.mean(s.minutes), np.mean(s.fixed_minutes)
         print(f"  minutes until mended {ours:.1f}, by the list {theirs:.1f}: {ours / theirs:.2f}")
+    if s.wasted:
+        print(f"  mends that did not help, a bath: {s.wasted / s.baths:.1f}")
     if s.millis:
         middle, late = np.percentile(s.millis, (50, 95))
         print(f"  a judgement: median {middle:.0f} ms, p95 {late:.0f} ms")

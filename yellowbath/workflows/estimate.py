@@ -10,8 +10,7 @@ from yellowbath.core.diagnosis.estimate import Cloud, Estimate, Observed, Three,
 from yellowbath.core.diagnosis.loop import Loop
 from yellowbath.core.field.solved import FieldSummary
 from yellowbath.core.process.charge import crust_ah
-from yellowbath.core.process.clues import METER_ERROR
-from yellowbath.core.process.log import Change, Entry, Mended, Reading
+from yellowbath.core.process.log import METER_ERROR, Change, Entry, Mended, Reading
 from yellowbath.core.process.run import Run
 from yellowbath.core.units import System
 from yellowbath.store import runs as store

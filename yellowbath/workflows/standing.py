@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import partial
 
@@ -10,6 +10,7 @@ from sqlalchemy import Connection
 
 from yellowbath.core.checks import find
 from yellowbath.core.checks.registry import Finding, stops
+from yellowbath.core.diagnosis.expected import Band, expected
 from yellowbath.core.diagnosis.loop import Loop
 from yellowbath.core.document import Plan
 from yellowbath.core.errors import NoAnswerError
@@ -20,6 +21,7 @@ from yellowbath.core.plan.comparison.facts import design_differences, with_facts
 from yellowbath.core.plan.reading.entries import read_plan
 from yellowbath.core.plan.results.answer import FIELD_MODEL, Answer, answer
 from yellowbath.core.process.basis import Basis, basis_of
+from yellowbath.core.process.charge import crust_ah
 from yellowbath.core.process.run import Run
 from yellowbath.core.process.switch_on import ListPoint, points
 from yellowbath.core.units import System
@@ -131,11 +133,12 @@ def basis_at(shop: Shop, c: Connection, run_id: str) -> tuple[Basis, Run]:
     return found.basis, found.run
 
 
-def expected_amps(shop: Shop, run_id: str) -> tuple[float, float]:
-    """The window of amps that a run's plan expects [A]."""
+def expected_of(shop: Shop, run_id: str) -> Mapping[str, Band]:
+    """What a line should show of a run as it was planned, by channel [A, V, C]."""
     with reading(shop.engine) as c:
-        basis, _ = basis_at(shop, c, run_id)
-    return basis.expected_low_a, basis.expected_high_a
+        found = stand(shop, c, run_id)
+    loop = Loop.of(found.plan, found.answer)
+    return expected(loop, found.answer, crust_ah(found.run, shop.now()))
 
 
 def loop_of(shop: Shop, run_id: str) -> Loop:

@@ -10,7 +10,7 @@ from tests.core.diagnosis.baths import kind
 from tests.longer import of
 from yellowbath.core.data import require_provenance, table
 from yellowbath.core.diagnosis.asks import asks, fitting
-from yellowbath.core.diagnosis.judge import Bench, Evidence, Known, causes, is_danger
+from yellowbath.core.diagnosis.judge import Bench, Evidence, Known, causes, is_danger, nothing_fits
 from yellowbath.core.diagnosis.loop import Loop
 
 NO_GAS, NO_AMPS = Evidence("gas", "none"), Evidence("amps", value=0.0)
@@ -84,7 +84,7 @@ class Read(unittest.TestCase):
 
     def test_everything_ruled_out_is_something_else(self) -> None:
         """Every question answered as a sound bath would, but no gas and few amps."""
-        fine = {"gas", "amps", "measured", "other_supply"}
+        fine = {"gas", "amps", "other_supply"}
         seen = [NO_GAS, Evidence("amps", value=0.15 * self.loop.meant_a)]
         normal = {
             "leads": "right", "fuse": "whole", "range": "right", "scrap": "thin", "level": "yes",
@@ -97,8 +97,7 @@ class Read(unittest.TestCase):
             Evidence(a.id, normal[a.id]) for a in fitting(self.loop)
             if a.id in normal and a.id not in fine
         ]  # fmt: skip
-        judged = Bench(self.loop, Known()).judge(seen, "know")
-        self.assertGreater(judged.unknown, 0.25)
+        self.assertTrue(nothing_fits(Bench(self.loop, Known()).judge(seen, "know")))
 
 
 class Dangers(unittest.TestCase):
@@ -141,6 +140,16 @@ class Many(unittest.TestCase):
         self.assertGreater(better, 0.10)
         # 0.65 is wanted; a few long searches move it among so few
         self.assertLess(sum(s.minutes) / sum(s.fixed_minutes), of(0.65, 0.80))
+
+    def test_what_is_not_in_the_list_is_told_in_the_end_and_nothing_is_mended_twice(self) -> None:
+        """Baths whose cause is taken out of the list; 250 in ``tests/bench_causes.py``."""
+        s = bench.run(of(100, 24), matched=False, seed=74, hidden=True)
+        told = s.first["in the end: fits nothing known"]
+        like = s.first["in the end: mended as something like it"]
+        self.assertGreater(told + like, 0.9 * s.baths)
+        self.assertGreater(told, 0.6 * s.baths)
+        self.assertLess(s.wasted, 5 * s.baths)
+        self.assertEqual(s.twice, 0)
 
     def test_the_same_bath_gives_the_same_chances(self) -> None:
         one, other = (Bench(kind(2)[1], Known()).judge([NO_GAS]) for _ in range(2))

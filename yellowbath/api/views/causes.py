@@ -8,7 +8,15 @@ from collections.abc import Sequence
 from pydantic import BaseModel
 
 from yellowbath.core.diagnosis.asks import Ask, ask_words, fitting
-from yellowbath.core.diagnosis.judge import Outlook, Suspect, causes, is_danger, mend_minutes, row
+from yellowbath.core.diagnosis.judge import (
+    Outlook,
+    Suspect,
+    causes,
+    is_danger,
+    mend_minutes,
+    nothing_fits,
+    row,
+)
 from yellowbath.core.process.doubts import Doubts, Question, expects
 from yellowbath.core.units import System
 from yellowbath.workflows.causes import Told
@@ -57,7 +65,8 @@ class AskOut(BaseModel):
 class CausesOut(BaseModel):
     """``next``: what to ask, or null where ``mend`` names the cause to be mended first; ``danger``:
     it is for a danger's sake. ``others``: what else can be asked. ``unknown``: the chance that it
-    is nothing of the list; ``fits_nothing``: that is likelier than any cause."""
+    is nothing of the list; ``fits_nothing``: that is likelier than any cause, or nothing is left
+    that is worth a try."""
 
     in_doubt: bool
     evidence: list[str]
@@ -91,7 +100,7 @@ def causes_out(told: Told) -> CausesOut:
         evidence=list(d.told),
         suspects=[_suspect(s, d) for s in named],
         unknown=j.unknown,
-        fits_nothing=j.unknown > max(s.chance for s in j.suspects),
+        fits_nothing=nothing_fits(j),
         dangers=[str(row(c)["short"]) for c in j.dangers],
         danger=j.danger,
         next=_ask(j.ask, j.outlook, d, system) if j.ask else None,

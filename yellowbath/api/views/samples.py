@@ -9,7 +9,7 @@ from pydantic import BaseModel
 from yellowbath.core.units import plain, show
 from yellowbath.workflows.samples import Drawn, at_of
 from yellowbath.workflows.shop import Shop, get_settings
-from yellowbath.workflows.standing import expected_amps
+from yellowbath.workflows.standing import expected_of
 
 
 class SeriesOut(BaseModel):
@@ -42,16 +42,18 @@ QUANTITY = {"amps": "current", "volts": "voltage", "bath_c": "temperature"}
 def drawn_out(shop: Shop, run_id: str, drawn: Drawn) -> DrawnOut:
     """For the page."""
     system = get_settings(shop).system
-    low, high = expected_amps(shop, run_id)
+    bands = expected_of(shop, run_id)
     out = []
     for key, s in drawn.series.items():
         quantity = QUANTITY[key]
         values = [
             None if v is None else round(plain(v, quantity, system, 1.0), 4) for v in s.values
         ]
+        band = bands.get(key)
+        ends = [plain(v, quantity, system, 1.0) for v in band] if band else [None, None]
         out.append(SeriesOut(
             key=key, unit=show(1.0, quantity, system).unit, at_ms=list(s.at_ms), values=values,
-            low=low if key == "amps" else None, high=high if key == "amps" else None,
+            low=ends[0], high=ends[1],
         ))  # fmt: skip
     return DrawnOut(
         first=None if drawn.first_ms is None else at_of(drawn.first_ms),

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
-from typing import Literal
+from typing import Literal, NamedTuple
 
 import numpy as np
 
@@ -69,7 +69,7 @@ class Outlook:
 class Judged:
     """The causes, the likeliest first; ``unknown``: the chance that it is none of them. ``ask`` is
     the next thing to ask, or None where ``mend``, a cause, is to be mended first. ``danger``: the
-    step is for a danger's sake."""
+    step is for a danger's sake. Neither where nothing is left that is worth its minutes."""
 
     suspects: Sequence[Suspect]
     unknown: float
@@ -79,6 +79,12 @@ class Judged:
     mend: str
     danger: bool
     minutes: float
+
+
+def nothing_fits(judged: Judged) -> bool:
+    """Whether it is likelier none of the causes than any of them, or none is left to try."""
+    over = judged.ask is None and not judged.mend
+    return over or judged.unknown > max(s.chance for s in judged.suspects)
 
 
 def causes() -> Sequence[str]:
@@ -132,6 +138,16 @@ def crust_due_ah(loop: Loop) -> float:
     return float(param("cake_ah_m2").value * loop.scrap_m2.sum())
 
 
+class Weighed(NamedTuple):
+    """Chances (c) and the chance of none of them; weights of the draws (c, n) within each cause;
+    as which of them (c, n) a bath acts that has none."""
+
+    chances: Array
+    weights: Array
+    unknown: float
+    acts: Array
+
+
 class Bench:
     """A bath on the bench of the diagnosis: its draws under each cause, made once.
 
@@ -156,27 +172,26 @@ class Bench:
             self._tables[ask.id] = made.reshape(len(self.names), COUNT, -1)
         return self._tables[ask.id]
 
-    def likelihood(self, e: Evidence) -> tuple[Array, float]:
-        """Of one thing known: (c, n) at each draw of each cause, and under none of them."""
+    def likelihood(self, e: Evidence) -> Array:
+        """Of one thing known, at each draw of each cause (c, n)."""
         if math.isnan(e.value):
             ask = asks()[e.ask]
-            place = ask.outcomes.index(e.outcome)
-            made, none = self.table(ask)[:, :, place], float(self.rest(ask)[place])
+            made = self.table(ask)[:, :, ask.outcomes.index(e.outcome)]
         else:
             made = self._measured(e, self.met).reshape(len(self.names), COUNT)
-            none = self._flat(e)
         if e.before:
             well = made[self.names.index("sound")]
             start = np.array([[float(row(c)["start"])] for c in self.names])  # type: ignore[arg-type]
             made = start * made + (1 - start) * well
-        return made, none
+        return made
 
-    def rest(self, ask: Ask) -> Array:
-        """Chance (k) of each outcome where it is none of the causes: what is looked at for one of
-        them is as in a sound bath, what the bath does is anything."""
-        if ask.id in _ANYTHING:
-            return np.full(len(ask.outcomes), 1 / len(ask.outcomes))
-        made: Array = self.table(ask)[self.names.index("sound")].mean(axis=0)
+    def rest(self, ask: Ask, acts: Array) -> Array:
+        """Chance (k) of each outcome where it is none of the causes: the bath does as with one of
+        them (``acts`` (c, n): as which), but where that is looked for nothing is found."""
+        if ask.id in _DOES:
+            made: Array = np.einsum("cn,cnk->k", acts, self.table(ask))
+        else:
+            made = self.table(ask)[self.names.index("sound")].mean(axis=0)
         return made
 
     def _flat(self, e: Evidence) -> float:
@@ -195,23 +210,31 @@ class Bench:
         made: Array = (1 - _OUTLIER) * near + _OUTLIER * self._flat(e)
         return made
 
-    def weigh(self, evidence: Sequence[Evidence]) -> tuple[Array, Array, float]:
-        """Chances (c) by Bayes' rule and tempered, weights of the draws (c, n) within each cause,
-        and the chance of none of them."""
-        logs, none = np.zeros((len(self.names), COUNT)), math.log(law("nothing_known"))
+    def weigh(self, evidence: Sequence[Evidence]) -> Weighed:
+        """Chances by Bayes' rule, tempered."""
+        prior = np.array(list(self.prior.values()))
+        logs = np.zeros((len(self.names), COUNT))
+        does = logs.copy()
+        none = math.log(law("nothing_known"))
         for e in evidence:
-            made, flat = self.likelihood(e)
-            logs += np.log(np.maximum(made, 1e-12))
-            none += math.log(flat)
-        top = logs.max(axis=1, keepdims=True)
-        weights = np.exp(logs - top)
-        mean = weights.mean(axis=1)
-        weights /= weights.sum(axis=1, keepdims=True)
-        score = np.log(list(self.prior.values())) + top[:, 0] + np.log(mean)
+            made = np.log(np.maximum(self.likelihood(e), 1e-12))
+            logs += made
+            if e.ask in _DOES:
+                does += made
+            else:
+                none += float(np.log(np.exp(made[self.names.index("sound")]).mean()))
+        weights, told = _normed(logs)
+        acts, act = _normed(does)
+        score = np.log(prior) + told
+        acting = np.log(prior / prior.sum()) + act
+        most = acting.max()
+        shares = np.exp(acting - most)
+        none += most + math.log(shares.sum())
         every = np.append(score, none) * law("temper")
         chances = np.exp(every - every.max())
         chances /= chances.sum()
-        return chances[:-1], weights, float(chances[-1])
+        acts *= (shares / shares.sum())[:, None]
+        return Weighed(chances[:-1], weights, float(chances[-1]), acts)
 
     # --- Dangers -------------------------------------------------------------------------------
 
@@ -240,7 +263,7 @@ class Bench:
     ) -> Judged:
         """What is likely and what comes next; ``tried``: what was mended and was not it; ``first``:
         what to ask before all but a danger."""
-        raw, weights, unknown = self.weigh(evidence)
+        raw, weights, unknown, acts = self.weigh(evidence)
         for cause in tried:
             if cause in self.names:
                 raw[self.names.index(cause)] *= _STILL
@@ -258,7 +281,10 @@ class Bench:
         ]  # fmt: skip
         open_asks = [a for a in fitting(self.loop) if a.id not in answered]
         tables = {a.id: self.outcomes(a, weights) for a in open_asks}
-        ask, mend, minutes, danger = self._next(chances, left, dangers, open_asks, tables, mode)
+        rests = {a.id: self.rest(a, acts) for a in open_asks}
+        ask, mend, minutes, danger = self._next(
+            chances, left, dangers, open_asks, tables, rests, mode, tried
+        )
         if seen:
             ask, mend, danger = None, seen[-1], True
         elif first in tables and not danger:
@@ -268,7 +294,7 @@ class Bench:
             unknown=unknown,
             dangers=dangers,
             ask=ask,
-            outlook=self._outlook(chances, left, ask, tables[ask.id]) if ask else (),
+            outlook=self._outlook(chances, left, ask, tables[ask.id], rests[ask.id]) if ask else (),
             mend=mend,
             danger=danger,
             minutes=minutes,
@@ -276,10 +302,13 @@ class Bench:
 
     def _next(
         self, chances: Array, unknown: float, dangers: Sequence[str], open_asks: Sequence[Ask],
-        tables: Mapping[str, Array], mode: Mode,
+        tables: Mapping[str, Array], rests: Mapping[str, Array], mode: Mode,
+        tried: Sequence[str],
     ) -> tuple[Ask | None, str, float, bool]:  # fmt: skip
         call = law("call_min")
-        now = shoot.expected_minutes(chances, self.minutes, call)
+        # what was mended is not mended again before everything else was
+        open_chances = np.where([n in tried for n in self.names], 0.0, chances)
+        now = shoot.expected_minutes(open_chances, self.minutes, call)
         if dangers:
             some = np.array([c in dangers for c in self.names])
             two = np.array([chances[some].sum(), 1 - chances[some].sum()])
@@ -292,17 +321,19 @@ class Bench:
                 gains.append(shoot.told(two, np.vstack([bad, good])) / a.minutes**0.5)
             if gains:
                 return direct[int(np.argmax(gains))], "", now, True
-        first = self.names[shoot.order(chances, self.minutes)[0]]
+        k = shoot.order(open_chances, self.minutes)[0]
+        worth = open_chances[k] * call > self.minutes[k]
+        first = self.names[k] if worth else ""
         if not open_asks:
             return None, first, now, False
         if mode == "know":
             whole = np.append(chances, unknown)
-            gains = [shoot.told(whole, np.vstack([tables[a.id], self.rest(a)])) for a in open_asks]
+            gains = [shoot.told(whole, np.vstack([tables[a.id], rests[a.id]])) for a in open_asks]
             k = int(np.argmax(gains))
             return open_asks[k], "", now, False
         costs = [
             shoot.minutes_if_asked(
-                chances, self.minutes, call, tables[a.id], a.minutes, self.rest(a)
+                open_chances, self.minutes, call, tables[a.id], a.minutes, rests[a.id]
             )
             for a in open_asks
         ]
@@ -318,9 +349,11 @@ class Bench:
         made[k] += _SURE
         return made
 
-    def _outlook(self, chances: Array, unknown: float, ask: Ask, table: Array) -> Sequence[Outlook]:
+    def _outlook(
+        self, chances: Array, unknown: float, ask: Ask, table: Array, rest: Array
+    ) -> Sequence[Outlook]:
         whole, made = np.append(chances, unknown), []
-        rows = np.vstack([table, self.rest(ask)])
+        rows = np.vstack([table, rest])
         for k, outcome in enumerate(ask.outcomes):
             then = shoot.after(whole, rows[:, k])[:-1]
             if (ask.id, outcome) in _SIGHTED:
@@ -334,7 +367,7 @@ class Bench:
         self, chances: Array, evidence: Sequence[Evidence], weights: Array
     ) -> Sequence[Suspect]:
         prior = np.array(list(self.prior.values()))
-        means = [self.likelihood(e)[0].mean(axis=1) for e in evidence]
+        means = [self.likelihood(e).mean(axis=1) for e in evidence]
         made = []
         for k in np.argsort(-chances):
             others = prior.copy()
@@ -348,6 +381,14 @@ class Bench:
         return made
 
 
+def _normed(logs: Array) -> tuple[Array, Array]:
+    """Weights (c, n) that sum to one under each cause, and the log of their mean before (c)."""
+    top = logs.max(axis=1, keepdims=True)
+    weights = np.exp(logs - top)
+    told: Array = top[:, 0] + np.log(weights.mean(axis=1))
+    return weights / weights.sum(axis=1, keepdims=True), told
+
+
 def _whole(chances: Array, unknown: float) -> tuple[Array, float]:
     """Chances and the rest, one in all."""
     total = float(chances.sum()) + unknown
@@ -356,8 +397,8 @@ def _whole(chances: Array, unknown: float) -> tuple[Array, float]:
 
 _SPEAKS = 1.6  # by so much likelier under a cause than under the others: it speaks for it
 _STILL = 0.08  # a mend that did not help was not done right, once in a dozen; judged
-# What may be anything under a cause that is not in the list.
-_ANYTHING = frozenset({
+# What the bath does; everything else is looked at for the sake of one cause.
+_DOES = frozenset({
     "gas", "scrap_gas", "each_piece", "lamp", "supply_v", "tank_v", "amps", "shares", "warm",
 })  # fmt: skip
 # A danger that is seen is mended before anything else is thought of; judged.

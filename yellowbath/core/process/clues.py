@@ -15,7 +15,16 @@ from datetime import datetime, timedelta
 from yellowbath.core.diagnosis.asks import DOES
 from yellowbath.core.diagnosis.draws import law
 from yellowbath.core.process.basis import Basis
-from yellowbath.core.process.log import Asked, BackIn, Change, Entry, Look, Mended, Reading
+from yellowbath.core.process.log import (
+    METER_ERROR,
+    Asked,
+    BackIn,
+    Change,
+    Entry,
+    Look,
+    Mended,
+    Reading,
+)
 
 
 @dataclass(frozen=True)
@@ -45,7 +54,6 @@ class Clues:
         return max((c.at for c in self.now.values()), default=None)
 
 
-METER_ERROR = {"clamp": 0.03, "dial": 0.15, "line": 0.03, "none": 0.15}
 # What is looked at no longer holds once this was done.
 _TOUCHED: Mapping[str, frozenset[str]] = {
     "turned": frozenset({"leads"}),

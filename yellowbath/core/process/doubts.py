@@ -127,7 +127,8 @@ def entry_words(detail: Asked | Mended, loop: Loop, system: System) -> str:
     if isinstance(detail, Asked):
         return in_words(Evidence(detail.ask, detail.outcome), loop, system)
     title = cause_title(detail.cause)
-    return word("matter.mended" if detail.helped else "matter.not_it", title=small(title))
+    told = word("matter.mended" if detail.helped else "matter.not_it", title=small(title))
+    return f"{told}: {detail.note}" if detail.note else told
 
 
 def cause_title(cause: str) -> str:

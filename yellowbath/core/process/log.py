@@ -6,6 +6,7 @@ Times are aware and UTC. Numbers are SI.
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from datetime import datetime
 from typing import Annotated, Literal
 
@@ -60,6 +61,10 @@ class Reading(Detail):
     """The bath's temperature as typed, in any unit; read when it is entered, kept as it was."""
     method: Literal["clamp", "dial", "line", "none"] = "clamp"
     """``line``: off an instrument that is read every second; the mean of ten."""
+
+
+# How far amps may be out by how they were read: a clamp meter, a needle, an instrument [-]; judged.
+METER_ERROR: Mapping[str, float] = {"clamp": 0.03, "dial": 0.15, "line": 0.03, "none": 0.15}
 
 
 class Look(Detail):

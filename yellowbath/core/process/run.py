@@ -17,6 +17,7 @@ from yellowbath.core.process.basis import Bank, Knot, Source, Stretch
 from yellowbath.core.process.basis import Basis as Basis
 from yellowbath.core.process.clues import Clues, take
 from yellowbath.core.process.log import (
+    METER_ERROR,
     Change,
     Entry,
     FinishStep,
@@ -126,8 +127,6 @@ class Run:
 NO_GAS = "look.none"
 _STALE = 0.15  # of amps as they were before a lift; judged
 
-# A clamp meter and a needle; the rest is the eye. Judged.
-_READ_ERROR = {"clamp": 0.03, "dial": 0.15, "line": 0.03, "none": 0.0}
 _POWER_MOVES = frozenset({"switch_off", "found_stopped", "lift", "abandon"})
 
 
@@ -239,7 +238,7 @@ def _measure(run: Run, entry: Entry, basis: Basis) -> None:
         return
     lives = alive(entry)
     if isinstance(detail, Reading) and detail.current_a is not None:
-        knot = Knot(detail.current_a, _READ_ERROR[detail.method])
+        knot = Knot(detail.current_a, METER_ERROR[detail.method])
         _close(run, entry.at, basis, knot)
         _open(run, entry.at, basis, knot)
     elif isinstance(detail, Change):

@@ -28,7 +28,7 @@ export function Matter({ run, enter, busy }: { run: RunOut; enter: Enter; busy: 
       setMode={setMode}
       busy={busy || found.isPlaceholderData}
       answer={(what, outcome) => void enter({ kind: "asked", ask: what, outcome })}
-      mended={(cause, helped) => void enter({ kind: "mended", cause, helped, note: "" })}
+      mended={(cause, helped, note = "") => void enter({ kind: "mended", cause, helped, note })}
     />
   );
 }

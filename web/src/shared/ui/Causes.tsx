@@ -12,7 +12,7 @@ interface Doing {
   /** What was met when something was asked. */
   answer: (ask: string, outcome: string) => void;
   /** A cause was mended; whether that was it. */
-  mended: (cause: string, helped: boolean) => void;
+  mended: (cause: string, helped: boolean, note?: string) => void;
   busy: boolean;
 }
 
@@ -25,12 +25,7 @@ export function Causes({
 }: { found: CausesOut; mode: Mode; setMode: (mode: Mode) => void } & Doing) {
   return (
     <div className="mt-2 space-y-3" data-causes>
-      {found.fits_nothing && (
-        <div className="border-l-4 border-liquid pl-3">
-          <h3 className="text-lg">{word("matter.fits_nothing")}</h3>
-          <p className="text-sm">{word("matter.unknown_why")}</p>
-        </div>
-      )}
+      {found.fits_nothing && <FitsNothing {...doing} />}
       {found.next && (
         <Next ask={found.next} danger={found.danger} dangers={found.dangers} {...doing} />
       )}
@@ -161,6 +156,34 @@ function MendNext({ cause, mended, busy }: { cause: SuspectOut } & Doing) {
       <h3 className="text-xl">{cause.title}</h3>
       <p>{cause.mend}</p>
       <Did cause={cause.id} mended={mended} busy={busy} />
+    </section>
+  );
+}
+
+/** None of the causes, or all were tried: what to do, and what it turns out to have been. */
+function FitsNothing({ mended, busy }: Doing) {
+  const [was, setWas] = useState("");
+  return (
+    <section className="border-l-4 border-liquid pl-3" aria-label={word("matter.fits_nothing")}>
+      <h3 className="text-xl">{word("matter.fits_nothing")}</h3>
+      <p>{word("matter.unknown_why")}</p>
+      <label className="mt-2 block text-sm">
+        {word("field.entry.cause")}
+        <input
+          className="mt-1 block min-h-12 w-full border-2 border-on-iron-2 bg-iron px-3 text-lg"
+          value={was}
+          maxLength={1000}
+          onChange={(e) => setWas(e.target.value)}
+        />
+      </label>
+      <button
+        type="button"
+        className="mt-2 min-h-14 w-full border-2 border-liquid bg-liquid px-3 text-lg text-on-liquid"
+        disabled={busy}
+        onClick={() => mended("unknown", true, was.trim())}
+      >
+        {word("matter.unknown_was")}
+      </button>
     </section>
   );
 }

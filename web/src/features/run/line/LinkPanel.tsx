@@ -207,24 +207,24 @@ function Tick({ label, on, set }: { label: string; on: boolean; set: (on: boolea
   );
 }
 
-/** A limit as it is typed, in any unit; the server reads it. Empty where it is not chosen. */
-function TickText({
+/** A limit that is chosen or not, as it is typed; what was typed stays while it cannot be read. */
+function Ticked({
   label,
   unit,
-  value,
-  usual,
-  set,
+  on,
+  first,
+  bad,
+  put,
 }: {
   label: string;
-  unit: string;
-  value: string;
-  usual: string;
-  set: (text: string) => void;
+  unit?: string;
+  on: boolean;
+  first: string;
+  bad?: (text: string) => boolean;
+  put: (text: string | null) => void;
 }) {
   const id = useId();
-  const [text, setText] = useState(value || usual);
-  const on = value !== "";
-  const written = (typed: string) => (/[CcFf]\s*$/.test(typed) ? typed : `${typed} ${unit}`);
+  const [text, setText] = useState(first);
   return (
     <div className="flex flex-wrap items-center gap-x-3">
       <label className="flex min-h-11 items-center gap-3">
@@ -232,69 +232,69 @@ function TickText({
           type="checkbox"
           className="size-6 shrink-0 accent-[var(--ink)]"
           checked={on}
-          onChange={(e) => set(e.target.checked ? written(text) : "")}
+          onChange={(e) => put(e.target.checked ? text : null)}
         />
         <span id={id}>{label}</span>
       </label>
-      <input
-        className="field !w-24"
-        aria-labelledby={id}
-        disabled={!on}
-        value={text}
-        onChange={(e) => {
-          setText(e.target.value);
-          if (e.target.value.trim()) set(written(e.target.value));
-        }}
-      />
+      <span className="flex items-center gap-1">
+        <input
+          className="field !w-24"
+          inputMode={unit ? "decimal" : undefined}
+          aria-labelledby={id}
+          disabled={!on}
+          aria-invalid={(on && bad?.(text)) || undefined}
+          value={text}
+          onChange={(e) => {
+            setText(e.target.value);
+            if (e.target.value.trim() && !bad?.(e.target.value)) put(e.target.value);
+          }}
+        />
+        {unit}
+      </span>
     </div>
   );
 }
 
-/** A limit that is chosen or not; what is typed stays while it is no number yet. */
-function TickNumber({
-  label,
-  unit,
-  value,
-  usual,
-  set,
-}: {
+/** In any unit; the server reads it. Empty where it is not chosen. */
+function TickText(props: {
+  label: string;
+  unit: string;
+  value: string;
+  usual: string;
+  set: (text: string) => void;
+}) {
+  const { label, unit, value, usual, set } = props;
+  const written = (typed: string) => (/[CcFf]\s*$/.test(typed) ? typed : `${typed} ${unit}`);
+  return (
+    <Ticked
+      label={label}
+      on={value !== ""}
+      first={value || usual}
+      put={(text) => set(text === null ? "" : written(text))}
+    />
+  );
+}
+
+const numberOf = (text: string) => Number(text.replace(",", "."));
+
+/** A number over nought; null where it is not chosen. */
+function TickNumber(props: {
   label: string;
   unit: string;
   value: number | null;
   usual: number;
   set: (value: number | null) => void;
 }) {
-  const id = useId();
-  const [text, setText] = useState(String(value ?? usual));
-  const number = Number(text.replace(",", "."));
-  const bad = value !== null && !(Number.isFinite(number) && number > 0);
+  const { label, unit, value, usual, set } = props;
+  const bad = (text: string) => !(numberOf(text) > 0 && Number.isFinite(numberOf(text)));
   return (
-    <div className="flex flex-wrap items-center gap-x-3">
-      <label className="flex min-h-11 items-center gap-3">
-        <input
-          type="checkbox"
-          className="size-6 shrink-0 accent-[var(--ink)]"
-          checked={value !== null}
-          onChange={(e) => set(e.target.checked ? (bad ? usual : number) : null)}
-        />
-        <span id={id}>{label}</span>
-      </label>
-      <span className="flex items-center gap-1">
-        <input
-          className="field !w-20"
-          inputMode="decimal"
-          aria-labelledby={id}
-          disabled={value === null}
-          aria-invalid={bad || undefined}
-          value={text}
-          onChange={(e) => {
-            setText(e.target.value);
-            const typed = Number(e.target.value.replace(",", "."));
-            if (Number.isFinite(typed) && typed > 0) set(typed);
-          }}
-        />
-        {unit}
-      </span>
-    </div>
+    <Ticked
+      label={label}
+      unit={unit}
+      on={value !== null}
+      first={String(value ?? usual)}
+      bad={bad}
+      put={(text) => set(text === null ? null : bad(text) ? usual : numberOf(text))}
+    />
   );
 }

@@ -1,0 +1,310 @@
+import { type ReactNode, useState } from "react";
+import { Link } from "react-router";
+import type { Detail, RunOut } from "@/shared/api/client";
+import { Finding } from "@/shared/ui/Finding";
+import { WhenField } from "@/shared/ui/WhenField";
+import { choices, word } from "@/shared/words";
+import { Closed, Finish } from "./Finish";
+import { AskAnyway } from "./Next";
+import {
+  ChangePanel,
+  FoundStoppedPanel,
+  InspectionPanel,
+  ReadingPanel,
+  RemarkPanel,
+  SimplePanel,
+} from "./Panels";
+import { SetUp } from "./SetUp";
+import type { Enter } from "./useRun";
+
+type Open = null | "remark" | "reading" | "change" | "stopped" | "off" | "lift" | "abandon";
+
+export function Hands({
+  run,
+  enter,
+  now,
+  busy,
+  when,
+  setWhen,
+}: {
+  run: RunOut;
+  enter: Enter;
+  now: Date;
+  busy: boolean;
+  when: string;
+  setWhen: (text: string) => void;
+}) {
+  const [open, setOpen] = useState<Open>(null);
+  const done = () => setOpen(null);
+  const props = { run, enter, done };
+  const can = (kind: string) => run.allowed.includes(kind);
+  if (run.state === "closed" || run.state === "abandoned") return <Closed run={run} />;
+  return (
+    <div className="space-y-3" aria-busy={busy}>
+      {run.advice && !run.doubted && (
+        <div
+          role="status"
+          className={`border-l-4 bg-sheet p-3 ${run.advice.grave ? "border-stop" : "border-line"}`}
+        >
+          <h3 className="text-lg">{run.advice.title}</h3>
+          <p className="text-sm">{run.advice.text}</p>
+        </div>
+      )}
+      {run.state === "planned" && !run.stops.length && <SetUp run={run} />}
+      {run.state === "planned" && <Checklist run={run} enter={enter} />}
+      {can("switch_on") && !open && (
+        <Big onClick={() => void enter({ kind: "switch_on" })}>{word("run.log.switch_on")}</Big>
+      )}
+      {run.state === "running" && nextKind(run) === "first_look" && !open && (
+        <FirstLook enter={enter} />
+      )}
+      {run.state === "lifted" && <Lifted run={run} enter={enter} />}
+      {run.state === "clean" && (
+        <Big onClick={() => void enter({ kind: "finish_start" })}>Begin the finish</Big>
+      )}
+      {run.state === "finishing" && <Finish run={run} enter={enter} now={now} />}
+
+      {open === "reading" && <ReadingPanel {...props} />}
+      {open === "remark" && <RemarkPanel {...props} />}
+      {open === "change" && <ChangePanel {...props} />}
+      {open === "stopped" && <FoundStoppedPanel {...props} />}
+      {open === "off" && (
+        <SimplePanel
+          {...props}
+          title={word("run.log.switch_off")}
+          text={`Hours with the power off do not count.${run.buffered ? ` ${word("action.buffered")}` : ""}`}
+          detail={{ kind: "switch_off" }}
+          button="It is off"
+        />
+      )}
+      {open === "lift" && (
+        <SimplePanel
+          {...props}
+          title="Lift the piece"
+          text={`Power off first, then unclip, then lift; eyes and gloves. Rinse it${run.delicate ? " gently" : ""} and keep it wet.`}
+          detail={{ kind: "lift" }}
+          button="Power is off, the piece is out"
+        />
+      )}
+      {open === "abandon" && (
+        <SimplePanel
+          {...props}
+          title="Abandon this run"
+          text="The log stays; nothing is written into the book."
+          detail={{ kind: "abandon", reason: "" }}
+          button="Abandon it"
+        />
+      )}
+      {!open && (
+        <div className="grid grid-cols-2 gap-2">
+          {can("reading") && <Do onClick={() => setOpen("reading")}>Reading</Do>}
+          {can("change") && <Do onClick={() => setOpen("change")}>Log a change</Do>}
+          {can("lift") && run.state !== "lifted" && (
+            <Do onClick={() => setOpen("lift")}>Lift and look</Do>
+          )}
+          {run.state === "running" && (
+            <Do onClick={() => setOpen("off")}>{word("run.log.switch_off")}</Do>
+          )}
+          {run.state === "running" && <Do onClick={() => setOpen("stopped")}>Found it off</Do>}
+          <Do onClick={() => setOpen("remark")}>{word("remark.title")}</Do>
+          {(run.state === "clean" || run.state === "finishing") && (
+            <Do onClick={() => void enter({ kind: "back_in" })}>Back in the bath after all</Do>
+          )}
+        </div>
+      )}
+      {!open && run.state !== "planned" && (
+        <details
+          className="border-t border-hair pt-2"
+          data-other-time
+          open={when !== "" || undefined}
+        >
+          <summary className="min-h-11 cursor-pointer py-2 text-sm font-semibold">
+            {word("when.other")}
+          </summary>
+          <WhenField text={when} setText={setWhen} />
+        </details>
+      )}
+      {(run.state === "running" || run.state === "paused") && <Danger enter={enter} />}
+      {(run.state === "running" || run.state === "paused") && !run.doubted && (
+        <AskAnyway run={run} enter={enter} busy={busy} />
+      )}
+      {run.state === "running" && <LookAgain run={run} enter={enter} />}
+      {can("abandon") && !open && (
+        <button type="button" className="btn btn-bare underline" onClick={() => setOpen("abandon")}>
+          Abandon this run
+        </button>
+      )}
+    </div>
+  );
+}
+
+function Big({
+  children,
+  onClick,
+  disabled,
+}: {
+  children: ReactNode;
+  onClick: () => void;
+  disabled?: boolean;
+}) {
+  return (
+    <button
+      type="button"
+      className="btn btn-main min-h-16 w-full text-2xl"
+      onClick={onClick}
+      disabled={disabled}
+    >
+      {children}
+    </button>
+  );
+}
+
+function Do({ children, onClick }: { children: ReactNode; onClick: () => void }) {
+  return (
+    <button type="button" className="btn min-h-14" onClick={onClick}>
+      {children}
+    </button>
+  );
+}
+
+function Checklist({ run, enter }: { run: RunOut; enter: Enter }) {
+  const [ticked, setTicked] = useState<string[]>([]);
+  const { stops } = run;
+  if (stops.length)
+    return (
+      <section className="space-y-2">
+        <ul className="space-y-2">
+          {stops.map((f) => (
+            <Finding key={f.id + f.evidence} f={f} />
+          ))}
+        </ul>
+        <p>
+          <Link className="underline" to={`/plans/${run.plan_id}`}>
+            Open the plan
+          </Link>{" "}
+          and mend {stops.length === 1 ? "it" : "them"}; then set the bath up again.
+        </p>
+      </section>
+    );
+  const open = run.points.filter((p) => !ticked.includes(p.id)).length;
+  return (
+    <section aria-label="Switch-on list" className="space-y-2">
+      <h2 className="text-2xl">{word("setup.before")}</h2>
+      <ul className="divide-y divide-hair border-2 border-line bg-sheet">
+        {run.points.map((p) => (
+          <li key={p.id}>
+            <label className="flex min-h-14 items-center gap-3 px-3 py-2">
+              <input
+                type="checkbox"
+                className="size-6 shrink-0 accent-[var(--ink)]"
+                checked={ticked.includes(p.id)}
+                onChange={(e) =>
+                  setTicked(e.target.checked ? [...ticked, p.id] : ticked.filter((t) => t !== p.id))
+                }
+              />
+              <span>{p.text}</span>
+            </label>
+          </li>
+        ))}
+      </ul>
+      <Big disabled={open > 0} onClick={() => void enter({ kind: "checklist", ticked })}>
+        {open > 0 ? `${open} still open` : "All checked"}
+      </Big>
+    </section>
+  );
+}
+
+type Look = Extract<Detail, { kind: "look" }>;
+type Sign = NonNullable<Look["signs"]>[number];
+type Bubbles = NonNullable<Look["bubbles"]>;
+
+const nextKind = (run: RunOut) => run.actions.at(0)?.kind;
+
+/** Something that must not be: one press, and the first thing is to switch off. */
+function Danger({ enter }: { enter: Enter }) {
+  return (
+    <details className="border-t border-hair pt-2" data-danger-signs>
+      <summary className="min-h-11 cursor-pointer py-2 text-sm font-semibold">
+        Something is wrong: smoke, a smell, a touch
+      </summary>
+      <div className="grid grid-cols-2 gap-2">
+        {choices<Sign>("run.sign").map(([key, name]) => (
+          <button
+            key={key}
+            type="button"
+            className="btn min-h-14"
+            onClick={() => void enter({ kind: "look", bubbles: null, signs: [key] })}
+          >
+            {name}
+          </button>
+        ))}
+      </div>
+    </details>
+  );
+}
+
+function FirstLook({ enter }: { enter: Enter }) {
+  return (
+    <section aria-label="First look" className="space-y-2">
+      <h3 className="text-xl">Where does gas come from?</h3>
+      {choices<Bubbles>("run.bubbles").map(([key, name]) => (
+        <button
+          key={key}
+          type="button"
+          className="btn min-h-14 w-full text-lg"
+          onClick={() => void enter({ kind: "look", bubbles: key, signs: [] })}
+        >
+          {name}
+        </button>
+      ))}
+    </section>
+  );
+}
+
+function LookAgain({ run, enter }: { run: RunOut; enter: Enter }) {
+  if (nextKind(run) === "first_look") return null;
+  return (
+    <details className="border-t border-hair pt-2">
+      <summary className="min-h-11 cursor-pointer py-2 text-sm font-semibold">
+        Only looked: where does gas come from?
+      </summary>
+      <div className="grid grid-cols-2 gap-2">
+        {choices<Bubbles>("run.bubbles").map(([key, name]) => (
+          <button
+            key={key}
+            type="button"
+            className="btn !px-1 text-sm"
+            onClick={() => void enter({ kind: "look", bubbles: key, signs: [] })}
+          >
+            {name}
+          </button>
+        ))}
+      </div>
+    </details>
+  );
+}
+
+function Lifted({ run, enter }: { run: RunOut; enter: Enter }) {
+  const [again, setAgain] = useState(false);
+  const inspect = nextKind(run) === "inspect" || again;
+  if (inspect) return <InspectionPanel run={run} enter={enter} done={() => setAgain(false)} />;
+  return (
+    <section className="space-y-2" aria-label="Decide">
+      {run.nothing_gained && (
+        <p className="border-l-4 border-line bg-sheet p-3">
+          Equal to last time: more of the same gains nothing. What is left is pitting, a blind side
+          or a lost contact.
+        </p>
+      )}
+      <p className="text-sm">
+        By what flowed and what was seen, about {Math.round(run.share_clean * 100)} % of the surface
+        should be clean.
+      </p>
+      <Big onClick={() => void enter({ kind: "clean" })}>It is clean enough</Big>
+      <Do onClick={() => void enter({ kind: "back_in" })}>Back in the bath, power off</Do>
+      <button type="button" className="btn btn-bare" onClick={() => setAgain(true)}>
+        Look again
+      </button>
+    </section>
+  );
+}

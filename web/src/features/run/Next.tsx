@@ -1,0 +1,143 @@
+import { OctagonX } from "lucide-react";
+import { useState } from "react";
+import type { ActionOut, RunOut } from "@/shared/api/client";
+import { clockTime, untilText } from "@/shared/time";
+import { word } from "@/shared/words";
+import { Matter } from "./Matter";
+import type { Enter } from "./useRun";
+
+/** The one next thing. A danger turns it into the stop colour, with its octagon, before all else. */
+export function NextAction({
+  run,
+  now,
+  enter,
+  busy,
+}: {
+  run: RunOut;
+  now: Date;
+  enter: Enter;
+  busy: boolean;
+}) {
+  const [next] = run.actions;
+  if (!next) return null;
+  if (run.doubted && !next.danger) return <Doubted {...{ run, now, enter, busy, next }} />;
+  const at = next.at ? new Date(next.at) : null;
+  const by = next.by ? new Date(next.by) : null;
+  const urgent = next.danger || next.kind === "mend";
+  const due = urgent || !at || at <= now || run.state !== "running";
+  const look = next.danger ? "bg-stop text-on-stop" : "bg-iron text-on-iron";
+  const late = by !== null && by <= now;
+  return (
+    <section
+      className={`${look} p-4`}
+      aria-label="Next"
+      role={next.danger ? "alert" : undefined}
+      data-testid="next-action"
+      data-kind={next.kind}
+      data-danger={next.danger || undefined}
+    >
+      <p className={`text-sm ${next.danger ? "" : "text-on-iron-2"}`}>{due ? "Now" : "Next"}</p>
+      <h2 className="flex items-center gap-3 text-2xl sm:text-3xl">
+        {next.danger && <OctagonX size={44} className="shrink-0" aria-hidden="true" />}
+        {next.title}
+      </h2>
+      {at && run.state === "running" && !urgent && (
+        <p className="sign text-4xl text-liquid">
+          {clockTime(at, now)} <span className="text-xl text-on-iron">{untilText(at, now)}</span>
+        </p>
+      )}
+      <p className={next.danger ? "mt-2 text-lg" : "mt-1 text-sm"}>{next.why}</p>
+      <Quick kind={next.kind} enter={enter} busy={busy} />
+      {by && (
+        <p className="mt-1 text-sm font-semibold">
+          {late
+            ? `The bake should have begun by ${clockTime(by, now)}: the table no longer vouches for it. Ask a competent person.`
+            : `Hard steel: into the oven by ${clockTime(by, now)}, ${untilText(by, now)}.`}
+        </p>
+      )}
+      {next.danger && (
+        <button
+          type="button"
+          className="btn mt-3 min-h-16 w-full text-2xl"
+          onClick={() => void enter({ kind: "switch_off" })}
+        >
+          It is off
+        </button>
+      )}
+    </section>
+  );
+}
+
+/** Nothing that was entered speaks against it, and yet somebody wonders. */
+export function AskAnyway({ run, enter, busy }: { run: RunOut; enter: Enter; busy: boolean }) {
+  const [open, setOpen] = useState(false);
+  return (
+    <details
+      className="border-t border-hair pt-2"
+      onToggle={(e) => setOpen(e.currentTarget.open)}
+      data-ask-anyway
+    >
+      <summary className="min-h-11 cursor-pointer py-2 text-sm font-semibold">
+        {word("matter.anyway")}
+      </summary>
+      {open && (
+        <div className="bg-iron p-4 text-on-iron">
+          <Matter run={run} enter={enter} busy={busy} />
+        </div>
+      )}
+    </details>
+  );
+}
+
+const QUICK = { turn: "turned", flip: "flipped", scrape: "scraped" } as const;
+
+/** What is done at the bath and needs nothing but to be told: one press. */
+function Quick({ kind, enter, busy }: { kind: string; enter: Enter; busy: boolean }) {
+  if (!(kind in QUICK)) return null;
+  const what = QUICK[kind as keyof typeof QUICK];
+  return (
+    <button
+      type="button"
+      className="btn mt-3 min-h-14 w-full text-lg"
+      disabled={busy}
+      onClick={() => void enter({ kind: "change", what, before_a: null, after_a: null, note: "" })}
+    >
+      {word(`quick.${kind}`)}
+    </button>
+  );
+}
+
+/** Something does not fit: what it may be and what to ask comes before what was planned. */
+function Doubted({
+  run,
+  now,
+  enter,
+  busy,
+  next,
+}: {
+  run: RunOut;
+  now: Date;
+  enter: Enter;
+  busy: boolean;
+  next: ActionOut;
+}) {
+  const planned = run.actions.find((a) => a.kind !== "ask" && a.kind !== "mend");
+  const at = planned?.at ? new Date(planned.at) : null;
+  return (
+    <section
+      className="bg-iron p-4 text-on-iron"
+      aria-label="Next"
+      data-testid="next-action"
+      data-kind={next.kind}
+    >
+      <h2 className="text-2xl sm:text-3xl">{next.title}</h2>
+      {planned && (
+        <p className="text-sm text-on-iron-2">
+          {word("matter.planned", { title: planned.title })}
+          {at && run.state === "running" && `, ${clockTime(at, now)}`}
+        </p>
+      )}
+      <Matter run={run} enter={enter} busy={busy} />
+    </section>
+  );
+}
