@@ -2181,7 +2181,8 @@ export interface components {
          * CausesOut
          * @description ``next``: what to ask, or null where ``mend`` names the cause to be mended first; ``danger``:
          *     it is for a danger's sake. ``others``: what else can be asked. ``unknown``: the chance that it
-         *     is nothing of the list; ``fits_nothing``: that is likelier than any cause.
+         *     is nothing of the list; ``fits_nothing``: that is likelier than any cause, or nothing is left
+         *     that is worth a try.
          */
         CausesOut: {
             /** In Doubt */
