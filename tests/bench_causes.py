@@ -48,7 +48,7 @@ class Score:
     millis: list[float] = field(default_factory=list)
     missed: Counter[tuple[str, str]] = field(default_factory=Counter)
     wasted: int = 0
-    twice: int = 0
+    thrice: int = 0
 
     def add(self, key: str, ranked: Sequence[str], truth: set[str]) -> None:
         self.first[f"{key}: first"] += ranked[0] in truth
@@ -188,7 +188,7 @@ def _unknown(c: Case, bench: Bench, score: Score) -> None:
     score.first["in the end: fits nothing known"] += went.given_up
     score.first["in the end: mended as something like it"] += went.mended
     score.wasted += len(went.mends) - went.mended
-    score.twice += len(went.mends) - len(set(went.mends))
+    score.thrice += any(went.mends.count(m) > 2 for m in went.mends)
 
 
 def reliability(

@@ -89,6 +89,22 @@ class Listening(ApiCase):
         self.assertEqual(text.splitlines()[0], "time,amps,volts,bath_c,apart")
         self.assertEqual(sum(line.endswith(",reversed") for line in text.splitlines()), 1)
 
+    def test_every_channel_is_drawn_against_what_is_expected_of_it(self) -> None:
+        """Each by the plan, in the shop's units, and not moved by what is read."""
+        plan = self.http.get(self.where).json()["plan"]["figures"]
+        self.push([{"at": self.at(0), "amps": 0.1, "volts": 3.0, "bath_c": 60.0}])
+        drawn = self.http.get(f"{self.where}/samples").json()["series"]
+        found = {s["key"]: (s["low"], s["high"]) for s in drawn}
+        self.assertEqual(set(found), {"amps", "volts", "bath_c"})
+        gives, hottest = plan["amps.gives"], plan["bath.hottest"]
+        self.assertAlmostEqual(found["amps"][0], gives["low"], places=3)
+        self.assertAlmostEqual(found["amps"][1], gives["high"], places=3)
+        self.assertAlmostEqual(found["bath_c"][1], hottest["high"], places=3)
+        for key, read in (("amps", 0.1), ("volts", 3.0), ("bath_c", 60.0)):
+            low, high = found[key]
+            self.assertLess(low, high)
+            self.assertFalse(low <= read <= high, key)
+
     def test_a_gap_is_a_gap(self) -> None:
         self.push([{"at": self.at(k), "amps": 2.0} for k in (0, 1, 2, 60, 61)])
         found = self.http.get(f"{self.where}/samples").json()

@@ -2,8 +2,11 @@
 
 from tests.shops import QUIET, ShopCase
 from tests.solving import SOLVER
+from yellowbath.core.diagnosis.judge import nothing_fits
+from yellowbath.core.diagnosis.loop import Loop
 from yellowbath.core.errors import InputError, NotFoundError
 from yellowbath.core.field.solved import FieldSummary
+from yellowbath.core.process.doubts import entry_words
 from yellowbath.store.engine import reading
 from yellowbath.store.runs import mended
 from yellowbath.workflows.causes import Seen, causes_of_run, guide
@@ -48,6 +51,33 @@ class OfARun(ShopCase):
         self.write(self.run_id, 14, "void", target=fuse)
         with reading(self.shop.engine) as c:
             self.assertEqual(mended(c), {})
+
+    def test_when_all_was_tried_that_is_said_and_what_it_was_is_written_down(self) -> None:
+        """Whatever is offered is done in vain: each at most twice, and then it fits nothing; what
+        it turns out to have been is in the log, in words, and ends the doubt."""
+        self.write(self.run_id, 9, "look", bubbles="none")
+        self.write(self.run_id, 10, "reading", current_a=0.1)
+        done: list[str] = []
+        for minute in range(11, 90):
+            judged = causes_of_run(self.shop, self.run_id, "mend").doubts.judged
+            if judged.ask is not None:
+                what = judged.ask
+                self.write(self.run_id, minute, "asked", ask=what.id, outcome=what.outcomes[0])
+                continue
+            if not judged.mend:
+                break
+            done.append(judged.mend)
+            self.write(self.run_id, minute, "mended", cause=judged.mend, helped=False)
+        self.assertTrue(nothing_fits(judged))
+        self.assertLessEqual(max(done.count(c) for c in done), 2)
+        view = self.write(
+            self.run_id, 91, "mended", cause="unknown", helped=True, note="a mouse in the box"
+        )
+        self.assertFalse(view.doubted)
+        loop = Loop.of(view.plan, view.answer)
+        told = entry_words(view.lines[0].detail, loop, "metric")
+        self.assertIn("Something that is not in this list".lower(), told.lower())
+        self.assertIn("a mouse in the box", told)
 
     def test_what_cannot_be_asked_is_not_written_down(self) -> None:
         with self.assertRaises(InputError):

@@ -64,9 +64,9 @@ class AskOut(BaseModel):
 
 class CausesOut(BaseModel):
     """``next``: what to ask, or null where ``mend`` names the cause to be mended first; ``danger``:
-    it is for a danger's sake. ``others``: what else can be asked. ``unknown``: the chance that it
-    is nothing of the list; ``fits_nothing``: that is likelier than any cause, or nothing is left
-    that is worth a try."""
+    it is for a danger's sake; ``once_more``: that was done, and is likeliest still. ``others``:
+    what else can be asked. ``unknown``: the chance that it is none of these; ``fits_nothing``:
+    that is likelier than any cause, or nothing is left that is worth a try."""
 
     in_doubt: bool
     evidence: list[str]
@@ -77,6 +77,7 @@ class CausesOut(BaseModel):
     danger: bool
     next: AskOut | None
     mend: SuspectOut | None
+    once_more: bool
     others: list[AskOut]
     tried: list[str]
     minutes: float
@@ -105,6 +106,7 @@ def causes_out(told: Told) -> CausesOut:
         danger=j.danger,
         next=_ask(j.ask, j.outlook, d, system) if j.ask else None,
         mend=_suspect(mend, d) if mend else None,
+        once_more=j.mend in told.tried,
         others=others,
         tried=[str(row(c)["title"]) for c in told.tried if c in causes()],
         minutes=j.minutes,

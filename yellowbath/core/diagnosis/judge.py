@@ -321,9 +321,7 @@ class Bench:
                 gains.append(shoot.told(two, np.vstack([bad, good])) / a.minutes**0.5)
             if gains:
                 return direct[int(np.argmax(gains))], "", now, True
-        k = shoot.order(open_chances, self.minutes)[0]
-        worth = open_chances[k] * call > self.minutes[k]
-        first = self.names[k] if worth else ""
+        first = self._worth(open_chances, call) or self._once_more(chances, unknown, tried)
         if not open_asks:
             return None, first, now, False
         if mode == "know":
@@ -341,6 +339,17 @@ class Bench:
         if costs[k] < now:
             return open_asks[k], "", costs[k], False
         return None, first, now, False
+
+    def _worth(self, chances: Array, call: float) -> str:
+        """The mend that comes first, if it is worth its minutes."""
+        k = shoot.order(chances, self.minutes)[0]
+        return self.names[k] if chances[k] * call > self.minutes[k] else ""
+
+    def _once_more(self, chances: Array, unknown: float, tried: Sequence[str]) -> str:
+        """Where nothing else is left: what was done once already and is likeliest still."""
+        k = int(np.argmax(chances))
+        again = tried.count(self.names[k]) == 1 and chances[k] > unknown
+        return self.names[k] if again else ""
 
     def _sighted(self, chances: Array, cause: str) -> Array:
         """A danger that was seen with one's own eyes is there, whatever else may be."""

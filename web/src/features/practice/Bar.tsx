@@ -80,23 +80,31 @@ function Bar({ id }: { id: string }) {
   return (
     <Band>
       <div className="flex flex-wrap items-center gap-x-4 gap-y-1 py-1">
-        <p className="mr-auto font-semibold">{word("practice.marked")}</p>
-        <span className="sign text-2xl" data-practice-now>
-          {clockTime(now)}
-        </span>
-        <span className="flex flex-wrap gap-1">
-          {PASS.map((minutes) => (
-            <Small key={minutes} disabled={busy} onClick={() => doing.mutate({ minutes })}>
-              {minutes < 60 ? `+${minutes} min` : `+${minutes / 60} h`}
-            </Small>
-          ))}
-        </span>
-        <Link
-          to="/practice/debrief"
-          className="flex min-h-11 items-center px-1 font-semibold underline"
-        >
-          {word("practice.end")}
-        </Link>
+        <div className="flex flex-1 items-center gap-4 max-sm:basis-full">
+          <p className="mr-auto font-semibold max-sm:text-sm max-sm:leading-tight">
+            {word("practice.marked")}
+          </p>
+          <span className="sign whitespace-nowrap text-2xl" data-practice-now>
+            {clockTime(now)}
+          </span>
+        </div>
+        {p.run_id && (
+          <span className="flex flex-wrap gap-1">
+            {PASS.map((minutes) => (
+              <Small key={minutes} disabled={busy} onClick={() => doing.mutate({ minutes })}>
+                {minutes < 60 ? `+${minutes} min` : `+${minutes / 60} h`}
+              </Small>
+            ))}
+          </span>
+        )}
+        {p.run_id && (
+          <Link
+            to="/practice/debrief"
+            className="flex min-h-11 items-center px-1 font-semibold underline"
+          >
+            {word("practice.end")}
+          </Link>
+        )}
         <Leave id={id} />
       </div>
       {p.begun && (

@@ -2180,9 +2180,9 @@ export interface components {
         /**
          * CausesOut
          * @description ``next``: what to ask, or null where ``mend`` names the cause to be mended first; ``danger``:
-         *     it is for a danger's sake. ``others``: what else can be asked. ``unknown``: the chance that it
-         *     is nothing of the list; ``fits_nothing``: that is likelier than any cause, or nothing is left
-         *     that is worth a try.
+         *     it is for a danger's sake; ``once_more``: that was done, and is likeliest still. ``others``:
+         *     what else can be asked. ``unknown``: the chance that it is none of these; ``fits_nothing``:
+         *     that is likelier than any cause, or nothing is left that is worth a try.
          */
         CausesOut: {
             /** In Doubt */
@@ -2201,6 +2201,8 @@ export interface components {
             danger: boolean;
             next: components["schemas"]["AskOut"] | null;
             mend: components["schemas"]["SuspectOut"] | null;
+            /** Once More */
+            once_more: boolean;
             /** Others */
             others: components["schemas"]["AskOut"][];
             /** Tried */

@@ -29,7 +29,9 @@ export function Causes({
       {found.next && (
         <Next ask={found.next} danger={found.danger} dangers={found.dangers} {...doing} />
       )}
-      {!found.next && found.mend && <MendNext cause={found.mend} {...doing} />}
+      {!found.next && found.mend && (
+        <MendNext cause={found.mend} again={found.once_more} {...doing} />
+      )}
       <section aria-label={word("matter.likely")}>
         <h3 className="text-lg">{word("matter.likely")}</h3>
         <ol>
@@ -147,11 +149,12 @@ function Outcomes({ ask, answer, busy }: { ask: AskOut } & Pick<Doing, "answer" 
   );
 }
 
-function MendNext({ cause, mended, busy }: { cause: SuspectOut } & Doing) {
+function MendNext({ cause, again, mended, busy }: { cause: SuspectOut; again: boolean } & Doing) {
   return (
     <section aria-label={word("matter.mend_next")} data-mend={cause.id}>
       <p className="text-sm text-on-iron-2">
-        {word("matter.mend_next")}, {word("matter.cost", { minutes: cause.minutes })}
+        {word(again ? "matter.once_more" : "matter.mend_next")},{" "}
+        {word("matter.cost", { minutes: cause.minutes })}
       </p>
       <h3 className="text-xl">{cause.title}</h3>
       <p>{cause.mend}</p>

@@ -176,6 +176,7 @@ Content-Type: text/csv
 2026-03-01T09:30:00Z,2.41,11.9,19.5`}
               </pre>
             )}
+            {token.data && <p className="mt-1">{word("listen.logger_line")}</p>}
           </div>
           <MeterFile run={run} />
         </div>

@@ -58,7 +58,7 @@ export function MeterFile({ run }: { run: RunOut }) {
         <input
           type="file"
           accept=".csv,.txt,.tsv,text/csv,text/plain"
-          className="mt-1 block min-h-11 w-full"
+          className="mt-1 block min-h-11 w-full text-sm file:mr-3 file:min-h-11 file:cursor-pointer file:border-2 file:border-line file:bg-sheet file:px-3 file:font-semibold"
           onChange={(e) => {
             const [chosen] = e.target.files ?? [];
             bring.reset();
