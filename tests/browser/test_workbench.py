@@ -95,6 +95,7 @@ class Workbench(BrowserCase):
         self.assertEqual(self.read(page, "gives"), before)
 
     def test_changes_is_applied_by_one_press_and_gives_what_it_promised(self) -> None:
+        self.advised = True
         page = self.plan(BOX)
         advice = page.locator("[data-advice]").first
         advice.wait_for(timeout=60_000)

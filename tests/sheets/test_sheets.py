@@ -7,6 +7,7 @@ import subprocess
 import sys
 import tempfile
 import unittest
+from itertools import product
 from pathlib import Path
 from typing import Any
 from xml.etree import ElementTree
@@ -17,6 +18,7 @@ import trimesh
 from pypdf import PageObject, PdfReader
 from pypdf.generic import ContentStream
 
+from tests.longer import some
 from tests.shops import QUIET
 from tests.solving import SOLVER
 from yellowbath.core.errors import NoAnswerError
@@ -150,16 +152,13 @@ class Files(unittest.TestCase):
             "supply": {"rcd": False}, "place": {"where": "closed_room", "visitors": True},
         }  # fmt: skip
         asked = Asked(plan_id="abc", base_url="http://192.0.2.7:8650", turns=(("As planned", 9e3),))
-        for paper in ("a4", "letter"):
-            for document in (dict(QUIET), worst):
-                pdf = printed(
-                    "card.pdf", document, Asked(paper, "abc", asked.base_url, asked.turns)
-                )
-                self.assertEqual(len(pdf.pages), 1)
-                text = pdf.pages[0].extract_text()
-                for words in ("Mix and place", "Wiring and time", "Before switching on",
-                              "Readings", "192.0.2.7:8650/plans/abc/run", "2.5 h"):  # fmt: skip
-                    self.assertIn(words.replace(" ", ""), "".join(text.split()))
+        for paper, document in some(list(product(("a4", "letter"), (dict(QUIET), worst))), 3):
+            pdf = printed("card.pdf", document, Asked(paper, "abc", asked.base_url, asked.turns))
+            self.assertEqual(len(pdf.pages), 1)
+            text = pdf.pages[0].extract_text()
+            for words in ("Mix and place", "Wiring and time", "Before switching on",
+                          "Readings", "192.0.2.7:8650/plans/abc/run", "2.5 h"):  # fmt: skip
+                self.assertIn(words.replace(" ", ""), "".join(text.split()))
 
     def test_a_card_says_why_a_phone_finds_nothing(self) -> None:
         pdf = printed("card.pdf", dict(QUIET), Asked(plan_id="abc"))
