@@ -40,19 +40,24 @@ def told(name: str, figures: tuple[float, float]) -> None:
     print(f"{name:52} {figures[0]:9.2f} ms  ± {figures[1]:.2f}", flush=True)
 
 
+def writer(shop: Shop, run_id: str, clock: Clock) -> Callable[..., None]:
+    """What writes an entry at so many minutes into a run, which is switched on."""
+
+    def write(minutes: float, kind: str, **detail: object) -> None:
+        enter(shop, run_id, entry(clock.to(minutes), kind, **detail))
+
+    write(0, "checklist", ticked=[p.id for p in view_run(shop, run_id).points])
+    write(1, "switch_on")
+    return write
+
+
 def main(entries: int = 100_000, plans: int = 5_000) -> None:
     with tempfile.TemporaryDirectory() as folder:
         clock = Clock()
         shop = Shop(open_engine(Path(folder) / "shop.sqlite"), clock, SOLVER)
         plan_id = create_plan(shop, dict(QUIET)).revision.plan_id
         run_id = start_run(shop, plan_id).row.id
-        ticked = [p.id for p in view_run(shop, run_id).points]
-
-        def write(minutes: float, kind: str, **detail: object) -> None:
-            enter(shop, run_id, entry(clock.to(minutes), kind, **detail))
-
-        write(0, "checklist", ticked=ticked)
-        write(1, "switch_on")
+        write = writer(shop, run_id, clock)
         for k in range(8):
             write(2 + k, "reading", current_a=3.0, method="clamp")
         told("an entry after 10", timed(
@@ -82,14 +87,7 @@ def main(entries: int = 100_000, plans: int = 5_000) -> None:
 def _after_looks(shop: Shop, plan_id: str, clock: Clock) -> None:
     """An entry of a bath that was looked at three times, each a share: what was seen weighs all
     that is believed anew."""
-    run_id = start_run(shop, plan_id).row.id
-    ticked = [p.id for p in view_run(shop, run_id).points]
-
-    def write(minutes: float, kind: str, **detail: object) -> None:
-        enter(shop, run_id, entry(clock.to(minutes), kind, **detail))
-
-    write(0, "checklist", ticked=ticked)
-    write(1, "switch_on")
+    write = writer(shop, start_run(shop, plan_id).row.id, clock)
     for k, at in enumerate((100, 200, 300)):
         for step, kind in enumerate(("switch_off", "lift")):
             write(at + step, kind)

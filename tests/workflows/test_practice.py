@@ -18,17 +18,9 @@ from yellowbath.core.simulation.faults import fault_ids, possible
 from yellowbath.store.engine import reading
 from yellowbath.store.runs import log_of
 from yellowbath.workflows.debrief import debrief
+from yellowbath.workflows.deck import BATHS, FIRST, card_of, deck, practice_document
 from yellowbath.workflows.plans import list_plans
-from yellowbath.workflows.practice import (
-    BATHS,
-    FIRST,
-    MOST,
-    Practice,
-    Practices,
-    card_of,
-    deck,
-    practice_document,
-)
+from yellowbath.workflows.practice import MOST, Practice, Practices
 from yellowbath.workflows.runs import enter, view_run
 from yellowbath.workflows.shop import Wanted
 from yellowbath.workflows.stand_in import design_of

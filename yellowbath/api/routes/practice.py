@@ -15,7 +15,8 @@ from yellowbath.api.views.practice import (
     practice_out,
 )
 from yellowbath.workflows.debrief import debrief
-from yellowbath.workflows.practice import Practices, deck
+from yellowbath.workflows.deck import deck
+from yellowbath.workflows.practice import Practices
 from yellowbath.workflows.shop import get_settings
 
 router = APIRouter(prefix="/practice", tags=["practice"])

@@ -11,7 +11,8 @@ from yellowbath.core.diagnosis.judge import causes, mend_minutes, row
 from yellowbath.core.units import show
 from yellowbath.core.words import word
 from yellowbath.workflows.debrief import Debrief
-from yellowbath.workflows.practice import Card, Practice
+from yellowbath.workflows.deck import Card
+from yellowbath.workflows.practice import Practice
 
 
 class CardOut(BaseModel):

@@ -247,16 +247,7 @@ function FirstLook({ enter }: { enter: Enter }) {
   return (
     <section aria-label="First look" className="space-y-2">
       <h3 className="text-xl">Where does gas come from?</h3>
-      {choices<Bubbles>("run.bubbles").map(([key, name]) => (
-        <button
-          key={key}
-          type="button"
-          className="btn min-h-14 w-full text-lg"
-          onClick={() => void enter({ kind: "look", bubbles: key, signs: [] })}
-        >
-          {name}
-        </button>
-      ))}
+      <Gas enter={enter} look="min-h-14 w-full text-lg" />
     </section>
   );
 }
@@ -269,19 +260,24 @@ function LookAgain({ run, enter }: { run: RunOut; enter: Enter }) {
         Only looked: where does gas come from?
       </summary>
       <div className="grid grid-cols-2 gap-2">
-        {choices<Bubbles>("run.bubbles").map(([key, name]) => (
-          <button
-            key={key}
-            type="button"
-            className="btn !px-1 text-sm"
-            onClick={() => void enter({ kind: "look", bubbles: key, signs: [] })}
-          >
-            {name}
-          </button>
-        ))}
+        <Gas enter={enter} look="!px-1 text-sm" />
       </div>
     </details>
   );
+}
+
+/** Where gas comes from: one press each. */
+function Gas({ enter, look }: { enter: Enter; look: string }) {
+  return choices<Bubbles>("run.bubbles").map(([key, name]) => (
+    <button
+      key={key}
+      type="button"
+      className={`btn ${look}`}
+      onClick={() => void enter({ kind: "look", bubbles: key, signs: [] })}
+    >
+      {name}
+    </button>
+  ));
 }
 
 function Lifted({ run, enter }: { run: RunOut; enter: Enter }) {
