@@ -5,6 +5,7 @@ import numpy as np
 from tests.shops import QUIET, ShopCase
 from yellowbath.api.views.looks import looks_out
 from yellowbath.core.field.reference import reference
+from yellowbath.core.field.solved import FieldSummary
 from yellowbath.workflows.looks import looks
 from yellowbath.workflows.runs import start_run, view_run
 
@@ -43,6 +44,53 @@ class Spots(ShopCase):
             assert found is not None
             chance.append(float(found.chance[0].mean()))
         self.assertGreater(chance[0], chance[1] + 0.1)
+
+    def test_region_by_region_it_adds_up_and_what_looks_away_wants_longer(self) -> None:
+        """One plate with its scrap on one side, and two pieces of different rust."""
+        beside = {"layout": {"arrangement": "one_side"}}
+        plate = {"kind": "plate", "length_m": 0.12, "width_m": 0.05, "thickness_m": 0.006}
+        two = {
+            "tank": {"shape": {"kind": "box"}}, "layout": {"arrangement": "corners"},
+            "pieces": [{"id": f"p{k}", "shape": plate, "x_m": x, "grade": grade}
+                       for k, x, grade in ((1, -0.1, "light"), (2, 0.1, "scaled"))],
+        }  # fmt: skip
+        found = []
+        for changes in (beside, two):
+            run_id = self.running(**changes)
+            self.clock.to(90)
+            made = looks(self.shop, run_id)
+            assert made is not None
+            places = {p.id: p for p in made.places}
+            areas = made.surface.areas
+            row = view_run(self.shop, run_id).row
+            regions = np.array(FieldSummary.model_validate(row.field).places)
+            whole = sum(p.clean * areas[regions == p.id].sum() for p in made.places)
+            self.assertAlmostEqual(whole / areas.sum(), made.chance[0] @ areas / areas.sum(),
+                                   delta=0.02)  # fmt: skip
+            found.append(places)
+        one, many = found
+        near, away = sorted(
+            (one["p1.front"], one["p1.back"]), key=lambda p: p.left_s[1] if p.left_s else 1e9
+        )
+        assert near.left_s is not None
+        self.assertGreater(near.clean, away.clean)
+        self.assertTrue(away.left_s is None or away.left_s[1] > 1.5 * near.left_s[1])
+        light, heavy = many["p1.front"].left_s, many["p2.front"].left_s
+        assert light is not None and heavy is not None
+        self.assertGreater(heavy[1], 3 * light[1])
+
+    def test_a_look_at_regions_is_held_against_those_regions(self) -> None:
+        """With the scrap on one side: half of the near side clean is a thicker crust than half of
+        the far one; a region that nobody knows is taken for the whole."""
+        wants = {}
+        for region in ("p1.front", "p1.back", "all"):
+            run_id = self.running(layout={"arrangement": "one_side"})
+            self.write(run_id, 180, "lift")
+            self.write(run_id, 181, "inspection", verdict="share", shares={region: 0.5})
+            wants[region] = view_run(self.shop, run_id).progress.need_ah_m2[1]
+        apart = sorted((wants["p1.front"], wants["p1.back"]))
+        self.assertGreater(apart[1], 1.15 * apart[0])
+        self.assertTrue(apart[0] < wants["all"] < apart[1])
 
     def test_before_there_was_power_nothing_is_known(self) -> None:
         plan = self.plan(**dict(QUIET))

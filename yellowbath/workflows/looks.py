@@ -10,10 +10,11 @@ from typing import Any
 import numpy as np
 
 from yellowbath.core import dose
+from yellowbath.core.document import Plan
 from yellowbath.core.field.model import Coverage
 from yellowbath.core.field.plan_bath import hung_facets
 from yellowbath.core.field.solved import FieldSummary
-from yellowbath.core.process.progress import chance_clean
+from yellowbath.core.process.progress import Place, chance_clean, places
 from yellowbath.workflows.runs import view_run
 from yellowbath.workflows.shop import Shop
 
@@ -21,13 +22,15 @@ from yellowbath.workflows.shop import Shop
 @dataclass(frozen=True)
 class Looks:
     """A run's pieces as facets in place, and the chance (h, k) that each is clean after so many
-    more hours; ``end_h``: when the main surface most likely is."""
+    more hours; ``end_h``: when the main surface most likely is; ``places``: region by region."""
 
     surface: Any
     origin: Any
     hours: Sequence[float]
     chance: Any
     end_h: float | None
+    places: Sequence[Place]
+    plan: Plan
 
 
 def looks(shop: Shop, run_id: str) -> Looks | None:
@@ -49,4 +52,16 @@ def looks(shop: Shop, run_id: str) -> Looks | None:
     surface, origin = hung_facets(view.plan, fill.bottoms, fill.level.value)
     chance = np.zeros((len(hours), len(surface)))
     chance[:, kept] = made
-    return Looks(surface, origin, hours, chance, left[1] / 3600 if left else None)
+    by_region = places(view.run, need, view.now, _shares(summary, kept))
+    end_h = left[1] / 3600 if left else None
+    return Looks(surface, origin, hours, chance, end_h, by_region, view.plan)
+
+
+def _shares(summary: FieldSummary, kept: Sequence[int]) -> dict[str, tuple[list[float], float]]:
+    """Of each region its areas on the parts of the run (k), and what none of them is [m2]."""
+    regions, areas = np.array(summary.places), np.array(summary.areas)
+    made = {}
+    for name in dict.fromkeys(summary.places):
+        inside = np.where(regions == name, areas, 0.0)
+        made[name] = (inside[kept].tolist(), float(inside.sum() - inside[kept].sum()))
+    return made

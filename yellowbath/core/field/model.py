@@ -111,7 +111,8 @@ class Coverage:
     ``needs``: what each wants over what the piece does [-], empty where they are all alike.
     ``dipped``: the poses once more with the piece put end for end, where it is dipped by halves.
     ``sides``: how much each part belongs to the main surface and the slow places, empty where that
-    is not known; ``lost``: share of area that a side has beyond the reach of the current.
+    is not known; ``lost``: share of area that a side has beyond the reach of the current;
+    ``places``: the region of a piece that each part is of, empty where that is not known.
     """
 
     weights: tuple[float, ...]
@@ -120,6 +121,7 @@ class Coverage:
     dipped: tuple[tuple[float, ...], ...] = ()
     sides: Mapping[str, tuple[float, ...]] = field(default_factory=dict)
     lost: Mapping[str, float] = field(default_factory=dict)
+    places: tuple[str, ...] = ()
 
     def shares(self, side: str) -> tuple[float, ...]:
         """Shares of area of the parts within one side; of all where sides are not known."""
@@ -172,6 +174,7 @@ class Coverage:
         needs: Sequence[float] = (),
         dipped: Sequence[Sequence[float]] = (),
         sides: Mapping[str, Sequence[float]] | None = None,
+        places: Sequence[str] = (),
     ) -> Coverage:
         """Of facets by area, without those that the first pose does not reach, unless it is all.
 
@@ -189,6 +192,7 @@ class Coverage:
             tuple(tuple(max(p[k], 0.0) for k in kept) for p in dipped),
             {name: tuple(of[k] for k in kept) for name, of in named.items()},
             {name: sum(areas[k] * of[k] for k in out) / total for name, of in named.items()},
+            tuple(places[k] for k in kept) if places else (),
         )
 
 

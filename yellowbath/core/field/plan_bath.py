@@ -110,6 +110,7 @@ class PieceField:
             meshes=self.meshes[:2],
             coarse_current=self.meshes[2],
             sides={k: tuple(round(float(x), 3) for x in v) for k, v in self.sides.items()},
+            places=self.carried.regions,
         )
 
     @cached_property

@@ -22,7 +22,8 @@ class FieldSummary(BaseModel):
     ``dipped_ohm``: the bath's resistance in each of them over that as planned; ``sides``: how much
     each facet belongs to the main surface and the slow places; ``meshes``: quantiles
     without bores on the finer and the coarser mesh; ``coarse_current``: its current over the
-    finer one's; ``earlier``: resistance and relative error of a coarser solve of the same bath.
+    finer one's; ``earlier``: resistance and relative error of a coarser solve of the same bath;
+    ``places``: the region of each facet.
     """
 
     model_config = ConfigDict(extra="forbid", frozen=True)
@@ -43,13 +44,14 @@ class FieldSummary(BaseModel):
     meshes: tuple[tuple[float, ...], ...] = ()
     coarse_current: float = 1.0
     earlier: tuple[float, float] | None = None
+    places: tuple[str, ...] = ()
 
     @property
     def coverage(self) -> Coverage | None:
         """What each part of the surface gets, pose by pose; None from before facets were kept."""
         if not self.poses:
             return None
-        return Coverage.of(self.areas, self.poses, self.needs, sides=self.sides)
+        return Coverage.of(self.areas, self.poses, self.needs, sides=self.sides, places=self.places)
 
     def turned_ohm(self, turns: int, flips: int) -> float:
         """Resistance after so many turns, and flips end for end, over that as planned [-]; one
@@ -62,7 +64,7 @@ class FieldSummary(BaseModel):
         """What each part gets over all dips; None for a piece that is all in the liquid."""
         if not self.dipped:
             return None
-        return Coverage.of(self.areas, self.poses, self.needs, self.dipped, self.sides)
+        return Coverage.of(self.areas, self.poses, self.needs, self.dipped, self.sides, self.places)
 
 
 class SolvedField:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
@@ -14,19 +14,16 @@ from scipy.special import ndtr
 from yellowbath.core import dose
 from yellowbath.core.checks.limits import limit
 from yellowbath.core.data import param
-from yellowbath.core.field.model import REACH, Coverage
+from yellowbath.core.field.model import REACH
 from yellowbath.core.field.sides import MAIN
 from yellowbath.core.hours.cloud import (
     SLOW_TWENTIETH,
     Cloud,
-    equal_seen,
-    not_yet_seen,
-    share_seen,
 )
 from yellowbath.core.hours.outlook import LEAST, SLOW
-from yellowbath.core.process.basis import Source, Stretch
-from yellowbath.core.process.charge import areas_of, charge_ah, charge_edges, doses_of, mixed_of
-from yellowbath.core.process.log import Inspection
+from yellowbath.core.process.basis import Stretch
+from yellowbath.core.process.belief import amps_sigma, believe, doses_at_look, gathered, scaled_by
+from yellowbath.core.process.charge import areas_of, charge_ah, charge_edges, doses_of
 from yellowbath.core.process.run import Run
 
 Array = NDArray[np.float64]
@@ -56,82 +53,6 @@ class Progress:
     here_s: tuple[float, float, float] | None
     seen: bool
     sides: tuple[tuple[str, float, tuple[float, float, float] | None], ...] = ()
-
-
-def _doses_at_look(run: Run, k: int, at: datetime) -> Sequence[float]:
-    """Doses on the parts at the k-th look."""
-    return run.looked[k] if k < len(run.looked) else doses_of(run, at)
-
-
-def believe(run: Run, need: dose.Need) -> Cloud:
-    """The prior after all inspections so far."""
-    if not run.inspections:
-        return Cloud.of(need)
-    coverage = run.stretches[-1].basis.coverage if run.stretches else None
-    # a look is at what the eye meets: everything but the bores
-    weights = _in_sight(coverage, areas_of(run))
-    doses = np.array([_doses_at_look(run, k, at) for k, (at, _) in enumerate(run.inspections)])
-    order, binned = _binned(doses[-1], doses[0], weights)
-    gathered = np.maximum(doses @ binned, 1e-9)
-
-    def seen(cloud: Cloud) -> list[Array]:
-        clean = cloud.shares_clean(gathered, scaled_by(run, cloud, binned), order)
-        looks = [look for _, look in run.inspections]
-        return [_likely(cloud, look, clean[: k + 1]) for k, look in enumerate(looks)]
-
-    return Cloud.believed(need, seen)
-
-
-def _likely(cloud: Cloud, look: Inspection, clean: Array) -> Array:
-    """How likely particles make a look (p), by what they say was clean at all up to it (n, p)."""
-    if look.verdict == "equal":
-        return equal_seen(*clean[-2:]) if len(clean) > 1 else np.ones(len(cloud.need))
-    if look.shares:
-        return share_seen(cloud, clean[-1], sum(look.shares.values()) / len(look.shares))
-    return not_yet_seen(cloud, clean[-1])
-
-
-def clean_in_sight(run: Run, cloud: Cloud, at: datetime) -> Array:
-    """Share of what the eye meets that is clean at a time, as each particle has it (p)."""
-    coverage = run.stretches[-1].basis.coverage if run.stretches else None
-    weights, doses = _in_sight(coverage, areas_of(run)), np.array(doses_of(run, at))
-    order, binned = _binned(doses, doses, weights)
-    return cloud.share_clean(
-        np.maximum(scaled_by(run, cloud, binned) * (doses @ binned), 1e-9), order
-    )
-
-
-def _in_sight(coverage: Coverage | None, areas: Sequence[float]) -> Array:
-    weights = np.array(areas)
-    if coverage is None or "bore" not in coverage.sides:
-        return weights
-    left: Array = weights * (1 - np.array(coverage.sides["bore"]))
-    return left if left.sum() > 0 else weights
-
-
-def scaled_by(run: Run, cloud: Cloud, binned: Array | None = None) -> Array:
-    """What each particle's dose is over the log's own (p, k): amps, area and js by the stretches
-    that gave it, each counted by its charge. On parts gathered by ``binned`` (k, b), where it is
-    given, by the density in their middle (p, b)."""
-    count = len(areas_of(run)) if binned is None else binned.shape[1]
-    total, mixed = 0.0, np.zeros((len(cloud.need), count))
-    for m in mixed_of(run.bank.mixed, run.stretches) if run.stretches else ():
-        basis = run.stretches[-1].basis
-        density = np.array(basis.coverage.in_pose(m.pose, m.flips))
-        density *= m.current_a / basis.wetted_area_m2
-        if binned is not None:
-            density = density @ binned
-        known = density / (1 + density / param("js_a_m2").value)
-        sigma = _amps_sigma(m.source, m.low_a, m.high_a)
-        cloud.add_scale(mixed, m.charge_ah, density, known, sigma)
-        total += m.charge_ah
-    return mixed / total if total > 0 else np.ones_like(mixed)
-
-
-def _amps_sigma(source: Source, low_a: float, high_a: float) -> float:
-    """Log-spread of a stretch's amps [-], its edges read as 5 and 95 %."""
-    least = high_a if source == "unsure" else low_a
-    return math.log(max(high_a / max(least, 1e-9), 1.0)) / (2 * dose.NORMAL.inv_cdf(0.95))
 
 
 def progress(run: Run, need: dose.Need, now: datetime) -> Progress:
@@ -171,7 +92,12 @@ def _share_clean(run: Run, cloud: Cloud, doses: Array, weights: Sequence[float])
     shown = run.inspections[-1][1].shares if run.inspections else {}
     if shown and nothing_gained(run):
         return sum(shown.values()) / len(shown)
-    order, binned = _binned(doses, doses, np.array(weights))
+    return _flowed(run, cloud, doses, weights)
+
+
+def _flowed(run: Run, cloud: Cloud, doses: Array, weights: Sequence[float]) -> float:
+    """Share of some of the surface (k) that is clean [-] by what flowed, and what is believed."""
+    order, binned = gathered(doses, doses, np.array(weights))
     had = np.maximum(doses @ binned, 0.0) * scaled_by(run, cloud, binned)
     return float(np.clip(cloud.weights @ cloud.share_clean(had, order), 0.0, 1.0))
 
@@ -206,19 +132,19 @@ class _Ahead:
         return self.run.stretches[-1]
 
     def left(self) -> Three | None:
-        """Powered seconds until the main surface is clean: 10, 50, 90 % of what is believed.
+        """Powered seconds until the main surface is clean: 10, 50, 90 % of what is believed."""
+        return _three(self.cloud, self.whole(main_of(self.run)))
 
-        By halves: what the half under now still wants, and then the other.
-        """
-        last, main = self.last, main_of(self.run)
+    def whole(self, shares: Sequence[float]) -> Array | None:
+        """Powered hours (p) until some parts are clean, in both dips where it is dipped by halves:
+        what those under now still want, and then the others."""
+        last = self.last
         if not last.basis.coverage.dipped:
-            return _three(self.cloud, self.until(last.flips, main))
+            return self.until(last.flips, shares)
         here, there = _halves(last)
-        one = self.until(last.flips, _only(main, here))
-        other = self.until(last.flips + 1, _only(main, there))
-        if one is None or other is None:
-            return None
-        return _three(self.cloud, one + other)
+        one = self.until(last.flips, _only(shares, here))
+        other = self.until(last.flips + 1, _only(shares, there))
+        return None if one is None or other is None else one + other
 
     def left_here(self) -> Three | None:
         """What the half under now still wants; None for a piece that is all under."""
@@ -253,22 +179,19 @@ class _Ahead:
         """Powered hours (p) until some parts are clean, put end for end so many times, with so much
         of their current reaching them all along; None where nothing flows."""
         weights, cloud, last = np.array(shares), self.cloud, self.last
-        some = np.flatnonzero(weights > 0)
-        if not len(some):
+        if weights.sum() <= 0:
             return np.zeros(len(cloud.need))
-        ratios = np.array(last.basis.coverage.in_pose(last.pose, flips))[some]
+        ratios = np.array(last.basis.coverage.in_pose(last.pose, flips))
         mean = last.current_a / last.basis.wetted_area_m2
-        if mean * ratios.max() <= 0:
+        if mean * ratios[weights > 0].max() <= 0:
             return None
         # what a part had is kept as served: over what it wants
         needs = last.basis.coverage.needs
-        sooner = ratios / np.array(needs)[some] if needs else ratios
-        order, few = _binned(self.doses[some], sooner, weights[some])
-        binned = np.zeros((len(weights), len(order)))
-        binned[some] = few
-        middle = ratios @ few
-        served = (sooner @ few) / np.maximum(middle, 1e-12)
-        sigma = _amps_sigma(last.source, last.low_a, last.high_a)
+        sooner = ratios / np.array(needs) if needs else ratios
+        order, binned = gathered(self.doses, sooner, weights)
+        middle = ratios @ binned
+        served = (sooner @ binned) / np.maximum(middle, 1e-12)
+        sigma = amps_sigma(last.source, last.low_a, last.high_a)
         had = np.maximum(self.doses @ binned, 0.0) * scaled_by(self.run, cloud, binned)
         rates = cloud.rates(mean, middle, sigma)
         if reached != 1.0:
@@ -303,6 +226,40 @@ def left_s(run: Run, cloud: Cloud, now: datetime) -> Three | None:
     return ahead.left() if ahead else None
 
 
+@dataclass(frozen=True)
+class Place:
+    """Some of the surface, as a region of a piece: how much of it should be clean by now [-], and
+    the powered seconds that it still wants as it hangs; None where it does not come clean here, or
+    nothing flows."""
+
+    id: str
+    clean: float
+    left_s: Three | None
+
+
+def places(
+    run: Run, need: dose.Need, now: datetime, of: Mapping[str, tuple[Sequence[float], float]]
+) -> list[Place]:
+    """The same told place by place: ``of`` each its shares of the parts (k) and of what no part
+    reaches, which add up to its own area in any unit. A look that was equal to the one before says
+    itself what is clean."""
+    cloud, doses = believe(run, need), np.array(doses_of(run, now))
+    ahead = _ahead(run, cloud, now)
+    goal = param("clean_share").value
+    made = []
+    for name, (shares, lost) in of.items():
+        reached = sum(shares) / max(sum(shares) + lost, 1e-12)
+        shown = run.inspections[-1][1].shares if run.inspections else {}
+        if name in shown and nothing_gained(run):
+            clean = shown[name]
+        else:
+            clean = reached * _flowed(run, cloud, doses, shares) if reached > 0 else 0.0
+        here = ahead is not None and reached >= goal
+        left = _three(cloud, ahead.whole(shares)) if ahead is not None and here else None
+        made.append(Place(name, clean, left))
+    return made
+
+
 def _three(cloud: Cloud, hours: Array | None) -> Three | None:
     if hours is None:
         return None
@@ -334,32 +291,13 @@ def chance_clean(run: Run, need: dose.Need, now: datetime, hours: Sequence[float
     had = np.maximum(np.array(doses_of(run, now)), 0.0) * scaled_by(run, cloud)
     ratios = np.array(coverage.in_pose(last.pose, last.flips))
     mean = last.current_a / last.basis.wetted_area_m2
-    rates = cloud.rates(mean, ratios, _amps_sigma(last.source, last.low_a, last.high_a)) / served
+    rates = cloud.rates(mean, ratios, amps_sigma(last.source, last.low_a, last.high_a)) / served
     out = []
     for after in hours:
         with np.errstate(divide="ignore"):
             score = np.log(had + rates * after) - np.log(cloud.need)[:, None]
         out.append(cloud.weights @ ndtr(score / cloud.scatter[:, None] + SLOW_TWENTIETH))
     return np.array(out)
-
-
-_BINS = 20
-
-
-def _binned(doses: Array, ratios: Array, weights: Array) -> tuple[Array, Array]:
-    """Parts gathered into a few of like dose and rate: their weights (b), and means (k, b)."""
-    if len(weights) <= _BINS:
-        return weights, np.eye(len(weights))
-    order = np.lexsort((ratios, np.round(doses / max(float(doses.max()), 1e-9) * 6)))
-    share = np.cumsum(weights[order]) / weights.sum()
-    bins = np.zeros(len(weights), dtype=np.int64)
-    bins[order] = np.minimum((share * _BINS).astype(np.int64), _BINS - 1)
-    total = np.bincount(bins, weights, _BINS).astype(float)
-    used = np.flatnonzero(total > 0)
-    made = np.zeros((len(weights), len(used)))
-    place = np.searchsorted(used, bins)
-    made[np.arange(len(weights)), place] = weights / total[bins]
-    return total[used], made
 
 
 def nothing_gained(run: Run) -> bool:
@@ -374,7 +312,7 @@ def nothing_gained(run: Run) -> bool:
         return False
     earlier, before = run.inspections[-2]
     count = len(run.inspections)
-    now, then = (sum(_doses_at_look(run, k, t)) for k, t in ((count - 1, at), (count - 2, earlier)))
+    now, then = (sum(doses_at_look(run, k, t)) for k, t in ((count - 1, at), (count - 2, earlier)))
     if not before.shares or now <= then:
         return False
     seen, had = (sum(look.shares.values()) / len(look.shares) for look in (last, before))

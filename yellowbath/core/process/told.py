@@ -8,7 +8,8 @@ from datetime import datetime
 import numpy as np
 
 from yellowbath.core.dose import Need
-from yellowbath.core.process.progress import Three, believe, clean_in_sight, left_s
+from yellowbath.core.process.belief import believe, clean_in_sight
+from yellowbath.core.process.progress import Three, left_s
 from yellowbath.core.process.run import Run
 from yellowbath.core.units import System, show
 from yellowbath.core.words import word
@@ -29,7 +30,7 @@ def look_told(run: Run, need: Need, now: datetime, system: System, after: Three 
         return ""
     without = replace(run, inspections=run.inspections[:-1], looked=run.looked[:-1])
     cloud = believe(without, need)
-    clean = np.maximum(clean_in_sight(without, cloud, at), 1e-6)
+    clean = np.maximum(clean_in_sight(run, cloud, at, look.shares), 1e-6)
     low, high = cloud.quantiles(clean, (0.1, 0.9))
     seen = sum(look.shares.values()) / len(look.shares)
     said = [word("told.look", seen=_percent(seen), low=_percent(low), high=_percent(high))]

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef, useState } from "react";
-import { api, ask, type RunOut } from "@/shared/api/client";
+import { api, ask, type RunOut, type Schemas } from "@/shared/api/client";
 import { decode, type Facets, unpack } from "@/shared/scene/facets";
 import { fill, flatten, type Side } from "@/shared/scene/flat";
 import { word } from "@/shared/words";
@@ -61,9 +61,34 @@ export function Looks({ run }: { run: RunOut }) {
             ))}
           </div>
           <p className="mt-1 text-xs text-ink-2">{word("looks.legend")}</p>
+          {found.places.length > 0 && <Places places={found.places} />}
         </>
       )}
     </details>
+  );
+}
+
+/** The same in figures, region by region: by now, and what each still wants as it hangs. */
+function Places({ places }: { places: Schemas["RegionLeftOut"][] }) {
+  return (
+    <table className="mt-2 w-full text-sm" aria-label={word("looks.places")}>
+      <thead>
+        <tr className="text-left text-xs text-ink-2">
+          <th className="font-normal">{word("looks.place")}</th>
+          <th className="text-right font-normal">{word("looks.clean")}</th>
+          <th className="text-right font-normal">{word("looks.left")}</th>
+        </tr>
+      </thead>
+      <tbody>
+        {places.map((p) => (
+          <tr key={p.id} className="border-t border-hair" data-place={p.id}>
+            <td className="py-1">{p.name}</td>
+            <td className="sign text-right text-base">{p.percent} %</td>
+            <td className="sign text-right text-base">{p.hours}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
   );
 }
 

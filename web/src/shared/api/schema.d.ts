@@ -3845,7 +3845,8 @@ export interface components {
         /**
          * LooksOut
          * @description Facets with the chance of being clean by now [%], and the same after each of the ``hours``
-         *     more under power, as ``frames`` of float32 in base64; ``end_h``: when it most likely is.
+         *     more under power, as ``frames`` of float32 in base64; ``end_h``: when it most likely is;
+         *     ``places``: the same region by region.
          */
         LooksOut: {
             shown: components["schemas"]["FacetsOut"];
@@ -3855,6 +3856,8 @@ export interface components {
             frames: string[];
             /** End H */
             end_h: number | null;
+            /** Places */
+            places: components["schemas"]["RegionLeftOut"][];
         };
         /**
          * Mark
@@ -5075,6 +5078,21 @@ export interface components {
             ratio: number;
             /** Error */
             error: number;
+        };
+        /**
+         * RegionLeftOut
+         * @description A region of a piece: how much of it should be clean by now [%], and the hours under power
+         *     that it still wants, in words.
+         */
+        RegionLeftOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Percent */
+            percent: number;
+            /** Hours */
+            hours: string;
         };
         /** RegionOut */
         RegionOut: {
