@@ -17,7 +17,7 @@ export function useEstimate(run: RunOut) {
 /** What to expect of the amps by what was read, what that tells apart, and what would move them. */
 export function Expects({ found }: { found: Schemas["EstimateOut"] }) {
   return (
-    <section className="space-y-1 text-sm" aria-label={word("estimate.title")} data-estimate>
+    <section className="mt-2 space-y-1 text-sm" aria-label={word("estimate.title")} data-estimate>
       {found.says.map((s) => (
         <p key={s}>{s}</p>
       ))}
