@@ -35,14 +35,8 @@ class Matter(BrowserCase):
             clock.now += 30
             page.locator("[data-causes]").wait_for(timeout=90_000)
             page.locator("[data-suspect=contact_scrap]").wait_for()
-            # the leads, with the power off: first where they are a danger by what was read, which
-            # hangs on the second in which it was, else among what else can be asked
-            page.locator("[data-ask], [data-mend]").first.wait_for()
-            if page.locator("[data-ask=leads]").count() == 0:
-                page.get_by_text("Ask something else").click()
-                page.get_by_role("button", name="Follow the leads").click()
-            page.get_by_text("Power off before hands go in").first.wait_for()
-            page.get_by_role("button", name="minus to the piece").first.click()
+            # danger first, and the power off before hands
+            page.locator("[data-ask=leads]").get_by_role("button").first.click()
             log.get_by_text("Leads followed: minus to the piece").wait_for()
             page.locator("[data-taken]").get_by_text("Written down: Leads followed").wait_for()
             page.get_by_role("button", name="Switched off").click()

@@ -5,6 +5,8 @@ import unittest
 from collections.abc import Sequence
 from typing import ClassVar
 
+import numpy as np
+
 from tests import bench_causes as bench
 from tests.core.diagnosis.baths import kind
 from tests.longer import of
@@ -113,6 +115,16 @@ class Dangers(unittest.TestCase):
             self.assertEqual((judged.ask.id, judged.ask.power), ("leads", "off"))
             after = table.judge([NO_GAS, NO_AMPS, Evidence("leads", "right")])
             self.assertFalse({"touch", "reversed"} & set(after.dangers))
+
+    def test_tempering_rules_no_danger_out(self) -> None:
+        """What is as good as ruled out goes by the chances before they are tempered."""
+        made = Bench(kind(1)[1], Known())
+        k = made.names.index("touch")
+        plain = np.full(len(made.names), 0.004)
+        less = plain**1.15
+        self.assertGreaterEqual(made.dangers(less, plain, frozenset())[k], 0.05)
+        self.assertEqual(made.dangers(less, less, frozenset())[k], less[k])
+        self.assertEqual(made.dangers(less, plain, frozenset({"leads"}))[k], less[k])
 
     def test_a_danger_that_is_seen_is_mended_before_all_else(self) -> None:
         """Though by the amps it can hardly be."""

@@ -140,12 +140,14 @@ def crust_due_ah(loop: Loop) -> float:
 
 class Weighed(NamedTuple):
     """Chances (c) and the chance of none of them; weights of the draws (c, n) within each cause;
-    as which of them (c, n) a bath acts that has none."""
+    as which of them (c, n) a bath acts that has none; ``plain``: the chances untempered, of
+    none of them last (c + 1)."""
 
     chances: Array
     weights: Array
     unknown: float
     acts: Array
+    plain: Array
 
 
 class Bench:
@@ -230,20 +232,20 @@ class Bench:
         most = acting.max()
         shares = np.exp(acting - most)
         none += most + math.log(shares.sum())
-        every = np.append(score, none) * law("temper")
-        chances = np.exp(every - every.max())
-        chances /= chances.sum()
+        every = np.append(score, none)
+        plain, chances = (_chances(power * every) for power in (1.0, law("temper")))
         acts *= (shares / shares.sum())[:, None]
-        return Weighed(chances[:-1], weights, float(chances[-1]), acts)
+        return Weighed(chances[:-1], weights, float(chances[-1]), acts, plain)
 
     # --- Dangers -------------------------------------------------------------------------------
 
-    def dangers(self, chances: Array, answered: frozenset[str]) -> Array:
-        """The chances with those of what hurts kept up until it was tested."""
+    def dangers(self, chances: Array, plain: Array, answered: frozenset[str]) -> Array:
+        """The chances with those of what hurts kept up until it was tested; tempering, which makes
+        what is unlikely unlikelier, rules none out: that goes by the ``plain`` ones."""
         least, out = law("danger_least"), law("ruled_out")
         made = chances.copy()
         for k, cause in enumerate(self.names):
-            if is_danger(cause) and not answered & _TESTS[cause] and chances[k] > out:
+            if is_danger(cause) and not answered & _TESTS[cause] and plain[k] > out:
                 made[k] = max(made[k], least)
         return made
 
@@ -263,14 +265,15 @@ class Bench:
     ) -> Judged:
         """What is likely and what comes next; ``tried``: what was mended and was not it; ``first``:
         what to ask before all but a danger."""
-        raw, weights, unknown, acts = self.weigh(evidence)
+        raw, weights, unknown, acts, plain = self.weigh(evidence)
         for cause in tried:
             if cause in self.names:
                 raw[self.names.index(cause)] *= _STILL
+                plain[self.names.index(cause)] *= _STILL
         raw, unknown = _whole(raw, unknown)
         answered = frozenset(e.ask for e in evidence if not e.before)
         # what hurts is kept up for what comes next; what is said of the others stays as it is
-        told = self.dangers(raw, answered)
+        told = self.dangers(raw, plain / plain.sum(), answered)
         chances, left = _whole(told, unknown)
         seen = [c for e in evidence if (c := _SIGHTED.get((e.ask, e.outcome))) and c not in tried]
         for cause in seen:
@@ -388,6 +391,13 @@ class Bench:
                 tuple(i for i, x in enumerate(lifts) if x < 1 / _SPEAKS),
             ))  # fmt: skip
         return made
+
+
+def _chances(logs: Array) -> Array:
+    """Shares that sum to one by their logarithms."""
+    made = np.exp(logs - logs.max())
+    shares: Array = made / made.sum()
+    return shares
 
 
 def _normed(logs: Array) -> tuple[Array, Array]:
