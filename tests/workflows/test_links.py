@@ -9,18 +9,23 @@ from unittest import mock
 
 import numpy as np
 
+from tests.core.checks.limits import moved
 from tests.instruments.peers import bad, standing_in
 from tests.shops import ShopCase, entry
 from yellowbath.core.errors import InputError, InstrumentError, StoreFullError
 from yellowbath.core.process.interlocks import Interlocks
 from yellowbath.core.process.log import SwitchOff
+from yellowbath.core.process.samples import Sample
 from yellowbath.core.simulation.faults import fault
 from yellowbath.instruments.standin.device import Device
 from yellowbath.store import samples as store
 from yellowbath.store.engine import reading
-from yellowbath.workflows import links
-from yellowbath.workflows.links import LinkDocument, Links
+from yellowbath.workflows import links, listener
+from yellowbath.workflows.links import Links
+from yellowbath.workflows.listener import LinkDocument
+from yellowbath.workflows.rack import rack
 from yellowbath.workflows.runs import enter, view_run
+from yellowbath.workflows.samples import ms_of, take
 from yellowbath.workflows.shop import ShopSettings, save_settings
 
 
@@ -58,7 +63,8 @@ class OnALine(ShopCase):
             state = self.links.state(self.run_id)
             self.assertEqual((state.state, state.watchdog_s), ("linked", 20.0))
             self.assertTrue(server.device.watchdog_on)
-            self.links.let_go(self.run_id)
+            self.assertTrue(self.links.let_go(self.run_id), "its watchdog is taken off")
+            self.assertFalse(server.device.watchdog_on)
             self.assertTrue(server.device.bath.supply.on)
             self.assertIsNone(links.link_of(self.shop, self.run_id))
             kept = self.count()
@@ -93,7 +99,7 @@ class OnALine(ShopCase):
         with standing_in() as server:
             bath = server.device.bath
             bath.with_fault(fault("touch", bath.design, np.random.default_rng(3)), 0.0)
-            self.listen(server.port, interlocks=Interlocks(touch=False).model_dump())
+            self.listen(server.port, interlocks=Interlocks(touch=False, danger=False).model_dump())
             self.until(lambda: self.count() >= 4)
             self.assertTrue(bath.supply.on)
 
@@ -118,23 +124,119 @@ class OnALine(ShopCase):
             self.until(lambda: self.count() >= 2)
             full = StoreFullError("The disk is full.")
             with (
-                mock.patch.object(links, "take", side_effect=full),
-                mock.patch.object(links, "enter", side_effect=full),
-                mock.patch.object(links, "speak", side_effect=full),
+                mock.patch.object(listener, "take", side_effect=full),
+                mock.patch.object(listener, "enter", side_effect=full),
+                mock.patch.object(listener, "speak", side_effect=full),
             ):
                 bath.with_fault(fault("touch", bath.design, np.random.default_rng(3)), 0.0)
                 self.until(lambda: not bath.supply.on)
             self.until(lambda: view_run(self.shop, self.run_id).run.state == "paused", 30)
 
-    def test_what_cannot_be_believed_switches_nothing_off(self) -> None:
-        """A probe out of the liquid that shows 140 degrees, again and again."""
-        with standing_in() as server, mock.patch.object(Device, "_warmth", lambda _: "+1.4000E+02"):
-            self.listen(server.port, interlocks=Interlocks(over_warm_c=40.0).model_dump())
-            self.until(lambda: self.count() >= 6)
-            self.assertTrue(server.device.bath.supply.on)
+    def test_what_cannot_be_believed_is_a_danger_all_the_same(self) -> None:
+        """Each is far past what a mean may hold. A probe that shows 140 degrees again and again may
+        hang in the air or in a bath that boils: off, after a little longer."""
+        for name, shown in (
+            ("_amps", "-4.6000E+00"), ("_amps", "9.9E37"), ("_warmth", "+1.4000E+02"),
+        ):  # fmt: skip
+            with (
+                self.subTest(shown), standing_in() as server,
+                moved("interlocks", "held_leap_s", -0.8),
+            ):  # fmt: skip
+                with mock.patch.object(Device, name, lambda _, s=shown: s):
+                    self.listen(server.port)
+                    self.until(lambda s=server: not s.device.bath.supply.on, 40)
+                self.until(lambda: view_run(self.shop, self.run_id).run.state == "paused")
+                view = view_run(self.shop, self.run_id)
+                offs = [e.detail for e in view.lines if isinstance(e.detail, SwitchOff)]
+                self.assertIn(offs[0].by, ("danger", "touch"))
+                self.assertTrue(offs[0].reason)
+                self.assertTrue(view.actions[0].danger, "told first though it is off")
+                self.links.drop(self.run_id)
+                self.on_again()
+
+    def test_a_supply_that_does_not_obey_is_told_again_and_shouted(self) -> None:
+        with standing_in() as server:
+            told: list[float] = []
+            bath = server.device.bath
+            with mock.patch.object(bath, "switch_off", lambda: told.append(time.monotonic())):
+                self.listen(server.port, interlocks=Interlocks(over_amps_a=0.5).model_dump())
+                self.until(lambda: len(told) >= 4)
+                self.assertLess(told[1] - told[0], 0.6, "a second time at once")
+                self.assertLess(told[3] - told[1], 2.5, "then every second")
+                first = view_run(self.shop, self.run_id).actions[0]
+                self.assertEqual((first.kind, first.danger), ("pull_plug", True))
+                top = next(iter(rack(self.shop)))
+                assert top.view is not None
+                self.assertEqual(top.view.actions[0].kind, "pull_plug")
+                kinds = [e.detail.kind for e in view_run(self.shop, self.run_id).lines]
+                self.assertIn("alarm", kinds, "the reason is in the log before it is off")
+            self.until(lambda: not server.device.bath.supply.on)
+            self.until(lambda: view_run(self.shop, self.run_id).run.state == "paused")
+            self.assertNotEqual(view_run(self.shop, self.run_id).actions[0].kind, "pull_plug")
+
+    def test_a_line_lost_that_was_relied_on_is_shouted_until_it_is_back(self) -> None:
+        with bad("well") as server, mock.patch.object(listener, "_LOST_S", 0.5):
+            self.listen(server.port, probe=False)
+            self.until(lambda: self.count() >= 2)
+            server.way = "garbage"
+            self.until(lambda: view_run(self.shop, self.run_id).actions[0].kind == "go")
+            server.way = "well"
+            self.until(lambda: view_run(self.shop, self.run_id).actions[0].kind != "go", 20)
+
+    def test_a_trip_cut_off_in_the_middle_is_written_to_its_end(self) -> None:
+        """As after kill -9 between the switch and the log: the danger was written first."""
+        with standing_in() as server:
+            now = datetime.now(UTC)
+            enter(self.shop, self.run_id, entry(
+                now, "alarm", which="over_amps", by="amps", reason="More than 1 A.", acts=True
+            ))  # fmt: skip
+            server.device.bath.switch_off()
+            self.listen(server.port)
+            self.until(lambda: view_run(self.shop, self.run_id).run.state == "paused")
+            detail = view_run(self.shop, self.run_id).lines[0].detail
+            assert isinstance(detail, SwitchOff)
+            self.assertEqual((detail.by, detail.reason), ("over_amps", "More than 1 A."))
+
+    def test_a_silent_supply_costs_the_other_bath_nothing_and_an_address_is_one_baths(self) -> None:
+        real = self.shop.now
+        object.__setattr__(self.shop, "now", self.clock)
+        other = self.running()
+        object.__setattr__(self.shop, "now", real)
+        with standing_in() as server, bad("silence") as silent:
+            self.listen(server.port)
+            taken = LinkDocument(address=f"127.0.0.1:{server.port}")
+            with self.assertRaisesRegex(InputError, "hangs on another bath"):
+                links.put_link(self.shop, other, taken)
+            document = LinkDocument(address=f"127.0.0.1:{silent.port}")
+            links.put_link(self.shop, other, document)
+            self.links.take_up(other, document)
+            self.until(lambda: self.links.state(other).state == "lost")
+            with self.assertRaises(InstrumentError):
+                links.identify(document)
+            before, began = self.count(), time.monotonic()
+            self.links.drop(other)
+            self.until(lambda: self.count() >= before + 5)
+            self.assertEqual(self.links.state(self.run_id).state, "linked")
+            self.assertLess(time.monotonic() - began, 12)
+
+    def test_pushed_samples_are_judged_like_those_asked_for(self) -> None:
+        now = datetime.now(UTC)
+        pushed = [Sample(ms_of(now) - 1000 * (9 - k), 25.0, 1.0) for k in range(9)]
+        self.assertTrue(take(self.shop, self.run_id, pushed).trips)
+        self.assertTrue(view_run(self.shop, self.run_id).actions[0].danger)
+        take(self.shop, self.run_id, [Sample(s.at_ms + 9000, 24.9, 1.0) for s in pushed])
+        kinds = [e.detail.kind for e in view_run(self.shop, self.run_id).lines]
+        self.assertEqual(kinds.count("alarm"), 1, "once, for as long as it stands")
+
+    def test_warmth_alone_is_heard_too(self) -> None:
+        now = ms_of(datetime.now(UTC))
+        take(self.shop, self.run_id, [Sample(now - 1000 * (9 - k), bath_c=75.0) for k in range(9)])
+        first = view_run(self.shop, self.run_id).actions[0]
+        self.assertTrue(first.danger)
+        self.assertIn("75", first.why)
 
     def test_a_run_that_is_over_is_listened_to_no_longer(self) -> None:
-        with standing_in() as server, mock.patch.object(links, "_STAND_S", 0.2):
+        with standing_in() as server, mock.patch.object(listener, "_STAND_S", 0.2):
             self.listen(server.port)
             self.until(lambda: self.count() >= 2)
             enter(self.shop, self.run_id, entry(datetime.now(UTC), "abandon"))

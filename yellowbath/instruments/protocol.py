@@ -59,6 +59,9 @@ class Instrument(Protocol):
         """Have it switch itself off when it is not asked for so long; what it took, or None where
         it has no such thing."""
 
+    def watchdog_off(self) -> bool:
+        """Take that off again, before nobody asks any more; whether it was."""
+
     def close(self) -> None:
         """Let go of the line."""
 

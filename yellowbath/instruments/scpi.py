@@ -1,11 +1,11 @@
 """A supply that speaks SCPI (1999.0) over IEEE 488.2 messages.
 
 Numbers are read as the standard has them, with a unit's suffix or a decimal comma where a device
-writes one; 9.91E37 is its "not a number". Every answer is held against what a bath can be.
-"""
+writes one; 9.91E37 is its "not a number"."""
 
 from __future__ import annotations
 
+import math
 import re
 from dataclasses import dataclass
 
@@ -22,7 +22,6 @@ _NUMBER = re.compile(
 )
 # in SCPI an M before volts and amps is a thousandth
 _SCALES = {"": 1.0, "K": 1e3, "M": 1e-3, "U": 1e-6, "N": 1e-9}
-_MOST = {"V": 100.0, "A": 300.0, "CEL": 150.0}  # what no bath reaches
 _WORD = {"V": "volts", "A": "amps", "CEL": "degrees"}
 _ERRORS = 20  # read off a device's queue before it is taken for one that has no end
 
@@ -43,18 +42,23 @@ class Dialect:
     set_limit: str = "CURR {:.3f}"
     watchdog_delay: str = ""
     watchdog_on: str = ""
+    watchdog_off: str = ""
 
 
 STANDARD = Dialect()
 # as the stand-in has them; a device's own words for a watchdog and a probe are its maker's
 WITH_EXTRAS = Dialect(
-    bath_c="MEAS:TEMP?", watchdog_delay="SYST:WATC:DEL {:.0f}", watchdog_on="SYST:WATC ON"
+    bath_c="MEAS:TEMP?",
+    watchdog_delay="SYST:WATC:DEL {:.0f}",
+    watchdog_on="SYST:WATC ON",
+    watchdog_off="SYST:WATC OFF",
 )
 
 
 def number(text: str, unit: str) -> float:
-    """A number of a device's answer in V, A or C; raises BadAnswerError for what is none, or none
-    that a bath can have.
+    """A number of a device's answer in V, A or C, infinite where its range is overrun; raises
+    BadAnswerError for what is none. Whether a bath can have it is not judged here: what cannot be
+    is a danger or a fault of the meter, and both want to be told.
 
     >>> number("+1.250E+00", "A"), number("1250 mA", "A"), number("12,5", "V")
     (1.25, 1.25, 12.5)
@@ -63,10 +67,12 @@ def number(text: str, unit: str) -> float:
     if not found:
         raise _bad(text, unit)
     value = float(found[1].replace(",", "."))
-    if abs(value) >= INFINITE:
+    if value == NOT_A_NUMBER:
         raise BadAnswerError(
             f"It says it has no number of {_WORD[unit]} just now ({text.strip()[:20]})."
         )
+    if abs(value) >= INFINITE:  # the standard's word for a range that is overrun
+        return math.copysign(math.inf, value)
     suffix = found[2].upper()
     if unit == "CEL":
         value = _celsius(value, suffix, text)
@@ -74,11 +80,6 @@ def number(text: str, unit: str) -> float:
         if not suffix.endswith(unit) or suffix[: -len(unit)] not in _SCALES:
             raise _bad(text, unit)
         value *= _SCALES[suffix[: -len(unit)]]
-    if abs(value) > _MOST[unit]:
-        raise BadAnswerError(
-            f"It answers {value:g} {_WORD[unit]}: no bath has that.",
-            allowed=f"Up to {_MOST[unit]:g}.",
-        )
     return value
 
 
@@ -161,6 +162,17 @@ class ScpiSupply:
         except InstrumentRefusedError:
             return None
         return seconds
+
+    def watchdog_off(self) -> bool:
+        d = self._dialect
+        if not d.watchdog_off:
+            return False
+        self._line.write(d.watchdog_off)
+        try:
+            self._raise_its_errors()
+        except InstrumentRefusedError:
+            return False
+        return True
 
     def close(self) -> None:
         self._line.close()

@@ -8,39 +8,25 @@ the next question.
 from __future__ import annotations
 
 import contextlib
-import re
 from typing import Any
 
-from yellowbath.core.errors import InputError, LinkLostError
+from yellowbath.core.errors import LinkLostError
+from yellowbath.instruments.address import Address, address_of
 
 TIMEOUT_S = 2.0
-_SOCKET = re.compile(r"^(?:tcp://)?([\w.-]+|\[[0-9a-fA-F:]+\]):(\d{1,5})$")
-_SERIAL = re.compile(r"^(/dev/[\w./-]+|COM\d{1,3})(?:@(\d{3,7}))?$", re.IGNORECASE)
 
 
-def resource_of(address: str) -> tuple[str, int | None]:
-    """The VISA resource of an address as people type it, and a serial line's speed [baud].
+def resource_of(address: Address) -> str:
+    """The VISA resource of an address, a host by its number on the network.
 
-    >>> resource_of("192.168.1.20:5025")
-    ('TCPIP::192.168.1.20::5025::SOCKET', None)
-    >>> resource_of("/dev/ttyUSB0@9600")
-    ('ASRL/dev/ttyUSB0::INSTR', 9600)
+    >>> resource_of(address_of("/dev/ttyUSB0@9600"))
+    'ASRL/dev/ttyUSB0::INSTR'
 
-    Raises InputError for what is neither.
+    Raises InputError for a host that there is not.
     """
-    text = address.strip()
-    found = _SOCKET.match(text)
-    if found and 0 < int(found[2]) < 65536:
-        return f"TCPIP::{found[1].strip('[]')}::{int(found[2])}::SOCKET", None
-    found = _SERIAL.match(text)
-    if found:
-        return f"ASRL{found[1]}::INSTR", int(found[2] or 9600)
-    raise InputError(
-        f"{text[:80] or 'Nothing'} is no address of a supply or meter.",
-        allowed="A name or number with a port, as 192.168.1.20:5025; or a serial port with its "
-        "speed, as /dev/ttyUSB0@9600 or COM3@9600.",
-        remedy="It stands in the menu of the device, or on its back.",
-    )
+    if address.serial:
+        return f"ASRL{address.path}::INSTR"
+    return f"TCPIP::{address.numbers()[0]}::{address.port}::SOCKET"
 
 
 class VisaLine:
@@ -48,9 +34,8 @@ class VisaLine:
 
     def __init__(self, address: str, timeout_s: float = TIMEOUT_S) -> None:
         self._address, self._timeout_s = address, timeout_s
-        self._resource, self._baud = resource_of(address)
+        self._where = address_of(address)
         self._open: Any = None
-        self._manager: Any = None
 
     def write(self, text: str) -> None:
         self._do(lambda device: device.write(text))
@@ -60,11 +45,11 @@ class VisaLine:
         return answer.strip()
 
     def close(self) -> None:
-        for one in (self._open, self._manager):
-            if one is not None:
-                with contextlib.suppress(Exception):  # it may have gone already
-                    one.close()
-        self._open = self._manager = None
+        # never the manager: there is one for all lines, and with it goes every other bath's
+        if self._open is not None:
+            with contextlib.suppress(Exception):  # it may have gone already
+                self._open.close()
+        self._open = None
 
     def _do(self, what: Any) -> Any:
         import pyvisa
@@ -84,16 +69,15 @@ class VisaLine:
         import pyvisa
 
         if self._open is None:
-            self._manager = pyvisa.ResourceManager("@py")
-            self._open = self._manager.open_resource(
-                self._resource,
+            self._open = pyvisa.ResourceManager("@py").open_resource(
+                resource_of(self._where),
                 open_timeout=round(self._timeout_s * 1000),
                 read_termination="\n",
                 write_termination="\n",
             )
             self._open.timeout = round(self._timeout_s * 1000)
-            if self._baud is not None:
-                self._open.baud_rate = self._baud
+            if self._where.serial:
+                self._open.baud_rate = self._where.baud
         return self._open
 
 

@@ -14,6 +14,7 @@ from typing import Literal
 import charset_normalizer
 
 from yellowbath.core.errors import InputError
+from yellowbath.core.process.dangers import BEYOND
 from yellowbath.core.process.samples import MS, Sample
 from yellowbath.workflows.samples import (
     MOST,
@@ -121,14 +122,15 @@ def bring(shop: Shop, run_id: str, data: bytes, columns: Columns) -> Brought:
             amps, volts, bath = (
                 _value(_cell(row, getattr(columns, name))) for name in ("amps", "volts", "bath")
             )
+            bath = None if bath == BEYOND else bath  # an open probe
         except ValueError:
             unread += 1
             first = first or ", ".join(row)[:120]
             continue
         samples.append(Sample(
             at,
-            None if amps is None else amps * scale["amps"],
-            None if volts is None else volts * scale["volts"],
+            amps if amps in (None, BEYOND) else amps * scale["amps"],
+            volts if volts in (None, BEYOND) else volts * scale["volts"],
             None if bath is None else _celsius(bath, unit),
         ))  # fmt: skip
     if not samples:
@@ -220,10 +222,15 @@ def _cell(row: Sequence[str], column: int | None) -> str | None:
 
 
 def _value(text: str | None) -> float | None:
-    """A cell's number; a decimal comma is one, OL and dashes are none."""
-    if text is None or text == "" or text.strip("-").upper() in ("", "OL", "NAN", "N/A", "OVLD"):
+    """A cell's number; a decimal comma is one, dashes are none; OL is a range overrun."""
+    if text is None or text == "" or text.strip("-").upper() in ("", "NAN", "N/A"):
         return None
+    if text.strip("-").upper() in _OVER:
+        return BEYOND
     return float(text.replace(",", ".").replace(" ", ""))
+
+
+_OVER = ("OL", "OVLD", "OVER", "O.L")
 
 
 def _elapsed(cells: Sequence[str]) -> bool:

@@ -60,6 +60,7 @@ def rack(shop: Shop, most: int = MOST, patience_s: float = _PATIENCE_S) -> Seque
     with reading(shop.engine) as c:
         rows = store.open_run_rows(c, most)
         stamps = store.stamps(c, [r.id for r in rows])
+    stamps = {k: (*stamp, shop.shouts.of(k)) for k, stamp in stamps.items()}
     known = {r.id: shop.rack.peek(r.id) for r in rows}
     fresh = {
         r.id: seen for r in rows

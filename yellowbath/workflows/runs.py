@@ -190,7 +190,7 @@ def enter(shop: Shop, run_id: str, entry: Entry, device_now: datetime | None = N
             )  # fmt: skip
         # nothing but what the log comes to is another, unless the run's own row or the kit is
         if run.state == view.run.state and entry.detail.kind != "switch_on":
-            return _told(c, replace(view, run=run), clock.now)
+            return _told(shop, c, replace(view, run=run), clock.now)
         return view_at(shop, c, run_id, clock.now)
 
 
@@ -260,10 +260,10 @@ _COLDEST, _HOTTEST = -5.0, 100.0  # °C
 
 def view_at(shop: Shop, c: Connection, run_id: str, now: datetime) -> RunView:
     """A run as it stands at a time, or at its newest entry where that was later."""
-    return _told(c, stand(shop, c, run_id), now)
+    return _told(shop, c, stand(shop, c, run_id), now)
 
 
-def _told(c: Connection, found: Standing, now: datetime) -> RunView:
+def _told(shop: Shop, c: Connection, found: Standing, now: datetime) -> RunView:
     now = clocks.Clocks.of(c, found.row.id, now).now
     plan, run, known = found.plan, found.run, found.known
     lines = store.newest_entries(c, found.row.id, LINES + 1)
@@ -282,6 +282,7 @@ def _told(c: Connection, found: Standing, now: datetime) -> RunView:
         known=tuple(
             f"{f.title}. {f.fix}" for f in stops(known.findings) if f.id not in known.before
         ),
+        shout=shop.shouts.of(found.row.id),
     )
     return RunView(
         row=found.row,

@@ -18,6 +18,9 @@ from sqlalchemy import Connection
 
 from yellowbath.core.errors import InputError, NotFoundError
 from yellowbath.core.process.basis import Basis
+from yellowbath.core.process.dangers import BEYOND
+from yellowbath.core.process.interlocks import Guard, Interlocks, Standing, Trip
+from yellowbath.core.process.run import Run
 from yellowbath.core.process.samples import (
     CHANNELS,
     MS,
@@ -29,10 +32,11 @@ from yellowbath.core.process.samples import (
     able,
     why_said,
 )
-from yellowbath.core.units import plain
+from yellowbath.core.units import System, plain
 from yellowbath.store import runs as run_store
 from yellowbath.store import samples as store
 from yellowbath.store.engine import reading, writing
+from yellowbath.workflows.alarms import tell
 from yellowbath.workflows.shop import Shop, system_of
 from yellowbath.workflows.standing import basis_at
 
@@ -52,11 +56,13 @@ class Apart:
 
 @dataclass(frozen=True)
 class Taken:
-    """What became of a batch; ``judged`` are the samples that are new."""
+    """What became of a batch; ``judged`` are the samples that are new, ``trips`` the dangers that
+    they tell of, each with its time [ms]."""
 
     put: store.Put
     apart: Sequence[Apart]
     judged: Sequence[store.Judged] = ()
+    trips: Sequence[tuple[int, Trip]] = ()
 
 
 def ms_of(at: datetime) -> int:
@@ -75,14 +81,34 @@ class Intake:
     run_id: str
     watch: Watch
     able: Able
+    guard: Guard
+    standing: Standing
+    chosen: Interlocks
+    system: System
 
     @classmethod
-    def of(cls, c: Connection, run_id: str, basis: Basis, begun: datetime | None) -> Intake:
-        on = None if begun is None else ms_of(begun)
-        watch, can = Watch(), able(basis, on, 2**62)
-        for s, _ in store.newest_samples(c, run_id, _REMEMBERED):
-            watch.judge(s, can)
-        return cls(run_id, watch, can)
+    def of(cls, c: Connection, run_id: str, basis: Basis, run: Run) -> Intake:
+        begun = run.begun
+        can = able(basis, None if begun is None else ms_of(begun), 2**62)
+        row = store.link_of(c, run_id)
+        chosen = Interlocks.model_validate(row.document.get("interlocks", {}) if row else {})
+        made = cls(run_id, Watch(), can, Guard(), standing_of(basis, run), chosen, system_of(c))
+        for s, why in store.newest_samples(c, run_id, _REMEMBERED):
+            made.watch.judge(s, can)
+            made.guard.judge(s, why, made.standing, chosen)
+        return made
+
+    def tripped(self, judged: Sequence[store.Judged]) -> list[tuple[int, Trip]]:
+        """Every danger that some samples tell of, each at the time when it was first sure [ms];
+        none from before it was switched on."""
+        found: dict[object, tuple[int, Trip]] = {}
+        for s, why in judged:
+            if why == "early":
+                continue
+            trip = self.guard.judge(s, why, self.standing, self.chosen, self.system)
+            if trip is not None and trip.danger is not None:
+                found.setdefault((trip.which, trip.danger.key), (s.at_ms, trip))
+        return list(found.values())
 
     def judged(self, samples: Sequence[Sample], now_ms: int) -> list[store.Judged]:
         can = replace(self.able, now_ms=now_ms)
@@ -105,17 +131,41 @@ def take(
         return Taken(store.Put(0, 0, 0), ())
     if len(samples) > MOST:
         raise InputError(f"{len(samples)} samples at once.", allowed=f"At most {MOST} in a batch.")
-    now_ms = ms_of(shop.now())
+    now_ms, watched = ms_of(shop.now()), True
+    samples = [within_range(s) for s in samples]
     ahead = ms_of(device_now) - now_ms if device_now else 0
     if abs(ahead) > 2 * MS:
         samples = [replace(s, at_ms=s.at_ms - ahead) for s in samples]
     with writing(shop.engine) as c:
         if intake is None:
             basis, run = basis_at(shop, c, run_id)
-            intake = Intake.of(c, run_id, basis, run.begun)
+            intake, watched = Intake.of(c, run_id, basis, run), False
         judged = intake.judged(samples, now_ms)
         put = store.put_samples(c, run_id, judged)
-    return Taken(put, apart_of(judged), judged)
+    # whoever keeps an intake of its own judges each sample as it comes
+    trips = [] if watched else intake.tripped(judged)
+    for at_ms, trip in trips:
+        tell(shop, run_id, trip, at_of(min(at_ms, now_ms)), acts=False)
+    return Taken(put, apart_of(judged), judged, trips)
+
+
+def standing_of(basis: Basis, run: Run, share_done: float = 0.0) -> Standing:
+    """What a run's samples are held against."""
+    hands = [at for key, at in run.last_of.items() if key in _HANDS]
+    return Standing(basis, share_done, max(map(ms_of, hands), default=0))
+
+
+_HANDS = ("change", "back_in", "switch_on", "mended")
+"""Entries after which a bath may resist otherwise."""
+
+
+def within_range(s: Sample) -> Sample:
+    """A sample with what no meter shows taken for its range overrun, so that it can be kept."""
+    return replace(s, amps=_ranged(s.amps), volts=_ranged(s.volts), bath_c=_ranged(s.bath_c))
+
+
+def _ranged(value: float | None) -> float | None:
+    return value if value is None or math.isnan(value) else max(min(value, BEYOND), -BEYOND)
 
 
 def apart_of(judged: Sequence[store.Judged]) -> list[Apart]:
@@ -348,7 +398,7 @@ def _number(text: str) -> float | None:
     if not text:
         return None
     value = float(text)
-    if not math.isfinite(value):
+    if math.isnan(value):
         raise ValueError(text)
     return value
 

@@ -20,6 +20,7 @@ from yellowbath.store.engine import reading, writing
 from yellowbath.store.pages import Page, Wanted
 from yellowbath.store.written import kept_revision, newest_number
 from yellowbath.workflows.memo import Memo
+from yellowbath.workflows.shouts import Shouts
 from yellowbath.workflows.solver import Solver
 from yellowbath.workflows.versions import together_plainly
 
@@ -29,13 +30,14 @@ __all__ = ["Page", "Scoop", "Shop", "ShopSettings", "Wanted"]
 @dataclass(frozen=True)
 class Shop:
     """Where things are kept, what time it is (UTC), what solves fields, the answers of runs, which
-    never change, and runs as the rack last told them."""
+    never change, runs as the rack last told them, and what lines shout just now."""
 
     engine: Engine
     now: Callable[[], datetime] = lambda: datetime.now(UTC)
     solver: Solver = field(default_factory=Solver)
     answers: Memo[Any] = field(default_factory=lambda: Memo(100))
     rack: Memo[Any] = field(default_factory=lambda: Memo(100))
+    shouts: Shouts = field(default_factory=Shouts)
 
 
 class Scoop(BaseModel):

@@ -55,7 +55,7 @@ def _said(entry: Entry | None) -> Heard | None:
     if entry is None:
         return None
     detail: Any = entry.detail
-    return Heard(ms_of(entry.at) - MS * COVERS_S, detail.current_a)
+    return Heard(ms_of(entry.at) - MS * COVERS_S, detail.current_a, detail.supply_v, detail.bath_c)
 
 
 def _heard(row: Sequence[Any]) -> Heard:

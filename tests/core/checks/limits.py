@@ -16,7 +16,7 @@ from yellowbath.core.data import params, table
 from yellowbath.core.plan.reading.entries import read_plan
 from yellowbath.core.plan.results.answer import answer
 from yellowbath.core.process.advice import advise
-from yellowbath.core.process.interlocks import Interlocks, Standing, tripped
+from yellowbath.core.process.interlocks import Guard, Interlocks, Standing
 from yellowbath.core.process.ohms import ohms
 from yellowbath.core.process.progress import nothing_gained
 from yellowbath.core.process.run import replay
@@ -47,12 +47,13 @@ def speaks(case: dict[str, str], value: float) -> bool:
     return case["check"] in {f.id for f in found}
 
 
-def _advised(entries: list[Any], value: float, words: str) -> bool:
+def _advised(base: Any, value: float, words: str) -> bool:
     """A log after switching on, ``"?"`` standing for the value; what is then said first."""
     book = Book().write(0, "checklist", ticked=[]).write(1, "switch_on")
+    more, entries = (base["basis"], base["log"]) if isinstance(base, dict) else ({}, base)
     for minutes, detail in entries:
         book.write(value if minutes == "?" else minutes, **_filled(detail, value))
-    basis = replace(BASIS, rated_a=6.0)
+    basis = replace(BASIS, rated_a=6.0, **more)
     run = replay(book.log, basis)
     said = advise(run, basis)
     told = [s.kind for s in run.signs] + ([said.title] if said else [])
@@ -79,7 +80,7 @@ def _judged(rows: Any, value: float) -> str:
     """Why the last of some samples is not believed, on a supply of 6 A and 15 V; or whether the
     last of some stretches is said after the first."""
     if isinstance(rows, dict):
-        heard = [Heard(s.at_ms, s.amps) for s in _rows(rows["heard"], value)]
+        heard = [Heard(s.at_ms, *s.values) for s in _rows(rows["heard"], value)]
         return "said" if heard[-1] in to_say(heard[1:], heard[0]) else ""
     basis = replace(BASIS, rated_a=6.0, open_v=15.0)
     watch = Watch()
@@ -88,10 +89,15 @@ def _judged(rows: Any, value: float) -> str:
 
 
 def _tripped(base: dict[str, Any], value: float) -> str:
-    """Which interlock trips on some samples of a supply that gives 5 A at the most."""
-    chosen = Interlocks(touch=True, over_amps_a=4.0)
-    found = tripped(chosen, _rows(base["rows"], value), Standing(base["expects"], 5.0, 15.0))
-    return found.which if found else ""
+    """What a stream of samples comes to in the end, of a bath that should resist 2 ohm."""
+    chosen = Interlocks(touch=True, over_amps_a=4.0, over_warm_c=40.0)
+    basis = replace(BASIS, rated_a=6.0, open_v=15.0, bath_ohm=2.0,
+                    dissolves=base.get("dissolves", False))  # fmt: skip
+    watch, guard, found = Watch(), Guard(), None
+    for s in _rows(base["rows"], value):
+        why = watch.judge(s, able(basis, 0, 10_000_000))
+        found = guard.judge(s, why, Standing(basis), chosen)
+    return found.danger.key if found and found.danger else ""
 
 
 @contextmanager

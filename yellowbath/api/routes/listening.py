@@ -17,7 +17,8 @@ from yellowbath.api.views.samples import DrawnOut, drawn_out
 from yellowbath.core.errors import NotFoundError
 from yellowbath.workflows import links as lines
 from yellowbath.workflows import meter_file, samples
-from yellowbath.workflows.links import LinkDocument, Links, LinkState
+from yellowbath.workflows.links import Links
+from yellowbath.workflows.listener import LinkDocument, LinkState
 from yellowbath.workflows.spoken import speak
 
 router = APIRouter(tags=["listening"])
@@ -42,7 +43,8 @@ class IdentityOut(BaseModel):
 
 class LinkOut(BaseModel):
     """What hangs on a run's line and how it stands. ``token`` only when it was just made;
-    ``dog_s``: after how long unasked the supply switches itself off, as it took it."""
+    ``dog_s``: after how long unasked the supply switches itself off, as it took it; ``reacts_s``:
+    from a danger to the supply switched off, by how fast it answers."""
 
     document: LinkDocument
     made_at: datetime
@@ -52,6 +54,7 @@ class LinkOut(BaseModel):
     why: str
     output_on: bool | None
     dog_s: float | None
+    reacts_s: float | None
     token: str = ""
 
 
@@ -65,6 +68,7 @@ def _link_out(found: lines.Linked, state: LinkState) -> LinkOut:
         why=state.why,
         output_on=state.output_on,
         dog_s=state.watchdog_s,
+        reacts_s=state.reacts_s,
         token=found.token,
     )
 
@@ -84,10 +88,17 @@ def put_link(run_id: str, body: LinkDocument, shop: ShopDep, links: LinksDep) ->
     return _link_out(found, links.state(run_id))
 
 
-@router.delete("/runs/{run_id}/link", operation_id="let_go_link", status_code=204)
-def delete_link(run_id: str, links: LinksDep) -> None:
-    """Listen no longer. Nothing at the device changes; the samples stay."""
-    links.let_go(run_id)
+class LetGoOut(BaseModel):
+    """A line that was let go; ``dog_off``: the supply's own watchdog was taken off first."""
+
+    dog_off: bool
+
+
+@router.delete("/runs/{run_id}/link", operation_id="let_go_link")
+def delete_link(run_id: str, links: LinksDep) -> LetGoOut:
+    """Listen no longer. Nothing at the device changes but its own watchdog, which would else switch
+    it off a while after; the samples stay."""
+    return LetGoOut(dog_off=links.let_go(run_id))
 
 
 @router.post("/runs/{run_id}/link/token", operation_id="make_token")
@@ -161,6 +172,7 @@ _KINDS = {
 def push(
     run_id: str,
     shop: ShopDep,
+    links: LinksDep,
     body: Annotated[bytes, Depends(_body)],
     content_type: Annotated[str, Header(max_length=200)] = "",
     authorization: Annotated[str, Header(max_length=200)] = "",
@@ -176,6 +188,7 @@ def push(
     else:
         found = from_json(body)
     taken = samples.take(shop, run_id, found, device_now)
+    links.act(run_id, taken.trips)
     speak(shop, run_id)
     return _taken_out(taken)
 

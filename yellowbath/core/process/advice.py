@@ -62,7 +62,8 @@ def advise(run: Run, basis: Basis) -> Advice | None:
     if run.state not in ("running", "paused"):
         return None
     for sign in run.signs:
-        return Advice(sign.title, sign.why, False) if sign.kind == "weak" else None
+        told = sign.kind in ("weak", "caution")
+        return Advice(sign.title, sign.why, sign.kind == "caution") if told else None
     if run.told is None:
         return None
     if isinstance(run.told, Look):

@@ -8,9 +8,11 @@ from datetime import datetime
 from functools import cached_property
 from typing import Literal
 
+from yellowbath.core.chemistry.mixing import dissolving
 from yellowbath.core.document import Plan
 from yellowbath.core.field.model import Coverage
 from yellowbath.core.plan.results.answer import Answer
+from yellowbath.core.power.cords import ampacity
 from yellowbath.core.power.supply import source_of
 
 
@@ -21,7 +23,9 @@ class Basis:
     ``rated_a``, ``other_a`` and ``fuse_a``: what the supply is good for, what others take of it,
     what blows; ``open_v`` and ``limit_a``: its volts without a load and the most it gives;
     ``limit_c``: the warmest that the tank may get [C]; ``crust_ah``: the charge after
-    which all scrap is scraped; ``inside``: share of the surface that lies inside a heap.
+    which all scrap is scraped; ``inside``: share of the surface that lies inside a heap;
+    ``lead_a``: what the leads carry; ``bath_ohm``: liquid and leads [ohm]; ``dissolves``: the scrap
+    goes into solution, so that the cell itself takes few volts.
     """
 
     revision: int
@@ -42,6 +46,9 @@ class Basis:
     inside: float = 0.0
     open_v: float = math.inf
     limit_a: float = math.inf
+    lead_a: float = math.inf
+    bath_ohm: float = 0.0
+    dissolves: bool = False
 
     @cached_property
     def text(self) -> str:
@@ -74,6 +81,9 @@ def basis_of(plan: Plan, revision: int, worked: Answer, halves: Coverage | None 
         inside=worked.inside,
         open_v=source.volts.value,
         limit_a=source.ceiling.value if source.ceiling else math.inf,
+        lead_a=ampacity(supply.lead_area_m2),
+        bath_ohm=worked.resistance.value + worked.leads.value,
+        dissolves=dissolving(plan),
     )
 
 

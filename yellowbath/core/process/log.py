@@ -12,6 +12,8 @@ from typing import Annotated, Literal
 
 from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, model_validator
 
+from yellowbath.core.process.dangers import By, Key
+
 ShareClean = Annotated[float, Field(ge=0, le=1)]
 Amps = Annotated[float, Field(ge=0, le=200)]
 Volts = Annotated[float, Field(ge=0, le=60)]
@@ -38,8 +40,19 @@ class SwitchOff(Detail):
     """The power went off, by hand; or by an interlock, which says why."""
 
     kind: Literal["switch_off"] = "switch_off"
-    by: Literal["hand", "touch", "over_amps", "over_warm", "dose"] = "hand"
+    by: Literal["hand", "touch", "over_amps", "over_warm", "dose", "danger"] = "hand"
     reason: Note = ""
+
+
+class Alarm(Detail):
+    """What a line or a meter's file showed and is a danger, or a fault of the meter; written before
+    anything is done about it. ``acts``: the supply is being told to switch off."""
+
+    kind: Literal["alarm"] = "alarm"
+    which: Key
+    by: By
+    reason: Note
+    acts: bool = False
 
 
 class FoundStopped(Detail):
@@ -191,6 +204,7 @@ AnyDetail = Annotated[
     | SwitchOn
     | SwitchOff
     | FoundStopped
+    | Alarm
     | Reading
     | Look
     | Change

@@ -24,6 +24,7 @@ from yellowbath.core.process.log import (
     Inspection,
     Look,
     Reading,
+    SwitchOff,
     in_order,
 )
 from yellowbath.core.process.signs import Sign, alive, clears, dangers, silence, weak
@@ -36,10 +37,15 @@ STATES: tuple[State, ...] = (
     "planned", "ready", "running", "paused", "lifted", "clean", "finishing", "closed", "abandoned",
 )  # fmt: skip
 
-_STAY = ("reading", "look", "change", "asked", "mended")
+_STAY = ("reading", "look", "change", "asked", "mended", "alarm")
 MOVES: Mapping[State, Mapping[str, State]] = {
     "planned": {"checklist": "ready", "abandon": "abandoned"},
-    "ready": {"checklist": "ready", "switch_on": "running", "abandon": "abandoned"},
+    "ready": {
+        "alarm": "ready",
+        "checklist": "ready",
+        "switch_on": "running",
+        "abandon": "abandoned",
+    },
     "running": {
         **dict.fromkeys(_STAY, "running"),
         "switch_off": "paused",
@@ -56,6 +62,7 @@ MOVES: Mapping[State, Mapping[str, State]] = {
         "abandon": "abandoned",
     },
     "lifted": {
+        "alarm": "lifted",
         "change": "lifted",
         "asked": "lifted",
         "mended": "lifted",
@@ -78,11 +85,11 @@ class Run:
 
     ``signs``: what the newest readings and looks say against the plan, the gravest first; kept
     while the power is off, so that it is not switched on again over them unread. ``silent``: under
-    power, but nothing flows; ``alive_at``: the last time that something did. ``bank`` holds the
-    stretches before those in the list; ``fell_at``: since when the amps are a fraction of the first
-    ones; ``flowed_a``: the amps that flowed last, by a reading, None where a change since then has
-    moved them; ``looked`` the doses at the first of the inspections; ``clues``: what is
-    known just now.
+    power, but nothing flows; ``tripped``: why it was switched off by itself; ``alive_at``: the last
+    time that something did. ``bank`` holds the stretches before those in the list; ``fell_at``:
+    since when the amps are a fraction of the first ones; ``flowed_a``: the amps that flowed last,
+    by a reading, None where a change since then has moved them; ``looked`` the doses at the first
+    of the inspections; ``clues``: what is known just now.
     """
 
     state: State = "planned"
@@ -97,6 +104,7 @@ class Run:
     entries: int = 0
     signs: list[Sign] = field(default_factory=list)
     silent: bool = False
+    tripped: str = ""
     alive_at: datetime | None = None
     since: datetime | None = None
     powered_since: datetime | None = None
@@ -165,11 +173,13 @@ def extend(run: Run, entry: Entry, basis: Basis, log: Sequence[Entry]) -> None:
         else:
             _measure(run, entry, basis)
     if target == "running" and run.state != "running":
-        run.signs, run.silent, run.alive_at = [], False, entry.at
+        run.signs, run.silent, run.alive_at, run.tripped = [], False, entry.at, ""
         # amps never jump back to the plan: what flowed last flows again, until it is read
         _open(run, entry.at, basis, Knot(run.flowed_a, _STALE if run.flowed_a else 0.0, True))
-    elif run.state in ("running", "paused"):
+    elif run.state in ("ready", "running", "paused"):
         _heed(run, entry, basis, log)
+    if isinstance(entry.detail, SwitchOff) and entry.detail.by not in ("hand", "dose"):
+        run.tripped = entry.detail.reason
     if target != run.state:
         run.since = entry.at
     run.state = target
@@ -179,8 +189,9 @@ def extend(run: Run, entry: Entry, basis: Basis, log: Sequence[Entry]) -> None:
 
 def _heed(run: Run, entry: Entry, basis: Basis, log: Sequence[Entry]) -> None:
     """Keep what an entry says against the plan, and drop what it takes back."""
-    kept = [s for s in run.signs if s.kind == "danger" and not clears(s, entry)]
-    others = [s for s in run.signs if s.kind != "danger"]
+    standing = [s for s in run.signs if s.kind in ("danger", "caution")]
+    kept = [s for s in standing if not clears(s, entry)]
+    others = [s for s in run.signs if s not in standing]
     said = (silence(entry, log) or weak(entry, log)) if run.state == "running" else None
     if said is not None:
         others = [said]
@@ -188,7 +199,7 @@ def _heed(run: Run, entry: Entry, basis: Basis, log: Sequence[Entry]) -> None:
         others = []
     new = dangers(entry, basis)
     kept = [s for s in kept if s.by not in {n.by for n in new}]
-    run.signs = [*new, *kept, *others]
+    run.signs = sorted([*new, *kept, *others], key=lambda s: s.kind != "danger")
 
 
 def _move_piece(run: Run, entry: Entry) -> None:

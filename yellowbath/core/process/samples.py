@@ -15,13 +15,16 @@ from typing import Literal
 
 from yellowbath.core.checks.limits import limit
 from yellowbath.core.process.basis import Basis
+from yellowbath.core.process.dangers import BEYOND
 from yellowbath.core.words import word
 
 MS = 1000
 COLDEST, HOTTEST = -5.0, 105.0  # °C that no bath leaves
-Why = Literal["", "reversed", "impossible", "frozen", "early", "late"]
+Why = Literal["", "reversed", "impossible", "beyond", "leapt", "frozen", "early", "late"]
 """Why a sample stands apart; empty for one that is believed. ``early``: before it was switched on;
-``late``: from a clock that runs ahead."""
+``late``: from a clock that runs ahead; ``beyond``: over the meter's range; ``leapt``: no water
+warms so fast. Only means leave it out: whether it is a danger is judged all the same
+(``interlocks``)."""
 
 
 @dataclass(frozen=True)
@@ -75,14 +78,18 @@ class Watch:
             return "late"
         if able.on_ms is None or s.at_ms < able.on_ms:
             return "early"
-        if any(v is not None and not math.isfinite(v) for v in s.values):
+        if any(v is not None and math.isnan(v) for v in s.values):
             return "impossible"
+        if any(v is not None and abs(v) >= BEYOND for v in s.values):
+            return "beyond"
         if s.amps is not None and s.amps < -limit("samples", "backward_a"):
             return "reversed"
         if _over(s.amps, able.most_a) or _over(s.volts, able.most_v) or _under_zero(s.volts):
             return "impossible"
-        if s.bath_c is not None and self._leaps(s.at_ms, s.bath_c):
+        if s.bath_c is not None and not COLDEST <= s.bath_c <= HOTTEST:
             return "impossible"
+        if s.bath_c is not None and self._leaps(s.at_ms, s.bath_c):
+            return "leapt"
         return "frozen" if self._frozen(s) else ""
 
     def _remember(self, s: Sample) -> None:
@@ -102,8 +109,6 @@ class Watch:
     def _leaps(self, at_ms: int, warm: float) -> bool:
         """Litres of water do not warm or cool so fast: a probe out of the liquid, or a slip."""
         last = self.warm
-        if not COLDEST <= warm <= HOTTEST:
-            return True
         if last is not None:
             seconds = max((at_ms - last[0]) / MS, 1.0)
             room = limit("samples", "leap_k") + limit("samples", "leap_k_s") * seconds

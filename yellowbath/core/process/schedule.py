@@ -6,6 +6,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
+from typing import Literal
 
 from yellowbath.core.data import param
 from yellowbath.core.process.charge import crust_ah
@@ -31,13 +32,32 @@ class Action:
 
 
 @dataclass(frozen=True)
+class Shout:
+    """What a line shouts: the supply does not obey, or nothing guards the bath any more."""
+
+    kind: Literal["disobeys", "lost"]
+    reason: str
+
+    @property
+    def action(self) -> tuple[str, str, str]:
+        """Kind, title and reason of the one act that it wants."""
+        return (
+            "pull_plug" if self.kind == "disobeys" else "go",
+            word(f"shout.{self.kind}.title"),
+            word(f"shout.{self.kind}.why", reason=self.reason),
+        )
+
+
+@dataclass(frozen=True)
 class Ways:
     """What of its plan a run's next actions depend on.
 
     ``known``: the stops that became known since it was planned, each with its mend; ``battery_ah``:
     what the battery that it hangs on holds [Ah], None without one or where that is not known;
     ``charges_a``: what is charged into it meanwhile [A]; ``buffered``: it goes on though the
-    charger is unplugged; ``doubt``: what does not fit, in words, where something does not.
+    charger is unplugged; ``doubt``: what does not fit, in words, where something does not;
+    ``shout``: what its line shouts; ``asked``: what the plan does otherwise and would be a stop, in
+    words, while it was not said whether the bath does so too.
     """
 
     one_sided: bool = False
@@ -48,6 +68,8 @@ class Ways:
     charges_a: float = 0.0
     buffered: bool = False
     doubt: str = ""
+    shout: Shout | None = None
+    asked: str = ""
 
 
 _MIN_GAP = timedelta(hours=1)
@@ -69,12 +91,19 @@ def actions(
 
 
 def _urgent(run: Run, ways: Ways, now: datetime) -> list[Action]:
-    if run.state not in ("running", "paused"):
+    if ways.shout is not None and (ways.shout.kind == "disobeys" or run.state == "running"):
+        kind, title, why = ways.shout.action
+        more = f" {word('action.buffered')}" if ways.buffered else ""
+        return [Action(kind, now, title, why + more, danger=True)]
+    if run.state not in ("ready", "running", "paused"):
         return []
     dangers = [s for s in run.signs if s.kind == "danger"]
     silent = next((s for s in run.signs if s.kind == "not_running"), None)
     known = " ".join(ways.known)
-    if run.state == "paused":
+    if run.tripped and run.state == "paused":
+        return [Action("mend", now, word("action.tripped"),
+                       f"{run.tripped} {word('action.tripped_why')}", danger=True)]  # fmt: skip
+    if run.state in ("ready", "paused"):
         found = next(iter(dangers), silent)
         if found is None:
             return []
@@ -89,6 +118,8 @@ def _urgent(run: Run, ways: Ways, now: datetime) -> list[Action]:
     if known:
         return [Action("switch_off_now", now, "Switch off now",
                        f"Known since it was switched on: {known}", danger=True)]  # fmt: skip
+    if ways.asked:
+        return [Action("in_bath", now, word("action.in_bath"), ways.asked)]
     if silent is not None:
         return [Action("mend", now, silent.title, silent.why)]
     return []

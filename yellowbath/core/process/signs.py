@@ -1,7 +1,8 @@
 """What the newest thing read or seen says of the bath, whatever its plan expects.
 
-Three classes. *Danger*: off, before anything else. *Not running*: nothing flows, so nothing counts
-since the last sign of life. *Weak*: it works, though little is seen of it. Common practice.
+Four classes. *Danger*: off, before anything else. *Caution*: eyes and hands soon. *Not running*:
+nothing flows, so nothing counts since the last sign of life. *Weak*: it works, though little is
+seen of it. Common practice.
 """
 
 from __future__ import annotations
@@ -15,7 +16,8 @@ from typing import Literal
 
 from yellowbath.core.checks.limits import limit
 from yellowbath.core.process.basis import Basis
-from yellowbath.core.process.log import Change, Entry, Look, Reading
+from yellowbath.core.process.dangers import Danger, Figures, Key, judge
+from yellowbath.core.process.log import Alarm, Asked, Change, Entry, Look, Mended, Reading
 from yellowbath.core.words import word
 
 
@@ -23,7 +25,7 @@ from yellowbath.core.words import word
 class Sign:
     """A class, in words, since when, and which kind of thing said it."""
 
-    kind: Literal["danger", "not_running", "weak"]
+    kind: Literal["danger", "caution", "not_running", "weak"]
     title: str
     why: str
     at: datetime
@@ -59,46 +61,50 @@ _SEEN: Mapping[str, tuple[str, str]] = {
 
 
 def dangers(entry: Entry, basis: Basis) -> list[Sign]:
-    """Every danger that one entry tells of."""
+    """Every danger, and every caution, that one entry tells of."""
     detail = entry.detail
     if isinstance(detail, Look):
         return [Sign("danger", *_SEEN[s], entry.at, s) for s in detail.signs]
-    if not isinstance(detail, Reading):
-        return []
-    found = []
-    amps = detail.current_a
-    if amps is not None and amps + basis.other_a > limit("advice", "over_rating") * basis.rated_a:
-        found.append(Sign(
-            "danger", "More amps than the supply is rated for",
-            f"{amps:g} A was read; the supply is rated for {basis.rated_a:g} A"
-            + (f", {basis.other_a:g} A of it for other baths." if basis.other_a else ".")
-            + " It overheats. Look for a touch, then less soda, less scrap or a higher range.",
-            entry.at, "amps",
-        ))  # fmt: skip
-    elif amps is not None and basis.fuse_a is not None and amps > basis.fuse_a:
-        found.append(Sign(
-            "danger", "More amps than the fuse",
-            f"{amps:g} A was read through a fuse of {basis.fuse_a:g} A: it should have blown. "
-            "Look for a touch, and see which fuse is really in.",
-            entry.at, "amps",
-        ))  # fmt: skip
-    if detail.bath_c is not None and detail.bath_c > basis.limit_c:
-        found.append(Sign(
-            "danger", "The bath is too hot for its tank",
-            "It is over what the tank may get: plastic softens under the weight of water, and the "
-            "liquid scalds. Off, stand clear of the tank, let it cool.",
-            entry.at, "bath",
-        ))  # fmt: skip
-    return found
+    if isinstance(detail, Alarm):
+        return [_sign(Danger(detail.which, detail.by, detail.reason), entry)]
+    if isinstance(detail, Asked):
+        key = _ANSWERED.get((detail.ask, detail.outcome))
+        return [_sign(Danger(key, "leads", word(f"danger.{key}.why")), entry)] if key else []
+    return [_sign(d, entry) for d in judge(figures_of(detail), basis)]
+
+
+def figures_of(detail: object) -> Figures:
+    """The figures that an entry says, whichever way it says them."""
+    if isinstance(detail, Reading):
+        return Figures(detail.current_a, detail.supply_v, detail.tank_v, detail.bath_c)
+    if isinstance(detail, Change):
+        return Figures(detail.before_a if detail.after_a is None else detail.after_a)
+    return Figures()
+
+
+_ANSWERED: Mapping[tuple[str, str], Key] = {
+    ("leads", "touching"): "touch", ("leads", "swapped"): "swapped", ("crust", "piece"): "swapped",
+}  # fmt: skip
+
+
+def _sign(d: Danger, entry: Entry) -> Sign:
+    return Sign("danger" if d.grave else "caution", d.title, d.why, entry.at, d.by)
 
 
 def clears(sign: Sign, entry: Entry) -> bool:
-    """Whether a newer reading of the same thing takes its danger back; what was seen stays."""
+    """Whether newer figures of the same thing, or the mend of it, take a danger back; what was seen
+    stays."""
     detail = entry.detail
-    if not isinstance(detail, Reading):
-        return False
-    told = {"amps": detail.current_a, "bath": detail.bath_c}
-    return told.get(sign.by) is not None
+    told = figures_of(detail)
+    if isinstance(detail, Mended):
+        return detail.helped and sign.by == "leads"
+    if isinstance(detail, Asked):
+        return (detail.ask, detail.outcome, sign.by) == ("leads", "right", "leads")
+    newer = {"amps": told.amps, "supply_v": told.supply_v, "tank_v": told.tank_v,
+             "bath": told.bath_c}  # fmt: skip
+    if sign.by == "meter":  # a meter that moves again
+        return isinstance(detail, Reading) and detail.method == "line"
+    return newer.get(sign.by) is not None
 
 
 # --- Does anything flow? ------------------------------------------------------------------------

@@ -52,7 +52,8 @@ def to_say(heard: Sequence[Heard], said: Heard | None) -> list[Heard]:
     out: list[Heard] = []
     before: Heard | None = None
     for h in heard:
-        if h.amps is None or (said is not None and h.start_ms <= said.start_ms):
+        nothing = h.amps is None and h.volts is None and h.bath_c is None
+        if nothing or (said is not None and h.start_ms <= said.start_ms):
             continue
         if said is None or _differs(h, said):
             if said is not None and before is not None and before is not said:
@@ -67,9 +68,19 @@ def to_say(heard: Sequence[Heard], said: Heard | None) -> list[Heard]:
 
 
 def _differs(h: Heard, said: Heard) -> bool:
-    """Whether amps began, ceased, or are others than they were by more than a meter errs; small
-    changes not more often than once in a while, or a meter that flickers would fill the log."""
-    amps, was, still = h.amps or 0.0, said.amps or 0.0, limit("advice", "still_amps")
+    """Whether amps began, ceased, or are others than they were by more than a meter errs, or the
+    bath is warmer or colder than it was said to be; small changes not more often than once in a
+    while, or a meter that flickers would fill the log."""
+    warm, before = h.bath_c, said.bath_c
+    if (
+        warm is not None
+        and before is not None
+        and abs(warm - before) > limit("samples", "say_warm")
+    ):
+        return True
+    if h.amps is None or said.amps is None:
+        return h.amps is not said.amps and h.amps is not None
+    amps, was, still = h.amps, said.amps, limit("advice", "still_amps")
     if (amps > still) != (was > still):
         return True
     changed = abs(amps - was)
