@@ -40,7 +40,6 @@ class Matter(BrowserCase):
             log.get_by_text("Leads followed: minus to the piece").wait_for()
             page.locator("[data-taken]").get_by_text("Written down: Leads followed").wait_for()
             page.get_by_role("button", name="Switched off").click()
-            page.get_by_role("button", name="It is off").click()
             page.locator("[data-state=paused]").wait_for()
             bath.mended("contact_scrap")
             clock.now += 30
@@ -105,7 +104,6 @@ class Practised(BrowserCase):
         self.look(page, "joint_piece")
         page.get_by_text("0.5 V or more").first.wait_for()
         page.get_by_role("button", name="Switched off").click()
-        page.get_by_role("button", name="It is off").click()
         page.locator("[data-state=paused]").wait_for()
         page.get_by_role("button", name="Mend something").click()
         page.locator("[data-thing=contact_piece]").click()

@@ -137,6 +137,8 @@ def any_detail(rng: random.Random, kind: str) -> dict[str, Any]:
         "finish_step": {"step": "scrub", "mark": rng.choice(["begun", "done", "skipped"])},
         "remark": {"text": "cold"},
         "asked": {"ask": "fuse", "outcome": rng.choice(["whole", "blown"])},
+        "alarm": {"which": "over_amps", "by": "amps", "reason": "Much."},
+        "in_bath": {"so": rng.choice(["now", "idea"]), "head": 2, "stops": ["lid"]},
         "mended": {"cause": "contact_piece", "helped": rng.random() < 0.5},
     }
     return {"kind": kind, **extra.get(kind, {})}

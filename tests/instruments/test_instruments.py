@@ -2,6 +2,7 @@
 and what holds of one that is not. PyVISA is the foreign client of the stand-in."""
 
 import inspect
+import math
 import re
 import time
 import unittest
@@ -20,6 +21,7 @@ from yellowbath.core.errors import (
     StepRefusedError,
 )
 from yellowbath.instruments import protocol, scpi, visa
+from yellowbath.instruments.address import address_of, require_agreed
 from yellowbath.instruments.scpi import WITH_EXTRAS, ScpiSupply, number
 from yellowbath.instruments.visa import VisaLine, resource_of
 
@@ -129,7 +131,7 @@ class Misbehaved(unittest.TestCase):
         "silence": LinkLostError, "dropped": LinkLostError, "late": LinkLostError,
         "cut": LinkLostError, "garbage": InstrumentError, "binary": InstrumentError,
         "wrong number": BadAnswerError, "too many": BadAnswerError, "nan": BadAnswerError,
-        "absurd": BadAnswerError, "maybe": BadAnswerError, "empty": BadAnswerError,
+        "maybe": BadAnswerError, "empty": BadAnswerError,
     }  # fmt: skip
 
     def test_every_way(self) -> None:
@@ -148,6 +150,13 @@ class Misbehaved(unittest.TestCase):
                 read = supply.read()
                 self.assertEqual((read.volts, read.amps), (12.0, 3.0))
                 supply.close()
+
+    def test_a_figure_that_cannot_be_is_told_and_not_thrown_away(self) -> None:
+        """Whether it is a danger is judged elsewhere: here it is what was measured."""
+        with bad("absurd") as server:
+            supply = asked(server.port)
+            self.assertEqual(supply.read().amps, 300_000.0)
+            supply.close()
 
     def test_nobody_there(self) -> None:
         server = Bad("well")
@@ -171,11 +180,11 @@ class Misbehaved(unittest.TestCase):
     def test_numbers(self) -> None:
         """As devices write them; SCPI's own "not a number" and what no bath has are none."""
         good = {("12.50", "V"): 12.5, ("+1.25E1", "V"): 12.5, (" 12,5 V", "V"): 12.5,
-                ("250MA", "A"): 0.25, ("1.5 KV", "V"): None, (".5", "A"): 0.5, ("-.5A", "A"): -0.5,
+                ("250MA", "A"): 0.25, ("1.5 KV", "V"): 1500.0, (".5", "A"): 0.5, ("-.5A", "A"): -0.5,
                 ("293.15 K", "CEL"): 20.0, ("68 F", "CEL"): 20.0, ("20 CEL", "CEL"): 20.0,
-                ("9.91E37", "V"): None, ("-9.9E37", "A"): None, ("12.5A", "V"): None,
-                ("1.2.3", "V"): None, ("", "A"): None, ("1e999", "A"): None, ("ON", "A"): None,
-                ("1 2", "A"): None, ("0x1F", "A"): None, ("301", "A"): None}  # fmt: skip
+                ("9.91E37", "V"): None, ("-9.9E37", "A"): -math.inf, ("12.5A", "V"): None,
+                ("1.2.3", "V"): None, ("", "A"): None, ("1e999", "A"): math.inf, ("ON", "A"): None,
+                ("1 2", "A"): None, ("0x1F", "A"): None, ("301", "A"): 301.0}  # fmt: skip
         for (text, unit), value in good.items():
             with self.subTest(text):
                 if value is None:
@@ -184,11 +193,26 @@ class Misbehaved(unittest.TestCase):
                     self.assertAlmostEqual(number(text, unit), value)
 
     def test_addresses(self) -> None:
-        self.assertEqual(resource_of(" bench:5025 ")[0], "TCPIP::bench::5025::SOCKET")
-        self.assertEqual(resource_of("COM3@19200"), ("ASRLCOM3::INSTR", 19200))
+        here = address_of(" localhost:5025 ")
+        self.assertEqual(resource_of(here), "TCPIP::127.0.0.1::5025::SOCKET")
+        self.assertTrue(here.here())
+        self.assertEqual(resource_of(address_of("COM3@19200")), "ASRLCOM3::INSTR")
+        self.assertEqual(address_of("COM3@19200").baud, 19200)
         for text in ("", "bench", "bench:0", "bench:70000", "a b:1", "bench:5025/x", "ASRL1::INSTR",
-                     "/etc/passwd:1", "COM@9600", "x" * 999 + ":1;"):  # fmt: skip
-            self.assertRaises(InputError, resource_of, text)
+                     "/etc/passwd:1", "COM@9600", "x" * 999 + ":1;", "/dev/../etc/passwd",
+                     "[::1]:5025", "::1:5025", "metadata.google.internal:80"):  # fmt: skip
+            self.assertRaises(InputError, address_of, text)
+
+    def test_where_must_not_be_asked_and_what_is_agreed_to(self) -> None:
+        for text in ("169.254.169.254:80", "224.0.0.1:1", "0.0.0.0:5025", "100.100.100.200:80"):
+            self.assertRaises(InputError, address_of(text).numbers)
+        self.assertRaises(InputError, address_of("no-such-host.invalid:5025").numbers)
+        self.assertRaises(InputError, address_of("x" * 80 + ".invalid:1").numbers)
+        require_agreed(address_of("127.0.0.1:5025"), False)
+        require_agreed(address_of("/dev/ttyUSB0"), False)
+        with self.assertRaisesRegex(InputError, "another machine"):
+            require_agreed(address_of("192.168.1.20:5025"), False)
+        require_agreed(address_of("192.168.1.20:5025"), True)
 
 
 class OnlyHands(unittest.TestCase):
@@ -196,7 +220,7 @@ class OnlyHands(unittest.TestCase):
 
     def test_no_call_of_an_instrument_switches_on(self) -> None:
         calls = {n for n, _ in inspect.getmembers(protocol.Instrument, inspect.isfunction)}
-        known = {"identify", "read", "lower_limit", "off", "watchdog", "close"}
+        known = {"identify", "read", "lower_limit", "off", "watchdog", "watchdog_off", "close"}
         self.assertEqual({n for n in calls if not n.startswith("_")}, known)
 
     def test_nothing_that_speaks_to_a_device_says_on(self) -> None:

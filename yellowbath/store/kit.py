@@ -12,7 +12,7 @@ from sqlalchemy.dialects import sqlite
 
 from yellowbath.core.errors import NotFoundError
 from yellowbath.store.pages import Page, Wanted, folded, has_words, page_of
-from yellowbath.store.tables import kit, kit_folds, kit_log
+from yellowbath.store.tables import kept_revisions, kit, kit_folds, kit_log
 from yellowbath.store.written import keep_revision
 
 
@@ -42,6 +42,13 @@ def put_thing(
     """What was typed of a thing anew, as its next revision."""
     c.execute(update(kit).where(kit.c.id == thing_id).values({"head": number, **_told(document)}))
     keep_revision(c, thing_id, number, document, now)
+
+
+def document_at(c: Connection, thing_id: str, at: datetime) -> dict[str, Any] | None:
+    """What was typed of a thing at a time; None where it was not there yet."""
+    t = kept_revisions
+    query = select(t.c.document).where(t.c.of == thing_id, t.c.created_at <= at)
+    return c.scalar(query.order_by(t.c.number.desc()).limit(1))
 
 
 def _told(document: Mapping[str, Any]) -> dict[str, Any]:

@@ -26,6 +26,7 @@ from yellowbath.core.errors import (
     YellowBathError,
 )
 from yellowbath.core.kit import KitEvent, KitMix, Stands, Thing, Wear, after, stands, unworn
+from yellowbath.core.plan.comparison.in_bath import with_thing
 from yellowbath.core.plan.comparison.merged import Both
 from yellowbath.core.plan.reading.entries import fields_of, locate, read_text
 from yellowbath.core.plan.results.anode_life import rust_share
@@ -389,6 +390,19 @@ def chloride_of(c: Connection, plan: Plan, water: float) -> float:
             if batch is not None and batch.water > 0:
                 total += batch.chloride * min(water / batch.water, 1.0)
     return total
+
+
+def typed_anew(c: Connection, plan: Plan, since: datetime) -> Plan:
+    """A plan with what was typed anew since a time of the things that it was made with."""
+    for ref in plan.kit:
+        if not store.has_thing(c, ref.ref):
+            continue
+        was = store.document_at(c, ref.ref, since)
+        now = store.thing_row(c, ref.ref).document
+        if was is not None and was != now:
+            then, here = (Thing.model_validate(upgrade_thing(d)).detail for d in (was, now))
+            plan = with_thing(plan, then, here)
+    return plan
 
 
 def written_back(

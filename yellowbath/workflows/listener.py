@@ -16,7 +16,12 @@ from uuid import uuid4
 from pydantic import BaseModel, ConfigDict, Field
 
 from yellowbath.core.checks.limits import limit
-from yellowbath.core.errors import InstrumentError, StepRefusedError, YellowBathError
+from yellowbath.core.errors import (
+    InstrumentError,
+    InstrumentRefusedError,
+    StepRefusedError,
+    YellowBathError,
+)
 from yellowbath.core.process.interlocks import Interlocks, Standing, Trip, Which
 from yellowbath.core.process.log import Alarm, Entry, SwitchOff
 from yellowbath.core.process.samples import Sample, Watch
@@ -349,6 +354,8 @@ class Listener:
                     return
                 if read.output_on is False and self._tries < _SETTLES:
                     return  # its amps may lag behind: looked at again in a second
+            except InstrumentRefusedError:
+                said = ""  # that it is still on is what is shouted
             except InstrumentError as error:
                 said = str(error)
         self._shout("disobeys", f"{trip.reason} {said}".strip())

@@ -39,7 +39,7 @@ from yellowbath.core.process.log import (
 from yellowbath.core.process.progress import Progress, progress
 from yellowbath.core.process.run import Run, refused
 from yellowbath.core.process.schedule import Action, Ways, actions
-from yellowbath.core.process.switch_on import ListPoint, require_all
+from yellowbath.core.process.switch_on import ListPoint, in_bath_first, require_all, require_read
 from yellowbath.core.process.told import look_told
 from yellowbath.core.units import System, parse, show
 from yellowbath.core.words import word
@@ -62,7 +62,8 @@ class RunView:
     """A run with everything that follows from its log at one moment.
 
     ``judged`` are the findings on its plan with what became known since; ``since`` says what the
-    newest revision does otherwise by design, ``head`` is its number.
+    newest revision does otherwise by design, ``asked`` which of that would be a stop and was not
+    said to be so in the bath or an idea, ``head`` is its number.
     """
 
     row: RunRow
@@ -83,6 +84,7 @@ class RunView:
     now: datetime
     judged: Sequence[Finding]
     since: Sequence[Difference]
+    asked: Sequence[Finding]
     head: int
     system: System
 
@@ -220,8 +222,12 @@ def _guard(c: Connection, view: Standing, entry: Entry, clock: clocks.Clocks) ->
         blocking = stops(view.known.findings)
         if blocking:
             raise StopsInForceError([(f.id, f.title) for f in blocking])
+        if view.known.asked:
+            raise in_bath_first(view.known.asked)
     if isinstance(entry.detail, Checklist):
-        require_all(view.points, entry.detail.ticked)
+        require_all(view.points, [*entry.detail.ticked, *view.run.ticked])
+    if isinstance(entry.detail, SwitchOn) and entry.at >= (last_on or entry.at):
+        require_read(view.points, view.run.ticked)
 
 
 def _strikes(c: Connection, run_id: str, void: Void) -> None:
@@ -283,6 +289,7 @@ def _told(shop: Shop, c: Connection, found: Standing, now: datetime) -> RunView:
             f"{f.title}. {f.fix}" for f in stops(known.findings) if f.id not in known.before
         ),
         shout=shop.shouts.of(found.row.id),
+        asked=" ".join(f"{f.title}. {f.evidence}" for f in known.asked),
     )
     return RunView(
         row=found.row,
@@ -303,6 +310,7 @@ def _told(shop: Shop, c: Connection, found: Standing, now: datetime) -> RunView:
         now=now,
         judged=known.findings,
         since=known.design,
+        asked=known.asked,
         head=found.head,
         system=found.system,
     )

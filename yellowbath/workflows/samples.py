@@ -341,6 +341,13 @@ def there_is(shop: Shop, run_id: str) -> bool:
         return run_store.has_run(c, run_id)
 
 
+def newest_entry(shop: Shop, run_id: str) -> int:
+    """The number of a run's newest entry, by which a live page sees that it stands otherwise."""
+    with reading(shop.engine) as c:
+        found = run_store.stamps(c, [run_id]).get(run_id, (0,))[0]
+    return int(str(found or 0))
+
+
 def after(shop: Shop, run_id: str, at_ms: int, most: int) -> list[dict[str, Any]]:
     """The newest samples after a time, oldest first, as a live page is told them."""
     with reading(shop.engine) as c:

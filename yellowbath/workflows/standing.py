@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
+import hashlib
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from functools import partial
 
 from sqlalchemy import Connection
 
@@ -18,6 +18,7 @@ from yellowbath.core.field.model import Coverage
 from yellowbath.core.field.solved import FieldSummary, SolvedField
 from yellowbath.core.plan.comparison.compare import Difference
 from yellowbath.core.plan.comparison.facts import design_differences, with_facts
+from yellowbath.core.plan.comparison.in_bath import Asked, asked_of, stops_of, with_scrap
 from yellowbath.core.plan.reading.entries import read_plan
 from yellowbath.core.plan.results.answer import FIELD_MODEL, Answer, answer
 from yellowbath.core.process.basis import Basis, basis_of
@@ -39,35 +40,50 @@ from yellowbath.workflows.shop import Shop, system_of
 @dataclass(frozen=True)
 class Known:
     """A run's plan with the facts of the newest revision: its findings, and the ids of the stops
-    that the run's own revision had; what the newest does otherwise by design."""
+    that the run's own revision had; what the newest does otherwise by design; ``asked``: stops of
+    it, and of things of the kit typed anew, of which was not said whether the bath has them."""
 
     plan: Plan
     findings: Sequence[Finding]
     before: frozenset[str]
     design: Sequence[Difference]
+    asked: Sequence[Finding] = ()
 
 
 def _known_since(
-    answered: Answered, row: RunRow, head: Revision, brought: Callable[[Plan, float], float]
+    shop: Shop, c: Connection, answered: Answered, row: RunRow, head: Revision, run: Run
 ) -> Known:
     plan, worked = answered.read.plan, answered.answer
     assert worked is not None
     before = frozenset(f.id for f in stops(answered.findings))
     newest = plan if head.number == row.revision else read_plan(head.document).plan
-    known = with_facts(plan, newest)
-    salt = brought(plan, worked.fill.water.value)
+    known = with_scrap(with_facts(plan, newest), run.went_in)
+    salt = kit.chloride_of(c, plan, worked.fill.water.value)
     if salt > known.mix.kept_salt_kg:
         mix = known.mix.model_copy(update={"kept_salt_kg": salt, "source": "reuse"})
         known = known.model_copy(update={"mix": mix})
-    if known == plan:
-        return Known(plan, answered.findings, before, design_differences(plan, newest))
-    model = _model(row)
-    try:
-        now_worked = answer(known, model or FIELD_MODEL)
-    except NoAnswerError:
-        now_worked = worked  # its figures are the run's own; the facts are judged all the same
-    judged = find(known, now_worked, fixes=False)
-    return Known(known, judged, before, design_differences(plan, newest))
+    meant = kit.typed_anew(c, newest, row.created_at)
+    asked = Asked()
+    if meant != plan:
+        new, own = (_stops_of(shop, p, worked) for p in (with_scrap(meant, run.went_in), known))
+        asked = asked_of(new, own, run.now_in, run.ideas, head.number)
+    findings = answered.findings
+    if known != plan:
+        try:
+            now_worked = answer(known, _model(row) or FIELD_MODEL)
+        except NoAnswerError:
+            now_worked = worked  # its figures are the run's own; facts are judged all the same
+        findings = find(known, now_worked, fixes=False)
+    return Known(
+        known, [*asked.now, *findings], before, design_differences(plan, newest), asked.open
+    )  # fmt: skip
+
+
+def _stops_of(shop: Shop, plan: Plan, worked: Answer) -> list[Finding]:
+    """Worked out once a plan: every entry of a run asks for it."""
+    mark = hashlib.sha256(plan.model_dump_json().encode()).hexdigest()
+    found: list[Finding] = shop.judged.get(mark, lambda: stops_of(plan, worked))
+    return found
 
 
 def _model(row: RunRow) -> SolvedField | None:
@@ -98,10 +114,11 @@ def stand(shop: Shop, c: Connection, run_id: str) -> Standing:
     own: _Own = shop.answers.get(
         row.id, lambda: _own(row, plan_store.revision(c, row.plan_id, row.revision))
     )
-    known = _known_since(own.answered, row, head, partial(kit.chloride_of, c))
+    run = run_of(c, row.id, own.basis)
+    known = _known_since(shop, c, own.answered, row, head, run)
     return Standing(
         row, own.answered.read.plan, own.answered, own.answer, own.halves, own.basis,
-        run_of(c, row.id, own.basis), known, points(known.plan, known.findings), head.number,
+        run, known, points(known.plan, known.findings), head.number,
         system_of(c),
     )  # fmt: skip
 

@@ -82,74 +82,82 @@ function Rack() {
     refetchInterval: rackAgain,
   });
   const now = useNow();
-  useDue(rack.data, now);
+  const { danger, mute } = useDue(rack.data, now);
+  const silent = danger !== undefined && mute;
   return (
-    <header className="no-print fixed inset-x-0 bottom-0 z-40 bg-iron text-on-iron sm:sticky sm:top-0 sm:bottom-auto">
-      <nav
-        aria-label="The rack"
-        className="flex min-h-[84px] items-stretch overflow-x-auto px-0.5 sm:min-h-[86px] sm:gap-1 sm:px-4"
-      >
-        <NavLink
-          to="/"
-          className="sign hidden shrink-0 items-center gap-2 pr-4 text-2xl font-bold sm:flex"
+    <>
+      <header className="no-print fixed inset-x-0 bottom-0 z-40 bg-iron text-on-iron sm:sticky sm:top-0 sm:bottom-auto">
+        <nav
+          aria-label="The rack"
+          className="flex min-h-[84px] items-stretch overflow-x-auto px-0.5 sm:min-h-[86px] sm:gap-1 sm:px-4"
         >
-          <img src="/icon.svg" alt="" width={30} height={30} />
-          Yellow Bath
-        </NavLink>
-        <NavLink to="/" end className="rack-item sm:hidden" aria-label="Today">
-          <img src="/icon.svg" alt="" width={30} height={30} />
-          <span className="sign text-sm">Today</span>
-        </NavLink>
-        {rack.data?.map((item) => (
-          <RackTank key={item.run_id} item={item} now={now} />
-        ))}
-        <NavLink to="/plans/new" className="rack-item" aria-label="New plan">
-          <span className="flex h-[34px] items-center">
-            <Plus
-              size={28}
-              aria-hidden="true"
-              className="border-2 border-dashed border-on-iron-2 p-0.5"
-            />
-          </span>
-          <span className="sign whitespace-nowrap text-sm">
-            <span className="sm:hidden">New</span>
-            <span className="max-sm:hidden">New plan</span>
-          </span>
-        </NavLink>
-        <span className="flex-1" />
-        <NavLink to="/book" className="rack-item" aria-label="Book">
-          <span className="flex h-[34px] items-center">
-            <BookOpen size={24} aria-hidden="true" />
-          </span>
-          <span className="sign text-sm">Book</span>
-        </NavLink>
-        <NavLink to="/kit" className="rack-item" aria-label="Kit">
-          <span className="flex h-[34px] items-center">
-            <Hammer size={24} aria-hidden="true" />
-          </span>
-          <span className="sign text-sm">Kit</span>
-        </NavLink>
-        <NavLink to="/tables" className="rack-item" aria-label="Tables">
-          <span className="flex h-[34px] items-center">
-            <Ruler size={24} aria-hidden="true" />
-          </span>
-          <span className="sign text-sm">Tables</span>
-        </NavLink>
-        <NavLink to="/guide" className="rack-item" aria-label="Trouble">
-          <span className="flex h-[34px] items-center">
-            <CircleHelp size={24} aria-hidden="true" />
-          </span>
-          <span className="sign text-sm">Trouble</span>
-        </NavLink>
-        <NavLink to="/settings" className="rack-item" aria-label="Shop">
-          <span className="flex h-[34px] items-center">
-            <Settings size={24} aria-hidden="true" />
-          </span>
-          <span className="sign text-sm">Shop</span>
-        </NavLink>
-      </nav>
-      <div className="hidden h-[5px] bg-liquid sm:block" aria-hidden="true" />
-    </header>
+          <NavLink
+            to="/"
+            className="sign hidden shrink-0 items-center gap-2 pr-4 text-2xl font-bold sm:flex"
+          >
+            <img src="/icon.svg" alt="" width={30} height={30} />
+            Yellow Bath
+          </NavLink>
+          <NavLink to="/" end className="rack-item sm:hidden" aria-label="Today">
+            <img src="/icon.svg" alt="" width={30} height={30} />
+            <span className="sign text-sm">Today</span>
+          </NavLink>
+          {rack.data?.map((item) => (
+            <RackTank key={item.run_id} item={item} now={now} />
+          ))}
+          <NavLink to="/plans/new" className="rack-item" aria-label="New plan">
+            <span className="flex h-[34px] items-center">
+              <Plus
+                size={28}
+                aria-hidden="true"
+                className="border-2 border-dashed border-on-iron-2 p-0.5"
+              />
+            </span>
+            <span className="sign whitespace-nowrap text-sm">
+              <span className="sm:hidden">New</span>
+              <span className="max-sm:hidden">New plan</span>
+            </span>
+          </NavLink>
+          <span className="flex-1" />
+          <NavLink to="/book" className="rack-item" aria-label="Book">
+            <span className="flex h-[34px] items-center">
+              <BookOpen size={24} aria-hidden="true" />
+            </span>
+            <span className="sign text-sm">Book</span>
+          </NavLink>
+          <NavLink to="/kit" className="rack-item" aria-label="Kit">
+            <span className="flex h-[34px] items-center">
+              <Hammer size={24} aria-hidden="true" />
+            </span>
+            <span className="sign text-sm">Kit</span>
+          </NavLink>
+          <NavLink to="/tables" className="rack-item" aria-label="Tables">
+            <span className="flex h-[34px] items-center">
+              <Ruler size={24} aria-hidden="true" />
+            </span>
+            <span className="sign text-sm">Tables</span>
+          </NavLink>
+          <NavLink to="/guide" className="rack-item" aria-label="Trouble">
+            <span className="flex h-[34px] items-center">
+              <CircleHelp size={24} aria-hidden="true" />
+            </span>
+            <span className="sign text-sm">Trouble</span>
+          </NavLink>
+          <NavLink to="/settings" className="rack-item" aria-label="Shop">
+            <span className="flex h-[34px] items-center">
+              <Settings size={24} aria-hidden="true" />
+            </span>
+            <span className="sign text-sm">Shop</span>
+          </NavLink>
+        </nav>
+        <div className="hidden h-[5px] bg-liquid sm:block" aria-hidden="true" />
+      </header>
+      {silent && (
+        <p role="status" className="no-print bg-stop px-4 py-2 text-sm text-on-stop" data-mute>
+          {word("due.mute")}
+        </p>
+      )}
+    </>
   );
 }
 

@@ -8,6 +8,30 @@ const STORE = "yb.sound";
 const listeners = new Set<() => void>();
 let context: AudioContext | undefined;
 
+/** A browser sounds only once its page was pressed. */
+let pressed = false;
+for (const kind of ["pointerdown", "keydown"])
+  addEventListener(
+    kind,
+    () => {
+      if (pressed) return;
+      pressed = true;
+      for (const tell of listeners) tell();
+    },
+    { capture: true },
+  );
+
+/** Whether a danger could not be heard now. */
+export function useMute(): boolean {
+  return useSyncExternalStore(
+    (tell) => {
+      listeners.add(tell);
+      return () => listeners.delete(tell);
+    },
+    () => !pressed,
+  );
+}
+
 function wanted(): boolean {
   try {
     return localStorage.getItem(STORE) === "on";
@@ -84,19 +108,21 @@ export function useDue(rack: readonly RackItemOut[] | undefined, now: Date) {
   const due = dueOf(rack ?? [], now);
   const known = useRef(new Set<string>());
   const rung = useRef(0);
+  const mute = useMute();
   const first = due.at(0);
   const title = first ? `(${due.length}) ${first.words}` : "Yellow Bath";
   useEffect(() => {
     document.title = title;
   }, [title]);
   useEffect(() => {
-    const keys = new Set(due.map((d) => `${d.runId} ${d.words}`));
+    const keys = new Set(mute ? [] : due.map((d) => `${d.runId} ${d.words}`));
     const fresh = [...keys].some((k) => !known.current.has(k));
     known.current = keys;
     const danger = due.some((d) => d.danger);
     const again = danger && Date.now() - rung.current > AGAIN;
-    if (!wanted() || !(fresh || again)) return;
+    if (!(wanted() || danger) || mute || !(fresh || again)) return; // a danger is always heard
     rung.current = Date.now();
     ring(danger ? 5 : 2);
   });
+  return { danger: due.find((d) => d.danger), mute };
 }

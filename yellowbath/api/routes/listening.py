@@ -261,7 +261,9 @@ async def live(
             found = await asyncio.to_thread(samples.after, shop, run_id, newest, _MOST_EVENTS)
             for event in found:
                 newest = event["at_ms"]
-            state = _state(links.state(run_id))
+            shout = shop.shouts.of(run_id)
+            newest = await asyncio.to_thread(samples.newest_entry, shop, run_id)
+            state = _state(links.state(run_id), shout.kind if shout else "", newest)
             if state != told:
                 told = state
                 yield f"event: link\ndata: {state}\n\n"
@@ -276,8 +278,11 @@ async def live(
     return _Events(events(), headers={"X-Accel-Buffering": "no"})
 
 
-def _state(state: LinkState) -> str:
-    told: dict[str, Any] = {"state": state.state, "why": state.why, "output_on": state.output_on}
+def _state(state: LinkState, shout: str, entry: int) -> str:
+    told: dict[str, Any] = {
+        "state": state.state, "why": state.why, "output_on": state.output_on, "shout": shout,
+        "entry": entry,
+    }  # fmt: skip
     return json.dumps(told)
 
 

@@ -26,6 +26,7 @@ from yellowbath.core.diagnosis.loop import Loop
 from yellowbath.core.document import Plan
 from yellowbath.core.field.model import sliced
 from yellowbath.core.figures import figure, typed
+from yellowbath.core.plan.comparison.in_bath import key_of
 from yellowbath.core.process.book import Spread
 from yellowbath.core.process.doubts import entry_words
 from yellowbath.core.process.finish import delicate
@@ -33,6 +34,7 @@ from yellowbath.core.process.log import Asked, Entry, Mended
 from yellowbath.core.process.ohms import ohms
 from yellowbath.core.process.progress import nothing_gained
 from yellowbath.core.process.run import allowed
+from yellowbath.core.process.switch_on import unread
 from yellowbath.core.units import show
 from yellowbath.workflows.memo import Memo
 from yellowbath.workflows.rack import OnRack
@@ -119,6 +121,16 @@ class OhmsOut(BaseModel):
     ask: str
 
 
+class AskedOut(BaseModel):
+    """A stop of the plan of which was not said whether the bath has it; ``key``: what it is known
+    by when that is said."""
+
+    key: str
+    title: str
+    evidence: str
+    fix: str
+
+
 class RegionOut(BaseModel):
     id: str
     name: str
@@ -128,8 +140,9 @@ class RunOut(BaseModel):
     """Everything the run screen shows.
 
     ``stops`` are those of its plan with what became known since; ``since_planned`` is what the
-    newest revision ``head`` does otherwise by design. A bare temperature is read in
-    ``temperature_unit``.
+    newest revision ``head`` does otherwise by design, ``unsaid`` whether nobody has said yet if the
+    bath does so too; ``unread``: points of the list that became known after it was
+    ticked. A bare temperature is read in ``temperature_unit``.
     """
 
     id: str
@@ -172,6 +185,9 @@ class RunOut(BaseModel):
     head: int
     since_planned: list[DifferenceOut]
     stops: list[FindingOut]
+    asked: list[AskedOut]
+    unsaid: bool
+    unread: list[PointOut]
 
 
 def _action(view: RunView) -> list[ActionOut]:
@@ -260,6 +276,12 @@ def run_out(view: RunView) -> RunOut:
         head=view.head,
         since_planned=[DifferenceOut.model_validate(d, from_attributes=True) for d in view.since],
         stops=[finding_out(f) for f in stops(view.judged)],
+        asked=[
+            AskedOut(key=key_of(f), title=f.title, evidence=f.evidence, fix=f.fix)
+            for f in view.asked
+        ],
+        unsaid=bool(view.since) and run.said_of < view.head,
+        unread=[PointOut(id=p.id, text=p.text) for p in unread(view.points, run.ticked)],
     )
 
 

@@ -60,6 +60,7 @@ _TOUCHED: Mapping[str, frozenset[str]] = {
     "flipped": frozenset({"leads"}),
     "scraped": frozenset({"scrap", "crust"}),
     "swapped_anodes": frozenset({"scrap", "crust", "joint_scrap", "shares", "leads", "level"}),
+    "added_anode": frozenset({"scrap", "joint_scrap", "shares", "leads", "level"}),
     "topped_up": frozenset({"level", "measured"}),
     "clip_moved": frozenset({"joint_piece", "leads", "hanger"}),
     "soda_added": frozenset({"box", "measured"}),

@@ -12,6 +12,7 @@ from typing import Annotated, Literal
 
 from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, model_validator
 
+from yellowbath.core.document.scrap import Scrap
 from yellowbath.core.process.dangers import By, Key
 
 ShareClean = Annotated[float, Field(ge=0, le=1)]
@@ -96,17 +97,37 @@ class Look(Detail):
         return self
 
 
+class GoesIn(Detail):
+    """Scrap that goes in: what it is made of, its form and its size as it was typed."""
+
+    material: Scrap
+    form: Literal["rod", "plate"] = "rod"
+    size: Annotated[str, Field(max_length=40)] = ""
+    count: Annotated[int, Field(ge=1, le=40)] = 1
+
+
 class Change(Detail):
-    """One thing done to the bath, with amps before and after where read."""
+    """One thing done to the bath, with amps before and after where read, and what went in."""
 
     kind: Literal["change"] = "change"
     what: Literal[
-        "turned", "flipped", "scraped", "swapped_anodes", "topped_up", "clip_moved", "soda_added",
-        "limit_changed", "other",
+        "turned", "flipped", "scraped", "swapped_anodes", "added_anode", "topped_up", "clip_moved",
+        "soda_added", "limit_changed", "other",
     ]  # fmt: skip
     before_a: Amps | None = None
     after_a: Amps | None = None
     note: Note = ""
+    goes_in: GoesIn | None = None
+
+
+class InBath(Detail):
+    """Whether what the plan says since is so in the bath now, or an idea; of which revision, and of
+    which of its stops."""
+
+    kind: Literal["in_bath"] = "in_bath"
+    so: Literal["now", "idea"]
+    head: Annotated[int, Field(ge=1)]
+    stops: list[Annotated[str, Field(max_length=400)]] = Field(default_factory=list, max_length=60)
 
 
 class Asked(Detail):
@@ -208,6 +229,7 @@ AnyDetail = Annotated[
     | Reading
     | Look
     | Change
+    | InBath
     | Asked
     | Mended
     | Lift

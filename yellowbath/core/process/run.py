@@ -19,8 +19,10 @@ from yellowbath.core.process.clues import Clues, take
 from yellowbath.core.process.log import (
     METER_ERROR,
     Change,
+    Checklist,
     Entry,
     FinishStep,
+    InBath,
     Inspection,
     Look,
     Reading,
@@ -37,11 +39,12 @@ STATES: tuple[State, ...] = (
     "planned", "ready", "running", "paused", "lifted", "clean", "finishing", "closed", "abandoned",
 )  # fmt: skip
 
-_STAY = ("reading", "look", "change", "asked", "mended", "alarm")
+_STAY = ("reading", "look", "change", "asked", "mended", "alarm", "in_bath")
 MOVES: Mapping[State, Mapping[str, State]] = {
     "planned": {"checklist": "ready", "abandon": "abandoned"},
     "ready": {
         "alarm": "ready",
+        "in_bath": "ready",
         "checklist": "ready",
         "switch_on": "running",
         "abandon": "abandoned",
@@ -55,6 +58,7 @@ MOVES: Mapping[State, Mapping[str, State]] = {
     },
     "paused": {
         **dict.fromkeys(_STAY, "paused"),
+        "checklist": "paused",
         "switch_on": "running",
         "switch_off": "paused",
         "found_stopped": "paused",
@@ -63,6 +67,7 @@ MOVES: Mapping[State, Mapping[str, State]] = {
     },
     "lifted": {
         "alarm": "lifted",
+        "in_bath": "lifted",
         "change": "lifted",
         "asked": "lifted",
         "mended": "lifted",
@@ -89,7 +94,9 @@ class Run:
     time that something did. ``bank`` holds the stretches before those in the list; ``fell_at``:
     since when the amps are a fraction of the first ones; ``flowed_a``: the amps that flowed last,
     by a reading, None where a change since then has moved them; ``looked`` the doses at the first
-    of the inspections; ``clues``: what is known just now.
+    of the inspections; ``clues``: what is known just now. ``ticked``: points of the list; stops of
+    the plan said to be so in the bath (``now_in``) or only ``ideas``, each with its revision;
+    ``said_of``: the newest revision of which that was said; ``went_in``: scrap that was put in.
     """
 
     state: State = "planned"
@@ -115,6 +122,11 @@ class Run:
     last_current_a: float | None = None
     flowed_a: float | None = None
     last_of: dict[str, datetime] = field(default_factory=dict)
+    ticked: set[str] = field(default_factory=set)
+    now_in: set[str] = field(default_factory=set)
+    ideas: dict[str, int] = field(default_factory=dict)
+    said_of: int = 0
+    went_in: list[dict[str, str]] = field(default_factory=list)
     clues: Clues = field(default_factory=Clues)
 
     def powered_s(self, now: datetime) -> float:
@@ -267,7 +279,9 @@ def _measure(run: Run, entry: Entry, basis: Basis) -> None:
 
 
 def _moves_amps(change: Change) -> bool:
-    return change.what in ("scraped", "swapped_anodes", "soda_added", "limit_changed")
+    return change.what in (
+        "scraped", "swapped_anodes", "added_anode", "soda_added", "limit_changed",
+    )  # fmt: skip
 
 
 def _open(run: Run, at: datetime, basis: Basis, knot: Knot) -> None:
@@ -328,7 +342,25 @@ def _remember(run: Run, entry: Entry) -> None:
         run.first_a = run.first_a or detail.current_a
         run.metered = detail if detail.current_a is not None else run.metered
         _mark_a_fall(run, detail.current_a, entry.at)
+    _remember_the_bath(run, detail)
     if isinstance(detail, Inspection):
         run.inspections.append((entry.at, detail))
     if isinstance(detail, FinishStep):
         run.finish[f"{detail.step}.{detail.mark}"] = (entry.at, detail)
+
+
+def _remember_the_bath(run: Run, detail: object) -> None:
+    """What was said of what is in the bath, and read on the list."""
+    if isinstance(detail, Checklist):
+        run.ticked |= set(detail.ticked)
+    if isinstance(detail, InBath):
+        run.said_of = max(run.said_of, detail.head)
+        if detail.so == "now":
+            run.now_in |= set(detail.stops)
+        else:
+            run.now_in -= set(detail.stops)
+            run.ideas.update(dict.fromkeys(detail.stops, detail.head))
+    if isinstance(detail, Change) and detail.goes_in is not None:
+        if detail.what == "swapped_anodes":
+            run.went_in.clear()
+        run.went_in.append({"what": detail.what, "material": detail.goes_in.material})

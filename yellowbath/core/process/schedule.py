@@ -96,7 +96,7 @@ def _urgent(run: Run, ways: Ways, now: datetime) -> list[Action]:
         more = f" {word('action.buffered')}" if ways.buffered else ""
         return [Action(kind, now, title, why + more, danger=True)]
     if run.state not in ("ready", "running", "paused"):
-        return []
+        return _in_bath(ways, None) if run.state in ("planned", "lifted") else []
     dangers = [s for s in run.signs if s.kind == "danger"]
     silent = next((s for s in run.signs if s.kind == "not_running"), None)
     known = " ".join(ways.known)
@@ -106,7 +106,7 @@ def _urgent(run: Run, ways: Ways, now: datetime) -> list[Action]:
     if run.state in ("ready", "paused"):
         found = next(iter(dangers), silent)
         if found is None:
-            return []
+            return _in_bath(ways, None)
         why = f"{found.title}. {found.why}"
         return [Action("mend", None, "Find it and mend it before switching on again", why)]
     if dangers:
@@ -119,10 +119,14 @@ def _urgent(run: Run, ways: Ways, now: datetime) -> list[Action]:
         return [Action("switch_off_now", now, "Switch off now",
                        f"Known since it was switched on: {known}", danger=True)]  # fmt: skip
     if ways.asked:
-        return [Action("in_bath", now, word("action.in_bath"), ways.asked)]
+        return _in_bath(ways, now)
     if silent is not None:
         return [Action("mend", now, silent.title, silent.why)]
     return []
+
+
+def _in_bath(ways: Ways, at: datetime | None) -> list[Action]:
+    return [Action("in_bath", at, word("action.in_bath"), ways.asked)] if ways.asked else []
 
 
 def _planned(

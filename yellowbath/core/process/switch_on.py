@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 
 from yellowbath.core.checks.registry import Finding
@@ -38,6 +38,31 @@ def points(plan: Plan, findings: Sequence[Finding]) -> list[ListPoint]:
         if f.severity == "caution"
     ]
     return found
+
+
+def in_bath_first(asked: Sequence[Finding]) -> StepRefusedError:
+    """Why a bath is not switched on while its plan says what would be a stop."""
+    return StepRefusedError(
+        f"Since this bath was set up its plan says: {'; '.join(f.title for f in asked[:3])}.",
+        allowed="Switching on, once you have said whether that is so in the bath.",
+        remedy="Say whether it is so in the bath now, or only an idea.",
+    )
+
+
+def unread(wanted: Sequence[ListPoint], ticked: Collection[str]) -> list[ListPoint]:
+    """Points that became known after the list was gone through."""
+    return [p for p in wanted if p.id not in ticked]
+
+
+def require_read(wanted: Sequence[ListPoint], ticked: Collection[str]) -> None:
+    """Raises StepRefusedError for points that nobody has ticked yet."""
+    new = unread(wanted, ticked)
+    if new:
+        raise StepRefusedError(
+            f"New since the list was ticked: {'; '.join(p.text for p in new[:3])}.",
+            allowed="Switching on, once every point was read.",
+            remedy="Tick what is new on the list first.",
+        )
 
 
 def require_all(wanted: Sequence[ListPoint], ticked: Sequence[str]) -> None:

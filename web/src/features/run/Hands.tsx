@@ -1,6 +1,7 @@
 import { type ReactNode, useState } from "react";
 import { Link } from "react-router";
 import type { Detail, RunOut } from "@/shared/api/client";
+import { useHalf } from "@/shared/form/useHalf";
 import { Finding } from "@/shared/ui/Finding";
 import { WhenField } from "@/shared/ui/WhenField";
 import { choices, word } from "@/shared/words";
@@ -17,7 +18,7 @@ import {
 import { SetUp } from "./SetUp";
 import type { Enter } from "./useRun";
 
-type Open = null | "remark" | "reading" | "change" | "stopped" | "off" | "lift" | "abandon";
+type Open = null | "remark" | "reading" | "change" | "stopped" | "lift" | "abandon";
 
 export function Hands({
   run,
@@ -34,7 +35,7 @@ export function Hands({
   when: string;
   setWhen: (text: string) => void;
 }) {
-  const [open, setOpen] = useState<Open>(null);
+  const [open, setOpen] = useHalf<Open>(`${run.id}.open`, null);
   const done = () => setOpen(null);
   const props = { run, enter, done };
   const can = (kind: string) => run.allowed.includes(kind);
@@ -68,15 +69,6 @@ export function Hands({
       {open === "remark" && <RemarkPanel {...props} />}
       {open === "change" && <ChangePanel {...props} />}
       {open === "stopped" && <FoundStoppedPanel {...props} />}
-      {open === "off" && (
-        <SimplePanel
-          {...props}
-          title={word("run.log.switch_off")}
-          text={`Hours with the power off do not count.${run.buffered ? ` ${word("action.buffered")}` : ""}`}
-          detail={{ kind: "switch_off" }}
-          button="It is off"
-        />
-      )}
       {open === "lift" && (
         <SimplePanel
           {...props}
@@ -102,9 +94,6 @@ export function Hands({
           {can("lift") && run.state !== "lifted" && (
             <Do onClick={() => setOpen("lift")}>Lift and look</Do>
           )}
-          {run.state === "running" && (
-            <Do onClick={() => setOpen("off")}>{word("run.log.switch_off")}</Do>
-          )}
           {run.state === "running" && <Do onClick={() => setOpen("stopped")}>Found it off</Do>}
           <Do onClick={() => setOpen("remark")}>{word("remark.title")}</Do>
           {(run.state === "clean" || run.state === "finishing") && (
@@ -124,7 +113,6 @@ export function Hands({
           <WhenField text={when} setText={setWhen} />
         </details>
       )}
-      {(run.state === "running" || run.state === "paused") && <Danger enter={enter} />}
       {(run.state === "running" || run.state === "paused") && !run.doubted && (
         <AskAnyway run={run} enter={enter} busy={busy} />
       )}
@@ -215,33 +203,9 @@ function Checklist({ run, enter }: { run: RunOut; enter: Enter }) {
 }
 
 type Look = Extract<Detail, { kind: "look" }>;
-type Sign = NonNullable<Look["signs"]>[number];
 type Bubbles = NonNullable<Look["bubbles"]>;
 
 const nextKind = (run: RunOut) => run.actions.at(0)?.kind;
-
-/** Something that must not be: one press, and the first thing is to switch off. */
-function Danger({ enter }: { enter: Enter }) {
-  return (
-    <details className="border-t border-hair pt-2" data-danger-signs>
-      <summary className="min-h-11 cursor-pointer py-2 text-sm font-semibold">
-        Something is wrong: smoke, a smell, a touch
-      </summary>
-      <div className="grid grid-cols-2 gap-2">
-        {choices<Sign>("run.sign").map(([key, name]) => (
-          <button
-            key={key}
-            type="button"
-            className="btn min-h-14"
-            onClick={() => void enter({ kind: "look", bubbles: null, signs: [key] })}
-          >
-            {name}
-          </button>
-        ))}
-      </div>
-    </details>
-  );
-}
 
 function FirstLook({ enter }: { enter: Enter }) {
   return (

@@ -29,7 +29,7 @@ export function NextAction({
   const late = by !== null && by <= now;
   return (
     <section
-      className={`${look} p-4`}
+      className={`${look} p-4 ${next.danger ? "sticky top-0 z-30 max-h-[65dvh] overflow-y-auto sm:top-[91px]" : ""}`}
       aria-label="Next"
       role={next.danger ? "alert" : undefined}
       data-testid="next-action"
@@ -55,7 +55,7 @@ export function NextAction({
             : `Hard steel: into the oven by ${clockTime(by, now)}, ${untilText(by, now)}.`}
         </p>
       )}
-      {next.danger && (
+      {next.danger && run.state === "running" && (
         <button
           type="button"
           className="btn mt-3 min-h-16 w-full text-2xl"

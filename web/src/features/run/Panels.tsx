@@ -1,115 +1,26 @@
-import { type ReactNode, useId, useState } from "react";
+import { type ReactNode, useState } from "react";
 import type { Detail, RunOut } from "@/shared/api/client";
 import { timeNow } from "@/shared/clock";
-import { Labelled } from "@/shared/form/Labelled";
+import { useHalf } from "@/shared/form/useHalf";
 import { WhenField } from "@/shared/ui/WhenField";
 import { parseWhen } from "@/shared/when";
 import { choices, word } from "@/shared/words";
 import { AfterChange } from "./Expect";
+import {
+  BathInput,
+  isNone,
+  MeterInput,
+  meter,
+  NoteInput,
+  temperature,
+  withUnit,
+} from "./MeterFields";
 import type { Enter } from "./useRun";
 
 export interface PanelProps {
   run: RunOut;
   enter: Enter;
   done: () => void;
-}
-
-interface TypedProps {
-  label: string;
-  unit: string;
-  value: string;
-  onChange: (text: string) => void;
-  fault: string;
-  mode: "decimal" | "text";
-}
-
-/** A large field with its unit beside it. Text until it is sent, so that nothing typed is lost. */
-function Typed({ label, unit, value, onChange, fault, mode }: TypedProps) {
-  const id = useId();
-  return (
-    <div>
-      <label htmlFor={id} className="block text-sm font-semibold">
-        {label}
-      </label>
-      <div className="flex items-center gap-2">
-        <input
-          id={id}
-          className="field sign min-h-12 !text-2xl"
-          inputMode={mode}
-          value={value}
-          aria-invalid={fault ? true : undefined}
-          onChange={(e) => onChange(e.target.value)}
-        />
-        <span className="sign w-8 text-xl">{unit}</span>
-      </div>
-      {fault && <p className="text-sm font-semibold text-stop">{fault}</p>}
-    </div>
-  );
-}
-
-/** A number off a meter. */
-export function MeterInput({
-  max,
-  ...typed
-}: Omit<TypedProps, "fault" | "mode"> & { max: number }) {
-  return <Typed mode="decimal" fault={meterFault(typed.value, max, typed.unit)} {...typed} />;
-}
-
-/** The number typed, null where nothing was, undefined where it cannot be used. */
-export function meter(text: string, max: number): number | null | undefined {
-  if (!text.trim()) return null;
-  const value = Number(text.trim().replace(",", "."));
-  return Number.isFinite(value) && value >= 0 && value <= max ? value : undefined;
-}
-
-const isNone = (value: number | null | undefined) => value === null;
-
-/** Whether a text is a temperature as a person writes one, or nothing. */
-function temperature(text: string): boolean {
-  return /^\s*(-?\d+([.,]\d+)?\s*°?\s*[CcFf]?)?\s*$/.test(text);
-}
-
-/** A bare number gets the shop's unit, in plain sight; one that was written stays. */
-function withUnit(text: string, unit: string): string {
-  const bare = text.trim();
-  return bare === "" || /[CcFf]$/.test(bare) ? bare : `${bare} ${unit}`;
-}
-
-/** The bath's warmth, read in the shop's unit, which stands beside it. */
-function BathInput({ unit, value, onChange }: Omit<TypedProps, "label" | "fault" | "mode">) {
-  const fault = temperature(value) ? "" : `A number in ${unit}, or with its unit: 24 °C, 75 °F.`;
-  return (
-    <Typed label={word("field.entry.bath")} mode="text" {...{ unit, value, onChange, fault }} />
-  );
-}
-
-function meterFault(text: string, max: number, unit: string): string {
-  return meter(text, max) === undefined
-    ? `A number from 0 to ${max} ${unit}, as on the meter.`
-    : "";
-}
-
-/** A line of the person's own words. */
-function NoteInput({
-  label,
-  value,
-  onChange,
-}: {
-  label: string;
-  value: string;
-  onChange: (text: string) => void;
-}) {
-  return (
-    <div>
-      <Labelled
-        label={label}
-        className="field"
-        maxLength={1000}
-        value={value}
-        onChange={(e) => onChange(e.target.value)}
-      />
-    </div>
-  );
 }
 
 function Panel({
@@ -134,14 +45,22 @@ function Panel({
   );
 }
 
-function useWhen() {
-  const [text, setText] = useState("");
+/** When it was. What cannot be read as a time is not sent: it never becomes now. */
+function useWhen(key: string, enter: Enter) {
+  const [text, setText, clear] = useHalf(`${key}.when`, "");
   const read = parseWhen(text, timeNow());
   return {
     field: <WhenField text={text} setText={setText} />,
     bad: read === null,
-    /** Undefined is the moment of the press. */
-    time: () => (text.trim() ? (parseWhen(text, timeNow()) ?? undefined) : undefined),
+    clear,
+    /** Enter something at that time; whether it could be. */
+    enter: (detail: Detail): boolean => {
+      const at = parseWhen(text, timeNow());
+      if (at === null) return false;
+      void enter(detail, text.trim() ? at : undefined); // undefined is the moment of the press
+      clear();
+      return true;
+    },
   };
 }
 
@@ -167,35 +86,38 @@ function Send({
 }
 
 export function ReadingPanel({ run, enter, done }: PanelProps) {
-  const [amps, setAmps] = useState("");
-  const [tank, setTank] = useState("");
-  const [bath, setBath] = useState("");
-  const [method, setMethod] = useState<"clamp" | "dial">("clamp");
-  const when = useWhen();
+  const key = `${run.id}.reading`;
+  const [typed, setTyped, clear] = useHalf(key, { amps: "", tank: "", bath: "" });
+  const { amps, tank, bath } = typed;
+  const [method, setMethod] = useHalf<"clamp" | "dial">(`${key}.method`, "clamp");
+  const when = useWhen(key, enter);
+  const left = () => {
+    clear();
+    when.clear();
+    done();
+  };
   const values = [meter(amps, 200), meter(tank, 60)];
   const unit = run.temperature_unit;
   const write = (m: "clamp" | "dial" | "none") => {
-    void enter(
-      {
-        kind: "reading",
-        method: m,
-        current_a: m === "none" ? null : values[0],
-        tank_v: values[1],
-        supply_v: null,
-        bath_c: null,
-        bath: withUnit(bath, unit),
-      },
-      when.time(),
-    );
-    done();
+    const written = when.enter({
+      kind: "reading",
+      method: m,
+      current_a: m === "none" ? null : values[0],
+      tank_v: values[1],
+      supply_v: null,
+      bath_c: null,
+      bath: withUnit(bath, unit),
+    });
+    if (written) left();
   };
+  const bad = when.bad || values.includes(undefined) || !temperature(bath);
   return (
-    <Panel title="Reading" onCancel={done}>
+    <Panel title="Reading" onCancel={left}>
       <MeterInput
         label={word("field.entry.current_a")}
         unit="A"
         value={amps}
-        onChange={setAmps}
+        onChange={(text) => setTyped({ ...typed, amps: text })}
         max={200}
       />
       <div className="grid grid-cols-2 gap-3">
@@ -203,10 +125,14 @@ export function ReadingPanel({ run, enter, done }: PanelProps) {
           label={word("field.entry.tank_v")}
           unit="V"
           value={tank}
-          onChange={setTank}
+          onChange={(text) => setTyped({ ...typed, tank: text })}
           max={60}
         />
-        <BathInput unit={unit} value={bath} onChange={setBath} />
+        <BathInput
+          unit={unit}
+          value={bath}
+          onChange={(text) => setTyped({ ...typed, bath: text })}
+        />
       </div>
       <div className="flex flex-wrap gap-2" role="radiogroup" aria-label="Read with">
         {(["clamp", "dial"] as const).map((m) => (
@@ -226,15 +152,10 @@ export function ReadingPanel({ run, enter, done }: PanelProps) {
       </div>
       {when.field}
       <Send
-        disabled={
-          when.bad ||
-          values.includes(undefined) ||
-          !temperature(bath) ||
-          (values.every(isNone) && !bath.trim())
-        }
+        disabled={bad || (values.every(isNone) && !bath.trim())}
         onClick={() => write(method)}
       />
-      <button type="button" className="btn w-full" onClick={() => write("none")}>
+      <button type="button" className="btn w-full" disabled={bad} onClick={() => write("none")}>
         I looked, but have no reading
       </button>
       <p className="text-sm text-ink-2">
@@ -246,30 +167,37 @@ export function ReadingPanel({ run, enter, done }: PanelProps) {
 
 type Change = NonNullable<Extract<Detail, { kind: "change" }>["what"]>;
 
+const NOTHING = { what: null as Change | null, before: "", after: "", note: "" };
+
 export function ChangePanel({ run, enter, done }: PanelProps) {
-  const [what, setWhat] = useState<Change | null>(null);
-  const [before, setBefore] = useState("");
-  const [after, setAfter] = useState("");
-  const [note, setNote] = useState("");
-  const when = useWhen();
+  const key = `${run.id}.change`;
+  const [typed, setTyped, clear] = useHalf(key, NOTHING);
+  const { what, before, after, note } = typed;
+  const put = (change: Partial<typeof NOTHING>) => setTyped({ ...typed, ...change });
+  const when = useWhen(key, enter);
+  const left = () => {
+    clear();
+    when.clear();
+    done();
+  };
   const a = meter(before, 200);
   const b = meter(after, 200);
   return (
-    <Panel title="Log a change" onCancel={done}>
+    <Panel title="Log a change" onCancel={left}>
       {run.state === "running" && (
         <p className="text-sm font-semibold">
           Power off before hands go in. One thing at a time, so that the amps tell.
         </p>
       )}
       <div className="grid grid-cols-2 gap-2">
-        {choices<Change>("run.change").map(([key, name]) => (
+        {choices<Change>("run.change").map(([one, name]) => (
           <button
-            key={key}
+            key={one}
             type="button"
             className="choice min-h-11"
-            aria-pressed={what === key}
-            data-state={what === key ? "on" : ""}
-            onClick={() => setWhat(key)}
+            aria-pressed={what === one}
+            data-state={what === one ? "on" : ""}
+            onClick={() => put({ what: one })}
           >
             {name}
           </button>
@@ -281,33 +209,35 @@ export function ChangePanel({ run, enter, done }: PanelProps) {
           label={word("field.entry.before_a")}
           unit="A"
           value={before}
-          onChange={setBefore}
+          onChange={(text) => put({ before: text })}
           max={200}
         />
         <MeterInput
           label={word("field.entry.after_a")}
           unit="A"
           value={after}
-          onChange={setAfter}
+          onChange={(text) => put({ after: text })}
           max={200}
         />
       </div>
-      <NoteInput label={word("field.entry.note")} value={note} onChange={setNote} />
+      <NoteInput
+        label={word("field.entry.note")}
+        value={note}
+        onChange={(text) => put({ note: text })}
+      />
       {when.field}
       <Send
         disabled={when.bad || !what || a === undefined || b === undefined}
         onClick={() => {
-          if (what)
-            void enter({ kind: "change", what, before_a: a, after_a: b, note }, when.time());
-          done();
+          if (what && when.enter({ kind: "change", what, before_a: a, after_a: b, note })) left();
         }}
       />
     </Panel>
   );
 }
 
-export function FoundStoppedPanel({ enter, done }: PanelProps) {
-  const when = useWhen();
+export function FoundStoppedPanel({ run, enter, done }: PanelProps) {
+  const when = useWhen(`${run.id}.stopped`, enter);
   const [cause, setCause] = useState("");
   return (
     <Panel title="Found it off" onCancel={done}>
@@ -320,17 +250,16 @@ export function FoundStoppedPanel({ enter, done }: PanelProps) {
       <Send
         disabled={when.bad}
         onClick={() => {
-          void enter({ kind: "found_stopped", cause }, when.time());
-          done();
+          if (when.enter({ kind: "found_stopped", cause })) done();
         }}
       />
     </Panel>
   );
 }
 
-export function RemarkPanel({ enter, done }: PanelProps) {
-  const when = useWhen();
-  const [text, setText] = useState("");
+export function RemarkPanel({ run, enter, done }: PanelProps) {
+  const when = useWhen(`${run.id}.remark`, enter);
+  const [text, setText, clear] = useHalf(`${run.id}.remark.text`, "");
   return (
     <Panel title={word("remark.title")} onCancel={done}>
       <NoteInput label={word("remark.text")} value={text} onChange={setText} />
@@ -338,7 +267,8 @@ export function RemarkPanel({ enter, done }: PanelProps) {
       <Send
         disabled={when.bad || !text.trim()}
         onClick={() => {
-          void enter({ kind: "remark", text: text.trim() }, when.time());
+          if (!when.enter({ kind: "remark", text: text.trim() })) return;
+          clear();
           done();
         }}
       />
@@ -351,10 +281,11 @@ export function SimplePanel({
   text,
   detail,
   button,
+  run,
   enter,
   done,
 }: PanelProps & { title: string; text: string; detail: Detail; button: string }) {
-  const when = useWhen();
+  const when = useWhen(`${run.id}.${detail.kind}`, enter);
   return (
     <Panel title={title} onCancel={done}>
       <p className="text-sm">{text}</p>
@@ -362,8 +293,7 @@ export function SimplePanel({
       <Send
         disabled={when.bad}
         onClick={() => {
-          void enter(detail, when.time());
-          done();
+          if (when.enter(detail)) done();
         }}
       >
         {button}
@@ -373,14 +303,16 @@ export function SimplePanel({
 }
 
 export function InspectionPanel({ run, enter, done }: PanelProps) {
-  const [shares, setShares] = useState<Record<string, number>>({});
+  const [shares, setShares, clearShares] = useHalf<Record<string, number>>(
+    `${run.id}.inspection.shares`,
+    {},
+  );
   const [note, setNote] = useState("");
-  const when = useWhen();
+  const when = useWhen(`${run.id}.inspection`, enter);
   const write = (verdict: "share" | "not_yet" | "equal") => {
-    void enter(
-      { kind: "inspection", verdict, shares: verdict === "share" ? shares : {}, note },
-      when.time(),
-    );
+    const seen = verdict === "share" ? shares : {};
+    if (!when.enter({ kind: "inspection", verdict, shares: seen, note })) return;
+    clearShares();
     done();
   };
   const looked = run.log.some((l) => l.kind === "inspection");

@@ -9,6 +9,7 @@ import { Loading, Trouble } from "@/shared/ui/States";
 import { useNow } from "@/shared/useNow";
 import { parseWhen } from "@/shared/when";
 import { word } from "@/shared/words";
+import { Always } from "./Always";
 import { Dose } from "./Dose";
 import { Hands } from "./Hands";
 import { Kept } from "./Kept";
@@ -24,11 +25,17 @@ export function RunPage() {
   const { run, pending, enter: write, busy } = useRun(runId);
   const [when, setWhen] = useState("");
   const { take, down } = useTaken(run.data, write);
-  // what is pressed without a field of its own was at the time that was set, once
+  // what is pressed without a field of its own was at the time that was set, once; a time that
+  // cannot be read stops it: it never becomes now
   const enter: Enter = (detail, at) => {
-    const set = when.trim() ? (parseWhen(when, timeNow()) ?? undefined) : undefined;
+    if (at || !when.trim()) return take(detail, at);
+    const set = parseWhen(when, timeNow());
+    if (!set) {
+      document.querySelector<HTMLInputElement>("[data-other-time] input")?.focus();
+      return Promise.resolve(null);
+    }
     setWhen("");
-    return take(detail, at ?? set);
+    return take(detail, set);
   };
   const now = useNow(5_000);
   const state = run.data?.state;
@@ -39,12 +46,14 @@ export function RunPage() {
   if (!run.data && run.error) return <Trouble error={run.error} again={() => void run.refetch()} />;
   if (!run.data) return <Loading what="the run" />;
   const r = run.data;
+  const danger = r.actions.at(0)?.danger ?? false;
   return (
-    <div className="mx-auto grid max-w-[1280px] gap-4 p-3 sm:p-5 md:grid-cols-[minmax(0,1fr)_minmax(20rem,26rem)]">
+    <div className="mx-auto grid max-w-[1280px] gap-4 p-3 pb-24 sm:p-5 md:grid-cols-[minmax(0,1fr)_minmax(20rem,26rem)]">
       <div className="min-w-0 space-y-4">
+        {danger && <NextAction run={r} now={now} enter={enter} busy={busy} />}
         <Head run={r} now={now} away={run.isError} />
         <Kept pending={pending} run={r} />
-        <NextAction run={r} now={now} enter={enter} busy={busy} />
+        {!danger && <NextAction run={r} now={now} enter={enter} busy={busy} />}
         {r.looked && !r.closed && (
           <p className="border-l-4 border-hair bg-sheet p-3" data-looked>
             {r.looked}
@@ -65,6 +74,7 @@ export function RunPage() {
         />
       </div>
       <Taken down={down} enter={enter} />
+      {(r.state === "running" || r.state === "paused") && <Always run={r} enter={enter} />}
     </div>
   );
 }

@@ -695,7 +695,8 @@ export interface paths {
         post?: never;
         /**
          * Delete Link
-         * @description Listen no longer. Nothing at the device changes; the samples stay.
+         * @description Listen no longer. Nothing at the device changes but its own watchdog, which would else switch
+         *     it off a while after; the samples stay.
          */
         delete: operations["let_go_link"];
         options?: never;
@@ -1497,6 +1498,35 @@ export interface components {
             text: string;
             /** Warning */
             warning: string;
+        };
+        /**
+         * Alarm
+         * @description What a line or a meter's file showed and is a danger, or a fault of the meter; written before
+         *     anything is done about it. ``acts``: the supply is being told to switch off.
+         */
+        Alarm: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "alarm";
+            /**
+             * Which
+             * @enum {string}
+             */
+            which: "touch" | "beyond" | "over_rating" | "over_fuse" | "over_lead" | "over_limit" | "backwards" | "over_amps" | "wet_volts" | "over_volts" | "bath_hot" | "over_warm" | "scald" | "lead_warm" | "frozen" | "swapped";
+            /**
+             * By
+             * @enum {string}
+             */
+            by: "amps" | "supply_v" | "tank_v" | "bath" | "leads" | "meter";
+            /** Reason */
+            reason: string;
+            /**
+             * Acts
+             * @default false
+             */
+            acts: boolean;
         };
         /**
          * AmountOut
@@ -2666,7 +2696,7 @@ export interface components {
              */
             at: string;
             /** Detail */
-            detail: components["schemas"]["Checklist"] | components["schemas"]["SwitchOn"] | components["schemas"]["SwitchOff"] | components["schemas"]["FoundStopped"] | components["schemas"]["Reading"] | components["schemas"]["Look"] | components["schemas"]["Change"] | components["schemas"]["Asked"] | components["schemas"]["Mended"] | components["schemas"]["Lift"] | components["schemas"]["BackIn"] | components["schemas"]["Inspection"] | components["schemas"]["Clean"] | components["schemas"]["FinishStart"] | components["schemas"]["FinishStep"] | components["schemas"]["Close"] | components["schemas"]["Abandon"] | components["schemas"]["Remark"] | components["schemas"]["Void"];
+            detail: components["schemas"]["Checklist"] | components["schemas"]["SwitchOn"] | components["schemas"]["SwitchOff"] | components["schemas"]["FoundStopped"] | components["schemas"]["Alarm"] | components["schemas"]["Reading"] | components["schemas"]["Look"] | components["schemas"]["Change"] | components["schemas"]["Asked"] | components["schemas"]["Mended"] | components["schemas"]["Lift"] | components["schemas"]["BackIn"] | components["schemas"]["Inspection"] | components["schemas"]["Clean"] | components["schemas"]["FinishStart"] | components["schemas"]["FinishStep"] | components["schemas"]["Close"] | components["schemas"]["Abandon"] | components["schemas"]["Remark"] | components["schemas"]["Void"];
         };
         /**
          * EstimateOut
@@ -3274,7 +3304,8 @@ export interface components {
         };
         /**
          * Interlocks
-         * @description Which of them a run has; None for a limit that was not chosen.
+         * @description Which of them a run has; None for a limit that was not chosen. ``danger``: whatever else
+         *     would be a danger if a person had read it.
          */
         Interlocks: {
             /**
@@ -3282,6 +3313,11 @@ export interface components {
              * @default true
              */
             touch: boolean;
+            /**
+             * Danger
+             * @default true
+             */
+            danger: boolean;
             /** Over Amps A */
             over_amps_a?: number | null;
             /** Over Warm C */
@@ -3658,6 +3694,14 @@ export interface components {
             joint_clear?: boolean | null;
         };
         /**
+         * LetGoOut
+         * @description A line that was let go; ``dog_off``: the supply's own watchdog was taken off first.
+         */
+        LetGoOut: {
+            /** Dog Off */
+            dog_off: boolean;
+        };
+        /**
          * Lift
          * @description Power off, piece out.
          */
@@ -3691,6 +3735,11 @@ export interface components {
              */
             address: string;
             /**
+             * Agreed
+             * @default false
+             */
+            agreed: boolean;
+            /**
              * Probe
              * @default false
              */
@@ -3702,7 +3751,8 @@ export interface components {
         /**
          * LinkOut
          * @description What hangs on a run's line and how it stands. ``token`` only when it was just made;
-         *     ``dog_s``: after how long unasked the supply switches itself off, as it took it.
+         *     ``dog_s``: after how long unasked the supply switches itself off, as it took it; ``reacts_s``:
+         *     from a danger to the supply switched off, by how fast it answers.
          */
         LinkOut: {
             document: components["schemas"]["LinkDocument"];
@@ -3725,6 +3775,8 @@ export interface components {
             output_on: boolean | null;
             /** Dog S */
             dog_s: number | null;
+            /** Reacts S */
+            reacts_s: number | null;
             /**
              * Token
              * @default
@@ -6042,7 +6094,7 @@ export interface components {
              * @default hand
              * @enum {string}
              */
-            by: "hand" | "touch" | "over_amps" | "over_warm" | "dose";
+            by: "hand" | "touch" | "over_amps" | "over_warm" | "dose" | "danger";
             /**
              * Reason
              * @default
@@ -8494,11 +8546,13 @@ export interface operations {
         requestBody?: never;
         responses: {
             /** @description Successful Response */
-            204: {
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["LetGoOut"];
+                };
             };
             400: components["responses"]["Problem400"];
             401: components["responses"]["Problem401"];

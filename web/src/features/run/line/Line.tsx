@@ -53,6 +53,11 @@ export function OnTheLine({ run }: { run: RunOut }) {
             {word("listen.on_here")}
           </p>
         )}
+      {(link.data?.reacts_s ?? 0) > 5 && (
+        <p className="text-sm font-semibold">
+          {word("listen.slow", { s: Math.round(link.data?.reacts_s ?? 0) })}
+        </p>
+      )}
       {some && <Now sample={live.samples.at(-1)} units={units(history.data)} />}
       {some && history.data && (
         <>

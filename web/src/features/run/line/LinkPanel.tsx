@@ -1,6 +1,6 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useId, useState } from "react";
-import { api, ask, keys, type RunOut, sent } from "@/shared/api/client";
+import { api, ask, keys, type RunOut } from "@/shared/api/client";
 import { Labelled } from "@/shared/form/Labelled";
 import { word } from "@/shared/words";
 import { MeterFile } from "./MeterFile";
@@ -8,12 +8,19 @@ import type { LinkDocument, LinkOut } from "./useLive";
 
 const LOCKS = {
   touch: true,
+  danger: true,
   over_amps_a: null as number | null,
   over_warm_c: null as number | null,
   over_warm: "",
   dose: false,
 };
-const EMPTY: LinkDocument = { address: "", probe: false, interlocks: LOCKS, watchdog_s: null };
+const EMPTY: LinkDocument = {
+  address: "",
+  agreed: false,
+  probe: false,
+  interlocks: LOCKS,
+  watchdog_s: null,
+};
 
 /** What hangs on the line, and what may switch the bath off by itself. */
 export function LinkPanel({
@@ -43,10 +50,10 @@ export function LinkPanel({
     },
   });
   const drop = useMutation({
-    mutationFn: () => sent(api.DELETE("/api/runs/{run_id}/link", where)),
-    onSuccess: async () => {
+    mutationFn: () => ask(api.DELETE("/api/runs/{run_id}/link", where)),
+    onSuccess: async (gone) => {
       await renew();
-      done();
+      if (!gone.dog_off) done();
     },
   });
   const token = useMutation({
@@ -70,6 +77,13 @@ export function LinkPanel({
           on={d.probe ?? false}
           set={(probe) => put({ probe })}
         />
+        {beyond(d.address ?? "") && (
+          <Tick
+            label={word("field.listen.agreed")}
+            on={d.agreed ?? false}
+            set={(agreed) => put({ agreed })}
+          />
+        )}
         <div className="flex flex-wrap items-center gap-3">
           <button
             type="button"
@@ -98,6 +112,11 @@ export function LinkPanel({
           label={word("choice.run.interlock.touch")}
           on={locks.touch ?? true}
           set={(touch) => lock({ touch })}
+        />
+        <Tick
+          label={word("choice.run.interlock.danger")}
+          on={locks.danger ?? true}
+          set={(danger) => lock({ danger })}
         />
         <TickNumber
           label={word("choice.run.interlock.over_amps")}
@@ -190,8 +209,18 @@ Content-Type: text/csv
           Listen no longer; nothing at the supply changes
         </button>
       )}
+      {drop.data?.dog_off && (
+        <p role="status" className="font-semibold">
+          {word("listen.dog_off")}
+        </p>
+      )}
     </div>
   );
+}
+
+/** Whether an address looks as if it were another machine; the server is who decides. */
+function beyond(address: string): boolean {
+  return /:\d+$/.test(address) && !/^(tcp:\/\/)?(127\.|localhost:)/.test(address);
 }
 
 function Tick({ label, on, set }: { label: string; on: boolean; set: (on: boolean) => void }) {

@@ -18,6 +18,8 @@ export interface LineState {
   state: LinkOut["state"];
   why: string;
   output_on: boolean | null;
+  shout: string;
+  entry: number;
 }
 
 const KEPT = 4000; // samples of the last hour, and some
@@ -51,11 +53,13 @@ export function useLive(runId: string, on: boolean) {
       const state = JSON.parse(event.data) as LineState;
       setLine(state);
       // switched off by an interlock, lost or taken up again: the run stands otherwise now
-      if (told.current && told.current !== state.state) {
+      const stands = `${state.state} ${state.shout} ${state.entry}`;
+      if (told.current && told.current !== stands) {
         void queries.invalidateQueries({ queryKey: keys.run(runId) });
+        void queries.invalidateQueries({ queryKey: keys.rack });
         void queries.invalidateQueries({ queryKey: keys.link(runId) });
       }
-      told.current = state.state;
+      told.current = stands;
     });
     return () => source.close();
   }, [runId, on, queries]);
