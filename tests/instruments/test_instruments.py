@@ -180,7 +180,8 @@ class Misbehaved(unittest.TestCase):
     def test_numbers(self) -> None:
         """As devices write them; SCPI's own "not a number" and what no bath has are none."""
         good = {("12.50", "V"): 12.5, ("+1.25E1", "V"): 12.5, (" 12,5 V", "V"): 12.5,
-                ("250MA", "A"): 0.25, ("1.5 KV", "V"): 1500.0, (".5", "A"): 0.5, ("-.5A", "A"): -0.5,
+                ("250MA", "A"): 0.25, ("1.5 KV", "V"): 1500.0, (".5", "A"): 0.5,
+                ("-.5A", "A"): -0.5,
                 ("293.15 K", "CEL"): 20.0, ("68 F", "CEL"): 20.0, ("20 CEL", "CEL"): 20.0,
                 ("9.91E37", "V"): None, ("-9.9E37", "A"): -math.inf, ("12.5A", "V"): None,
                 ("1.2.3", "V"): None, ("", "A"): None, ("1e999", "A"): math.inf, ("ON", "A"): None,

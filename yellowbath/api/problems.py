@@ -15,6 +15,7 @@ from starlette.exceptions import HTTPException
 
 from yellowbath.api.gate import RefusalError
 from yellowbath.core import errors
+from yellowbath.core.words import word
 from yellowbath.workflows.faults import fault_of
 
 _log = logging.getLogger(__name__)
@@ -193,18 +194,37 @@ async def _by_the_framework(_request: Request, error: Exception) -> JSONResponse
 
 async def _malformed(_request: Request, error: Exception) -> JSONResponse:
     assert isinstance(error, RequestValidationError)
-    faults = [
-        _short("/" + "/".join(map(str, e["loc"])), e["msg"]) for e in error.errors()[:_FAULTS]
-    ]
+    told = error.errors()[:_FAULTS]
+    faults = [_short("/" + "/".join(map(str, e["loc"])), _message(e)) for e in told]
+    dangerous = next((m for e in told if (m := _too_much(e))), "")
     return _answer(
         Problem(
             type="urn:yellowbath:malformed",
-            title="The request does not fit.",
+            title=dangerous or "The request does not fit.",
             status=422,
-            detail="; ".join(f"{f.pointer}: {f.message}" for f in faults[:3]),
+            detail=dangerous or "; ".join(f"{f.pointer}: {f.message}" for f in faults[:3]),
             faults=faults,
         )
     )
+
+
+_READ = {"current_a": "A", "before_a": "A", "after_a": "A", "supply_v": "V", "tank_v": "V",
+         "bath_c": "°C"}  # fmt: skip
+"""Figures that are read off a bath."""
+
+
+def _too_much(e: Mapping[str, Any]) -> str:
+    """Of a figure that no bath has: what it is if the meter is right, before that it is a slip."""
+    name = str(e["loc"][-1])
+    if name not in _READ or e["type"] not in ("less_than_equal", "greater_than_equal"):
+        return ""
+    if e["type"] == "greater_than_equal":
+        return word("refused.minus") if _READ[name] != "°C" else ""
+    return word("refused.high", value=str(e["input"])[:20], unit=_READ[name])
+
+
+def _message(e: Mapping[str, Any]) -> str:
+    return _too_much(e) or str(e["msg"])
 
 
 def _answer(problem: Problem) -> JSONResponse:

@@ -75,5 +75,8 @@ class Line(Protocol):
     def ask(self, text: str) -> str:
         """Send a query and wait for its answer; raises LinkLostError where none comes in time."""
 
+    def drain(self) -> None:
+        """Throw away what is still coming: answers to questions that nobody waits for."""
+
     def close(self) -> None:
         """Let go of it; a line that is asked again opens itself."""

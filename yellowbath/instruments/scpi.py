@@ -7,7 +7,9 @@ from __future__ import annotations
 
 import math
 import re
-from dataclasses import dataclass
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
 
 from yellowbath.core.errors import (
     BadAnswerError,
@@ -16,6 +18,10 @@ from yellowbath.core.errors import (
 )
 from yellowbath.instruments.protocol import Identity, Line, Measured
 
+Ending = Literal["lf", "crlf", "cr"]
+Question = Annotated[str, Field(max_length=60, pattern=r"^$|^[ -~]*\?$")]
+"""What may be typed by hand: a question, which sets nothing."""
+OffWord = Annotated[str, Field(max_length=60, pattern=r"^[ -~]*[ :](OFF|0)$")]
 NOT_A_NUMBER, INFINITE = 9.91e37, 9.9e37
 _NUMBER = re.compile(
     r"^\s*([+-]?(?:\d+(?:[.,]\d*)?|[.,]\d+)(?:[eE][+-]?\d{1,3})?)\s*([A-Za-z%]{0,5})\s*$"
@@ -26,33 +32,39 @@ _WORD = {"V": "volts", "A": "amps", "CEL": "degrees"}
 _ERRORS = 20  # read off a device's queue before it is taken for one that has no end
 
 
-@dataclass(frozen=True)
-class Dialect:
-    """What a device is asked with: the standard's own words where it has them.
-
-    Empty for what a device does not have.
+class Dialect(BaseModel):
+    """How one device is spoken to: the standard's own words where it has them, empty for what it
+    does not know. ``together``: several questions in one message; ``joins``: what its answers then
+    have between them; ``errors``: whether it tells its errors; ``answer_s``: how long it may take.
     """
 
-    volts: str = "MEAS:VOLT?"
-    amps: str = "MEAS:CURR?"
-    bath_c: str = ""
-    output: str = "OUTP?"
-    off: str = "OUTP OFF"
-    limit: str = "CURR?"
-    set_limit: str = "CURR {:.3f}"
-    watchdog_delay: str = ""
-    watchdog_on: str = ""
-    watchdog_off: str = ""
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+    volts: Question = "MEAS:VOLT?"
+    amps: Question = "MEAS:CURR?"
+    bath_c: Question = ""
+    output: Question = "OUTP?"
+    off: OffWord = "OUTP OFF"
+    limit: Question = "CURR?"
+    set_limit: Literal["CURR {:.3f}"] = "CURR {:.3f}"
+    watchdog_delay: Literal["", "SYST:WATC:DEL {:.0f}"] = ""
+    watchdog_on: Literal["", "SYST:WATC ON"] = ""
+    watchdog_off: Literal["", "SYST:WATC OFF"] = ""
+    identity: Question = "*IDN?"
+    errors: Question = "SYST:ERR?"
+    together: bool = True
+    joins: Literal[";", ","] = ";"
+    ending: Ending = "lf"
+    answer_s: float = Field(default=2.0, ge=0.05, le=15)
 
 
 STANDARD = Dialect()
 # as the stand-in has them; a device's own words for a watchdog and a probe are its maker's
-WITH_EXTRAS = Dialect(
-    bath_c="MEAS:TEMP?",
-    watchdog_delay="SYST:WATC:DEL {:.0f}",
-    watchdog_on="SYST:WATC ON",
-    watchdog_off="SYST:WATC OFF",
-)
+EXTRAS = {
+    "bath_c": "MEAS:TEMP?", "watchdog_delay": "SYST:WATC:DEL {:.0f}",
+    "watchdog_on": "SYST:WATC ON", "watchdog_off": "SYST:WATC OFF",
+}  # fmt: skip
+WITH_EXTRAS = STANDARD.model_copy(update=EXTRAS)
 
 
 def number(text: str, unit: str) -> float:
@@ -109,28 +121,24 @@ class ScpiSupply:
         self._line, self._dialect = line, dialect
 
     def identify(self) -> Identity:
-        answer = self._line.ask("*IDN?")
-        parts = [p.strip() for p in answer.split(",")]
-        if len(parts) != 4 or not all(p.isprintable() for p in parts):
-            raise BadAnswerError(
-                f"It answers {answer[:60]!r} when asked who it is.",
-                allowed="Four words with commas: maker, model, number, version.",
-                remedy="Perhaps something else is at that address.",
-            )
-        return Identity(*parts)
+        if not self._dialect.identity:
+            return Identity("", "", "", "")
+        return identity_of(self._line.ask(self._dialect.identity))
 
     def read(self) -> Measured:
         d = self._dialect
         wanted = [(q, u) for q, u in ((d.volts, "V"), (d.amps, "A"), (d.bath_c, "CEL")) if q]
         asked = [*(q for q, _ in wanted), *(q for q in (d.output, d.limit) if q)]
-        answers = self._together(asked)
+        answers = self._together(asked) if d.together else [self._line.ask(q) for q in asked]
         found = {u: number(a, u) for a, (_, u) in zip(answers, wanted, strict=False)}
         rest = answers[len(wanted) :]
-        output = _boolean(rest.pop(0)) if d.output else None
+        output = boolean(rest.pop(0)) if d.output else None
         limit = number(rest.pop(0), "A") if d.limit else None
         return Measured(found.get("V"), found.get("A"), found.get("CEL"), output, limit)
 
     def lower_limit(self, amps: float) -> float:
+        if not self._dialect.limit:
+            raise InstrumentRefusedError("It does not tell its limit, so it is not lowered.")
         now = number(self._line.ask(self._dialect.limit), "A")
         if amps > now + 1e-9:
             raise StepRefusedError(
@@ -145,7 +153,7 @@ class ScpiSupply:
     def off(self) -> None:
         self._line.write(self._dialect.off)
         self._raise_its_errors()
-        if self._dialect.output and _boolean(self._line.ask(self._dialect.output)):
+        if self._dialect.output and boolean(self._line.ask(self._dialect.output)):
             raise InstrumentRefusedError(
                 "It was told to switch off and still says that it is on.",
                 remedy="Switch it off at the wall.",
@@ -180,20 +188,20 @@ class ScpiSupply:
     def _together(self, queries: list[str]) -> list[str]:
         """Several questions in one message, so that no answer can be taken for another's."""
         message = ";:".join(queries)
-        answers = self._line.ask(f":{message}").split(";")
+        answers = self._line.ask(f":{message}").split(self._dialect.joins)
         if len(answers) != len(queries):
-            self._line.close()  # what comes next on this line would be another question's
+            self._line.drain()  # what comes next on this line would be another question's
             raise BadAnswerError(
                 f"It gives {len(answers)} answers to {len(queries)} questions.",
-                remedy="The line is opened anew.",
+                remedy="That reading is left out; if it goes on, ask again how it is spoken to.",
             )
         return answers
 
     def _raise_its_errors(self) -> None:
         """Read its error queue to the end; raises InstrumentRefusedError with the first."""
         first = ""
-        for _ in range(_ERRORS):
-            answer = self._line.ask("SYST:ERR?")
+        for _ in range(_ERRORS if self._dialect.errors else 0):
+            answer = self._line.ask(self._dialect.errors)
             code, _, words = answer.partition(",")
             if not re.match(r"^[+-]?\d+$", code.strip()):
                 raise BadAnswerError(f"It answers {answer[:60]!r} when asked for its errors.")
@@ -204,10 +212,37 @@ class ScpiSupply:
             raise InstrumentRefusedError(f"It will not: {first}.")
 
 
-def _boolean(text: str) -> bool:
-    match text.strip().upper():
-        case "1" | "+1" | "ON":
-            return True
-        case "0" | "+0" | "OFF":
-            return False
-    raise BadAnswerError(f"It answers {text.strip()[:40]!r} where on or off was asked for.")
+def boolean(text: str) -> bool:
+    """On or off, as devices say it; raises BadAnswerError for neither.
+
+    >>> boolean("1"), boolean("1.0"), boolean("OFF")
+    (True, True, False)
+    """
+    said = text.strip().upper()
+    if said in ("ON", "TRUE"):
+        return True
+    if said in ("OFF", "FALSE"):
+        return False
+    try:
+        value = float(said.replace(",", "."))
+    except ValueError:
+        value = -1.0
+    if value not in (0.0, 1.0):
+        raise BadAnswerError(f"It answers {text.strip()[:40]!r} where on or off was asked for.")
+    return value == 1.0
+
+
+def identity_of(answer: str) -> Identity:
+    """Who it says it is, however many words that takes: four by the standard, and few keep to it.
+    Raises BadAnswerError for what is no text."""
+    text = answer.strip()
+    if not text or not text.isprintable():
+        raise BadAnswerError(
+            f"It answers {answer[:60]!r} when asked who it is.",
+            remedy="Perhaps something else is at that address, or its speed is another.",
+        )
+    parts = [p.strip()[:80] for p in text.split(",")]
+    if len(parts) == 1:
+        return Identity("", parts[0], "", "")
+    four = [*parts, "", ""]
+    return Identity(four[0], four[1], four[2], ",".join(parts[3:])[:80])

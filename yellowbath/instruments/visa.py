@@ -12,8 +12,12 @@ from typing import Any
 
 from yellowbath.core.errors import LinkLostError
 from yellowbath.instruments.address import Address, address_of
+from yellowbath.instruments.scpi import Ending
 
 TIMEOUT_S = 2.0
+_ENDS = {"lf": "\n", "crlf": "\r\n", "cr": "\r"}
+_QUIET_MS, _DRAINED = 150, 40
+_OPENS_S = 5.0
 
 
 def resource_of(address: Address) -> str:
@@ -32,8 +36,9 @@ def resource_of(address: Address) -> str:
 class VisaLine:
     """One device by its address; opened with the first question, and anew after a fault."""
 
-    def __init__(self, address: str, timeout_s: float = TIMEOUT_S) -> None:
+    def __init__(self, address: str, timeout_s: float = TIMEOUT_S, ending: Ending = "lf") -> None:
         self._address, self._timeout_s = address, timeout_s
+        self._ends = _ENDS[ending]
         self._where = address_of(address)
         self._open: Any = None
 
@@ -43,6 +48,18 @@ class VisaLine:
     def ask(self, text: str) -> str:
         answer: str = self._do(lambda device: device.query(text))
         return answer.strip()
+
+    def drain(self) -> None:
+        import pyvisa
+
+        if self._open is None:
+            return
+        with contextlib.suppress(pyvisa.errors.Error, OSError):
+            self._open.timeout = _QUIET_MS
+            for _ in range(_DRAINED):
+                self._open.read_raw()
+        with contextlib.suppress(pyvisa.errors.Error, OSError):
+            self._open.timeout = round(self._timeout_s * 1000)
 
     def close(self) -> None:
         # never the manager: there is one for all lines, and with it goes every other bath's
@@ -71,9 +88,9 @@ class VisaLine:
         if self._open is None:
             self._open = pyvisa.ResourceManager("@py").open_resource(
                 resource_of(self._where),
-                open_timeout=round(self._timeout_s * 1000),
-                read_termination="\n",
-                write_termination="\n",
+                open_timeout=round(min(self._timeout_s, _OPENS_S) * 1000),
+                read_termination=self._ends[-1],
+                write_termination=self._ends,
             )
             self._open.timeout = round(self._timeout_s * 1000)
             if self._where.serial:

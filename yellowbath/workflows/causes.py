@@ -11,6 +11,9 @@ from yellowbath.core.diagnosis.asks import asks
 from yellowbath.core.diagnosis.judge import Evidence, Known, Mode, causes
 from yellowbath.core.diagnosis.loop import Loop
 from yellowbath.core.errors import InputError, NoAnswerError
+from yellowbath.core.process.basis import Basis, basis_of
+from yellowbath.core.process.dangers import Danger, Figures
+from yellowbath.core.process.dangers import judge as judge_figures
 from yellowbath.core.process.doubts import (
     Doubts,
     in_doubt,
@@ -20,6 +23,7 @@ from yellowbath.core.process.doubts import (
     weigh,
 )
 from yellowbath.core.process.log import Asked
+from yellowbath.core.process.signs import answered as answered_danger
 from yellowbath.core.units import System
 from yellowbath.store import plans as plan_store
 from yellowbath.store import runs as store
@@ -33,12 +37,13 @@ __all__ = ["Seen", "Told", "causes_of_run", "guide", "questions"]
 
 @dataclass(frozen=True)
 class Told:
-    """What is judged, and whether there was a reason to ask."""
+    """What is judged, whether there was a reason to ask, and what of it is a danger."""
 
     doubts: Doubts
     in_doubt: bool
     system: System
     tried: Sequence[str]
+    dangers: Sequence[Danger] = ()
 
 
 def causes_of_run(shop: Shop, run_id: str, mode: Mode) -> Told:
@@ -86,7 +91,15 @@ def guide(
     if unknown:
         raise InputError(f"There is no cause {unknown[0]}.", allowed=", ".join(causes()))
     made = judge(loop, known, [_evidence(s) for s in seen], mode, tried, system, first)
-    return Told(made, bool(seen), system, tried)
+    basis = basis_of(answered.read.plan, 0, answered.answer)
+    told = [d for s in seen if not s.before for d in _dangers(s, basis, system)]
+    return Told(made, bool(seen), system, tried, told)
+
+
+def _dangers(seen: Seen, basis: Basis, system: System) -> list[Danger]:
+    if seen.value is None:
+        return answered_danger(seen.ask, seen.outcome)
+    return judge_figures(Figures(**{seen.ask: seen.value}), basis, system)
 
 
 def _evidence(seen: Seen) -> Evidence:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 import json
 from collections.abc import Mapping, Sequence
+from functools import partial
 from importlib.metadata import version
 from typing import Any
 
@@ -14,6 +15,7 @@ from yellowbath.workflows.field import PlanField, field_of
 from yellowbath.workflows.plans import as_file
 from yellowbath.workflows.shop import Shop
 from yellowbath.workflows.solver import Drag
+from yellowbath.workflows.which import own_things
 
 MOST = 200  # cases that are kept
 
@@ -23,7 +25,8 @@ def settled(
 ) -> PlanField:
     """``field_of`` for a page, with the case kept where the field was doubted on the way. Raises
     as it does."""
-    found = field_of(shop.solver, document, quality, drag)
+    own = partial(own_things, shop)
+    found = field_of(shop.solver, document, quality, drag, own=own)
     if found.doubted:
         _keep(shop, found)
     return found

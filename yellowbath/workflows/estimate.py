@@ -2,17 +2,22 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
+from yellowbath.core.checks.registry import Finding, stops
 from yellowbath.core.diagnosis.estimate import Cloud, Estimate, Observed, Three, estimate
 from yellowbath.core.diagnosis.loop import Loop
 from yellowbath.core.field.solved import FieldSummary
+from yellowbath.core.geometry.anode import wet
 from yellowbath.core.process.charge import crust_ah
-from yellowbath.core.process.log import METER_ERROR, Change, Entry, Mended, Reading
+from yellowbath.core.process.dangers import Danger, Figures, judge
+from yellowbath.core.process.in_bath import key_of, stops_of, with_scrap
+from yellowbath.core.process.log import METER_ERROR, Change, Entry, GoesIn, Mended, Reading
 from yellowbath.core.process.run import Run
-from yellowbath.core.units import System
+from yellowbath.core.units import System, parse
 from yellowbath.store import runs as store
 from yellowbath.store.engine import reading
 from yellowbath.workflows.shop import Shop
@@ -97,3 +102,49 @@ def observed(run: Run, lines: Sequence[Entry], charge: float, now: datetime) -> 
         if len(made) == _MOST:
             break
     return made[::-1]
+
+
+@dataclass(frozen=True)
+class Fresh:
+    """What scrap that goes in would make of a bath: the most amps [A], what of that is a danger,
+    and the stops that it would be."""
+
+    most_a: float
+    dangers: Sequence[Danger]
+    stops: Sequence[Finding]
+    system: System
+
+
+def goes_in(shop: Shop, run_id: str, what: str, scrap: GoesIn) -> Fresh:
+    """Of scrap that is swapped for all there is, or added to it, before it goes in.
+
+    Amps grow at the most as the surface of the scrap does, which is so where the scrap alone
+    resists. Without a size it is taken to be like what hangs there. Raises NotUnderstoodError for
+    a size that cannot be read.
+    """
+    with reading(shop.engine) as c:
+        found = stand(shop, c, run_id)
+        before = believed_at(found, store.newest_entries(c, run_id, _LINES), shop.now())
+    plan, level = found.plan, found.basis.level_m
+    surfaces = [wet(a, plan, level).area for a in plan.anodes]
+    one = sum(surfaces) / len(surfaces)
+    if scrap.size.strip():
+        across = parse(scrap.size.lower().partition("x")[0], "length", found.system)
+        one = level * across * (math.pi if scrap.form == "rod" else 2.0)
+    kept = 0.0 if what == "swapped_anodes" else sum(surfaces)
+    ratio = (kept + scrap.count * one) / sum(surfaces)
+    now = before.amps[2]
+    ceiling = found.basis.limit_a if plan.supply.kind == "laboratory" else math.inf
+    most = min(max(now * ratio, now if what != "swapped_anodes" else 0.0), ceiling)
+    meant = with_scrap(found.known.plan, [{"what": what, "material": scrap.material}])
+    had = {key_of(f) for f in stops(found.known.findings)}
+    new = [f for f in stops_of(meant, found.answer) if key_of(f) not in had]
+    return Fresh(most, judge(Figures(most), found.basis), new, found.system)
+
+
+def believed_at(found: Standing, lines: Sequence[Entry], now: datetime) -> Estimate:
+    """The amps to be expected now."""
+    charge = crust_ah(found.run, now)
+    loop = Loop.of(found.plan, found.answer)
+    cloud = Cloud(loop, observed(found.run, lines, charge, now))
+    return estimate(cloud, charge, found.run.clues.bath_c)

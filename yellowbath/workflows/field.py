@@ -12,7 +12,7 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING, Any
 
-from yellowbath.core.checks import PLACING, find, find_placing
+from yellowbath.core.checks import PLACING, Owns, find, find_placing
 from yellowbath.core.document import Meter, Piece, Plan
 from yellowbath.core.dose import wanted_by_region
 from yellowbath.core.errors import NoAnswerError
@@ -60,6 +60,7 @@ def field_of(
     quality: str,
     drag: Drag | None = None,
     refine: bool = False,
+    own: Owns | None = None,
 ) -> PlanField:
     """Solve a document's bath, or take it from the cache; the API stays without state.
 
@@ -69,7 +70,7 @@ def field_of(
     Raises SupersededError where the next of a row of drags came in before the solve was done,
     NoAnswerError where there is no current path, InvalidDocumentError as elsewhere.
     """
-    quick = answer_document(document)
+    quick = answer_document(document, own=own)
     if quick.answer is None:
         raise NoAnswerError(quick.trouble)
     if not solvable(quick):
@@ -157,7 +158,7 @@ def solve_answered(
             before = (earlier.resistance.value, earlier.resistance.share)
             summary = summary.model_copy(update={"earlier": before})
         worked = answer(plan, SolvedField(summary))
-        answered = Answered(quick.read, worked, find(plan, worked, fixes))
+        answered = Answered(quick.read, worked, find(plan, worked, fixes, quick.own))
     return PlanField(answered, worked, found, summary, time.perf_counter() - start)
 
 

@@ -26,11 +26,11 @@ from yellowbath.core.errors import (
     YellowBathError,
 )
 from yellowbath.core.kit import KitEvent, KitMix, Stands, Thing, Wear, after, stands, unworn
-from yellowbath.core.plan.comparison.in_bath import with_thing
 from yellowbath.core.plan.comparison.merged import Both
 from yellowbath.core.plan.reading.entries import fields_of, locate, read_text
 from yellowbath.core.plan.results.anode_life import rust_share
 from yellowbath.core.plan.results.answer import Answer
+from yellowbath.core.process.in_bath import with_thing
 from yellowbath.core.process.progress import Progress
 from yellowbath.core.units import System, parse, show
 from yellowbath.core.words import of_field

@@ -14,11 +14,12 @@ from datetime import datetime
 
 from sqlalchemy import Connection
 
-from yellowbath.core.errors import InputError, OutOfRangeError
+from yellowbath.core.errors import InputError, InstrumentError, OutOfRangeError
 from yellowbath.core.process.interlocks import WARM, Trip
 from yellowbath.core.units import System, parse, show
 from yellowbath.instruments.address import address_of, require_agreed
-from yellowbath.instruments.protocol import Identity
+from yellowbath.instruments.finding import Found
+from yellowbath.instruments.scpi import STANDARD
 from yellowbath.store import runs as run_store
 from yellowbath.store import samples as store
 from yellowbath.store.engine import reading, writing
@@ -27,6 +28,7 @@ from yellowbath.workflows.listener import (
     LinkState,
     Listener,
     Opener,
+    find_out,
     open_instrument,
 )
 from yellowbath.workflows.samples import mark_of, new_token
@@ -107,14 +109,21 @@ def _read_warm(document: LinkDocument, system: System) -> LinkDocument:
     return document.model_copy(update={"interlocks": read})
 
 
-def identify(document: LinkDocument, opener: Opener = open_instrument) -> Identity:
-    """Who answers at an address, before it is hung on a run. Raises InstrumentError, InputError."""
+def identify(document: LinkDocument, opener: Opener = open_instrument) -> Found:
+    """Who answers at an address, before it is hung on a run, and how it is spoken to: by the
+    standard's words, by those that are typed, else by what is found by trying. Raises
+    InstrumentError, InputError."""
     require_agreed(address_of(document.address), document.agreed)
     instrument = opener(document)
     try:
-        found = instrument.identify()
+        who = instrument.identify()
         instrument.read()
-        return found
+        return Found(document.dialect or STANDARD, who)
+    except InstrumentError:
+        if document.dialect is not None:
+            raise
+        instrument.close()
+        return find_out(document)
     finally:
         instrument.close()
 

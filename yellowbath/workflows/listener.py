@@ -17,6 +17,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from yellowbath.core.checks.limits import limit
 from yellowbath.core.errors import (
+    BadAnswerError,
     InstrumentError,
     InstrumentRefusedError,
     StepRefusedError,
@@ -28,8 +29,9 @@ from yellowbath.core.process.samples import Sample, Watch
 from yellowbath.core.process.schedule import Shout
 from yellowbath.core.process.spoken import COVERS_S
 from yellowbath.core.units import System
+from yellowbath.instruments.finding import Found, find
 from yellowbath.instruments.protocol import Identity, Instrument, Measured
-from yellowbath.instruments.scpi import STANDARD, WITH_EXTRAS, ScpiSupply
+from yellowbath.instruments.scpi import EXTRAS, STANDARD, Dialect, ScpiSupply
 from yellowbath.instruments.visa import VisaLine
 from yellowbath.store import runs as run_store
 from yellowbath.store import samples as store
@@ -50,6 +52,7 @@ _STAND_S = 30.0  # how often what a bath is held against is worked out anew
 _WRITE_S = 0.3  # that a danger may take into the log before the supply is told
 _LOST_S = 10.0  # that a line which was relied on may be lost before it is shouted; judged
 _OFF_A = 0.1  # amps up to which a supply that was told to switch off has done so; judged
+_NONSENSE = 5  # answers running that make no sense, from which the line is lost; judged
 _SETTLES = 4  # times it is told while its meter may still be settling; judged
 _ON = ("ready", "running", "paused")  # states in which a bath can have power
 
@@ -68,6 +71,9 @@ class LinkDocument(BaseModel):
     agreed: bool = False
     """That a device beyond this computer is the person's own."""
     probe: bool = False
+    dialect: Dialect | None = None
+    """How it is spoken to, once that was found; None while the standard's words do, or nobody has
+    tried."""
     interlocks: Interlocks = Field(default_factory=Interlocks)
     watchdog_s: float | None = Field(default=None, ge=5, le=3600)
 
@@ -92,7 +98,16 @@ Opener = Callable[[LinkDocument], Instrument]
 
 def open_instrument(document: LinkDocument) -> Instrument:
     """The instrument at an address; raises InputError for what is none."""
-    return ScpiSupply(VisaLine(document.address), WITH_EXTRAS if document.probe else STANDARD)
+    spoken = document.dialect or STANDARD
+    if document.probe:
+        spoken = spoken.model_copy(update=EXTRAS)
+    line = VisaLine(document.address, spoken.answer_s, spoken.ending)
+    return ScpiSupply(line, spoken)
+
+
+def find_out(document: LinkDocument) -> Found:
+    """How the device at an address is spoken to, by questions only. Raises InstrumentError."""
+    return find(lambda ending, patience: VisaLine(document.address, patience, ending))
 
 
 @dataclass
@@ -130,7 +145,8 @@ class Listener:
         self._off_for: Trip | None = None
         self._pushed: Trip | None = None
         self._tries = 0
-        self._looked_back = False
+        self._looked_back = self._tried_words = False
+        self._nonsense = 0
         self._said = False
         self._speak_s = 0.0
         self._clears = False
@@ -161,13 +177,20 @@ class Listener:
         while not self._stop.is_set():
             began = time.monotonic()  # a wall clock that is set must not make it wait
             try:
+                if attempts == 1 and not self._tried_words and self.document.dialect is None:
+                    self._find_words()
                 self._once()
-                attempts = 0
+                attempts = self._nonsense = 0
                 wait = _PERIOD_S - (time.monotonic() - began)
             except InstrumentError as error:
-                wait = _AGAIN_S[min(attempts, len(_AGAIN_S) - 1)]
-                attempts += 1
-                self._lost(str(error))
+                self._nonsense += 1
+                linked = self.state.state in ("linked", "off")
+                if isinstance(error, BadAnswerError) and linked and self._nonsense < _NONSENSE:
+                    wait = _PERIOD_S  # it costs one sample, not the line
+                else:
+                    wait = _AGAIN_S[min(attempts, len(_AGAIN_S) - 1)]
+                    attempts += 1
+                    self._lost(str(error))
             except YellowBathError as error:  # the store is full or busy, the run is gone
                 wait = _AGAIN_S[2]
                 self._lost(str(error))
@@ -248,6 +271,20 @@ class Listener:
                 dog = self._instrument.watchdog(self.document.watchdog_s)
             self.state = replace(self.state, identity=identity, watchdog_s=dog)
         return self._instrument
+
+    def _find_words(self) -> None:
+        """The standard's words did not do: found out once, and kept as that supply's own."""
+        self._tried_words = True
+        found = find_out(self.document)
+        self.document = self.document.model_copy(update={"dialect": found.dialect})
+        if self._instrument is not None:
+            self._instrument.close()
+        self._instrument = None
+        with writing(self.shop.engine) as c:
+            row = store.link_of(c, self.run_id)
+            if row is not None:
+                kept = {**row.document, "dialect": found.dialect.model_dump(mode="json")}
+                store.put_link(c, replace(row, document=kept))
 
     def _lost(self, why: str) -> None:
         now = self.shop.now()

@@ -17,7 +17,7 @@ from pydantic import BaseModel, ConfigDict
 from sqlalchemy import Connection
 
 from yellowbath.core import data
-from yellowbath.core.checks import find
+from yellowbath.core.checks import Owns, find
 from yellowbath.core.checks.registry import Finding, stops
 from yellowbath.core.document import AMOUNT, Plan
 from yellowbath.core.document.merge import Side
@@ -47,13 +47,15 @@ from yellowbath.workflows.shop import Shop, new_id
 @dataclass(frozen=True)
 class Answered:
     """A plan as read, with its answer and findings, or the trouble that leaves it without one;
-    ``other_half``: its answer with what stands out of the liquid put end for end, once solved."""
+    ``other_half``: its answer with what stands out of the liquid put end for end, once solved;
+    ``own``: what the shop has that may mend it."""
 
     read: Read
     answer: Answer | None
     findings: Sequence[Finding]
     trouble: str = ""
     other_half: Answer | None = None
+    own: Owns | None = None
 
 
 @dataclass(frozen=True)
@@ -67,18 +69,21 @@ class SavedPlan:
 
 
 def answer_document(
-    document: Mapping[str, Any], model: FieldModel | None = None, fixes: bool = True
+    document: Mapping[str, Any],
+    model: FieldModel | None = None,
+    fixes: bool = True,
+    own: Owns | None = None,
 ) -> Answered:
     """Read a document with its typed texts and work it out; nothing is kept.
 
     The quick closed form answers unless another field model is given. ``fixes``: whether what
-    mends a finding is tried out, where somebody may press it.
+    mends a finding is tried out, where somebody may press it, the shop's ``own`` things first.
     """
     read = read_plan(document)
     try:
         with figures_or_why():
             worked = answer(read.plan, model or FIELD_MODEL)
-            return Answered(read, worked, find(read.plan, worked, fixes))
+            return Answered(read, worked, find(read.plan, worked, fixes, own), own=own)
     except NoAnswerError as error:
         return Answered(read, None, [], str(error))
 

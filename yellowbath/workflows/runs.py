@@ -27,6 +27,7 @@ from yellowbath.core.process.book import BookEntry, book_entry
 from yellowbath.core.process.doubts import in_doubt, require_known
 from yellowbath.core.process.finish import Step, delicate, finish_steps
 from yellowbath.core.process.log import (
+    Change,
     Checklist,
     Close,
     Entry,
@@ -190,10 +191,18 @@ def enter(shop: Shop, run_id: str, entry: Entry, device_now: datetime | None = N
                 c, closed.plan, closed.answer, closed.progress, run_id, entry.at,
                 entry.detail.mix_kept,
             )  # fmt: skip
-        # nothing but what the log comes to is another, unless the run's own row or the kit is
-        if run.state == view.run.state and entry.detail.kind != "switch_on":
+        # nothing but what the log comes to is another, unless the run's own row, the kit or what is
+        # known of the bath is
+        if run.state == view.run.state and not _makes_known(entry):
             return _told(shop, c, replace(view, run=run), clock.now)
         return view_at(shop, c, run_id, clock.now)
+
+
+def _makes_known(entry: Entry) -> bool:
+    """Whether an entry changes by what the plan of its run is judged."""
+    detail = entry.detail
+    told = detail.kind in ("switch_on", "in_bath", "void")
+    return told or (isinstance(detail, Change) and detail.goes_in is not None)
 
 
 def _same(c: Connection, run_id: str, entry: Entry) -> None:
@@ -252,8 +261,11 @@ def _read_bath(entry: Entry, system: System) -> Entry:
     value = parse(detail.bath, "temperature", system)
     if not _COLDEST <= value <= _HOTTEST:
         low, high = (show(t, "temperature", system) for t in (_COLDEST, _HOTTEST))
+        shown = show(value, "temperature", system)
         raise OutOfRangeError(
-            f"{show(value, 'temperature', system)} is no temperature of a bath.",
+            word("refused.high", value=shown, unit="").replace("  ", " ")
+            if value > _HOTTEST
+            else f"{shown} is no temperature of a bath.",
             allowed=f"{low} to {high}.",
             remedy="Check the number and the unit.",
         )

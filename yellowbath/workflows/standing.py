@@ -18,11 +18,11 @@ from yellowbath.core.field.model import Coverage
 from yellowbath.core.field.solved import FieldSummary, SolvedField
 from yellowbath.core.plan.comparison.compare import Difference
 from yellowbath.core.plan.comparison.facts import design_differences, with_facts
-from yellowbath.core.plan.comparison.in_bath import Asked, asked_of, stops_of, with_scrap
 from yellowbath.core.plan.reading.entries import read_plan
 from yellowbath.core.plan.results.answer import FIELD_MODEL, Answer, answer
 from yellowbath.core.process.basis import Basis, basis_of
 from yellowbath.core.process.charge import crust_ah
+from yellowbath.core.process.in_bath import Asked, asked_of, stops_of, with_scrap
 from yellowbath.core.process.run import Run
 from yellowbath.core.process.switch_on import ListPoint, points
 from yellowbath.core.units import System

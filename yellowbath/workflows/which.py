@@ -6,8 +6,9 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
+from yellowbath.core.checks.registry import OwnThing
 from yellowbath.core.document import BoxTank, Hang
-from yellowbath.core.kit import KitTank
+from yellowbath.core.kit import KitSupply, KitTank
 from yellowbath.core.plan.advice.other_baths import OwnTank
 from yellowbath.core.plan.placement.fitting import Fits, best_owned, smallest
 from yellowbath.core.plan.reading.entries import read_plan
@@ -57,3 +58,13 @@ def _tanks(shop: Shop) -> Iterator[tuple[OwnTank, str]]:
         if isinstance(v.read.thing.detail, KitTank):
             tank = v.read.thing.detail.tank
             yield OwnTank(v.id, v.read.thing.name, tank), v.stands.word
+
+
+def own_things(shop: Shop) -> list[OwnThing]:
+    """The kit's free supplies and tanks, which may mend what a plan is told."""
+    made = [OwnThing(own.id, own.name, own.tank) for own in free_tanks(shop)]
+    for v in kit(shop, "supply").rows:
+        detail = v.read.thing.detail
+        if isinstance(detail, KitSupply) and v.stands.word == "free":
+            made.append(OwnThing(v.id, v.read.thing.name, detail.supply))
+    return made

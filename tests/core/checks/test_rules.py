@@ -33,8 +33,13 @@ _TUB = {"shape": {"kind": "box", "length_m": 0.8, "width_m": 0.5, "height_m": 0.
 # Each check, with a change that calls it up.
 CALLED: dict[str, dict[str, Any]] = {
     "sealed_hollow": {"pieces": [{"hollow": "sealed"}]},
+    "ordnance_solid": {"pieces": [{"ordnance": "fragment"}]},
+    "named_explosive": {"pieces": [{"name": "Hand grenade"}]},
+    "named_risky": {"pieces": [{"name": "Old fuel tank"}]},
+    "kept_ph": {"mix": {**_SODA, "source": "reuse", "kept_kg": 0.05, "strip_ph": 5.0}},
+    "battery_left": {"supply": {**_SUPPLY, "buffer_battery": True}},
     "ordnance_whole": {"pieces": [{"ordnance": "whole"}]},
-    "ordnance_fragment": {"pieces": [{"ordnance": "fragment"}]},
+    "ordnance_fragment": {"pieces": [{"ordnance": "fragment", "solid": True}]},
     "metal_unknown": {"pieces": [{"metal": "unknown"}]},
     "hollow_unknown": {"pieces": [{"hollow": "unknown"}]},
     "coat_unknown": {"pieces": [{"paint": "unknown"}]},

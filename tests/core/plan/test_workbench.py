@@ -182,8 +182,8 @@ class ByHand(unittest.TestCase):
         self.assertAlmostEqual(again.fill.level.value, 0.2, places=4)
 
     def test_a_later_version_and_unknown_fields_are_named(self) -> None:
-        with self.assertRaisesRegex(LaterVersionError, "schema 7"):
-            read_plan({"schema_version": 7})
+        with self.assertRaisesRegex(LaterVersionError, "schema 8"):
+            read_plan({"schema_version": 8})
         with self.assertRaisesRegex(InvalidDocumentError, "colour.*not known"):
             read_plan({"colour": "red"})
         many = [{"id": f"a{k}"} for k in range(41)]

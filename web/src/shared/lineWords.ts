@@ -1,5 +1,5 @@
 import type { RunOut } from "@/shared/api/client";
-import { capital, said, word } from "@/shared/words";
+import { capital, said, small, word } from "@/shared/words";
 
 /** A log line in words. */
 export function lineWords(
@@ -21,6 +21,8 @@ export function lineWords(
       return `${run?.steps.find((s) => s.id === d.step)?.title ?? d.step}: ${d.mark}`;
     case "remark":
       return String(d.text);
+    case "in_bath":
+      return `${plain}: ${small(word(`in_bath.${d.so}`))}`;
     case "asked":
     case "mended":
       // told by the bath's own figures; until the server has it, by what was asked
@@ -53,7 +55,11 @@ function changeWords(d: Record<string, unknown>): string {
   const what = word(`choice.run.change.${d.what}`);
   const amps =
     known(d.before_a) || known(d.after_a) ? ` (${plain(d.before_a)} → ${plain(d.after_a)} A)` : "";
-  return `${what}${amps}${d.note ? `: ${d.note}` : ""}`;
+  const scrap = d.goes_in as { material: string; size: string; count: number } | null | undefined;
+  const went = scrap
+    ? `: ${scrap.count} × ${[said("anode.material", scrap.material), scrap.size].filter(Boolean).join(", ")}`
+    : "";
+  return `${what}${went}${amps}${d.note ? `: ${d.note}` : ""}`;
 }
 
 function inspectionWords(d: Record<string, unknown>, run?: RunOut): string {

@@ -7,10 +7,11 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from yellowbath.api.deps import ShopDep
 from yellowbath.api.views.causes import CausesOut, QuestionOut, causes_out, question_out
-from yellowbath.api.views.estimate import EstimateOut, estimate_out
+from yellowbath.api.views.estimate import EstimateOut, FreshOut, estimate_out, fresh_out
+from yellowbath.core.process.log import GoesIn
 from yellowbath.workflows import causes as work
 from yellowbath.workflows.causes import Seen
-from yellowbath.workflows.estimate import believed
+from yellowbath.workflows.estimate import believed, goes_in
 
 router = APIRouter(tags=["causes"])
 Mode = Literal["mend", "know"]
@@ -30,6 +31,19 @@ def estimate(run_id: str, shop: ShopDep) -> EstimateOut:
     """What is believed of a run's circuit by its readings: the amps to expect now, what the
     readings tell apart, and what a change would make of the amps."""
     return estimate_out(believed(shop, run_id))
+
+
+class GoesInIn(BaseModel):
+    """Scrap that goes in, swapped for what there is or added to it."""
+
+    what: Literal["swapped_anodes", "added_anode"]
+    scrap: GoesIn
+
+
+@router.post("/runs/{run_id}/goes-in", operation_id="goes_in")
+def fresh(run_id: str, body: GoesInIn, shop: ShopDep) -> FreshOut:
+    """What scrap would make of a run's amps, and whether it must not go in; nothing is kept."""
+    return fresh_out(goes_in(shop, run_id, body.what, body.scrap))
 
 
 class SeenIn(BaseModel):

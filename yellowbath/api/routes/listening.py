@@ -17,6 +17,7 @@ from yellowbath.api.views.samples import DrawnOut, drawn_out
 from yellowbath.core.errors import NotFoundError
 from yellowbath.workflows import links as lines
 from yellowbath.workflows import meter_file, samples
+from yellowbath.workflows.dialects import Dialect, dialect_says
 from yellowbath.workflows.links import Links
 from yellowbath.workflows.listener import LinkDocument, LinkState
 from yellowbath.workflows.spoken import speak
@@ -55,6 +56,7 @@ class LinkOut(BaseModel):
     output_on: bool | None
     dog_s: float | None
     reacts_s: float | None
+    says: list[str]
     token: str = ""
 
 
@@ -69,6 +71,7 @@ def _link_out(found: lines.Linked, state: LinkState) -> LinkOut:
         output_on=state.output_on,
         dog_s=state.watchdog_s,
         reacts_s=state.reacts_s,
+        says=dialect_says(found.document.dialect) if found.document.dialect else [],
         token=found.token,
     )
 
@@ -109,10 +112,22 @@ def make_token(run_id: str, shop: ShopDep, links: LinksDep) -> LinkOut:
     return _link_out(lines.put_link(shop, run_id, document, token=True), links.state(run_id))
 
 
+class FoundOut(BaseModel):
+    """Who answers, how it is spoken to, and in words what it does not know."""
+
+    identity: IdentityOut
+    dialect: Dialect
+    says: list[str]
+
+
 @router.post("/instruments/identify", operation_id="identify")
-def identify(body: LinkDocument) -> IdentityOut:
-    """Ask who answers at an address, before it is hung on a run."""
-    return IdentityOut(**asdict(lines.identify(body)))
+def identify(body: LinkDocument) -> FoundOut:
+    """Ask who answers at an address, before it is hung on a run, and how it is spoken to."""
+    found = lines.identify(body)
+    return FoundOut(
+        identity=IdentityOut(**asdict(found.identity)), dialect=found.dialect,
+        says=dialect_says(found.dialect),
+    )  # fmt: skip
 
 
 # --- Samples -----------------------------------------------------------------------------------

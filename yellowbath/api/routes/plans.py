@@ -1,6 +1,7 @@
 """Plans: answering while typing, saving as revisions."""
 
 from datetime import datetime
+from functools import partial
 from typing import Annotated, Any, Literal
 
 from fastapi import APIRouter, Body, Query, Request
@@ -141,7 +142,7 @@ def solver(shop: ShopDep) -> SolverOut:
 def answer(body: AnswerIn, shop: ShopDep) -> ReadOut:
     """Read a document and work it out; nothing is kept."""
     if body.quality == "quick":
-        return read_out(work.answer_document(body.document))
+        return read_out(work.answer_document(body.document, own=partial(which.own_things, shop)))
     drag = _drag(shop, body.drag)
     return read_out(solving.answer_solved(shop.solver, body.document, body.quality, drag))
 

@@ -66,7 +66,8 @@ class CausesOut(BaseModel):
     """``next``: what to ask, or null where ``mend`` names the cause to be mended first; ``danger``:
     it is for a danger's sake; ``once_more``: that was done, and is likeliest still. ``others``:
     what else can be asked. ``unknown``: the chance that it is none of these; ``fits_nothing``:
-    that is likelier than any cause, or nothing is left that is worth a try."""
+    that is likelier than any cause, or nothing is left that is worth a try; ``off_now``: what was
+    answered or read and is a danger, in words."""
 
     in_doubt: bool
     evidence: list[str]
@@ -74,6 +75,7 @@ class CausesOut(BaseModel):
     unknown: float
     fits_nothing: bool
     dangers: list[str]
+    off_now: list[str]
     danger: bool
     next: AskOut | None
     mend: SuspectOut | None
@@ -103,6 +105,7 @@ def causes_out(told: Told) -> CausesOut:
         unknown=j.unknown,
         fits_nothing=nothing_fits(j),
         dangers=[str(row(c)["short"]) for c in j.dangers],
+        off_now=[f"{d.title}. {d.why}" for d in told.dangers if d.grave],
         danger=j.danger,
         next=_ask(j.ask, j.outlook, d, system) if j.ask else None,
         mend=_suspect(mend, d) if mend else None,

@@ -7,7 +7,7 @@ from pydantic import BaseModel
 from yellowbath.core.diagnosis.estimate import Part, Three, separated_by
 from yellowbath.core.units import System, show
 from yellowbath.core.words import word
-from yellowbath.workflows.estimate import Believed
+from yellowbath.workflows.estimate import Believed, Fresh
 
 
 class PartOut(BaseModel):
@@ -96,3 +96,22 @@ def _after(what: str, three: Three, b: Believed) -> AfterOut:
         what=what, name=word(f"choice.run.change.{what}"), warning=warning,
         text=word("estimate.after", amps=_span(three, "current", b.system)),
     )  # fmt: skip
+
+
+class FreshOut(BaseModel):
+    """What scrap that goes in would make of a bath, before it does: the most amps in words, and
+    what of it must not be."""
+
+    text: str
+    warnings: list[str]
+
+
+def fresh_out(f: Fresh) -> FreshOut:
+    """For the page."""
+    return FreshOut(
+        text=word("estimate.at_most", amps=show(f.most_a, "current", f.system, 2)),
+        warnings=[
+            *(f"{s.title}. {s.evidence} {s.fix}" for s in f.stops),
+            *(word("estimate.would", title=d.title) for d in f.dangers),
+        ],
+    )

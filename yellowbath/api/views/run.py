@@ -26,10 +26,10 @@ from yellowbath.core.diagnosis.loop import Loop
 from yellowbath.core.document import Plan
 from yellowbath.core.field.model import sliced
 from yellowbath.core.figures import figure, typed
-from yellowbath.core.plan.comparison.in_bath import key_of
 from yellowbath.core.process.book import Spread
 from yellowbath.core.process.doubts import entry_words
 from yellowbath.core.process.finish import delicate
+from yellowbath.core.process.in_bath import key_of
 from yellowbath.core.process.log import Asked, Entry, Mended
 from yellowbath.core.process.ohms import ohms
 from yellowbath.core.process.progress import nothing_gained

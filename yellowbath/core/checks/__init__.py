@@ -1,22 +1,35 @@
 """Checks on a plan. ``find(plan, answer)`` is the front door."""
 
-from collections.abc import Sequence
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import replace
 
 from yellowbath.core.checks import air, field, mix, piece, power, scrap, tank  # noqa: F401 - they register
 from yellowbath.core.checks import fixes as _makers  # noqa: F401 - they register
+from yellowbath.core.checks.fixes.owned import MENDS
 from yellowbath.core.checks.fixes.trying import offered
-from yellowbath.core.checks.registry import Context, Finding, run_checks
+from yellowbath.core.checks.registry import Context, Finding, OwnThing, run_checks
 from yellowbath.core.document import Plan
 from yellowbath.core.plan.reading.filling import Fill
 from yellowbath.core.plan.results.answer import Answer
 
 
-def find(plan: Plan, answer: Answer, fixes: bool = True) -> Sequence[Finding]:
+def find(
+    plan: Plan, answer: Answer, fixes: bool = True, own: Owns | None = None
+) -> Sequence[Finding]:
     """All findings on a plan, stops first; each with the fixes that were tried on the plan and
-    work, unless nobody would press them now."""
+    work, those of the shop's ``own`` things first, unless nobody would press them now."""
     context = Context(plan, answer.fill, answer)
     found = run_checks(context)
-    return offered(context, found) if fixes else found
+    if not fixes:
+        return found
+    asked = own is not None and any(f.id in MENDS for f in found)
+    return offered(replace(context, own=own()) if own and asked else context, found)
+
+
+Owns = Callable[[], Sequence[OwnThing]]
+"""The shop's free supplies and tanks, looked up where one of them may mend something."""
 
 
 PLACING = ("short", "no_fit", "pieces_meet", "scrap_outside", "scrap_meets")

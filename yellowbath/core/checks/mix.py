@@ -36,6 +36,18 @@ def mix_refused(c: Context) -> Iterator[Evidence]:
     return when(bool(box.refused), name=box.name, why=box.refused)
 
 
+@check("kept_ph")
+def kept_ph(c: Context) -> Iterator[Evidence]:
+    """A mix from before that is no soda any more, whatever its label says."""
+    mix = c.plan.mix
+    ph = mix.strip_ph
+    if ph is None or mix.source != "reuse" or mixing.acid(mix):
+        return
+    sour, burns = ph < limit("kept_ph", "least"), ph > limit("kept_ph", "most")
+    yield from when(sour or burns, ph=f"{ph:g}", case="sour" if sour else "lye",
+                    what="sour: something acid got in" if sour else "as strong as lye")  # fmt: skip
+
+
 @check("salt")
 def salt(c: Context) -> Iterator[Evidence]:
     where, got_in = c.plan.place.where, _kept_salt(c)

@@ -6,11 +6,13 @@ core/data/checks.toml by the same id.
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Iterator
 
 from yellowbath.core.checks.limits import limit
 from yellowbath.core.checks.registry import Context, Evidence, check
 from yellowbath.core.checks.words import about, when
+from yellowbath.core.data import table
 from yellowbath.core.document import Mesh, Piece, Pile, Tube
 from yellowbath.core.geometry.piece import mass_of, thinnest
 from yellowbath.core.plan.results.anode_life import limited
@@ -28,7 +30,8 @@ def _has_hollow(piece: Piece) -> bool:
     """Whether there is or may be a room inside: as answered, by its shape, or by its mesh."""
     shape = piece.shape
     inside = isinstance(shape, Mesh) and any("hollow" in note for note in shape.notes)
-    return piece.hollow != "none" or isinstance(shape, Tube) or inside
+    said = piece.hollow != "none" or piece.solid is False
+    return said or isinstance(shape, Tube) or inside
 
 
 @check("sealed_hollow")
@@ -44,6 +47,51 @@ def ordnance_whole(c: Context) -> Iterator[Evidence]:
 @check("ordnance_hollow")
 def ordnance_hollow(c: Context) -> Iterator[Evidence]:
     return about(_those(c, lambda p: p.ordnance == "fragment" and _has_hollow(p)))
+
+
+@check("ordnance_solid")
+def ordnance_solid(c: Context) -> Iterator[Evidence]:
+    """Asked whatever its shape: a block may be hollow too."""
+    return about(_those(
+        c, lambda p: p.ordnance == "fragment" and p.solid is None and not _has_hollow(p)
+    ))  # fmt: skip
+
+
+def called_for(piece: Piece, kind: str) -> str:
+    """The word in a piece's name that says what it may be; empty where there is none, or where it
+    was said to be only a name."""
+    if piece.meant and piece.meant == piece.name:
+        return ""
+    name = piece.name.lower()
+    return next(
+        (w for w in table("named")[kind]["words"] if re.search(rf"\b{re.escape(w)}s?\b", name)), ""
+    )
+
+
+@check("named_explosive")
+def named_explosive(c: Context) -> Iterator[Evidence]:
+    for piece in _those(c, lambda p: p.ordnance != "whole"):
+        if found := called_for(piece, "explosive"):
+            yield from about([piece], word=found, name=piece.name)
+
+
+@check("named_risky")
+def named_risky(c: Context) -> Iterator[Evidence]:
+    for piece in c.plan.pieces:
+        for kind in ("pressure", "fuel", "gun", "magnesium"):
+            if (found := called_for(piece, kind)) and not _answered(piece, kind):
+                yield from about([piece], word=found, name=piece.name, case=kind,
+                                 why=table("named")[kind]["why"])  # fmt: skip
+
+
+def _answered(piece: Piece, kind: str) -> bool:
+    """Whether the plan says of it already what its name does."""
+    match kind:
+        case "pressure" | "fuel":
+            return piece.hollow in ("sealed", "vented") or piece.duty == "pressure"
+        case "gun":
+            return piece.duty == "firearm"
+    return "magnesium" in piece.other_metals
 
 
 @check("ordnance_fragment")
@@ -90,7 +138,7 @@ def paint_most(c: Context) -> Iterator[Evidence]:
 
 @check("lead_paint")
 def lead_paint(c: Context) -> Iterator[Evidence]:
-    return about(_those(c, lambda p: p.paint != "none" and p.lead_paint is True))
+    return about(_those(c, lambda p: p.lead_paint is True))
 
 
 @check("metal_light")

@@ -104,6 +104,13 @@ def charger_unknown(c: Context) -> Iterator[Evidence]:
     )
 
 
+@check("battery_left")
+def battery_left(c: Context) -> Iterator[Evidence]:
+    """Another kind of supply was chosen since, and the battery was not taken back."""
+    supply = c.plan.supply
+    return when(supply.buffer_battery and not supply.may_have_battery)
+
+
 @check("smart_alone")
 def smart_alone(c: Context) -> Iterator[Evidence]:
     return when(c.plan.supply.asleep)

@@ -9,7 +9,7 @@ from typing import Any, Literal
 
 from yellowbath.core.checks.limits import check_rows
 from yellowbath.core.data import HONESTY, require_provenance, table
-from yellowbath.core.document import Plan
+from yellowbath.core.document import Plan, Supply, Tank
 from yellowbath.core.plan.reading.filling import Fill
 from yellowbath.core.plan.results.answer import Answer
 from yellowbath.core.units import show
@@ -21,12 +21,24 @@ Evidence = Mapping[str, Any]
 
 
 @dataclass(frozen=True)
+class OwnThing:
+    """A supply or tank of the shop's own that is free: by its id in the kit, its name, and what a
+    plan would say of it."""
+
+    id: str
+    name: str
+    part: Supply | Tank
+
+
+@dataclass(frozen=True)
 class Context:
-    """What a check may look at; those of where things are do with the fill."""
+    """What a check may look at; those of where things are do with the fill. ``own``: what the shop
+    has that may mend it."""
 
     plan: Plan
     fill: Fill
     worked: Answer | None = None
+    own: Sequence[OwnThing] = ()
 
     @property
     def answer(self) -> Answer:

@@ -46,13 +46,16 @@ def half_dip(c: Context) -> Iterator[Evidence]:
 
 @check("overflow")
 def overflow(c: Context) -> Iterator[Evidence]:
-    return when(c.fill.overflows)
+    tank = c.plan.tank
+    over = tank.level_m is not None and tank.level_m >= tank.shape.height_m
+    return when(c.fill.overflows or over)
 
 
 @check("near_rim")
 def near_rim(c: Context) -> Iterator[Evidence]:
     free = c.fill.freeboard.value
-    tight = free < limit("near_rim", "freeboard") and not c.fill.overflows
+    over = any(True for _ in overflow(c))
+    tight = free < limit("near_rim", "freeboard") and not over
     return when(tight, freeboard=c.show(free, "length"))
 
 

@@ -261,6 +261,8 @@ class Piece(Doc):
     lead_paint: bool | None = None
     hollow: Literal["none", "vented", "sealed", "unknown"] = "none"
     ordnance: Literal["none", "fragment", "whole"] = "none"
+    solid: bool | None = None
+    meant: str = Field(default="", max_length=200)
     hardness_hrc: float | None = number("hardness", None, 0.0, 70.0)
     treatment: Literal["none", "hardened", "case_hardened"] = "none"
     tempered_c: float | None = number("temperature", None, 100.0, 700.0)

@@ -109,6 +109,7 @@ STEPS: Mapping[int, Callable[[Document], Document]] = {
     3: _only_added,
     4: _only_added,
     5: _only_added,
+    6: _only_added,
 }
 THING_STEPS: Mapping[int, Callable[[Document], Document]] = {
     1: _thing_from_1,
@@ -116,6 +117,7 @@ THING_STEPS: Mapping[int, Callable[[Document], Document]] = {
     3: _only_added,
     4: _only_added,
     5: _only_added,
+    6: _only_added,
 }
 
 

@@ -68,8 +68,7 @@ def dangers(entry: Entry, basis: Basis) -> list[Sign]:
     if isinstance(detail, Alarm):
         return [_sign(Danger(detail.which, detail.by, detail.reason), entry)]
     if isinstance(detail, Asked):
-        key = _ANSWERED.get((detail.ask, detail.outcome))
-        return [_sign(Danger(key, "leads", word(f"danger.{key}.why")), entry)] if key else []
+        return [_sign(d, entry) for d in answered(detail.ask, detail.outcome)]
     return [_sign(d, entry) for d in judge(figures_of(detail), basis)]
 
 
@@ -80,6 +79,12 @@ def figures_of(detail: object) -> Figures:
     if isinstance(detail, Change):
         return Figures(detail.before_a if detail.after_a is None else detail.after_a)
     return Figures()
+
+
+def answered(ask: str, outcome: str) -> list[Danger]:
+    """The danger that an answer tells of, as much as a look of that name."""
+    key = _ANSWERED.get((ask, outcome))
+    return [Danger(key, "leads", word(f"danger.{key}.why"))] if key else []
 
 
 _ANSWERED: Mapping[tuple[str, str], Key] = {

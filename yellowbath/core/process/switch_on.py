@@ -6,6 +6,7 @@ from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 
 from yellowbath.core.checks.registry import Finding
+from yellowbath.core.chemistry import mixing
 from yellowbath.core.document import Plan
 from yellowbath.core.errors import StepRefusedError
 
@@ -23,11 +24,19 @@ def points(plan: Plan, findings: Sequence[Finding]) -> list[ListPoint]:
     found = [
         ListPoint("polarity", "+ goes to the scrap (anode), − to the piece (cathode)"),
         ListPoint("touch", "Nothing touches: give the piece a push and look"),
+        ListPoint(
+            "metal",
+            "Every piece of scrap is plain bare steel or iron: none is stainless, "
+            "chromed or galvanised",
+        ),
+        ListPoint("vessel", "The vessel is of plastic or another stuff that does not conduct"),
         ListPoint("joint", "The plus joint is clear of the liquid, also with froth and top-up"),
         ListPoint("contact", "The clip bites bright metal, the hanger is bare at both ends"),
         ListPoint("lid", "No lid, nothing that sparks, fresh air"),
         ListPoint("hands", "Power off before hands go in, always; eyes and gloves"),
     ]
+    if plan.metals <= mixing.INERT:
+        found = [p for p in found if p.id != "metal"]
     if plan.place.visitors is None:
         found.append(ListPoint("visitors", "Children and pets cannot get at it"))
     if plan.supply.may_have_battery:

@@ -48,7 +48,7 @@ export function ThingForm({
   done: () => void;
 }) {
   const [held, setHeld] = useState<Thing>(
-    thing?.read.thing ?? { schema_version: 6, name: "", detail: EMPTY[kind], typed: {} },
+    thing?.read.thing ?? { schema_version: 7, name: "", detail: EMPTY[kind], typed: {} },
   );
   // what this form started from, whatever is fetched behind it
   const [base, setBase] = useState(thing?.revision ?? 0);

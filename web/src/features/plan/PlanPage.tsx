@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Columns2, Redo2, Save, Undo2 } from "lucide-react";
-import { useCallback, useMemo, useRef, useState } from "react";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useLocation, useNavigate, useParams } from "react-router";
 import {
   type AnswerOut,
@@ -32,6 +32,7 @@ import type { Draft } from "./draft/reducer";
 import { Stale } from "./draft/Stale";
 import { type Saved, usePlanDraft } from "./draft/usePlanDraft";
 import { useKeys, useLast, useLasting, usePainted } from "./hooks";
+import { InBathBar } from "./InBathBar";
 import { AirSection } from "./sections/AirSection";
 import { CheckSection } from "./sections/CheckSection";
 import { Dipstick } from "./sections/Dipstick";
@@ -179,10 +180,21 @@ function Editor({ opened, saved, editor }: { opened: string; saved: Saved; edito
     else if (planId === "new")
       navigate(`/plans/${plan.id}`, { replace: true, state: { goesOn: editor } });
   });
+  const again = useRef(false);
   const doSave = (andStart: boolean, from?: number, choices?: Choices) => {
+    if (save.isPending) {
+      again.current = true; // one save at a time, or a plan pressed twice is two plans
+      return;
+    }
     setStarting(andStart);
     save.mutate({ ...(from !== undefined && { from }), ...(choices && { choices }) });
   };
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what was pressed meanwhile is done now
+  useEffect(() => {
+    if (save.isPending || !again.current) return;
+    again.current = false;
+    if (draft.dirty && !save.error) doSave(false);
+  }, [save.isPending]);
   const replace = useCallback(
     (doc: Plan, join?: string) => dispatch({ do: "replace", doc, join, at: Date.now() }),
     [dispatch],
@@ -259,6 +271,7 @@ function Editor({ opened, saved, editor }: { opened: string; saved: Saved; edito
             </button>
           </div>
           <Others planId={planId} base={draft.base} replace={replace} />
+          {planId !== "new" && <InBathBar planId={planId} base={draft.base} />}
           <Brought brought={brought} done={() => setBrought([])} />
           {meets && meets.clashes.length > 0 && (
             <Clashes

@@ -53,7 +53,10 @@ export function Hands({
       )}
       {run.state === "planned" && !run.stops.length && <SetUp run={run} />}
       {run.state === "planned" && <Checklist run={run} enter={enter} />}
-      {can("switch_on") && !open && (
+      {(run.state === "ready" || run.state === "paused") && run.unread.length > 0 && !open && (
+        <Unread run={run} enter={enter} />
+      )}
+      {can("switch_on") && !open && !run.unread.length && (
         <Big onClick={() => void enter({ kind: "switch_on" })}>{word("run.log.switch_on")}</Big>
       )}
       {run.state === "running" && nextKind(run) === "first_look" && !open && (
@@ -126,6 +129,20 @@ export function Hands({
   );
 }
 
+/** Points that became known after the list was ticked: read before the power comes back. */
+function Unread({ run, enter }: { run: RunOut; enter: Enter }) {
+  return (
+    <section className="space-y-2" aria-label={word("in_bath.unread")} data-unread-points>
+      <p className="font-semibold">{word("in_bath.unread")}</p>
+      <Ticks
+        points={run.unread}
+        done="All read"
+        set={(ticked) => void enter({ kind: "checklist", ticked })}
+      />
+    </section>
+  );
+}
+
 function Big({
   children,
   onClick,
@@ -156,7 +173,6 @@ function Do({ children, onClick }: { children: ReactNode; onClick: () => void })
 }
 
 function Checklist({ run, enter }: { run: RunOut; enter: Enter }) {
-  const [ticked, setTicked] = useState<string[]>([]);
   const { stops } = run;
   if (stops.length)
     return (
@@ -174,12 +190,34 @@ function Checklist({ run, enter }: { run: RunOut; enter: Enter }) {
         </p>
       </section>
     );
-  const open = run.points.filter((p) => !ticked.includes(p.id)).length;
   return (
     <section aria-label="Switch-on list" className="space-y-2">
       <h2 className="text-2xl">{word("setup.before")}</h2>
+      <Ticks
+        points={run.points}
+        done="All checked"
+        set={(ticked) => void enter({ kind: "checklist", ticked })}
+      />
+    </section>
+  );
+}
+
+/** Points to tick, each; then the one button. */
+function Ticks({
+  points,
+  done,
+  set,
+}: {
+  points: RunOut["points"];
+  done: string;
+  set: (ticked: string[]) => void;
+}) {
+  const [ticked, setTicked] = useState<string[]>([]);
+  const open = points.filter((p) => !ticked.includes(p.id)).length;
+  return (
+    <>
       <ul className="divide-y divide-hair border-2 border-line bg-sheet">
-        {run.points.map((p) => (
+        {points.map((p) => (
           <li key={p.id}>
             <label className="flex min-h-14 items-center gap-3 px-3 py-2">
               <input
@@ -195,10 +233,10 @@ function Checklist({ run, enter }: { run: RunOut; enter: Enter }) {
           </li>
         ))}
       </ul>
-      <Big disabled={open > 0} onClick={() => void enter({ kind: "checklist", ticked })}>
-        {open > 0 ? `${open} still open` : "All checked"}
+      <Big disabled={open > 0} onClick={() => set(ticked)}>
+        {open > 0 ? `${open} still open` : done}
       </Big>
-    </section>
+    </>
   );
 }
 

@@ -2,6 +2,7 @@ import { OctagonX } from "lucide-react";
 import { useState } from "react";
 import type { ActionOut, RunOut } from "@/shared/api/client";
 import { clockTime, untilText } from "@/shared/time";
+import { InBath } from "@/shared/ui/InBath";
 import { word } from "@/shared/words";
 import { Matter } from "./Matter";
 import type { Enter } from "./useRun";
@@ -20,7 +21,20 @@ export function NextAction({
 }) {
   const [next] = run.actions;
   if (!next) return null;
-  if (run.doubted && !next.danger) return <Doubted {...{ run, now, enter, busy, next }} />;
+  if (run.doubted && !next.danger && next.kind !== "in_bath")
+    return <Doubted {...{ run, now, enter, busy, next }} />;
+  if (next.kind === "in_bath")
+    return (
+      <section
+        className="space-y-3 bg-iron p-4 text-on-iron"
+        aria-label="Next"
+        data-testid="next-action"
+        data-kind={next.kind}
+      >
+        <h2 className="text-2xl sm:text-3xl">{next.title}</h2>
+        <InBath run={run} say={(detail) => void enter(detail)} />
+      </section>
+    );
   const at = next.at ? new Date(next.at) : null;
   const by = next.by ? new Date(next.by) : null;
   const urgent = next.danger || next.kind === "mend";

@@ -6,6 +6,7 @@ import { WhenField } from "@/shared/ui/WhenField";
 import { parseWhen } from "@/shared/when";
 import { choices, word } from "@/shared/words";
 import { AfterChange } from "./Expect";
+import { GoesIn, type Scrap, WITH_SCRAP } from "./GoesIn";
 import {
   BathInput,
   isNone,
@@ -167,12 +168,19 @@ export function ReadingPanel({ run, enter, done }: PanelProps) {
 
 type Change = NonNullable<Extract<Detail, { kind: "change" }>["what"]>;
 
-const NOTHING = { what: null as Change | null, before: "", after: "", note: "" };
+const NOTHING = {
+  what: null as Change | null,
+  before: "",
+  after: "",
+  note: "",
+  scrap: null as Scrap | null,
+};
 
 export function ChangePanel({ run, enter, done }: PanelProps) {
   const key = `${run.id}.change`;
   const [typed, setTyped, clear] = useHalf(key, NOTHING);
-  const { what, before, after, note } = typed;
+  const { what, before, after, note, scrap } = typed;
+  const goesIn = what && WITH_SCRAP.includes(what) ? scrap : null;
   const put = (change: Partial<typeof NOTHING>) => setTyped({ ...typed, ...change });
   const when = useWhen(key, enter);
   const left = () => {
@@ -203,7 +211,10 @@ export function ChangePanel({ run, enter, done }: PanelProps) {
           </button>
         ))}
       </div>
-      {what && <AfterChange run={run} what={what} />}
+      {what && what !== "swapped_anodes" && <AfterChange run={run} what={what} />}
+      {(what === "swapped_anodes" || what === "added_anode") && (
+        <GoesIn run={run} what={what} scrap={scrap} set={(s) => put({ scrap: s })} />
+      )}
       <div className="grid grid-cols-2 gap-3">
         <MeterInput
           label={word("field.entry.before_a")}
@@ -227,9 +238,17 @@ export function ChangePanel({ run, enter, done }: PanelProps) {
       />
       {when.field}
       <Send
-        disabled={when.bad || !what || a === undefined || b === undefined}
+        disabled={
+          when.bad ||
+          !what ||
+          a === undefined ||
+          b === undefined ||
+          (WITH_SCRAP.includes(what) && !scrap)
+        }
         onClick={() => {
-          if (what && when.enter({ kind: "change", what, before_a: a, after_a: b, note })) left();
+          if (!what) return;
+          const told = { what, before_a: a, after_a: b, note, goes_in: goesIn };
+          if (when.enter({ kind: "change", ...told })) left();
         }}
       />
     </Panel>

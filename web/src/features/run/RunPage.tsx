@@ -1,9 +1,10 @@
 import { useEffect, useState } from "react";
 import { Link, useParams } from "react-router";
-import type { RunOut } from "@/shared/api/client";
+import type { Detail, RunOut } from "@/shared/api/client";
 import { practiceId, timeNow } from "@/shared/clock";
 import { useSound } from "@/shared/due";
 import { spanText } from "@/shared/time";
+import { InBath } from "@/shared/ui/InBath";
 import { RunLog } from "@/shared/ui/RunLog";
 import { Loading, Trouble } from "@/shared/ui/States";
 import { useNow } from "@/shared/useNow";
@@ -59,7 +60,7 @@ export function RunPage() {
             {r.looked}
           </p>
         )}
-        <Since run={r} />
+        <Since run={r} say={(detail) => void enter(detail)} />
         <Hands run={r} enter={enter} now={now} busy={busy} when={when} setWhen={setWhen} />
         {r.state !== "planned" && !practiceId() && <OnTheLine run={r} />}
       </div>
@@ -124,7 +125,7 @@ function Head({ run, now, away }: { run: RunOut; now: Date; away: boolean }) {
 }
 
 /** What became otherwise in the plan since this bath was set up: told, and nothing more. */
-function Since({ run }: { run: RunOut }) {
+function Since({ run, say }: { run: RunOut; say: (detail: Detail) => void }) {
   if (run.head === run.revision || !run.since_planned.length) return null;
   return (
     <details className="border-l-4 border-hair bg-sheet p-2 text-sm" data-since>
@@ -138,6 +139,12 @@ function Since({ run }: { run: RunOut }) {
           </li>
         ))}
       </ul>
+      {run.unsaid && !run.asked.length && (
+        <>
+          <p className="py-2 font-semibold">{word("in_bath.asks")}</p>
+          <InBath run={run} say={say} />
+        </>
+      )}
     </details>
   );
 }

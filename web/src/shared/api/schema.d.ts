@@ -635,6 +635,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{run_id}/goes-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Fresh
+         * @description What scrap would make of a run's amps, and whether it must not go in; nothing is kept.
+         */
+        post: operations["goes_in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/causes/questions": {
         parameters: {
             query?: never;
@@ -735,7 +755,7 @@ export interface paths {
         put?: never;
         /**
          * Identify
-         * @description Ask who answers at an address, before it is hung on a run.
+         * @description Ask who answers at an address, before it is hung on a run, and how it is spoken to.
          */
         post: operations["identify"];
         delete?: never;
@@ -1703,6 +1723,21 @@ export interface components {
             outcome: string;
         };
         /**
+         * AskedOut
+         * @description A stop of the plan of which was not said whether the bath has it; ``key``: what it is known
+         *     by when that is said.
+         */
+        AskedOut: {
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+            /** Evidence */
+            evidence: string;
+            /** Fix */
+            fix: string;
+        };
+        /**
          * BackIn
          * @description Piece back in the bath, power still off.
          */
@@ -2212,7 +2247,8 @@ export interface components {
          * @description ``next``: what to ask, or null where ``mend`` names the cause to be mended first; ``danger``:
          *     it is for a danger's sake; ``once_more``: that was done, and is likeliest still. ``others``:
          *     what else can be asked. ``unknown``: the chance that it is none of these; ``fits_nothing``:
-         *     that is likelier than any cause, or nothing is left that is worth a try.
+         *     that is likelier than any cause, or nothing is left that is worth a try; ``off_now``: what was
+         *     answered or read and is a danger, in words.
          */
         CausesOut: {
             /** In Doubt */
@@ -2227,6 +2263,8 @@ export interface components {
             fits_nothing: boolean;
             /** Dangers */
             dangers: string[];
+            /** Off Now */
+            off_now: string[];
             /** Danger */
             danger: boolean;
             next: components["schemas"]["AskOut"] | null;
@@ -2244,7 +2282,7 @@ export interface components {
         };
         /**
          * Change
-         * @description One thing done to the bath, with amps before and after where read.
+         * @description One thing done to the bath, with amps before and after where read, and what went in.
          */
         Change: {
             /**
@@ -2256,7 +2294,7 @@ export interface components {
              * What
              * @enum {string}
              */
-            what: "turned" | "flipped" | "scraped" | "swapped_anodes" | "topped_up" | "clip_moved" | "soda_added" | "limit_changed" | "other";
+            what: "turned" | "flipped" | "scraped" | "swapped_anodes" | "added_anode" | "topped_up" | "clip_moved" | "soda_added" | "limit_changed" | "other";
             /** Before A */
             before_a?: number | null;
             /** After A */
@@ -2266,6 +2304,7 @@ export interface components {
              * @default
              */
             note: string;
+            goes_in?: components["schemas"]["GoesIn"] | null;
         };
         /**
          * ChangeOut
@@ -2483,6 +2522,100 @@ export interface components {
             moments: components["schemas"]["MomentOut"][];
         };
         /**
+         * Dialect
+         * @description How one device is spoken to: the standard's own words where it has them, empty for what it
+         *     does not know. ``together``: several questions in one message; ``joins``: what its answers then
+         *     have between them; ``errors``: whether it tells its errors; ``answer_s``: how long it may take.
+         */
+        Dialect: {
+            /**
+             * Volts
+             * @default MEAS:VOLT?
+             */
+            volts: string;
+            /**
+             * Amps
+             * @default MEAS:CURR?
+             */
+            amps: string;
+            /**
+             * Bath C
+             * @default
+             */
+            bath_c: string;
+            /**
+             * Output
+             * @default OUTP?
+             */
+            output: string;
+            /**
+             * Off
+             * @default OUTP OFF
+             */
+            off: string;
+            /**
+             * Limit
+             * @default CURR?
+             */
+            limit: string;
+            /**
+             * Set Limit
+             * @default CURR {:.3f}
+             * @constant
+             */
+            set_limit: "CURR {:.3f}";
+            /**
+             * Watchdog Delay
+             * @default
+             * @enum {string}
+             */
+            watchdog_delay: "" | "SYST:WATC:DEL {:.0f}";
+            /**
+             * Watchdog On
+             * @default
+             * @enum {string}
+             */
+            watchdog_on: "" | "SYST:WATC ON";
+            /**
+             * Watchdog Off
+             * @default
+             * @enum {string}
+             */
+            watchdog_off: "" | "SYST:WATC OFF";
+            /**
+             * Identity
+             * @default *IDN?
+             */
+            identity: string;
+            /**
+             * Errors
+             * @default SYST:ERR?
+             */
+            errors: string;
+            /**
+             * Together
+             * @default true
+             */
+            together: boolean;
+            /**
+             * Joins
+             * @default ;
+             * @enum {string}
+             */
+            joins: ";" | ",";
+            /**
+             * Ending
+             * @default lf
+             * @enum {string}
+             */
+            ending: "lf" | "crlf" | "cr";
+            /**
+             * Answer S
+             * @default 2
+             */
+            answer_s: number;
+        };
+        /**
          * DifferenceOut
          * @description One thing in which two plans differ.
          */
@@ -2696,7 +2829,7 @@ export interface components {
              */
             at: string;
             /** Detail */
-            detail: components["schemas"]["Checklist"] | components["schemas"]["SwitchOn"] | components["schemas"]["SwitchOff"] | components["schemas"]["FoundStopped"] | components["schemas"]["Alarm"] | components["schemas"]["Reading"] | components["schemas"]["Look"] | components["schemas"]["Change"] | components["schemas"]["Asked"] | components["schemas"]["Mended"] | components["schemas"]["Lift"] | components["schemas"]["BackIn"] | components["schemas"]["Inspection"] | components["schemas"]["Clean"] | components["schemas"]["FinishStart"] | components["schemas"]["FinishStep"] | components["schemas"]["Close"] | components["schemas"]["Abandon"] | components["schemas"]["Remark"] | components["schemas"]["Void"];
+            detail: components["schemas"]["Checklist"] | components["schemas"]["SwitchOn"] | components["schemas"]["SwitchOff"] | components["schemas"]["FoundStopped"] | components["schemas"]["Alarm"] | components["schemas"]["Reading"] | components["schemas"]["Look"] | components["schemas"]["Change"] | components["schemas"]["InBath"] | components["schemas"]["Asked"] | components["schemas"]["Mended"] | components["schemas"]["Lift"] | components["schemas"]["BackIn"] | components["schemas"]["Inspection"] | components["schemas"]["Clean"] | components["schemas"]["FinishStart"] | components["schemas"]["FinishStep"] | components["schemas"]["Close"] | components["schemas"]["Abandon"] | components["schemas"]["Remark"] | components["schemas"]["Void"];
         };
         /**
          * EstimateOut
@@ -3183,6 +3316,16 @@ export interface components {
             piece?: string | null;
         };
         /**
+         * FoundOut
+         * @description Who answers, how it is spoken to, and in words what it does not know.
+         */
+        FoundOut: {
+            identity: components["schemas"]["IdentityOut"];
+            dialect: components["schemas"]["Dialect"];
+            /** Says */
+            says: string[];
+        };
+        /**
          * FoundStopped
          * @description A silent stop discovered later; the entry's time is when the current stopped.
          */
@@ -3197,6 +3340,56 @@ export interface components {
              * @default
              */
             cause: string;
+        };
+        /**
+         * FreshOut
+         * @description What scrap that goes in would make of a bath, before it does: the most amps in words, and
+         *     what of it must not be.
+         */
+        FreshOut: {
+            /** Text */
+            text: string;
+            /** Warnings */
+            warnings: string[];
+        };
+        /**
+         * GoesIn
+         * @description Scrap that goes in: what it is made of, its form and its size as it was typed.
+         */
+        GoesIn: {
+            /**
+             * Material
+             * @enum {string}
+             */
+            material: "plain_steel" | "cast_iron" | "unknown" | "painted" | "stainless" | "chromed" | "galvanised" | "copper" | "brass" | "lead" | "aluminium" | "graphite" | "coated_titanium" | "titanium";
+            /**
+             * Form
+             * @default rod
+             * @enum {string}
+             */
+            form: "rod" | "plate";
+            /**
+             * Size
+             * @default
+             */
+            size: string;
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+        };
+        /**
+         * GoesInIn
+         * @description Scrap that goes in, swapped for what there is or added to it.
+         */
+        GoesInIn: {
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "swapped_anodes" | "added_anode";
+            scrap: components["schemas"]["GoesIn"];
         };
         /**
          * GuideIn
@@ -3260,6 +3453,27 @@ export interface components {
             serial: string;
             /** Version */
             version: string;
+        };
+        /**
+         * InBath
+         * @description Whether what the plan says since is so in the bath now, or an idea; of which revision, and of
+         *     which of its stops.
+         */
+        InBath: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "in_bath";
+            /**
+             * So
+             * @enum {string}
+             */
+            so: "now" | "idea";
+            /** Head */
+            head: number;
+            /** Stops */
+            stops?: string[];
         };
         /**
          * InputOut
@@ -3744,6 +3958,7 @@ export interface components {
              * @default false
              */
             probe: boolean;
+            dialect?: components["schemas"]["Dialect"] | null;
             interlocks?: components["schemas"]["Interlocks"];
             /** Watchdog S */
             watchdog_s?: number | null;
@@ -3777,6 +3992,8 @@ export interface components {
             dog_s: number | null;
             /** Reacts S */
             reacts_s: number | null;
+            /** Says */
+            says: string[];
             /**
              * Token
              * @default
@@ -4486,6 +4703,13 @@ export interface components {
              * @enum {string}
              */
             ordnance: "none" | "fragment" | "whole";
+            /** Solid */
+            solid?: boolean | null;
+            /**
+             * Meant
+             * @default
+             */
+            meant: string;
             /** Hardness Hrc */
             hardness_hrc?: number | null;
             /**
@@ -4692,10 +4916,10 @@ export interface components {
         Plan: {
             /**
              * Schema Version
-             * @default 6
+             * @default 7
              * @constant
              */
-            schema_version: 6;
+            schema_version: 7;
             /**
              * Name
              * @default
@@ -5374,8 +5598,9 @@ export interface components {
          * @description Everything the run screen shows.
          *
          *     ``stops`` are those of its plan with what became known since; ``since_planned`` is what the
-         *     newest revision ``head`` does otherwise by design. A bare temperature is read in
-         *     ``temperature_unit``.
+         *     newest revision ``head`` does otherwise by design, ``unsaid`` whether nobody has said yet if the
+         *     bath does so too; ``unread``: points of the list that became known after it was
+         *     ticked. A bare temperature is read in ``temperature_unit``.
          */
         RunOut: {
             /** Id */
@@ -5460,6 +5685,12 @@ export interface components {
             since_planned: components["schemas"]["DifferenceOut"][];
             /** Stops */
             stops: components["schemas"]["FindingOut"][];
+            /** Asked */
+            asked: components["schemas"]["AskedOut"][];
+            /** Unsaid */
+            unsaid: boolean;
+            /** Unread */
+            unread: components["schemas"]["PointOut"][];
         };
         /**
          * SaveIn
@@ -6181,10 +6412,10 @@ export interface components {
         Thing: {
             /**
              * Schema Version
-             * @default 6
+             * @default 7
              * @constant
              */
-            schema_version: 6;
+            schema_version: 7;
             /**
              * Name
              * @default
@@ -8382,6 +8613,47 @@ export interface operations {
             507: components["responses"]["Problem507"];
         };
     };
+    goes_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GoesInIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FreshOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
     questions: {
         parameters: {
             query?: never;
@@ -8627,7 +8899,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["IdentityOut"];
+                    "application/json": components["schemas"]["FoundOut"];
                 };
             };
             400: components["responses"]["Problem400"];

@@ -25,6 +25,11 @@ export function Causes({
 }: { found: CausesOut; mode: Mode; setMode: (mode: Mode) => void } & Doing) {
   return (
     <div className="mt-2 space-y-3" data-causes>
+      {found.off_now.map((d) => (
+        <p key={d} role="alert" className="bg-stop p-3 text-lg text-on-stop" data-off-now>
+          <strong>{word("matter.off_now")}</strong> {d}
+        </p>
+      ))}
       {found.fits_nothing && <FitsNothing {...doing} />}
       {found.next && (
         <Next ask={found.next} danger={found.danger} dangers={found.dangers} {...doing} />

@@ -30,6 +30,37 @@ def _take_out(c: Context, finding: Finding) -> Iterator[Change]:
     yield Change((("/pieces", kept),), "Take it out of this plan")
 
 
+@fixes("named_explosive", "named_risky")
+def _only_a_name(c: Context, finding: Finding) -> Iterator[Change]:
+    """One tap, and remembered with the name: what it is, or that it is only called so."""
+    those = _at(c.plan, finding)
+    yield Change(
+        tuple((f"/pieces/{k}/meant", c.plan.pieces[k].name) for k in those),
+        "It is only called so",
+    )
+    is_one: Sets = {
+        "pressure": ("hollow", "sealed"),
+        "fuel": ("hollow", "sealed"),
+        "gun": ("duty", "firearm"),
+    }.get(finding.case, ())  # type: ignore[assignment]
+    if is_one:
+        name, value = is_one
+        yield Change(tuple((f"/pieces/{k}/{name}", value) for k in those), "It is one")
+
+
+@fixes("half_dip")
+def _deeper(c: Context, _: Finding) -> Iterator[Change]:
+    yield from larger_tank(c)
+
+
+@fixes("basket_plastic")
+def _steel_basket(c: Context, finding: Finding) -> Iterator[Change]:
+    yield Change(
+        tuple((f"/pieces/{k}/shape/basket", "steel") for k in _at(c.plan, finding)),
+        "Use a basket of steel mesh",
+    )
+
+
 @fixes("metal_light", "metal_cadmium", "metal_dissolves")
 def _part_off(c: Context, finding: Finding) -> Iterator[Change]:
     gone = {

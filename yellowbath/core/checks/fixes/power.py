@@ -94,11 +94,53 @@ def _enough_volts(c: Context, _: Finding) -> Iterator[Change]:
 
 @fixes("smart_alone")
 def _plain_charger(c: Context, _: Finding) -> Iterator[Change]:
+    wanted = next_fuse(param("fuse_factor").value * max(c.answer.draws.value, 1.0))
+    words = show(wanted, "current", c.plan.system)
+    yield Change(
+        (("/supply/buffer_battery", True), ("/supply/fuse_a", wanted),
+         ("/supply/line_switch", True)),
+        f"A 12 V battery between, with a {words} fuse and a switch at it",
+    )  # fmt: skip
     yield Change((("/supply/kind", "transformer"),), "Use a plain transformer charger")
     yield from laboratory(c, 0.8 * c.plan.supply.rated_a)
 
 
-@fixes("voltage_high")
+@fixes("too_fierce")
+def _gentler(c: Context, _: Finding) -> Iterator[Change]:
+    fitting = c.answer.gives.value * c.answer.band.p95_high / max(c.answer.p95.value, 1e-9)
+    for share in (1.0, 0.9, 0.8):
+        yield from laboratory(c, share * fitting)
+
+
+@fixes("battery_flat", "battery_short")
+def _lasting(c: Context, _: Finding) -> Iterator[Change]:
+    supply, gives = c.plan.supply, c.answer.gives.value
+    if supply.on_mains:
+        for rated in (6.0, 10.0, 15.0):
+            if rated > supply.rated_a:
+                words = show(rated, "current", c.plan.system)
+                yield Change((("/supply/rated_a", rated),), f"A charger of {words}")
+    for ah in (60.0, 100.0, 150.0, 220.0):
+        if ah > (supply.battery_ah or 0.0):
+            words = show(ah, "charge", c.plan.system)
+            yield Change((("/supply/battery_ah", ah),), f"A battery of {words}")
+    for share in (0.6, 0.4):
+        yield from dosed(c, share * gives)
+
+
+@fixes("lead_drop")
+def _less_lost(c: Context, _: Finding) -> Iterator[Change]:
+    supply = c.plan.supply
+    for factor in (1.6, 2.4, 4.0):
+        area = min(supply.lead_area_m2 * factor, 70e-6)
+        yield Change((("/supply/lead_area_m2", area),),
+                     f"Leads of {show(area, 'wire', c.plan.system)}")  # fmt: skip
+    short = max(supply.lead_length_m / 2, 0.3)
+    yield Change((("/supply/lead_length_m", short),),
+                 f"Leads of {show(short, 'distance', c.plan.system)}, one way")  # fmt: skip
+
+
+@fixes("voltage_high", "voltage_touch")
 def _low_volts(c: Context, _: Finding) -> Iterator[Change]:
     for volts in (24.0, 12.0):
         yield Change((("/supply/nominal_v", volts),), f"Use {volts:g} V")

@@ -19,6 +19,7 @@ from yellowbath.core.document import (
 )
 from yellowbath.core.geometry.fit import scrap_fits
 from yellowbath.core.plan.reading.arrange import positions
+from yellowbath.core.units import show
 
 
 @fixes("anode_refused", "anode_unknown", "anode_painted", "acid_anode")
@@ -55,6 +56,25 @@ def fresh_soda() -> Sets:
         ("/mix/kept_kg", None), ("/mix/kept_bicarbonate_kg", 0.0), ("/mix/kept_salt_kg", 0.0),
         ("/mix/strip_ph", None),
     )  # fmt: skip
+
+
+@fixes("clearance")
+def _nearer_the_wall(c: Context, _: Finding) -> Iterator[Change]:
+    for gap in (0.03, 0.02, 0.012):
+        if gap < c.plan.layout.wall_gap_m:
+            words = show(gap, "length", c.plan.system)
+            yield Change((("/layout/wall_gap_m", gap),), f"Scrap {words} from the wall")
+
+
+@fixes("scrap_worn")
+def _thicker_scrap(c: Context, _: Finding) -> Iterator[Change]:
+    for factor in (1.5, 2.0, 3.0):
+        sets = []
+        for k, a in enumerate(c.plan.anodes):
+            name = "thickness_m" if isinstance(a, Sheet) else "diameter_m"
+            most = 0.1 if name == "thickness_m" else 0.2
+            sets.append((f"/anodes/{k}/{name}", min(getattr(a, name) * factor, most)))
+        yield Change(tuple(sets), f"Scrap {factor:g} times as thick")
 
 
 @fixes("scrap_outside")

@@ -12,7 +12,7 @@ from yellowbath.core.chemistry import mixing
 from yellowbath.core.units import show
 
 
-@fixes("too_hot")
+@fixes("too_hot", "warm_bath", "scald")
 def _cooler(c: Context, _: Finding) -> Iterator[Change]:
     plan, gives = c.plan, c.answer.gives.value
     if plan.mix.temperature_c > plan.tank.limit_c - 10:
@@ -39,13 +39,34 @@ def _stronger_bar(c: Context, _: Finding) -> Iterator[Change]:
             yield Change(sets, f"A bar of {word}, {size} thick")
 
 
-@fixes("hole_drowned", "overflow")
+@fixes("hole_drowned", "overflow", "near_rim", "hole_caps")
 def _let_it_be_set(_: Context, __: Finding) -> Iterator[Change]:
     sets: Sets = (("/tank/water_m3", None), ("/tank/level_m", None))
     yield Change(sets, "Let the plan set the water")
+    yield Change((*sets, ("/tank/hole_height_m", None)), "The hole is plugged")
 
 
-@fixes("salt", "acid_relic", "chloride_relic", "chlorine_indoors")
+@fixes("room_small", "opening_small")
+def _outdoors(_: Context, __: Finding) -> Iterator[Change]:
+    yield Change((("/place/where", "outdoors"),), "Stand it outdoors")
+
+
+@fixes("undissolved", "freezing_air")
+def _warmer(_: Context, finding: Finding) -> Iterator[Change]:
+    if finding.id == "freezing_air":
+        yield Change((("/place/air_c", 15.0),), "Bring it in, where it is 15 °C")
+        return
+    for warm in (25.0, 35.0, 45.0):
+        yield Change((("/mix/temperature_c", warm),), f"Water of {warm:g} °C")
+
+
+@fixes("froth")
+def _less_froth(c: Context, _: Finding) -> Iterator[Change]:
+    for share in (0.8, 0.6, 0.4):
+        yield from laboratory(c, share * c.answer.gives.value)
+
+
+@fixes("kept_ph", "salt", "acid_relic", "chloride_relic", "chlorine_indoors")
 def _soda(c: Context, _: Finding) -> Iterator[Change]:
     yield Change(fresh_soda(), "Use washing soda, mixed fresh")
     steel = tuple(

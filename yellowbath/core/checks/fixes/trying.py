@@ -11,6 +11,7 @@ from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import replace
 from typing import Any
 
+from yellowbath.core.checks.fixes.owned import owned
 from yellowbath.core.checks.limits import check_rows
 from yellowbath.core.checks.registry import Change, Context, Finding, Severity, Unworded, fired
 from yellowbath.core.document import (
@@ -106,6 +107,8 @@ def _faulty(plan: Plan) -> Sequence[str]:
 
 
 def _candidates(c: Context, finding: Finding) -> Iterator[Change]:
+    if c.own:
+        yield from owned(c, finding.id)
     for row in check_rows()[finding.id].get("change", []):
         yield from _from_row(c.plan, finding, row)
     if finding.id in _MAKERS:

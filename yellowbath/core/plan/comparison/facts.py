@@ -13,7 +13,8 @@ from yellowbath.core.document import Plan
 from yellowbath.core.plan.comparison.compare import Difference, differences
 
 _PIECE = (
-    "other_metals", "hollow", "ordnance", "paint", "lead_paint", "hardness_hrc", "treatment",
+    "other_metals", "hollow", "ordnance", "solid", "meant", "paint", "lead_paint",
+    "hardness_hrc", "treatment",
     "tempered_c", "metal", "fragility", "duty", "parts", "grease",
 )  # fmt: skip
 _ANODE = ("material",)

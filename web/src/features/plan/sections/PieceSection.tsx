@@ -79,6 +79,7 @@ export function PieceSection() {
         <Choice at={`${p}/treatment`} />
         <Choice at={`${p}/contact`} />
         <Choice at={`${p}/ordnance`} />
+        {pieces[k]?.ordnance === "fragment" && <Ask at={`${p}/solid`} />}
         <Choice at={`${p}/hang`} />
         <Row>
           <Amount at={`${p}/turn_deg`} />

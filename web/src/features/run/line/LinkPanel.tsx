@@ -18,6 +18,7 @@ const EMPTY: LinkDocument = {
   address: "",
   agreed: false,
   probe: false,
+  dialect: null,
   interlocks: LOCKS,
   watchdog_s: null,
 };
@@ -41,6 +42,7 @@ export function LinkPanel({
   const renew = () => queries.invalidateQueries({ queryKey: keys.link(run.id) });
   const test = useMutation({
     mutationFn: () => ask(api.POST("/api/instruments/identify", { body: d })),
+    onSuccess: (found) => put({ dialect: found.dialect }),
   });
   const save = useMutation({
     mutationFn: () => ask(api.PUT("/api/runs/{run_id}/link", { ...where, body: d })),
@@ -95,7 +97,8 @@ export function LinkPanel({
           </button>
           {test.data && (
             <p role="status" className="text-sm font-semibold">
-              {test.data.maker} {test.data.model} answers.
+              {[test.data.identity.maker, test.data.identity.model].join(" ").trim() || "It"}{" "}
+              answers.
             </p>
           )}
           {test.error && (
@@ -104,6 +107,11 @@ export function LinkPanel({
             </p>
           )}
         </div>
+        <Spoken
+          dialect={d.dialect ?? null}
+          says={test.data?.says ?? link?.says ?? []}
+          set={(dialect) => put({ dialect })}
+        />
       </div>
       <fieldset className="space-y-1">
         <legend className="sign text-lg">{word("listen.interlocks")}</legend>
@@ -214,6 +222,53 @@ Content-Type: text/csv
           {word("listen.dog_off")}
         </p>
       )}
+    </div>
+  );
+}
+
+type Dialect = NonNullable<LinkDocument["dialect"]>;
+const WORDS = ["volts", "amps", "output", "limit", "off"] as const;
+
+/** How the supply is spoken to, as it was found; its words may be changed by hand. */
+function Spoken({
+  dialect,
+  says,
+  set,
+}: {
+  dialect: Dialect | null;
+  says: readonly string[];
+  set: (dialect: Dialect | null) => void;
+}) {
+  if (!dialect) return null;
+  return (
+    <div className="text-sm" data-dialect>
+      {says.length > 0 && (
+        <ul className="list-disc pl-5">
+          {says.map((s) => (
+            <li key={s}>{s}</li>
+          ))}
+        </ul>
+      )}
+      <details>
+        <summary className="min-h-11 cursor-pointer py-2 font-semibold">
+          {word("dialect.title")}
+        </summary>
+        <div className="grid grid-cols-2 gap-2">
+          {WORDS.map((name) => (
+            <Labelled
+              key={name}
+              label={word(`field.dialect.${name}`)}
+              className="field"
+              maxLength={60}
+              value={dialect[name] ?? ""}
+              onChange={(e) => set({ ...dialect, [name]: e.target.value })}
+            />
+          ))}
+        </div>
+        <button type="button" className="btn btn-small mt-2" onClick={() => set(null)}>
+          {word("dialect.again")}
+        </button>
+      </details>
     </div>
   );
 }
