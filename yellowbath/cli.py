@@ -75,7 +75,7 @@ def _instrument_parser(commands: Any) -> None:
     parser = commands.add_parser("instrument", help=help_text)
     parser.add_argument("--plan", type=Path, required=True, help="the plan whose bath it feeds")
     parser.add_argument("--host", default="127.0.0.1", help="address (default: loopback)")
-    parser.add_argument("--port", type=int, default=5025)
+    parser.add_argument("--port", type=_port, default=5025)
     parser.add_argument("--speed", type=float, default=1.0, help="times real time (default: 1)")
     parser.add_argument("--fault", action="append", default=None, help="what goes wrong, by name")
     parser.add_argument(
@@ -86,9 +86,16 @@ def _instrument_parser(commands: Any) -> None:
     parser.set_defaults(run=_instrument)
 
 
+def _port(text: str) -> int:
+    """A port; ArgumentTypeError, which argparse tells in one sentence, for what is none."""
+    if text.strip().isdecimal() and 0 < int(text) < 65536:
+        return int(text)
+    raise argparse.ArgumentTypeError(f"{text[:20]} is no port: 1 to 65535, usually 8650")
+
+
 def _address(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--host", default=None, help="address to serve on (default: loopback)")
-    parser.add_argument("--port", type=int, default=None, help="port (default: 8650)")
+    parser.add_argument("--port", type=_port, default=None, help="port (default: 8650)")
     parser.add_argument(
         "--name", action="append", default=None, help="host name by which it may be asked for"
     )

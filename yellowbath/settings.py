@@ -6,6 +6,16 @@ import os
 from dataclasses import dataclass
 from pathlib import Path
 
+from yellowbath.core.errors import InputError
+
+
+def _number(name: str, usual: int, least: int, most: int) -> int:
+    """A whole number of the environment; InputError for what is none, or out of its range."""
+    text = os.environ.get(name, str(usual)).strip()
+    if text.isdecimal() and least <= int(text) <= most:
+        return int(text)
+    raise InputError(f"{name} is {text[:20]!r}.", allowed=f"A number from {least} to {most}.")
+
 
 @dataclass(frozen=True)
 class Settings:
@@ -28,11 +38,11 @@ class Settings:
         return Settings(
             data=Path(os.environ.get("YELLOWBATH_DATA", str(default_data))),
             host=os.environ.get("YELLOWBATH_HOST", "127.0.0.1"),
-            port=int(os.environ.get("YELLOWBATH_PORT", "8650")),
+            port=_number("YELLOWBATH_PORT", 8650, 1, 65535),
             names=tuple(
                 n.strip() for n in os.environ.get("YELLOWBATH_NAMES", "").split(",") if n.strip()
             ),
-            cache_mb=float(os.environ.get("YELLOWBATH_CACHE_MB", "128")),
+            cache_mb=float(_number("YELLOWBATH_CACHE_MB", 128, 1, 100_000)),
         )
 
     @property

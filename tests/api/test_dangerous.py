@@ -294,4 +294,4 @@ class Attempts(ApiCase):
             self.assertAlmostEqual(line["detail"]["bath_c"], celsius, places=1)
             self.assertEqual(line["detail"]["bath"], typed)
             bad = self.post(path, self.entry(31, "reading", bath="900 F", current_a=3.0), 422)
-            self.assertIn("no temperature of a bath", bad["detail"])
+            self.assertIn("pull the plug", bad["detail"])

@@ -58,7 +58,8 @@ class Listening(ApiCase):
         answer = self.http.post(f"{self.where}/samples", content=good, headers=headers)
         self.assertEqual(answer.json()["taken"], 2, answer.text)
         for line in (
-            "2026-03-01T18:03:00,2", "yesterday,2", f"{self.at(5)},two", f"{self.at(5)},inf",
+            "2026-03-01T18:03:00,2", "yesterday,2", f"{self.at(5)},two", f"{self.at(5)},nan",
+            "9999-12-31T23:59:59-14:00,2",
         ):  # fmt: skip
             answer = self.http.post(
                 f"{self.where}/samples", content=f"{self.at(9)},2.0\n{line}\n", headers=headers

@@ -34,7 +34,7 @@ class KilledWhileSampling(unittest.TestCase):
         self.server.post(f"{where}/entries", entry("switch_on", since))
         return where
 
-    def until(self, test: Any, seconds: float = 20.0) -> None:
+    def until(self, test: Any, seconds: float = 90.0) -> None:
         end = time.monotonic() + seconds
         while not test():
             self.assertLess(time.monotonic(), end)

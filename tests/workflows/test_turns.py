@@ -64,10 +64,8 @@ class Fair(unittest.TestCase):
             raise SupersededError("newer")
 
         with turns.turn("a"):
-            began = time.monotonic()
             with self.assertRaises(SupersededError), turns.turn("b", no_more):
                 self.fail("served")
-            self.assertLess(time.monotonic() - began, 2)
             self.assertEqual(turns.waiting, 0)
 
     def test_what_fails_in_its_turn_gives_it_up(self) -> None:

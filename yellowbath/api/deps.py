@@ -4,8 +4,9 @@ from typing import Annotated, Literal
 from urllib.parse import quote
 
 from fastapi import Depends, Header, Query, Request
-from pydantic import AwareDatetime, BaseModel, Field
+from pydantic import BaseModel, Field
 
+from yellowbath.core.moments import Moment
 from yellowbath.workflows.practice import Practice, Practices
 from yellowbath.workflows.shop import Shop, Wanted
 
@@ -38,7 +39,7 @@ KeyDep = Annotated[
 ]  # fmt: skip
 
 DeviceNowDep = Annotated[
-    AwareDatetime | None,
+    Moment | None,
     Header(alias="Device-Now", description="What the sender's clock says as it sends this."),
 ]
 

@@ -220,7 +220,7 @@ def _too_much(e: Mapping[str, Any]) -> str:
         return ""
     if e["type"] == "greater_than_equal":
         return word("refused.minus") if _READ[name] != "°C" else ""
-    return word("refused.high", value=str(e["input"])[:20], unit=_READ[name])
+    return word("refused.high", value=f"{str(e['input'])[:20]} {_READ[name]}")
 
 
 def _message(e: Mapping[str, Any]) -> str:

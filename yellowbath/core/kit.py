@@ -12,7 +12,7 @@ from dataclasses import dataclass, replace
 from functools import reduce
 from typing import Annotated, Any, Literal
 
-from pydantic import AfterValidator, AwareDatetime, BaseModel, ConfigDict, Field
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 
 from yellowbath.core.chemistry import batch as batches
 from yellowbath.core.chemistry.batch import Batch
@@ -35,6 +35,7 @@ from yellowbath.core.document import (
 )
 from yellowbath.core.document.base import Texts
 from yellowbath.core.errors import OutOfRangeError
+from yellowbath.core.moments import Moment
 
 
 class KitTank(Doc):
@@ -139,7 +140,7 @@ class KitEvent(BaseModel):
 
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
 
-    at: AwareDatetime
+    at: Moment
     what: Literal[
         "used", "scraped", "weighed", "topped_up", "added", "poured_out", "decanted", "strip",
         "poured_in", "restocked", "flushed",

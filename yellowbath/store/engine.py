@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import time
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
@@ -10,30 +11,46 @@ from typing import Any
 from alembic import command
 from alembic.config import Config
 from sqlalchemy import Connection, Engine, create_engine, event
+from sqlalchemy.exc import OperationalError
 
+from yellowbath.core.errors import StoreBusyError
 from yellowbath.store.care import MIGRATIONS
 
 
-def open_engine(path: Path) -> Engine:
+def open_engine(path: Path, patience_s: float = 60.0) -> Engine:
     """An engine on a file, migrated to the newest schema; makes the folder and the file.
 
+    Waits so long for another program that holds it (StoreBusyError after that).
     Commits are flushed to disk (``synchronous=FULL``): a killed server loses nothing committed.
     """
     path.parent.mkdir(parents=True, exist_ok=True)
     engine = create_engine(f"sqlite:///{path}", connect_args={"timeout": 10})
     event.listen(engine, "connect", _tame)
     event.listen(engine, "begin", _begin)
-    migrate(engine)
-    return engine
+    until = time.monotonic() + patience_s
+    while True:
+        try:
+            migrate(engine)
+            return engine
+        except OperationalError as error:
+            busy = "locked" in str(error) or "busy" in str(error)
+            if not busy:
+                raise
+            if time.monotonic() > until:
+                raise StoreBusyError(
+                    "Another program holds the shop's file.",
+                    remedy="End it, or wait until it is done, and start once more.",
+                ) from error
+        time.sleep(0.2)
 
 
 def _tame(connection: Any, _record: object) -> None:
     connection.isolation_level = None  # transactions are ours, not the driver's
     for pragma in (
+        "busy_timeout=10000",
         "foreign_keys=ON",
         "journal_mode=WAL",
         "synchronous=FULL",
-        "busy_timeout=10000",
     ):
         connection.execute(f"PRAGMA {pragma}")
 

@@ -20,6 +20,9 @@ def said_plainly(command: Callable[[], int]) -> int:
     except YellowBathError as error:
         print(error, file=sys.stderr)
         return 2
+    except RecursionError:
+        print("That file is nested too deeply to be one of ours.", file=sys.stderr)
+        return 2
 
 
 @contextmanager

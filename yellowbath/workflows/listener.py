@@ -177,7 +177,8 @@ class Listener:
         while not self._stop.is_set():
             began = time.monotonic()  # a wall clock that is set must not make it wait
             try:
-                if attempts == 1 and not self._tried_words and self.document.dialect is None:
+                new = self.state.identity is None and self.document.dialect is None
+                if attempts == 1 and new and not self._tried_words:
                     self._find_words()
                 self._once()
                 attempts = self._nonsense = 0

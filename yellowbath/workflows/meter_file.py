@@ -14,6 +14,7 @@ from typing import Literal
 import charset_normalizer
 
 from yellowbath.core.errors import InputError
+from yellowbath.core.moments import in_calendar
 from yellowbath.core.process.dangers import BEYOND
 from yellowbath.core.process.samples import MS, Sample
 from yellowbath.workflows.samples import (
@@ -156,6 +157,12 @@ def _table(data: bytes) -> tuple[list[str], list[list[str]]]:
         raise InputError("That is no text file.", remedy="Have the meter write CSV.")
     text = data.decode(found.encoding, errors="replace").lstrip("\ufeff")
     lines = text.splitlines()
+    if any(len(line) > _LONGEST for line in lines):
+        raise InputError(
+            f"A line of this file has over {_LONGEST:,} signs: that is no table of a meter.",
+            allowed="A row a reading: a time and a few figures.",
+            remedy="Have the meter write CSV, a reading on each line.",
+        )
     start = next((k for k, line in enumerate(lines) if _looks_like_row(line)), None)
     if start is None:
         raise InputError(
@@ -230,6 +237,7 @@ def _value(text: str | None) -> float | None:
     return float(text.replace(",", ".").replace(" ", ""))
 
 
+_LONGEST = 20_000
 _OVER = ("OL", "OVLD", "OVER", "O.L")
 
 
@@ -252,7 +260,8 @@ def _at(text: str, columns: Columns) -> int:
         return time_of(text)
     except ValueError:
         zone = timezone(timedelta(minutes=columns.zone_min))
-        return ms_of(_stamp(text, columns.month_first).replace(tzinfo=zone).astimezone(UTC))
+        stamp = _stamp(text, columns.month_first).replace(tzinfo=zone)
+        return ms_of(in_calendar(stamp).astimezone(UTC))
 
 
 def _stamp(text: str, month_first: bool) -> datetime:

@@ -22,6 +22,8 @@ def read_file(path: Path) -> dict[str, Any]:
         document = json.loads(path.read_text("utf-8"))
     except (json.JSONDecodeError, UnicodeDecodeError) as error:
         raise InvalidDocumentError([(path.name, f"is not JSON: {error}")]) from None
+    except RecursionError:
+        raise InvalidDocumentError([(path.name, "is nested too deeply to be a plan")]) from None
     if not isinstance(document, dict):
         raise InvalidDocumentError([(path.name, "is a plan only if it is a JSON object")])
     return document

@@ -263,7 +263,7 @@ def _read_bath(entry: Entry, system: System) -> Entry:
         low, high = (show(t, "temperature", system) for t in (_COLDEST, _HOTTEST))
         shown = show(value, "temperature", system)
         raise OutOfRangeError(
-            word("refused.high", value=shown, unit="").replace("  ", " ")
+            word("refused.high", value=shown)
             if value > _HOTTEST
             else f"{shown} is no temperature of a bath.",
             allowed=f"{low} to {high}.",

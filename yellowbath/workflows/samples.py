@@ -17,6 +17,7 @@ from numpy.typing import NDArray
 from sqlalchemy import Connection
 
 from yellowbath.core.errors import InputError, NotFoundError
+from yellowbath.core.moments import in_calendar
 from yellowbath.core.process.basis import Basis
 from yellowbath.core.process.dangers import BEYOND
 from yellowbath.core.process.interlocks import Guard, Interlocks, Standing, Trip
@@ -419,8 +420,14 @@ def time_of(text: str) -> int:
         at = datetime.fromisoformat(text)
         if at.tzinfo is None:
             raise ValueError("a time without a zone") from None
-        return ms_of(at)
+        return ms_of(in_calendar(at))
     if not math.isfinite(number):
         raise ValueError(text)
     # seconds of the epoch have ten digits until 2286, milliseconds thirteen
-    return round(number if number > 1e11 else number * MS)
+    ms = round(number if number > 1e11 else number * MS)
+    if not 0 <= ms < _LATEST_MS:
+        raise ValueError(text)
+    return ms
+
+
+_LATEST_MS = 7_258_118_400_000  # 2200

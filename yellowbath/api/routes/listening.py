@@ -9,12 +9,13 @@ from typing import Annotated, Any, Literal
 
 from fastapi import APIRouter, Body, Depends, Header, Query, Request
 from fastapi.responses import StreamingResponse
-from pydantic import AwareDatetime, BaseModel
+from pydantic import BaseModel
 
 from yellowbath.api.deps import DeviceNowDep, ShopDep, attached
 from yellowbath.api.views.pushed import SampleIn, from_json, text_of
 from yellowbath.api.views.samples import DrawnOut, drawn_out
 from yellowbath.core.errors import NotFoundError
+from yellowbath.core.moments import Moment
 from yellowbath.workflows import links as lines
 from yellowbath.workflows import meter_file, samples
 from yellowbath.workflows.dialects import Dialect, dialect_says
@@ -212,8 +213,8 @@ def push(
 def get_samples(
     run_id: str,
     shop: ShopDep,
-    first: AwareDatetime | None = None,
-    last: AwareDatetime | None = None,
+    first: Moment | None = None,
+    last: Moment | None = None,
     points: Annotated[int, Query(ge=10, le=4000)] = 800,
 ) -> DrawnOut:
     """A run's samples between two times, thinned with their extremes kept; a gap is a null."""
@@ -357,7 +358,7 @@ def bring(
     volts: Column = None,
     bath: Column = None,
     zone_min: Annotated[int, Query(ge=-900, le=900)] = 0,
-    start: AwareDatetime | None = None,
+    start: Moment | None = None,
     month_first: bool = False,
 ) -> BroughtOut:
     """Bring a meter's file into a run, its columns by number, times without a zone so many minutes

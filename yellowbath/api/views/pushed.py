@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from pydantic import AwareDatetime, BaseModel, Field, TypeAdapter, ValidationError
+from pydantic import BaseModel, Field, TypeAdapter, ValidationError
 
 from yellowbath.core.errors import InputError
+from yellowbath.core.moments import Moment
 from yellowbath.core.process.samples import Sample
 from yellowbath.workflows import samples
 
@@ -13,7 +14,7 @@ class SampleIn(BaseModel):
     """One moment: amps, volts at the supply, the bath's warmth in °C; what is missing was not
     measured."""
 
-    at: AwareDatetime
+    at: Moment
     amps: float | None = Field(default=None, allow_inf_nan=False)
     volts: float | None = Field(default=None, allow_inf_nan=False)
     bath_c: float | None = Field(default=None, allow_inf_nan=False)

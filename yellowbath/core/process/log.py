@@ -10,9 +10,10 @@ from collections.abc import Mapping
 from datetime import datetime
 from typing import Annotated, Literal
 
-from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, model_validator
+from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from yellowbath.core.document.scrap import Scrap
+from yellowbath.core.moments import Moment
 from yellowbath.core.process.dangers import By, Key
 
 ShareClean = Annotated[float, Field(ge=0, le=1)]
@@ -252,7 +253,7 @@ class Entry(BaseModel):
     model_config = ConfigDict(extra="forbid")
 
     client_id: Annotated[str, Field(min_length=8, max_length=64)]
-    at: AwareDatetime
+    at: Moment
     detail: AnyDetail
 
 

@@ -18,6 +18,7 @@ from yellowbath.core.checks.limits import limit
 from yellowbath.core.process.basis import Basis
 from yellowbath.core.process.dangers import Danger, Figures, Key, judge
 from yellowbath.core.process.log import Alarm, Asked, Change, Entry, Look, Mended, Reading
+from yellowbath.core.process.touch import touch_by_plan
 from yellowbath.core.words import word
 
 
@@ -69,7 +70,10 @@ def dangers(entry: Entry, basis: Basis) -> list[Sign]:
         return [_sign(Danger(detail.which, detail.by, detail.reason), entry)]
     if isinstance(detail, Asked):
         return [_sign(d, entry) for d in answered(detail.ask, detail.outcome)]
-    return [_sign(d, entry) for d in judge(figures_of(detail), basis)]
+    told = figures_of(detail)
+    by_hand = not isinstance(detail, Reading) or detail.method != "line"  # a line has its own guard
+    touch = touch_by_plan(told, basis) if by_hand else []
+    return [_sign(d, entry) for d in (*touch, *judge(told, basis))]
 
 
 def figures_of(detail: object) -> Figures:

@@ -13,7 +13,9 @@ from dataclasses import dataclass, field
 
 from yellowbath.core.checks.limits import limit
 from yellowbath.core.process.basis import Basis
-from yellowbath.core.process.dangers import BEYOND
+from yellowbath.core.process.dangers import BEYOND, Danger, Figures
+from yellowbath.core.units import show
+from yellowbath.core.words import word
 
 
 @dataclass
@@ -59,6 +61,17 @@ class Ohms:
 
 
 _LOOK_MS = 2000
+
+
+def touch_by_plan(f: Figures, basis: Basis) -> list[Danger]:
+    """The same of amps and volts that were read by hand: nothing was learnt of the bath, so by its
+    plan, with more room."""
+    volts = f.tank_v if f.supply_v is None else f.supply_v
+    if not touches(f.amps, volts, Ohms(), 0, basis):
+        return []
+    said = word("interlock.touch", amps=show(f.amps or 0.0, "current"),
+                volts=show(volts or 0.0, "voltage"))  # fmt: skip
+    return [Danger("touch", "amps", f"{said} {word('danger.touch.why')}")]
 
 
 def floor_v(basis: Basis) -> float:

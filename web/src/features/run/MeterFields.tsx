@@ -79,7 +79,7 @@ export function BathInput({ unit, value, onChange }: Omit<TypedProps, "label" | 
   const fault = !temperature(value)
     ? `A number in ${unit}, or with its unit: 24 °C, 75 °F.`
     : tooWarm(value, unit)
-      ? word("refused.high", { value: value.trim(), unit: "" })
+      ? word("refused.high", { value: value.trim() })
       : "";
   return (
     <Typed label={word("field.entry.bath")} mode="text" {...{ unit, value, onChange, fault }} />
@@ -90,7 +90,7 @@ export function BathInput({ unit, value, onChange }: Omit<TypedProps, "label" | 
 function meterFault(text: string, max: number, unit: string): string {
   if (meter(text, max) !== undefined) return "";
   const value = Number(text.trim().replace(",", "."));
-  if (value > max) return word("refused.high", { value: text.trim(), unit });
+  if (value > max) return word("refused.high", { value: `${text.trim()} ${unit}` });
   if (value < 0) return word("refused.minus");
   return `A number from 0 to ${max} ${unit}, as on the meter.`;
 }

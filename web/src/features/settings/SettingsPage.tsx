@@ -11,6 +11,7 @@ import {
   type ShopSettings,
 } from "@/shared/api/client";
 import { Labelled } from "@/shared/form/Labelled";
+import { useHalf } from "@/shared/form/useHalf";
 import { Loading, Trouble } from "@/shared/ui/States";
 import { Brought, Clashes, meetsOf } from "@/shared/ui/Together";
 import { options, word } from "@/shared/words";
@@ -33,7 +34,7 @@ interface Change {
 function Form({ kept }: { kept: Schemas["SettingsOut"] }) {
   const { revision, brought: _, ...saved } = kept;
   const queries = useQueryClient();
-  const [scoop, setScoop] = useState({ name: "", grams: "" });
+  const [scoop, setScoop] = useHalf("shop.scoop", { name: "", grams: "" });
   const [brought, setBrought] = useState<Both[]>([]);
   const save = useMutation({
     mutationFn: ({ base_revision = revision, ...next }: Change) =>
@@ -172,7 +173,10 @@ function Named({
   kept: Schemas["SettingsOut"];
   put: (name: string, from: Schemas["SettingsOut"]) => void;
 }) {
-  const [typing, setTyping] = useState<{ name: string; from: Schemas["SettingsOut"] } | null>(null);
+  const [typing, setTyping] = useHalf<{ name: string; from: Schemas["SettingsOut"] } | null>(
+    "shop.name",
+    null,
+  );
   return (
     <Labelled
       label={word("field.shop.name")}

@@ -106,7 +106,7 @@ function locked(asked: number) {
 }
 
 // answers that say "not now" and nothing about what was sent
-const LATER = new Set([401, 413, 429, 503, 507]);
+const LATER = new Set([401, 429, 503, 507]);
 // a door in between says these while the server is away
 const NOBODY = new Set([0, 502, 504]);
 
