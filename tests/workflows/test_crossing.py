@@ -44,7 +44,7 @@ CANNOT = {
     "change": "what goes in is scrap, and this is not of the scrap's metal",
     "kit": "no thing of the kit says it",
 }
-MOST_CANNOT = 262
+MOST_CANNOT = 231
 """Cells that cannot come their way; may only fall, or grow with a new check."""
 
 
