@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import itertools
 import math
+import resource
 import statistics
 import tempfile
 import time
@@ -18,6 +19,7 @@ from tests import (
     bench_causes,
     bench_crowd,
     bench_field,
+    bench_interlocks,
     bench_live,
     bench_samples,
     bench_store,
@@ -115,15 +117,21 @@ def main() -> None:
     bench_samples.main()
     bench_causes.main(1000)
     bench_calibration.main()
+    bench_interlocks.main()
     with tempfile.TemporaryDirectory() as folder:
         server = Server(Path(folder))
         start = time.perf_counter()
         server.start(fresh=True)
         line("first start to first answer, wall", ((time.perf_counter() - start) * 1e3, 0.0))
         server.kill()
-        start = time.perf_counter()
+        start, before = time.perf_counter(), resource.getrusage(resource.RUSAGE_CHILDREN)
         server.start(fresh=True)
         line("second start to first answer, wall", ((time.perf_counter() - start) * 1e3, 0.0))
+        server.kill()
+        after = resource.getrusage(resource.RUSAGE_CHILDREN)
+        used = after.ru_utime + after.ru_stime - before.ru_utime - before.ru_stime
+        line("second start, CPU of its own process", (used * 1e3, 0.0), "5 s asked")
+        server.start(fresh=True)
         body = {"document": dict(QUIET)}
         post = rounds(lambda: server.post("/plans/answer", body), time.perf_counter, 40)
         line("answer of a plan over loopback, wall", post)

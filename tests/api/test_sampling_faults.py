@@ -4,11 +4,13 @@ taken up again."""
 import tempfile
 import time
 import unittest
+from collections.abc import Callable
 from contextlib import suppress
 from datetime import UTC, datetime, timedelta
 from http.client import HTTPException
 from pathlib import Path
 from typing import Any
+from unittest import mock
 from urllib.error import URLError
 
 from tests.api.test_faults import entry
@@ -60,6 +62,31 @@ class KilledWhileSampling(unittest.TestCase):
             at, values = self.amps(where)
             self.assertEqual((at[: len(before[0])], values[: len(before[0])]), before)
             self.assertEqual(values.count(None), 1)
+
+    def test_killed_in_the_middle_of_a_trip_the_reason_is_in_the_log(self) -> None:
+        """As it tells the supply to switch off: once after the supply has done so, once before."""
+        for obeys in (True, False):
+            with self.subTest(obeys=obeys), standing_in() as supply:
+                where, bath = self.running(), supply.device.bath
+                switch_off = bath.switch_off
+
+                def killed(off: Callable[[], None] = switch_off, obeys: bool = obeys) -> None:
+                    if obeys:
+                        off()
+                    self.server.kill()
+
+                link = {"address": f"127.0.0.1:{supply.port}", "interlocks": {"over_amps_a": 1.0}}
+                with mock.patch.object(bath, "switch_off", killed):
+                    self.server.post(f"{where}/link", link, "PUT")
+                    self.until(lambda: self.server.pid is None)
+                self.server.start()
+                self.until(lambda w=where: self.server.get(w)["state"] == "paused")  # type: ignore[misc]
+                log = self.server.get(where)["log"]
+                (off,) = [x for x in log if x["kind"] == "switch_off"]
+                self.assertEqual(off["detail"]["by"], "over_amps")
+                self.assertIn("More than 1 A", off["detail"]["reason"])
+                self.assertFalse(bath.supply.on)
+                self.server.post(f"{where}/entries", entry("abandon", datetime.now(UTC)))
 
     def test_what_was_acknowledged_is_there_after_a_kill(self) -> None:
         """A logger that sends as fast as it can, and sends again what was not answered."""

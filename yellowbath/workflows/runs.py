@@ -40,7 +40,13 @@ from yellowbath.core.process.log import (
 from yellowbath.core.process.progress import Progress, progress
 from yellowbath.core.process.run import Run, refused
 from yellowbath.core.process.schedule import Action, Ways, actions
-from yellowbath.core.process.switch_on import ListPoint, in_bath_first, require_all, require_read
+from yellowbath.core.process.switch_on import (
+    ListPoint,
+    in_bath_first,
+    require_all,
+    require_read,
+    unread,
+)
 from yellowbath.core.process.told import look_told
 from yellowbath.core.units import System, parse, show
 from yellowbath.core.words import word
@@ -301,6 +307,7 @@ def _told(shop: Shop, c: Connection, found: Standing, now: datetime) -> RunView:
             f"{f.title}. {f.fix}" for f in stops(known.findings) if f.id not in known.before
         ),
         shout=shop.shouts.of(found.row.id),
+        unread=bool(unread(found.points, run.ticked)),
         asked=" ".join(f"{f.title}. {f.evidence}" for f in known.asked),
     )
     return RunView(

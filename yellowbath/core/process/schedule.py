@@ -57,7 +57,8 @@ class Ways:
     ``charges_a``: what is charged into it meanwhile [A]; ``buffered``: it goes on though the
     charger is unplugged; ``doubt``: what does not fit, in words, where something does not;
     ``shout``: what its line shouts; ``asked``: what the plan does otherwise and would be a stop, in
-    words, while it was not said whether the bath does so too.
+    words, while it was not said whether the bath does so too; ``unread``: points of the list became
+    known after it was ticked.
     """
 
     one_sided: bool = False
@@ -70,6 +71,7 @@ class Ways:
     doubt: str = ""
     shout: Shout | None = None
     asked: str = ""
+    unread: bool = False
 
 
 _MIN_GAP = timedelta(hours=1)
@@ -132,6 +134,8 @@ def _in_bath(ways: Ways, at: datetime | None) -> list[Action]:
 def _planned(
     run: Run, progress: Progress, ways: Ways, steps: Sequence[Step], now: datetime
 ) -> list[Action]:
+    if ways.unread and run.state in ("ready", "paused"):
+        return [Action("checklist", None, word("action.unread"), word("in_bath.unread"))]
     match run.state:
         case "planned":
             return [

@@ -50,7 +50,7 @@ export function Always({ run, enter }: { run: RunOut; enter: Enter }) {
           </button>
           <button
             type="button"
-            className="btn min-h-12 gap-2 border-stop text-lg text-stop"
+            className={`btn min-h-12 gap-2 border-stop text-lg ${open ? "!bg-stop !text-on-stop" : "text-stop"}`}
             aria-expanded={open}
             onClick={() => setOpen(!open)}
           >

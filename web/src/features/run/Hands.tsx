@@ -133,7 +133,6 @@ export function Hands({
 function Unread({ run, enter }: { run: RunOut; enter: Enter }) {
   return (
     <section className="space-y-2" aria-label={word("in_bath.unread")} data-unread-points>
-      <p className="font-semibold">{word("in_bath.unread")}</p>
       <Ticks
         points={run.unread}
         done="All read"

@@ -1,0 +1,111 @@
+"""What must be done is read without scrolling, whatever form is open: a supply that does not obey,
+a trip, a lost line, a short by hand, a stainless rod that was added; desk and phone, light and
+dark."""
+
+from datetime import UTC, datetime
+from typing import Any
+from unittest import mock
+from uuid import uuid4
+
+from playwright.sync_api import Page
+
+from tests.browser.pages import DESK, PATIENCE, PHONE, BrowserCase
+from tests.instruments.peers import standing_in
+from tests.shops import QUIET
+
+
+class Shouted(BrowserCase):
+    def enter(self, kind: str, **detail: Any) -> Any:
+        body = {"client_id": uuid4().hex, "at": datetime.now(UTC).isoformat(),
+                "detail": {"kind": kind, **detail}}  # fmt: skip
+        return self.server.post(f"/runs/{self.run_id}/entries", body)
+
+    def link(self, port: int, **locks: Any) -> None:
+        body = {"address": f"127.0.0.1:{port}", "probe": True, "interlocks": locks}
+        self.server.post(f"/runs/{self.run_id}/link", body, "PUT")
+
+    def setUp(self) -> None:
+        plan = self.server.post("/plans", {"document": {**QUIET, "name": "Gate latch"}})
+        run = self.server.post("/runs", {"plan_id": plan["id"]})
+        self.run_id = run["id"]
+        self.addCleanup(lambda: self.enter("abandon"))  # or it is shouted of in the next test
+        self.enter("checklist", ticked=[p["id"] for p in run["points"]])
+        self.enter("switch_on")
+        self.enter("look", bubbles="whole")
+        self.pages = []
+        for size, scheme in ((DESK, "light"), (PHONE, "dark")):
+            page = self.page(f"/runs/{self.run_id}", self.context(size, scheme))
+            page.get_by_role("button", name="Reading", exact=True).click()
+            page.get_by_label("Amps", exact=True).fill("2.4")
+            self.pages.append(page)
+
+    def reads(self, words: str, again: bool = False) -> None:
+        """Each page says it first and whole, over the form that is open, with both presses in
+        reach."""
+        for page in self.pages:
+            if again:
+                page.reload()
+            box = page.locator("[data-testid=next-action][data-danger]", has_text=words)
+            box.wait_for(timeout=PATIENCE)
+            page.wait_for_timeout(200)
+            self.assertTrue(page.get_by_label("Amps", exact=True).is_visible(), "the form is open")
+            self.seen_whole(page, words)
+
+    def seen_whole(self, page: Page, words: str) -> None:
+        size = page.viewport_size
+        box = page.locator("[data-testid=next-action]").bounding_box()
+        bar = page.locator("[data-always]").bounding_box()
+        assert size and box and bar
+        self.assertGreaterEqual(box["y"], 0, words)
+        self.assertLessEqual(box["y"] + box["height"], bar["y"], f"{words}: over the bar")
+        self.assertLessEqual(bar["y"] + bar["height"], size["height"])
+        for button in page.locator("[data-always] > div > div > button").all():
+            where = button.bounding_box()
+            assert where
+            self.assertGreaterEqual(where["height"], 44)
+        page.wait_for_function("words => document.title.includes(words)", arg=words)
+
+    def test_what_must_be_done_is_read_without_scrolling(self) -> None:
+        with standing_in() as supply:
+            bath = supply.device.bath
+            with mock.patch.object(bath, "switch_off", lambda: None):
+                self.link(supply.port, over_amps_a=1.0)
+                self.reads("Pull the plug at the wall")
+            self.reads("It was switched off by itself")
+            self.assertEqual(self.server.get(f"/runs/{self.run_id}")["state"], "paused")
+            self.link(supply.port, over_amps_a=None, touch=True)
+            bath.switch_on()
+            self.enter("switch_on")
+            for page in self.pages:
+                page.locator("[data-danger]").wait_for(state="detached", timeout=PATIENCE)
+        self.reads("Nothing guards this bath")
+        for page in self.pages:  # half typed, and still there
+            self.assertEqual(page.get_by_label("Amps", exact=True).input_value(), "2.4")
+
+    def test_what_is_told_by_hand_is_read_as_soon(self) -> None:
+        self.enter("reading", current_a=5.0, supply_v=0.4)
+        self.reads("Switch off now", again=True)
+        self.enter("switch_off")
+        self.enter("switch_on")
+        self.enter("change", what="added_anode", goes_in={"material": "stainless"})
+        self.reads("Switch off now", again=True)
+        phone = self.pages[1]
+        phone.get_by_role("button", name="Danger", exact=True).click()
+        phone.get_by_role("button", name="Smoke").click()
+        phone.get_by_text("Written down").wait_for()
+        self.assertIn("Smoke", self.server.get(f"/runs/{self.run_id}")["actions"][0]["why"])
+        phone.get_by_role("button", name="Switched off", exact=True).click()
+        phone.locator('[data-state="paused"]').wait_for()
+
+    def test_a_plan_changed_under_its_bath_is_asked_about_once(self) -> None:
+        run = self.server.get(f"/runs/{self.run_id}")
+        page = self.page(f"/plans/{run['plan_id']}", self.context(DESK))
+        page.locator('[data-pointer="/anodes/*/material"]').get_by_role(
+            "radio", name="Stainless steel"
+        ).click()
+        page.get_by_role("button", name="Save plan").click()
+        asked = page.locator("[data-in-bath]")
+        asked.wait_for(timeout=PATIENCE)
+        asked.get_by_role("button", name="So in the bath now").click()
+        asked.wait_for(state="detached", timeout=PATIENCE)
+        self.reads("Switch off now", again=True)
