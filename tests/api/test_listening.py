@@ -69,6 +69,27 @@ class Listening(ApiCase):
             self.assertIn("allowed", answer.json())
         self.assertEqual(self.http.get(f"{self.where}/samples").json()["count"], 2)
 
+    def test_a_time_off_the_calendar_is_said_at_every_door(self) -> None:
+        edge = "9999-12-31T23:59:59-14:00"
+        line = {"client_id": "edge-of-time", "at": edge, "detail": {"kind": "remark", "text": "x"}}
+        good = {**line, "at": self.at(0)}
+        for answer in (
+            self.http.post(f"{self.where}/entries", json=line),
+            self.http.post(f"{self.where}/entries", json=good, headers={"Device-Now": edge}),
+            self.push([{"at": edge, "amps": 2.0}]),
+            self.http.get(f"{self.where}/samples", params={"first": edge}),
+        ):
+            self.assertEqual(answer.status_code, 422, answer.text)
+            self.assertIn("2200", answer.text)
+
+    def test_a_figure_that_no_bath_has_is_told_as_danger(self) -> None:
+        for field, value in (("current_a", 250), ("supply_v", 240), ("bath_c", 130)):
+            body = {"client_id": f"danger-{field}", "at": self.at(0),
+                    "detail": {"kind": "reading", field: value}}  # fmt: skip
+            answer = self.http.post(f"{self.where}/entries", json=body)
+            self.assertEqual(answer.status_code, 422)
+            self.assertIn("pull the plug at the wall now", answer.json()["title"])
+
     def test_a_loggers_clock_is_told_by_the_shops(self) -> None:
         """A logger an hour ahead, which says what it takes the time to be."""
         ahead = self.clock.at + timedelta(hours=1)
@@ -127,7 +148,7 @@ class Listening(ApiCase):
         amps = next(s for s in found["series"] if s["key"] == "amps")
         self.assertEqual(amps["values"][0], 2.1205)
         self.assertEqual(datetime.fromisoformat(found["first"]), START + timedelta(minutes=2))
-        for data in (b"", b"\x89PNG\r\n\x1a\n\x00\x00\x00\r", b"hello\nworld\n"):
+        for data in (b"", b"\x89PNG\r\n\x1a\n\x00\x00\x00\r", b"hello\nworld\n", b"1,2;" * 40_000):
             refused = self.http.post("/api/meter-file", content=data, headers=headers)
             self.assertEqual(refused.status_code, 422, data)
 

@@ -112,6 +112,37 @@ class Danger(BrowserCase):
                 page.get_by_text("kept on this device").wait_for(state="detached", timeout=20_000)
                 page.get_by_label("Log").get_by_text(f"Read {status / 100} A").first.wait_for()
 
+    def test_what_is_half_typed_outlives_a_reload_and_no_bad_time_becomes_now(self) -> None:
+        run = self.run_of()
+        page = self.gassing(run)
+        page.get_by_role("button", name="Reading", exact=True).click()
+        page.get_by_label("Amps", exact=True).fill("2.9")
+        page.reload()
+        self.assertEqual(page.get_by_label("Amps", exact=True).input_value(), "2.9")
+        page.get_by_label("Amps", exact=True).fill("250")
+        page.get_by_text("pull the plug at the wall now").wait_for()
+        page.get_by_role("button", name="Cancel").click()
+        page.locator("[data-other-time] summary").click()
+        page.locator("[data-other-time] input").fill("next week")
+        before = len(self.server.get(f"/runs/{run}")["log"])
+        page.get_by_role("button", name="Switched off", exact=True).click()
+        page.wait_for_timeout(800)
+        self.assertEqual(len(self.server.get(f"/runs/{run}")["log"]), before)
+        page.locator("[data-other-time] input").fill("now")
+        page.get_by_role("button", name="Switched off", exact=True).click()
+        page.locator('[data-state="paused"]').wait_for()
+
+    def test_saved_twice_at_once_it_is_one_plan(self) -> None:
+        page = self.page("/plans/whole")
+        self.field(page, "/pieces/0/name").fill("Saved twice")
+        page.keyboard.press("Control+s")
+        self.field(page, "/pieces/0/name").press_sequentially("!")
+        page.keyboard.press("Control+s")
+        page.wait_for_url("**/plans/*", timeout=30_000)
+        page.get_by_text("Saved, revision").wait_for()
+        found = self.server.get("/plans?find=saved%20twice")
+        self.assertEqual(found["count"], 1)
+
     def test_what_cannot_be_read_is_a_row_with_its_file(self) -> None:
         kept = self.server.post("/plans", {"document": {**QUIET, "name": "Sound"}})
         with sqlite3.connect(self.server.data / "shop.sqlite") as c:

@@ -214,6 +214,16 @@ class Terminal(Folder):
         Server.start(server)
         self.assertIn("system", server.get("/shop"))
 
+    def test_a_port_and_a_file_that_cannot_be_are_one_sentence(self) -> None:
+        for port in ("70000", "0", "-5", "lots"):
+            code, out = self.said("serve", "--data", str(self.file.parent), "--port", port)
+            self.assertEqual((code, "is no port" in out), (2, True), out)
+        deep = self.file.parent.parent / "deep.json"
+        deep.write_text('{"name": ' * 60_000, "utf-8")
+        for command in ("plan", "field"):
+            code, out = self.said(command, str(deep))
+            self.assertEqual((code, len(out.splitlines()) <= 3), (2, True), out[:300])
+
 
 if __name__ == "__main__":
     unittest.main()

@@ -1,5 +1,6 @@
 """The store: SQLite tamed, schema migrated, history append-only."""
 
+import sqlite3
 import threading
 import unittest
 from datetime import datetime
@@ -10,7 +11,8 @@ from sqlalchemy import Connection, text
 from sqlalchemy.exc import DatabaseError, IntegrityError, StatementError
 
 from tests.shops import QUIET, START, ShopCase
-from yellowbath.store.engine import migrate, reading, writing
+from yellowbath.core.errors import StoreBusyError
+from yellowbath.store.engine import migrate, open_engine, reading, writing
 from yellowbath.store.runs import add_run
 from yellowbath.store.tables import APPEND_ONLY, metadata, runs
 from yellowbath.workflows.kit import kit
@@ -44,6 +46,18 @@ class Engine(ShopCase):
             raise RuntimeError
         with reading(self.shop.engine) as c:
             self.assertEqual(c.execute(runs.select()).all(), [])
+
+    def test_a_first_start_waits_for_whoever_holds_the_file(self) -> None:
+        held = self.file.parent / "held.sqlite"
+        other = sqlite3.connect(held, isolation_level=None, check_same_thread=False)
+        other.execute("BEGIN EXCLUSIVE")
+        with self.assertRaisesRegex(StoreBusyError, "Another program"):
+            open_engine(held, patience_s=0.0)
+        letting_go = threading.Timer(0.5, lambda: other.execute("ROLLBACK"))
+        letting_go.start()
+        open_engine(held).dispose()
+        letting_go.join()
+        other.close()
 
     def test_two_writers_take_turns(self) -> None:
         """Ten threads add a run each through the same file; none is turned away or lost."""
