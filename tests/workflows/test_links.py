@@ -21,8 +21,8 @@ from yellowbath.instruments.standin.device import Device
 from yellowbath.store import samples as store
 from yellowbath.store.engine import reading
 from yellowbath.workflows import links, listener
+from yellowbath.workflows.link_document import LinkDocument
 from yellowbath.workflows.links import Links
-from yellowbath.workflows.listener import LinkDocument
 from yellowbath.workflows.rack import rack
 from yellowbath.workflows.runs import enter, view_run
 from yellowbath.workflows.samples import ms_of, take

@@ -20,8 +20,8 @@ from yellowbath.instruments.standin.server import Server
 from yellowbath.store import runs as run_store
 from yellowbath.store import samples as store
 from yellowbath.store.engine import reading, writing
+from yellowbath.workflows.link_document import LinkDocument
 from yellowbath.workflows.links import put_link
-from yellowbath.workflows.listener import LinkDocument
 from yellowbath.workflows.runs import RunView, view_run
 from yellowbath.workflows.samples import MOST, ms_of, take
 from yellowbath.workflows.shop import Shop

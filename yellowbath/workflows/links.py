@@ -23,14 +23,14 @@ from yellowbath.instruments.scpi import STANDARD
 from yellowbath.store import runs as run_store
 from yellowbath.store import samples as store
 from yellowbath.store.engine import reading, writing
-from yellowbath.workflows.listener import (
+from yellowbath.workflows.link_document import (
     LinkDocument,
     LinkState,
-    Listener,
     Opener,
     find_out,
     open_instrument,
 )
+from yellowbath.workflows.listener import Listener
 from yellowbath.workflows.samples import mark_of, new_token
 from yellowbath.workflows.shop import Shop, system_of
 from yellowbath.workflows.standing import basis_at

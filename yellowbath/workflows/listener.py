@@ -7,13 +7,10 @@ import logging
 import math
 import threading
 import time
-from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 from datetime import datetime, timedelta
 from typing import Literal
 from uuid import uuid4
-
-from pydantic import BaseModel, ConfigDict, Field
 
 from yellowbath.core.checks.limits import limit
 from yellowbath.core.errors import (
@@ -23,21 +20,19 @@ from yellowbath.core.errors import (
     StepRefusedError,
     YellowBathError,
 )
-from yellowbath.core.process.interlocks import Interlocks, Standing, Trip, Which
+from yellowbath.core.process.interlocks import Standing, Trip, Which
 from yellowbath.core.process.log import Alarm, Entry, SwitchOff
 from yellowbath.core.process.samples import Sample, Watch
 from yellowbath.core.process.schedule import Shout
 from yellowbath.core.process.spoken import COVERS_S
 from yellowbath.core.units import System
-from yellowbath.instruments.finding import Found, find
-from yellowbath.instruments.protocol import Identity, Instrument, Measured
-from yellowbath.instruments.scpi import EXTRAS, STANDARD, Dialect, ScpiSupply
-from yellowbath.instruments.visa import VisaLine
+from yellowbath.instruments.protocol import Instrument, Measured
 from yellowbath.store import runs as run_store
 from yellowbath.store import samples as store
 from yellowbath.store.engine import reading, writing
 from yellowbath.store.tables import OVER
 from yellowbath.workflows.alarms import tell
+from yellowbath.workflows.link_document import LinkDocument, LinkState, Opener, find_out
 from yellowbath.workflows.runs import enter, view_run
 from yellowbath.workflows.samples import Intake, ms_of, standing_of, take, within_range
 from yellowbath.workflows.shop import Shop
@@ -55,59 +50,6 @@ _OFF_A = 0.1  # amps up to which a supply that was told to switch off has done s
 _NONSENSE = 5  # answers running that make no sense, from which the line is lost; judged
 _SETTLES = 4  # times it is told while its meter may still be settling; judged
 _ON = ("ready", "running", "paused")  # states in which a bath can have power
-
-State = Literal["waiting", "linked", "lost", "off"]
-
-
-class LinkDocument(BaseModel):
-    """What hangs on a run's line. Without an address nothing is asked and samples may be pushed.
-
-    ``probe``: it has the stand-in's own words for a probe in the liquid and for a watchdog.
-    """
-
-    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
-
-    address: str = Field(default="", max_length=120)
-    agreed: bool = False
-    """That a device beyond this computer is the person's own."""
-    probe: bool = False
-    dialect: Dialect | None = None
-    """How it is spoken to, once that was found; None while the standard's words do, or nobody has
-    tried."""
-    interlocks: Interlocks = Field(default_factory=Interlocks)
-    watchdog_s: float | None = Field(default=None, ge=5, le=3600)
-
-
-@dataclass(frozen=True)
-class LinkState:
-    """How a line stands; ``watchdog_s`` as the supply took it, ``why`` it is lost, or off;
-    ``reacts_s``: from a danger to the supply switched off, by how fast it answers."""
-
-    state: State = "waiting"
-    since: datetime | None = None
-    identity: Identity | None = None
-    why: str = ""
-    output_on: bool | None = None
-    watchdog_s: float | None = None
-    newest: Sample | None = None
-    reacts_s: float | None = None
-
-
-Opener = Callable[[LinkDocument], Instrument]
-
-
-def open_instrument(document: LinkDocument) -> Instrument:
-    """The instrument at an address; raises InputError for what is none."""
-    spoken = document.dialect or STANDARD
-    if document.probe:
-        spoken = spoken.model_copy(update=EXTRAS)
-    line = VisaLine(document.address, spoken.answer_s, spoken.ending)
-    return ScpiSupply(line, spoken)
-
-
-def find_out(document: LinkDocument) -> Found:
-    """How the device at an address is spoken to, by questions only. Raises InstrumentError."""
-    return find(lambda ending, patience: VisaLine(document.address, patience, ending))
 
 
 @dataclass
@@ -144,6 +86,8 @@ class Listener:
         self._to_write: Entry | None = None
         self._off_for: Trip | None = None
         self._pushed: Trip | None = None
+        self._limit_a: float | None = None
+        self._told_s: dict[str, float] = {}
         self._tries = 0
         self._looked_back = self._tried_words = False
         self._nonsense = 0
@@ -216,6 +160,7 @@ class Listener:
         now, began = self.shop.now(), time.monotonic()
         read = instrument.read()
         sample = within_range(Sample(ms_of(now), read.amps, read.volts, read.bath_c))
+        self._limit_a = read.limit_a
         self._answered(read, sample, now, time.monotonic() - began)
         self._buffer.append(sample)
         # what may be dangerous comes before everything that a full or busy disk could hold up
@@ -249,8 +194,12 @@ class Listener:
         if self._off_for is not None or held.over:
             return
         self._look_back(held)
+        standing = held.standing
+        if self._limit_a is not None:  # as it stands at the supply, whoever set it
+            basis = replace(standing.basis, limit_a=self._limit_a)
+            standing = replace(standing, basis=basis)
         trip = self._pushed or held.intake.guard.judge(
-            sample, why, held.standing, self.document.interlocks, held.system
+            sample, why, standing, self.document.interlocks, held.system
         )
         self._pushed = None
         if trip is None:
@@ -359,7 +308,12 @@ class Listener:
     # --- Switching off ------------------------------------------------------------------------
 
     def _tell(self, trip: Trip, now: datetime, acts: bool) -> None:
-        """The danger into the log; a store that cannot be written to holds nothing up."""
+        """The danger into the log; a store that cannot be written to holds nothing up. What stands
+        there is not looked up again with every sample."""
+        key = trip.danger.key if trip.danger else trip.which
+        if not acts and time.monotonic() < self._told_s.get(key, 0.0):
+            return
+        self._told_s[key] = time.monotonic() + _STAND_S
         try:
             tell(self.shop, self.run_id, trip, now, acts)
         except Exception as error:

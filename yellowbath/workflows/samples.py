@@ -21,7 +21,7 @@ from yellowbath.core.moments import in_calendar
 from yellowbath.core.process.basis import Basis
 from yellowbath.core.process.dangers import BEYOND
 from yellowbath.core.process.interlocks import Guard, Interlocks, Standing, Trip
-from yellowbath.core.process.run import Run
+from yellowbath.core.process.run import Run, as_set
 from yellowbath.core.process.samples import (
     CHANNELS,
     MS,
@@ -153,7 +153,7 @@ def take(
 def standing_of(basis: Basis, run: Run, share_done: float = 0.0) -> Standing:
     """What a run's samples are held against."""
     hands = [at for key, at in run.last_of.items() if key in _HANDS]
-    return Standing(basis, share_done, max(map(ms_of, hands), default=0))
+    return Standing(as_set(run, basis), share_done, max(map(ms_of, hands), default=0))
 
 
 _HANDS = ("change", "back_in", "switch_on", "mended")

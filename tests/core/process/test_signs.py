@@ -67,6 +67,41 @@ class Danger(unittest.TestCase):
         book.write(60, "switch_on")
         self.assertEqual(first(book, 61).kind, "first_look")
 
+    def test_a_limit_or_setting_that_hands_changed_is_no_danger(self) -> None:
+        set_low = replace(GUARDED, limit_a=2.0, open_v=12.0)
+        over = running().write(40, "reading", current_a=3.0, supply_v=18.0)
+        self.assertEqual(len(run_of(over, set_low).signs), 2)
+        changed = running().write(39, "change", what="limit_changed", after_a=3.0)
+        changed.write(40, "reading", current_a=3.0, supply_v=18.0)
+        self.assertEqual(run_of(changed, set_low).signs, [])
+
+    def test_what_is_said_with_a_change_answered_or_sent_is_judged_alike(self) -> None:
+        for detail in (
+            {"kind": "change", "what": "other", "after_a": 14.0},
+            {"kind": "reading", "supply_v": 48.0},
+            {"kind": "reading", "tank_v": 31.0},
+            {"kind": "asked", "ask": "leads", "outcome": "swapped"},
+            {"kind": "asked", "ask": "leads", "outcome": "touching"},
+            {"kind": "asked", "ask": "crust", "outcome": "piece"},
+            {"kind": "reading", "current_a": 5.0, "supply_v": 0.4},
+            {"kind": "alarm", "which": "backwards", "by": "amps", "reason": "4.6 A backwards."},
+        ):
+            with self.subTest(detail):
+                action = first(running().write(40, **detail), 41, replace(GUARDED, open_v=15.0))
+                self.assertEqual((action.kind, action.danger), ("switch_off_now", True))
+        book = running().write(40, "asked", ask="leads", outcome="touching")
+        book.write(45, "mended", cause="touch", helped=True)
+        self.assertFalse(first(book, 46).danger, "mended, it is over")
+
+    def test_a_caution_is_told_and_switches_nothing_off(self) -> None:
+        warm = replace(GUARDED, limit_c=80.0, lead_a=2.0)
+        for detail in ({"kind": "reading", "bath_c": 60.0}, {"kind": "reading", "current_a": 3.0}):
+            book = running().write(40, **detail)
+            self.assertFalse(first(book, 41, warm).danger)
+            said = advise(run_of(book, warm), warm)
+            assert said is not None
+            self.assertTrue(said.grave)
+
     def test_a_newer_reading_of_the_same_takes_its_own_back(self) -> None:
         book = running().write(40, "reading", current_a=9.0).write(42, "reading", bath_c=20.0)
         self.assertTrue(first(book, 43).danger)

@@ -19,8 +19,8 @@ from yellowbath.core.moments import Moment
 from yellowbath.workflows import links as lines
 from yellowbath.workflows import meter_file, samples
 from yellowbath.workflows.dialects import Dialect, dialect_says
+from yellowbath.workflows.link_document import LinkDocument, LinkState
 from yellowbath.workflows.links import Links
-from yellowbath.workflows.listener import LinkDocument, LinkState
 from yellowbath.workflows.spoken import speak
 
 router = APIRouter(tags=["listening"])

@@ -6,6 +6,7 @@ can be made again.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import datetime
@@ -209,9 +210,19 @@ def _heed(run: Run, entry: Entry, basis: Basis, log: Sequence[Entry]) -> None:
         others = [said]
     elif alive(entry):
         others = []
-    new = dangers(entry, basis)
+    new = dangers(entry, as_set(run, basis, entry))
     kept = [s for s in kept if s.by not in {n.by for n in new}]
     run.signs = sorted([*new, *kept, *others], key=lambda s: s.kind != "danger")
+
+
+def as_set(run: Run, basis: Basis, entry: Entry | None = None) -> Basis:
+    """What a run is judged by: once its limit or setting was changed by hand, those of the plan
+    say nothing any more, and what they hold is no danger."""
+    now = entry is not None and isinstance(entry.detail, Change)
+    changed = now and entry.detail.what == "limit_changed"  # type: ignore[union-attr]
+    if not changed and "change.limit_changed" not in run.last_of:
+        return basis
+    return replace(basis, limit_a=math.inf, open_v=math.inf)
 
 
 def _move_piece(run: Run, entry: Entry) -> None:
