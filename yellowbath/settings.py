@@ -6,15 +6,13 @@ import os
 from dataclasses import dataclass
 from pathlib import Path
 
-from yellowbath.core.errors import InputError
-
 
 def _number(name: str, usual: int, least: int, most: int) -> int:
-    """A whole number of the environment; InputError for what is none, or out of its range."""
+    """A whole number of the environment; ends the command in one sentence for what is none."""
     text = os.environ.get(name, str(usual)).strip()
     if text.isdecimal() and least <= int(text) <= most:
         return int(text)
-    raise InputError(f"{name} is {text[:20]!r}.", allowed=f"A number from {least} to {most}.")
+    raise SystemExit(f"{name} is {text[:20]!r}; it takes a number from {least} to {most}.")
 
 
 @dataclass(frozen=True)
