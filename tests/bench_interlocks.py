@@ -148,6 +148,7 @@ class Touched:
     after_s: float
     amps: float
     volts: float
+    fuse: bool = False
 
 
 def touched(count: int, hours: float, seed: int = 2) -> list[Touched]:
@@ -171,8 +172,93 @@ def touched(count: int, hours: float, seed: int = 2) -> list[Touched]:
         after = math.inf if found is None else found[0]
         if b.bath.supply.blown:  # it is off, by its fuse: a thing of fractions of a second
             after = 0.0
-        told.append(Touched(b.kind, ohm, bath_ohm, after, s.amps or 0.0, s.volts or 0.0))
+        told.append(Touched(
+            b.kind, ohm, bath_ohm, after, s.amps or 0.0, s.volts or 0.0, b.bath.supply.blown
+        ))  # fmt: skip
     return told
+
+
+# --- Other laws --------------------------------------------------------------------------------
+
+
+@dataclass
+class OtherWorld:
+    """A bath whose crust, warming and cell are not the simulation's: crust grows with the root of
+    time, warmth comes and goes by an exponential and the hours of the day, the cell's volts by
+    decades of the amps, resistance walks, hands move the rod a little now and then."""
+
+    volts: float
+    inner: float
+    ceiling: float
+    folds: bool
+    ohm: float
+    rng: np.random.Generator
+    walk: float = 0.0
+    touch: float = math.inf
+
+    def resists(self, hours: float) -> float:
+        crust = 1 + self.crust * math.sqrt(hours)
+        warm = 1 - self.warmth * (1 - math.exp(-hours / 1.7)) + 0.05 * math.sin(hours / 3.8)
+        return self.ohm * crust * warm * math.exp(self.walk)
+
+    def __post_init__(self) -> None:
+        self.crust, self.warmth = self.rng.uniform(0, 0.25), self.rng.uniform(0, 0.4)
+
+    def sample(self, at_s: float, step_s: float) -> Sample:
+        self.walk += 0.02 * math.sqrt(step_s / 3600) * self.rng.standard_normal()
+        ohm = self.resists(at_s / 3600)
+        low, high = 0.0, 400.0
+        for _ in range(50):  # volts at the posts as the bath and the touch have them
+            bath = (low + high) / 2
+            posts = 1.78 + 0.13 * math.log10(max(bath, 1e-3) / 0.05) + bath * ohm
+            out = bath + max(posts, 0.0) / self.touch
+            if out > self.gives(max(posts, 0.0)):
+                high = bath
+            else:
+                low = bath
+        posts = max(posts, 0.0)
+        out = min(self.gives(posts), bath + posts / self.touch + 1e-9)
+        noise = 1 + 0.01 * self.rng.standard_normal()
+        return Sample(round(1000 * at_s), round(out * noise, 2), round(posts * noise, 2))
+
+    def gives(self, posts: float) -> float:
+        if posts >= self.volts:
+            return 0.0
+        most = self.ceiling
+        if self.folds and posts < 0.8 * self.volts:
+            most *= 0.4 + 0.6 * posts / (0.8 * self.volts)
+        return min((self.volts - posts) / self.inner, most)
+
+
+def other_world(k: int, seed: int) -> tuple[OtherWorld, Basis]:
+    """One of them, and what a run of it is held against: a plan that is off by up to a third."""
+    rng = np.random.default_rng([seed, k])
+    ohm = float(rng.uniform(1.5, 6.0))
+    kinds = ((12.0, 0.01, 3.0, False), (24.0, 0.01, 1.5, False), (15.0, 0.5, 99.0, False),
+             (12.0, 0.01, 5.0, True), (12.6, 0.04, 400.0, False))  # fmt: skip
+    volts, inner, ceiling, folds = kinds[k % len(kinds)]
+    _, basis = made("laboratory", 0)
+    planned = ohm * float(math.exp(rng.uniform(-0.3, 0.3)))
+    free = replace(basis, rated_a=math.inf, limit_a=math.inf, open_v=math.inf, lead_a=math.inf,
+                   fuse_a=None, bath_ohm=planned)  # fmt: skip
+    return OtherWorld(volts, inner, ceiling, folds, ohm, rng), free
+
+
+def others(count: int, hours: float, seed: int = 5, step_s: float = 5.0) -> tuple[int, int]:
+    """Of so many of them, how many are switched off sound, and how many touched are not."""
+    false = missed = 0
+    for k in range(count):
+        world, basis = other_world(k, seed)
+        bath = Bath(None, basis, "other", world.rng)  # type: ignore[arg-type]
+        steps = range(int(3600 * hours / step_s))
+        sound_one = ((n * step_s, world.sample(n * step_s, step_s)) for n in steps)
+        guard, watch = Guard(), Watch()
+        false += first_trip(bath, sound_one, guard, watch) is not None
+        world.touch = float(math.exp(world.rng.uniform(math.log(0.005), math.log(1.0))))
+        start = 3600 * hours
+        touched_one = ((n, world.sample(start + n, 1.0)) for n in range(6))
+        missed += first_trip(bath, touched_one, guard, watch) is None
+    return false, missed
 
 
 def main(baths: int = 200, touches: int = 200, hours: float = 12.0) -> None:
@@ -187,11 +273,16 @@ def main(baths: int = 200, touches: int = 200, hours: float = 12.0) -> None:
     late = [t for t in told if t.after_s > 5]
     within = sorted(t.after_s for t in told if t.after_s <= 5)
     middle = within[len(within) // 2] if within else math.nan
-    print(f"{len(told)} touches: {len(told) - len(late)} off within 5 s, in the middle after "
-          f"{middle:.0f} s; held {limit('interlocks', 'held_s'):g} s")  # fmt: skip
+    fuses = sum(t.fuse for t in told)
+    print(f"{len(told)} touches: {len(told) - len(late)} off within 5 s, {fuses} of them by their "
+          f"own fuse, in the middle after {middle:.0f} s; held "
+          f"{limit('interlocks', 'held_s'):g} s")  # fmt: skip
     for t in late:
         print(f"  {t.kind}: {t.ohm:.3f} ohm across {t.bath_ohm:.2f} ohm, "
               f"{t.amps:.2f} A at {t.volts:.2f} V, told after {t.after_s:g} s")  # fmt: skip
+    false, missed = others(baths, hours)
+    print(f"{baths} baths of other laws for {hours:g} h: {false} switched off sound, "
+          f"{missed} touched and not seen within 5 s")  # fmt: skip
 
 
 if __name__ == "__main__":

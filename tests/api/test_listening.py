@@ -215,6 +215,8 @@ class Drawing(ApiCase):
         with self.http.stream("GET", f"/api/runs/{run_id}/live", headers=headers) as answer:
             self.assertEqual(answer.headers["content-type"].partition(";")[0], "text/event-stream")
             for line in answer.iter_lines():
+                if line.startswith("id: "):
+                    self.assertEqual(line, f"id: {start + 3000}", "and after that once more")
                 if line.startswith("data: ["):
                     told = json.loads(line.removeprefix("data: "))
                     break

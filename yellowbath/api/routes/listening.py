@@ -278,8 +278,8 @@ async def live(
             for event in found:
                 newest = event["at_ms"]
             shout = shop.shouts.of(run_id)
-            newest = await asyncio.to_thread(samples.newest_entry, shop, run_id)
-            state = _state(links.state(run_id), shout.kind if shout else "", newest)
+            entry = await asyncio.to_thread(samples.newest_entry, shop, run_id)
+            state = _state(links.state(run_id), shout.kind if shout else "", entry)
             if state != told:
                 told = state
                 yield f"event: link\ndata: {state}\n\n"

@@ -91,7 +91,7 @@ export function Hands({
         />
       )}
       {!open && (
-        <div className="grid grid-cols-2 gap-2">
+        <div className="grid grid-cols-2 gap-2 [&>:last-child:nth-child(odd)]:col-span-2">
           {can("reading") && <Do onClick={() => setOpen("reading")}>Reading</Do>}
           {can("change") && <Do onClick={() => setOpen("change")}>Log a change</Do>}
           {can("lift") && run.state !== "lifted" && (
