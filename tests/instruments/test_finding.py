@@ -94,10 +94,12 @@ class Trying(unittest.TestCase):
 
     def test_no_word_typed_by_hand_can_switch_on(self) -> None:
         for bad in ({"volts": "OUTP ON"}, {"off": "OUTP ON"}, {"off": "OUTP 1"},
-                    {"limit": "CURR 5"}, {"set_limit": "OUTP ON"}):  # fmt: skip
+                    {"limit": "CURR 5"}, {"set_limit": "OUTP ON"},
+                    {"volts": "OUTP ON;MEAS:VOLT?"}, {"amps": "OUTP ON ?"},
+                    {"off": "OUTP ON;OUTP OFF"}):  # fmt: skip
             with self.assertRaises(ValueError, msg=str(bad)):
                 Dialect.model_validate(bad)
-        Dialect.model_validate({"off": "OUTP:STAT 0", "volts": "MEAS:VOLT:DC?"})
+        Dialect.model_validate({"off": "OUTP:STAT 0", "volts": "MEAS:VOLT:DC? (@1)"})
 
 
 if __name__ == "__main__":

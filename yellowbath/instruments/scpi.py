@@ -19,9 +19,12 @@ from yellowbath.core.errors import (
 from yellowbath.instruments.protocol import Identity, Line, Measured
 
 Ending = Literal["lf", "crlf", "cr"]
-Question = Annotated[str, Field(max_length=60, pattern=r"^$|^[ -~]*\?$")]
-"""What may be typed by hand: a question, which sets nothing."""
-OffWord = Annotated[str, Field(max_length=60, pattern=r"^[ -~]*[ :](OFF|0)$")]
+_HEADER = r"[*A-Za-z][A-Za-z0-9:_]*"
+Question = Annotated[
+    str, Field(max_length=60, pattern=rf"^$|^{_HEADER}\?( ?[A-Za-z0-9_.,()@-]+)?$")
+]
+"""What may be typed by hand: one question, which sets nothing."""
+OffWord = Annotated[str, Field(max_length=60, pattern=rf"^{_HEADER} (OFF|0)(, ?\(@\d+\))?$")]
 NOT_A_NUMBER, INFINITE = 9.91e37, 9.9e37
 _NUMBER = re.compile(
     r"^\s*([+-]?(?:\d+(?:[.,]\d*)?|[.,]\d+)(?:[eE][+-]?\d{1,3})?)\s*([A-Za-z%]{0,5})\s*$"

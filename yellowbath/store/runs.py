@@ -28,6 +28,7 @@ from yellowbath.store.pages import Page, Wanted, earlier, folded, has_words, new
 from yellowbath.store.tables import (
     OVER,
     book_entries,
+    kept_revisions,
     kit_log,
     plan_revisions,
     plans,
@@ -129,9 +130,10 @@ def over(c: Connection, wanted: Wanted) -> Page[OverRow]:
 
 def stamps(c: Connection, run_ids: Sequence[str]) -> dict[str, tuple[object, ...]]:
     """By each run what changes whenever anything that it is told by does: its newest entry, its
-    plan's newest revision, what was written to the kit, the shop's settings."""
+    plan's newest revision, what was written to the kit or typed anew of it, the shop's settings."""
     newest = select(func.max(run_log.c.id)).where(run_log.c.run_id == runs.c.id).scalar_subquery()
-    shop = (c.scalar(select(func.max(kit_log.c.id))), newest_number(c, "shop"))
+    typed = c.scalar(select(func.count()).select_from(kept_revisions))
+    shop = (c.scalar(select(func.max(kit_log.c.id))), newest_number(c, "shop"), typed)
     query = select(runs.c.id, newest, plans.c.head).join(plans, plans.c.id == runs.c.plan_id)
     found = c.execute(query.where(runs.c.id.in_(run_ids)))
     return {run_id: (entry, head, *shop) for run_id, entry, head in found}

@@ -26,6 +26,7 @@ from yellowbath.core.process.samples import Sample, Watch
 from yellowbath.core.process.schedule import Shout
 from yellowbath.core.process.spoken import COVERS_S
 from yellowbath.core.units import System
+from yellowbath.core.words import word
 from yellowbath.instruments.protocol import Instrument, Measured
 from yellowbath.store import runs as run_store
 from yellowbath.store import samples as store
@@ -371,6 +372,9 @@ class Listener:
         with reading(self.shop.engine) as c:
             alarm = run_store.newest_of(c, self.run_id, "alarm")
             on = run_store.newest_of(c, self.run_id, "switch_on")
+        if self.document.interlocks.dose and held.standing.share_done >= 1:
+            self._to_write = _off_entry("dose", word("interlock.dose"), self.shop.now())
+            return
         if alarm is None or (on is not None and alarm.at < on.at):
             return
         detail = alarm.detail
