@@ -8,6 +8,7 @@ the next question.
 from __future__ import annotations
 
 import contextlib
+import re
 from typing import Any
 
 from yellowbath.core.errors import LinkLostError
@@ -99,4 +100,5 @@ class VisaLine:
 
 
 def _short(error: Exception) -> str:
-    return (str(error).splitlines() or [type(error).__name__])[0].rstrip(".")[:160]
+    first = (str(error).splitlines() or [type(error).__name__])[0]
+    return re.sub(r"^\[Errno -?\d+\] ", "", first).rstrip(".")[:160]

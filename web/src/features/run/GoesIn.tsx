@@ -52,6 +52,7 @@ export function GoesIn({
           </button>
         ))}
       </div>
+      <p className="text-sm font-semibold">{word("goes_in.form")}</p>
       <fieldset className="grid grid-cols-2 gap-2" aria-label={word("goes_in.form")}>
         {FORMS.map((form) => (
           <button
