@@ -17,6 +17,7 @@ _PIECE = (
     "hardness_hrc", "treatment",
     "tempered_c", "metal", "fragility", "duty", "parts", "grease",
 )  # fmt: skip
+_ANODE = ("material",)
 _SUPPLY = ("rcd", "polarity_tested", "fuse_a", "line_switch", "start_range")
 _PLACE = (
     "where", "room_m3", "lid", "flames", "visitors", "opening_m2", "filter_loop", "air_c",
@@ -28,16 +29,22 @@ _MIX = ("kept_salt_kg",)
 def with_facts(plan: Plan, known: Plan) -> Plan:
     """A run's plan with what a later revision knows of place, metals, joint and tank.
 
-    Pieces are met by their id; what is no longer in the later one stays as it was. A question that
-    the later one leaves open does not unsay an answer. What scrap is made of is no fact of the
-    place: in a plan it may be an idea, which ``core/process/in_bath`` asks about.
+    Pieces and anodes are met by their id; what is no longer in the later one stays as it was. A
+    question that the later one leaves open does not unsay an answer. All else may be an idea, which
+    ``core/process/in_bath`` asks about.
     """
     pieces = [
         p.model_copy(update=_known(_PIECE, p, q)) if (q := known.piece(p.id)) else p
         for p in plan.pieces
     ]
+    later = {a.id: a for a in known.anodes}
+    anodes = [
+        a.model_copy(update=_known(_ANODE, a, b)) if (b := later.get(a.id)) else a
+        for a in plan.anodes
+    ]
     update = {
         "pieces": pieces,
+        "anodes": anodes,
         "layout": plan.layout.model_copy(
             update=_known(("joint_clear",), plan.layout, known.layout)
         ),
