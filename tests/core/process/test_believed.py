@@ -59,8 +59,12 @@ class NothingFlows(unittest.TestCase):
             told.add((sign.title, sign.why))
         self.assertEqual(len(told), 5)
 
-    def test_few_volts_and_amps_are_no_silence(self) -> None:
+    def test_few_volts_and_amps_are_a_touch_and_no_silence(self) -> None:
+        """No bath lets an amp through at 0.3 V: something flows, and not through the liquid."""
         book = running().write(40, "reading", current_a=1.0, supply_v=0.3)
+        (sign,) = replay(book.log, BASIS).signs
+        self.assertEqual((sign.kind, sign.by), ("danger", "amps"))
+        book = running().write(40, "reading", current_a=1.0, supply_v=6.0)
         self.assertEqual(replay(book.log, BASIS).signs, [])
 
 
