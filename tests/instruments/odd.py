@@ -127,12 +127,14 @@ def on_a_serial_line(t: Tongue, d: Device) -> Iterator[str]:
     def void(_: int) -> None:
         return None
 
-    threading.Thread(target=talk, daemon=True).start()
+    speaking = threading.Thread(target=talk, daemon=True)
+    speaking.start()
     try:
         yield os.ttyname(theirs)
     finally:
-        os.close(ours)
-        os.close(theirs)
+        os.close(theirs)  # it hears that nobody is there any more, and ends
+        speaking.join(5)
+        os.close(ours)  # not before: the next line has this number, and it would answer there
 
 
 TONGUES: dict[str, Tongue] = {

@@ -33,7 +33,7 @@ test("what comes with a refusal is told as everywhere else", async () => {
   const problem = { type: "urn:t", title: "No", detail: "Not so.", status: 400 };
   for (const [status, error] of [
     [401, Locked],
-    [413, Later],
+    [413, Refused],
     [429, Later],
     [422, Refused],
     [404, Refused],

@@ -78,7 +78,6 @@ test("what the server refuses stays with the reason, and the next goes on", asyn
 
 for (const [status, what] of [
   [401, "the passcode is asked for"],
-  [413, "it is too much at once"],
   [429, "it is too often"],
 ] as const)
   test(`where ${what} an entry waits and is not refused`, async () => {
@@ -99,6 +98,21 @@ for (const [status, what] of [
     await flush();
     assert.deepEqual(waiting(), []);
   });
+
+test("an entry that is too large is put aside and does not keep the others", async () => {
+  let calls = 0;
+  serve(() => {
+    calls += 1;
+    return calls === 1 ? json(problem("Too large", "It is too large."), 413) : json({});
+  });
+  await post("r1", reading(9));
+  await post("r1", reading(1));
+  assert.deepEqual(
+    waiting().map((p) => p.refused),
+    ["It is too large."],
+  );
+  assert.equal(calls, 2);
+});
 
 test("two sendings at once send each entry once", async () => {
   let calls = 0;
