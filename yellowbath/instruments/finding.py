@@ -135,7 +135,7 @@ def _fits(d: Dialect, question: str, answer: str) -> bool:
 
 
 def _known(line: Line, d: Dialect) -> Dialect:
-    """What it knows of each by itself; twice, since an answer may be a slip."""
+    """What it knows of each by itself; asked up to three times, since an answer may be a slip."""
     gone: dict[str, object] = {}
     for name in ("volts", "amps", "output", "limit"):
         question = getattr(d, name)

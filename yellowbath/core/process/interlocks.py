@@ -17,7 +17,7 @@ from yellowbath.core.checks.limits import limit
 from yellowbath.core.process.basis import Basis
 from yellowbath.core.process.dangers import Danger, Figures, judge
 from yellowbath.core.process.samples import MS, Sample, Why
-from yellowbath.core.process.touch import Ohms, touches
+from yellowbath.core.process.touch import Ohms, touch_says, touches
 from yellowbath.core.units import System, show
 from yellowbath.core.words import word
 
@@ -132,8 +132,7 @@ def _told(
 ) -> Iterator[_Told]:
     basis = stand.basis
     if touches(s.amps, s.volts, ohms, s.at_ms, basis):
-        said = word("interlock.touch", amps=show(s.amps or 0.0, "current"),
-                    volts=show(s.volts or 0.0, "voltage"))  # fmt: skip
+        said = touch_says(s.amps, s.volts)
         yield _Told(Trip("touch", Danger("touch", "leads", said), said, chosen.touch))
     leapt = why in ("leapt", "impossible")
     for d in judge(Figures(s.amps, s.volts, None, s.bath_c), basis, system):

@@ -69,9 +69,14 @@ def touch_by_plan(f: Figures, basis: Basis) -> list[Danger]:
     volts = f.tank_v if f.supply_v is None else f.supply_v
     if not touches(f.amps, volts, Ohms(), 0, basis):
         return []
-    said = word("interlock.touch", amps=show(f.amps or 0.0, "current"),
-                volts=show(volts or 0.0, "voltage"))  # fmt: skip
-    return [Danger("touch", "amps", f"{said} {word('danger.touch.why')}")]
+    return [Danger("touch", "amps", f"{touch_says(f.amps, volts)} {word('danger.touch.why')}")]
+
+
+def touch_says(amps: float | None, volts: float | None) -> str:
+    """A touch in words, by the figures that tell of it [A, V]."""
+    return word(
+        "interlock.touch", amps=show(amps or 0.0, "current"), volts=show(volts or 0.0, "voltage")
+    )
 
 
 def floor_v(basis: Basis) -> float:

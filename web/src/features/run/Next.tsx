@@ -1,5 +1,5 @@
 import { OctagonX } from "lucide-react";
-import { useState } from "react";
+import { type ReactNode, useState } from "react";
 import type { ActionOut, RunOut } from "@/shared/api/client";
 import { clockTime, untilText } from "@/shared/time";
 import { InBath } from "@/shared/ui/InBath";
@@ -25,15 +25,11 @@ export function NextAction({
     return <Doubted {...{ run, now, enter, busy, next }} />;
   if (next.kind === "in_bath")
     return (
-      <section
-        className="space-y-3 bg-iron p-4 text-on-iron"
-        aria-label="Next"
-        data-testid="next-action"
-        data-kind={next.kind}
-      >
-        <h2 className="text-2xl sm:text-3xl">{next.title}</h2>
-        <InBath run={run} say={(detail) => void enter(detail)} />
-      </section>
+      <Quiet next={next}>
+        <div className="mt-3 space-y-3">
+          <InBath run={run} say={(detail) => void enter(detail)} />
+        </div>
+      </Quiet>
     );
   const at = next.at ? new Date(next.at) : null;
   const by = next.by ? new Date(next.by) : null;
@@ -138,13 +134,7 @@ function Doubted({
   const planned = run.actions.find((a) => a.kind !== "ask" && a.kind !== "mend");
   const at = planned?.at ? new Date(planned.at) : null;
   return (
-    <section
-      className="bg-iron p-4 text-on-iron"
-      aria-label="Next"
-      data-testid="next-action"
-      data-kind={next.kind}
-    >
-      <h2 className="text-2xl sm:text-3xl">{next.title}</h2>
+    <Quiet next={next}>
       {planned && (
         <p className="text-sm text-on-iron-2">
           {word("matter.planned", { title: planned.title })}
@@ -152,6 +142,21 @@ function Doubted({
         </p>
       )}
       <Matter run={run} enter={enter} busy={busy} />
+    </Quiet>
+  );
+}
+
+/** A next thing that is a question: its title, and what answers it. */
+function Quiet({ next, children }: { next: ActionOut; children: ReactNode }) {
+  return (
+    <section
+      className="bg-iron p-4 text-on-iron"
+      aria-label="Next"
+      data-testid="next-action"
+      data-kind={next.kind}
+    >
+      <h2 className="text-2xl sm:text-3xl">{next.title}</h2>
+      {children}
     </section>
   );
 }
