@@ -1,4 +1,5 @@
-"""How much of a long test is run: all of it by ``make long``, else a part that meets every kind."""
+"""How much of a long test is run: all of it by ``make long``, else a part that meets every kind;
+and how long any test waits."""
 
 from __future__ import annotations
 
@@ -8,6 +9,8 @@ from typing import TypeVar
 
 T = TypeVar("T")
 LONG = os.environ.get("YB_LONG") == "1"
+# s, of a test for what must come: what ends it is that nothing comes, not how fast a machine is
+PATIENCE_S = 240.0
 
 
 def of(whole: T, usual: T) -> T:

@@ -2,7 +2,7 @@
 
 ``python -m tests.run [PATTERN]`` runs the tests whose dotted name contains PATTERN. Classes are
 shared out over three processes, the long ones first and those that drive a browser apart from one
-another; the page's own unit tests, which Node runs, come last.
+another; the page's own unit tests, which Node runs, go beside them.
 """
 
 from __future__ import annotations
@@ -66,6 +66,8 @@ def _all_of(pattern: str, made: str) -> int:
     names = _apart(
         sorted({_class_of(t) for t in _all() if pattern in t.id() or _broken(t)}, key=_rank)
     )
+    if pattern in PAGE:
+        names = [*names[:WORKERS], PAGE, *names[WORKERS:]]
     tasks = [(name, pattern) for name in names]
     if not pattern:
         # compiled code is made once and kept on disk, or both workers would wait for it, and a page
@@ -78,10 +80,6 @@ def _all_of(pattern: str, made: str) -> int:
         for outcome in pool.imap_unordered(run_class, tasks):
             print(outcome.text, end="", flush=True)
             outcomes.append(outcome)
-    if pattern in PAGE:
-        ran, failed_units, said, took = page_units.run()
-        print(said, end="", flush=True)
-        outcomes.append(Outcome(ran, failed_units, 0, said, took, "the page's own units"))
     ran, failed, skipped = (
         sum(o.ran for o in outcomes),
         sum(len(o.failed) for o in outcomes),
@@ -108,6 +106,9 @@ def _apart(names: Sequence[str]) -> list[str]:
 def run_class(task: tuple[str, str]) -> Outcome:
     """Run the tests of one class whose names hold the pattern."""
     name, pattern = task
+    if name == PAGE:
+        ran, failed, said_of_them, took = page_units.run()
+        return Outcome(ran, failed, 0, said_of_them, took, "the page's own units")
     chosen = [t for t in _all() if _class_of(t) == name and (pattern in t.id() or _broken(t))]
     began = time.monotonic()
     said = io.StringIO()

@@ -15,6 +15,7 @@ from urllib.error import URLError
 
 from tests.api.test_faults import entry
 from tests.instruments.peers import standing_in
+from tests.longer import PATIENCE_S
 from tests.server import Server
 from tests.shops import QUIET
 
@@ -36,7 +37,7 @@ class KilledWhileSampling(unittest.TestCase):
         self.server.post(f"{where}/entries", entry("switch_on", since))
         return where
 
-    def until(self, test: Any, seconds: float = 90.0) -> None:
+    def until(self, test: Any, seconds: float = PATIENCE_S) -> None:
         end = time.monotonic() + seconds
         while not test():
             self.assertLess(time.monotonic(), end)

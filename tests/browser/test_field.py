@@ -22,7 +22,7 @@ class FieldOnThePage(BrowserCase):
         made = self.server.post("/plans", {"document": plate("one_side")})
         page = self.page(f"/plans/{made['id']}")
         back = page.locator('[data-region="p1.back"]')
-        back.wait_for(timeout=40_000)
+        back.wait_for()
         shown = float(back.get_attribute("data-ratio") or "nan")
         self.assertAlmostEqual(shown, self.far_face("one_side"), delta=0.01)
 
@@ -31,7 +31,6 @@ class FieldOnThePage(BrowserCase):
             "was => (document.querySelector('[data-region=\"p1.back\"]')"
             "?.dataset.ratio ?? was) != was",
             arg=back.get_attribute("data-ratio"),
-            timeout=40_000,
         )
         page.locator('section[aria-busy="false"] [data-region="p1.back"]').wait_for()
         both = float(back.get_attribute("data-ratio") or "nan")
@@ -40,7 +39,7 @@ class FieldOnThePage(BrowserCase):
 
         page.get_by_role("button", name="Place it for me").click()
         use = page.get_by_role("button", name="Use this layout")
-        use.wait_for(timeout=60_000)
+        use.wait_for()
         use.click()
         page.get_by_role("radio", name="One by one", checked=True).wait_for()
         page.get_by_label("Right of the middle").nth(1).wait_for()

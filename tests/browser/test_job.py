@@ -100,8 +100,8 @@ class WholeJob(BrowserCase):
     def test_every_number_on_the_plan_opens_to_its_formula(self) -> None:
         """Each one: its formula with this plan's figures, which give the number, and a source."""
         page = self.page("/plans/whole")
-        page.locator('[data-solving="false"]').wait_for(timeout=60_000)
-        page.locator("[data-region]").first.wait_for(timeout=60_000)
+        page.locator('[data-solving="false"]').wait_for()
+        page.locator("[data-region]").first.wait_for()
         page.get_by_text("Every other figure").click()
         numbers = page.locator("[data-figure]")
         keys = {n.get_attribute("data-figure") for n in numbers.all()}
@@ -259,7 +259,7 @@ class Typing(BrowserCase):
         two.get_by_role("button", name="Save plan").click()
         two.get_by_role("button", name="Saved").wait_for()
         self.assertEqual(self.field(one, "/pieces/0/shape/length_m").input_value(), "33 cm")
-        one.get_by_text("4 was saved since").wait_for(timeout=30_000)
+        one.get_by_text("4 was saved since").wait_for()
         one.get_by_role("button", name="Save plan").click()
         told = one.locator("[data-brought]")
         told.get_by_text("Cast iron").wait_for()

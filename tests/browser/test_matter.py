@@ -28,12 +28,12 @@ class Matter(BrowserCase):
             page.get_by_role("button", name="Ask who is there").click()
             page.get_by_role("button", name="Listen to it").click()
             log = page.get_by_role("region", name="Log")
-            log.get_by_text("Off the line:").first.wait_for(timeout=60_000)
+            log.get_by_text("Off the line:").first.wait_for()
             self.assertEqual(page.locator("[data-causes]").count(), 0)
             # the joint of all the scrap goes
             bath.with_fault(fault("contact_scrap", bath.design, np.random.default_rng(10)), 0.0)
             clock.now += 30
-            page.locator("[data-causes]").wait_for(timeout=90_000)
+            page.locator("[data-causes]").wait_for()
             page.locator("[data-suspect=contact_scrap]").wait_for()
             # danger first, and the power off before hands
             page.locator("[data-ask=leads]").get_by_role("button").first.click()
@@ -95,7 +95,7 @@ class Practised(BrowserCase):
         page = self.page("/", self.context(PHONE))
         page.get_by_role("link", name="Five minutes on a practice bath first").click()
         page.get_by_role("button", name="Begin", exact=True).first.click()
-        page.wait_for_url("**/runs/*", timeout=60_000)
+        page.wait_for_url("**/runs/*")
         page.get_by_text("Nothing of it goes into your book").wait_for()
         self.under_power(page)
         self.look(page, "gas")

@@ -109,7 +109,7 @@ class Danger(BrowserCase):
                 self.read_amps(page, str(status / 100))
                 page.get_by_text("kept on this device and not sent yet").wait_for()
                 page.unroute(path)
-                page.get_by_text("kept on this device").wait_for(state="detached", timeout=20_000)
+                page.get_by_text("kept on this device").wait_for(state="detached")
                 page.get_by_label("Log").get_by_text(f"Read {status / 100} A").first.wait_for()
 
     def test_what_is_half_typed_outlives_a_reload_and_no_bad_time_becomes_now(self) -> None:
@@ -138,7 +138,7 @@ class Danger(BrowserCase):
         page.keyboard.press("Control+s")
         self.field(page, "/pieces/0/name").press_sequentially("!")
         page.keyboard.press("Control+s")
-        page.wait_for_url("**/plans/*", timeout=30_000)
+        page.wait_for_url("**/plans/*")
         page.get_by_text("Saved, revision").wait_for()
         found = self.server.get("/plans?find=saved%20twice")
         self.assertEqual(found["count"], 1)
@@ -195,10 +195,10 @@ class Door(BrowserCase):
         page.get_by_role("button", name="Write it down").click()
         page.get_by_role("status").get_by_text("1 entry is kept on this device").wait_for()
         self.let_in(page)
-        page.get_by_label("Log").get_by_text("Read 2.9 A").wait_for(timeout=20_000)
+        page.get_by_label("Log").get_by_text("Read 2.9 A").wait_for()
 
     def let_in(self, page: Page) -> None:
-        page.get_by_label("Passcode").wait_for(timeout=30_000)
+        page.get_by_label("Passcode").wait_for()
         page.get_by_label("Passcode").fill(self.passcode)
         page.get_by_role("button", name="Come in").click()
         page.get_by_label("Passcode").wait_for(state="detached")
@@ -221,7 +221,6 @@ class Files(BrowserCase):
         light = io.BytesIO(trimesh.creation.box((0.1, 0.05, 0.02)).export(file_type="glb"))
         files.set_input_files({"name": "block.glb", "mimeType": "model/gltf-binary",
                                "buffer": light.getvalue()})  # fmt: skip
-        page.wait_for_function(f"() => {DRAFT}?.pieces[0].shape.file === 'block.glb'",
-                               timeout=30_000)  # fmt: skip
-        page.wait_for_selector("[data-solid=ready]", timeout=30_000)
+        page.wait_for_function(f"() => {DRAFT}?.pieces[0].shape.file === 'block.glb'")  # fmt: skip
+        page.wait_for_selector("[data-solid=ready]")
         self.assertEqual(said, [], "the content security policy lets the page's own work pass")

@@ -9,9 +9,37 @@ from uuid import uuid4
 
 from playwright.sync_api import Page
 
-from tests.browser.pages import DESK, PATIENCE, PHONE, BrowserCase
+from tests.browser.pages import DESK, PHONE, BrowserCase
 from tests.instruments.peers import standing_in
 from tests.shops import QUIET
+
+# contrast of every text in the card and the bar; WCAG 2.2, relative luminance and contrast ratio
+CONTRAST = """() => {
+  const canvas = document.createElement("canvas").getContext("2d", { willReadFrequently: true });
+  const rgba = (css) => {
+    canvas.clearRect(0, 0, 1, 1); canvas.fillStyle = css; canvas.fillRect(0, 0, 1, 1);
+    return [...canvas.getImageData(0, 0, 1, 1).data];
+  };
+  const lit = ([r, g, b]) => {
+    const [x, y, z] = [r, g, b].map((v) => v / 255)
+      .map((v) => (v <= 0.04045 ? v / 12.92 : ((v + 0.055) / 1.055) ** 2.4));
+    return 0.2126 * x + 0.7152 * y + 0.0722 * z;
+  };
+  const ground = (e) => {
+    for (let at = e; at; at = at.parentElement) {
+      const c = rgba(getComputedStyle(at).backgroundColor);
+      if (c[3] === 255) return c;
+    }
+    return [255, 255, 255];
+  };
+  const all = document.querySelectorAll("[data-testid=next-action] *, [data-always] *");
+  return [...all].filter((e) => [...e.childNodes].some((n) => n.nodeType === 3 && n.data.trim()))
+    .filter((e) => e.checkVisibility() && !e.closest(".sr-only"))
+    .map((e) => {
+      const [a, b] = [lit(rgba(getComputedStyle(e).color)), lit(ground(e))];
+      return [e.textContent.slice(0, 40), (Math.max(a, b) + 0.05) / (Math.min(a, b) + 0.05)];
+    });
+}"""
 
 
 class Shouted(BrowserCase):
@@ -33,8 +61,8 @@ class Shouted(BrowserCase):
         self.enter("switch_on")
         self.enter("look", bubbles="whole")
         self.pages = []
-        for size, scheme in ((DESK, "light"), (PHONE, "dark")):
-            page = self.page(f"/runs/{self.run_id}", self.context(size, scheme))
+        for size in (DESK, PHONE):
+            page = self.page(f"/runs/{self.run_id}", self.context(size))
             page.get_by_role("button", name="Reading", exact=True).click()
             page.get_by_label("Amps", exact=True).fill("2.4")
             self.pages.append(page)
@@ -46,12 +74,15 @@ class Shouted(BrowserCase):
             if again:
                 page.reload()
             box = page.locator("[data-testid=next-action][data-danger]", has_text=words)
-            box.wait_for(timeout=PATIENCE)
-            page.wait_for_timeout(200)
-            self.assertTrue(page.get_by_label("Amps", exact=True).is_visible(), "the form is open")
-            self.seen_whole(page, words)
+            box.wait_for()
+            for scheme in ("dark", "light"):
+                page.emulate_media(color_scheme=scheme)
+                page.wait_for_timeout(200)
+                self.seen_whole(page, words)
+                self.stands_out(page, words)
 
     def seen_whole(self, page: Page, words: str) -> None:
+        self.assertTrue(page.get_by_label("Amps", exact=True).is_visible(), "the form is open")
         size = page.viewport_size
         box = page.locator("[data-testid=next-action]").bounding_box()
         bar = page.locator("[data-always]").bounding_box()
@@ -65,6 +96,13 @@ class Shouted(BrowserCase):
             self.assertGreaterEqual(where["height"], 44)
         page.wait_for_function("words => document.title.includes(words)", arg=words)
 
+    def stands_out(self, page: Page, words: str) -> None:
+        """Letters against their ground as WCAG 2.2 reckons contrast, 4.5 to 1 and more."""
+        found = page.evaluate(CONTRAST)
+        self.assertGreater(len(found), 0)
+        for text, ratio in found:
+            self.assertGreaterEqual(ratio, 4.5, f"{words}: {text}")
+
     def test_what_must_be_done_is_read_without_scrolling(self) -> None:
         with standing_in() as supply:
             bath = supply.device.bath
@@ -77,7 +115,7 @@ class Shouted(BrowserCase):
             bath.switch_on()
             self.enter("switch_on")
             for page in self.pages:
-                page.locator("[data-danger]").wait_for(state="detached", timeout=PATIENCE)
+                page.locator("[data-danger]").wait_for(state="detached")
         self.reads("Nothing guards this bath")
         for page in self.pages:  # half typed, and still there
             self.assertEqual(page.get_by_label("Amps", exact=True).input_value(), "2.4")
@@ -103,7 +141,7 @@ class Shouted(BrowserCase):
         self.field(page, "/supply/nominal_v").fill("36 V")
         page.get_by_role("button", name="Save plan").click()
         asked = page.locator("[data-in-bath]")
-        asked.wait_for(timeout=PATIENCE)
+        asked.wait_for()
         asked.get_by_role("button", name="So in the bath now").click()
-        asked.wait_for(state="detached", timeout=PATIENCE)
+        asked.wait_for(state="detached")
         self.reads("Switch off now", again=True)

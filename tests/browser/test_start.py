@@ -2,7 +2,7 @@
 
 from playwright.sync_api import Locator, Page
 
-from tests.browser.pages import PHONE, BrowserCase
+from tests.browser.pages import PATIENCE, PHONE, BrowserCase
 
 FIRST = (
     ("kind", "Plate or flat"), ("metal", "Mild steel"), ("hollow", "No"), ("grease", "None"),
@@ -36,7 +36,7 @@ class Thumb(BrowserCase):
             viewport=PHONE, has_touch=True, is_mobile=True,  # type: ignore[arg-type]
             locale="en-GB",
         )  # fmt: skip
-        context.set_default_timeout(15_000)
+        context.set_default_timeout(PATIENCE)
         self.addCleanup(context.close)
         page = self.page("/", context)
         for name, words in FIRST:
@@ -53,9 +53,9 @@ class Thumb(BrowserCase):
         # on to a bath under power, by thumb alone
         self.tap(answer.get_by_role("button", name="Open this plan"))
         page.wait_for_url("**/plans/*")
-        page.locator("[data-solving=false]").first.wait_for(timeout=60_000)
+        page.locator("[data-solving=false]").first.wait_for()
         self.tap(page.get_by_role("button", name="Set up this bath"))
-        page.wait_for_url("**/runs/*", timeout=60_000)
+        page.wait_for_url("**/runs/*")
         steps = page.locator("[data-step]")
         steps.first.wait_for()
         for k in range(steps.count()):
@@ -93,15 +93,15 @@ class Keys(BrowserCase):
         page.wait_for_function("!document.activeElement.disabled")
         page.keyboard.press("Enter")
         page.wait_for_url("**/plans/*")
-        page.wait_for_selector("#stage[data-live=fine]", timeout=60_000)
+        page.wait_for_selector("#stage[data-live=fine]")
         self.tab_to(page, "a1")  # the rod in the drawing: ten millimetres to the right
         before = page.evaluate("document.activeElement.ariaLabel")
         page.keyboard.press("Shift+ArrowRight")
         page.wait_for_function(f"document.activeElement.ariaLabel !== {before!r}")
-        page.wait_for_selector("#stage[data-live=fine]", timeout=60_000)
+        page.wait_for_selector("#stage[data-live=fine]")
         self.tab_to(page, "Set up this bath")
         page.keyboard.press("Enter")
-        page.wait_for_url("**/runs/*", timeout=60_000)
+        page.wait_for_url("**/runs/*")
         boxes = page.get_by_label("Switch-on list").get_by_role("checkbox")
         boxes.first.wait_for()
         for k in range(boxes.count()):

@@ -53,7 +53,7 @@ class Behind(BrowserCase):
         before = self.figure(page, "amps.gives")
         page.get_by_role("button", name="How much soda is of use here?").click()
         curve = page.locator("[data-dose-curve]")
-        curve.locator("svg").wait_for(timeout=30_000)
+        curve.locator("svg").wait_for()
         told = curve.locator("figcaption b").inner_text()
         curve.get_by_role("button", name="Take it").click()
         page.wait_for_function(

@@ -30,7 +30,7 @@ class Workbench(BrowserCase):
         return page
 
     def settled(self, page: Page) -> None:
-        page.wait_for_selector("#stage[data-live=fine]", timeout=60_000)
+        page.wait_for_selector("#stage[data-live=fine]")
 
     def held(self, page: Page) -> dict[str, Any]:
         """The document that the page keeps on this device."""
@@ -85,12 +85,12 @@ class Workbench(BrowserCase):
         page.locator("#expect [role=alert]").wait_for()
         ask.fill("1.5 A")
         page.get_by_role("button", name="Go by it").click()
-        page.locator("[data-meter]").wait_for(timeout=60_000)
+        page.locator("[data-meter]").wait_for()
         self.settled(page)
         self.assertIn("1.5", self.read(page, "gives"))
         self.assertEqual(self.held(page)["meter"]["read_a"], 1.5)
         page.get_by_role("button", name="Forget the reading").click()
-        ask.wait_for(timeout=60_000)
+        ask.wait_for()
         self.settled(page)
         self.assertEqual(self.read(page, "gives"), before)
 
@@ -98,7 +98,7 @@ class Workbench(BrowserCase):
         self.advised = True
         page = self.plan(BOX)
         advice = page.locator("[data-advice]").first
-        advice.wait_for(timeout=60_000)
+        advice.wait_for()
         promised = advice.locator("[data-effect]").inner_text()
         advice.get_by_role("button", name="Do it").click()
         page.wait_for_selector("#stage:not([data-live=fine])")
@@ -178,7 +178,7 @@ class Workbench(BrowserCase):
         page = self.plan(BOX)
         page.get_by_role("button", name="Try a variant").click()
         page.get_by_role("radio", name="Two, on opposite sides").click()
-        page.locator('[data-difference="/layout/arrangement"]').wait_for(timeout=20_000)
+        page.locator('[data-difference="/layout/arrangement"]').wait_for()
         page.get_by_role("button", name="Keep the one set aside").click()
         page.get_by_role("radio", name="One, on one side", checked=True).wait_for()
         self.assertEqual(page.get_by_label("Compare").count(), 0)
@@ -232,8 +232,8 @@ class Solid(BrowserCase):
     def test_the_tank_is_drawn_when_something_changes_and_not_in_a_loop(self) -> None:
         made = self.server.post("/plans", {"document": BOX})
         page = self.page(f"/plans/{made['id']}")
-        page.wait_for_selector("[data-solid=ready]", timeout=30_000)
-        page.wait_for_selector("#stage[data-live=fine]", timeout=60_000)
+        page.wait_for_selector("[data-solid=ready]")
+        page.wait_for_selector("#stage[data-live=fine]")
         page.wait_for_timeout(1500)
         drawn = "Number(document.querySelector('[data-solid] canvas')?.dataset.drawn)"
         before = page.evaluate(drawn)

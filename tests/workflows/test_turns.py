@@ -6,6 +6,7 @@ import threading
 import time
 import unittest
 
+from tests.longer import PATIENCE_S
 from yellowbath.core.errors import CrowdedError, SupersededError
 from yellowbath.workflows.turns import Turns
 
@@ -24,7 +25,7 @@ class Fair(unittest.TestCase):
             for k, name in enumerate(row):
                 threads.append(threading.Thread(target=wait, args=(name,)))
                 threads[-1].start()
-                until = time.monotonic() + 5
+                until = time.monotonic() + PATIENCE_S
                 while turns.waiting < k + 1 and time.monotonic() < until:
                     time.sleep(0.001)
         for t in threads:
