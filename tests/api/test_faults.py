@@ -52,7 +52,7 @@ class Killed(unittest.TestCase):
         rng = random.Random(15)
         answered: list[str] = []
         made: set[str] = set()
-        for k in range(of(200, 20)):
+        for k in range(of(200, 12)):
             writer = threading.Thread(target=self.write, args=(where, since, k, answered, made))
             before, until = len(answered), time.monotonic() + 10
             writer.start()
@@ -61,7 +61,7 @@ class Killed(unittest.TestCase):
             time.sleep(rng.uniform(0.0, 0.15))
             self.server.kill()
             writer.join()
-            if k % 10 == 4:
+            if k % 5 == 2:
                 self.killed_while_starting(rng.uniform(0.2, 1.5))
             self.server.start()
         log = [line["client_id"] for line in self.server.get(where)["log"]]

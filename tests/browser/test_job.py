@@ -94,7 +94,7 @@ class WholeJob(BrowserCase):
         page.get_by_role("button", name="Close the run").click()
         page.get_by_role("link", name="Open its entry").click()
         for words in ("Sluice hook", "35 min", "WL in a shield", "Planned against happened",
-                      "After, same angle", "silent stop found later"):  # fmt: skip
+                      "After, same angle", "found off once"):  # fmt: skip
             page.get_by_text(words).first.wait_for()
 
     def test_every_number_on_the_plan_opens_to_its_formula(self) -> None:

@@ -18,7 +18,7 @@ class OnTheLine(BrowserCase):
         page = self.page(f"/plans/{made['id']}", self.context(PHONE))
         self.switched_on(page)
         page.get_by_role("button", name="From the whole piece").click()
-        page.get_by_role("button", name="Hang a supply or meter on").click()
+        page.get_by_role("button", name="Connect a supply or meter").click()
         page.get_by_label("Address and port").fill(f"127.0.0.1:{server.port}")
         page.get_by_label("It has a probe").check()
         page.get_by_role("button", name="Ask who is there").click()

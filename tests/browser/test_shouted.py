@@ -3,6 +3,7 @@ a trip, a lost line, a short by hand, a stainless rod that was added; desk and p
 dark."""
 
 from datetime import UTC, datetime
+from itertools import product
 from typing import Any
 from unittest import mock
 from uuid import uuid4
@@ -60,24 +61,22 @@ class Shouted(BrowserCase):
         self.enter("checklist", ticked=[p["id"] for p in run["points"]])
         self.enter("switch_on")
         self.enter("look", bubbles="whole")
-        self.pages = []
-        for size in (DESK, PHONE):
-            page = self.page(f"/runs/{self.run_id}", self.context(size))
-            page.get_by_role("button", name="Reading", exact=True).click()
-            page.get_by_label("Amps", exact=True).fill("2.4")
-            self.pages.append(page)
+        self.run_page = self.page(f"/runs/{self.run_id}", self.context(PHONE))
+        self.run_page.get_by_role("button", name="Reading", exact=True).click()
+        self.run_page.get_by_label("Amps", exact=True).fill("2.4")
 
     def reads(self, words: str, again: bool = False) -> None:
-        """Each page says it first and whole, over the form that is open, with both presses in
-        reach."""
-        for page in self.pages:
-            if again:
-                page.reload()
-            box = page.locator("[data-testid=next-action][data-danger]", has_text=words)
-            box.wait_for()
-            for scheme in ("dark", "light"):
-                page.emulate_media(color_scheme=scheme)
-                page.wait_for_timeout(200)
+        """In every size and light the page says it first and whole, over the form that is open,
+        with both presses in reach."""
+        page = self.run_page
+        if again:
+            page.reload()
+        page.locator("[data-testid=next-action][data-danger]", has_text=words).wait_for()
+        for size, scheme in product((DESK, PHONE), ("dark", "light")):
+            page.set_viewport_size(size)  # type: ignore[arg-type]
+            page.emulate_media(color_scheme=scheme)  # type: ignore[arg-type]
+            page.wait_for_timeout(200)
+            with self.subTest(words, width=size["width"], scheme=scheme):
                 self.seen_whole(page, words)
                 self.stands_out(page, words)
 
@@ -114,11 +113,10 @@ class Shouted(BrowserCase):
             self.link(supply.port, over_amps_a=None, touch=True)
             bath.switch_on()
             self.enter("switch_on")
-            for page in self.pages:
-                page.locator("[data-danger]").wait_for(state="detached")
+            self.run_page.locator("[data-danger]").wait_for(state="detached")
         self.reads("Nothing guards this bath")
-        for page in self.pages:  # half typed, and still there
-            self.assertEqual(page.get_by_label("Amps", exact=True).input_value(), "2.4")
+        typed = self.run_page.get_by_label("Amps", exact=True)
+        self.assertEqual(typed.input_value(), "2.4", "half typed, and still there")
 
     def test_what_is_told_by_hand_is_read_as_soon(self) -> None:
         self.enter("reading", current_a=5.0, supply_v=0.4)
@@ -127,7 +125,7 @@ class Shouted(BrowserCase):
         self.enter("switch_on")
         self.enter("change", what="added_anode", goes_in={"material": "stainless"})
         self.reads("Switch off now", again=True)
-        phone = self.pages[1]
+        phone = self.run_page
         phone.get_by_role("button", name="Danger", exact=True).click()
         phone.get_by_role("button", name="Smoke").click()
         phone.get_by_text("Written down").wait_for()

@@ -5,7 +5,7 @@ from playwright.sync_api import Locator, Page
 from tests.browser.pages import PATIENCE, PHONE, BrowserCase
 
 FIRST = (
-    ("kind", "Plate or flat"), ("metal", "Mild steel"), ("hollow", "No"), ("grease", "None"),
+    ("kind", "Plate or flat"), ("metal", "Mild steel"), ("grease", "None"),
     ("paint", "None"), ("grade", "Orange all over"), ("aim", "Black film left"),
     ("vessel", "Storage box"), ("feeds", "Plain transformer charger"),
 )  # fmt: skip
@@ -69,6 +69,26 @@ class Thumb(BrowserCase):
         for button in ("All checked", "Switched on", "From the whole piece"):
             self.tap(page.get_by_role("button", name=button))
         page.locator("[data-state=running]").wait_for()
+
+    def test_the_letters_in_the_picture_are_those_of_the_question(self) -> None:
+        page = self.page("/plans/new", self.context(PHONE))
+        kinds = page.locator("[data-first=kind]").get_by_role("radio")
+        for k in range(kinds.count()):
+            kinds.nth(k).click()
+            shape = kinds.nth(k).get_attribute("value")
+            with self.subTest(shape):
+                page.wait_for_function(
+                    "([q, n]) => document.querySelector(q) && document.querySelectorAll(n).length",
+                    arg=["[data-question]", "[data-letter]"],
+                )
+                page.wait_for_timeout(350)  # the answer to the last press
+                lettered = page.locator("[data-letter]").all_inner_texts()
+                asked = page.locator("[data-question]").inner_text().lower()
+                for text in lettered:
+                    letter, name = text.lower().split(": ", 1)
+                    self.assertIn(f"{letter} {name}", asked)
+                drawn = page.locator("figure svg text").all_text_contents()
+                self.assertEqual(sorted(drawn), [t[0] for t in lettered])
 
     def test_the_small_things_are_large_enough_for_a_thumb(self) -> None:
         page = self.page("/plans/new", self.context(PHONE))
@@ -148,10 +168,10 @@ class Words(BrowserCase):
         page.locator("input[data-first=sizes]").fill("600 x 40 x 8")
         choice(page, "vessel", "Bucket").click()
         page.locator("input[data-first=holds]").fill("10 L")
-        page.locator("[data-question]").get_by_text("no room").wait_for()
+        page.locator("[data-question]").get_by_text("Too tight").wait_for()
         page.reload()
         self.assertEqual(page.locator("input[data-first=holds]").input_value(), "10 L")
-        page.get_by_role("button", name="Start afresh").click()
+        page.get_by_role("button", name="Start over").click()
         self.assertEqual(page.locator("input[data-first=holds]").input_value(), "")
 
     def test_a_charger_named_here_is_in_the_kit_with_one_press(self) -> None:

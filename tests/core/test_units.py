@@ -54,11 +54,9 @@ class Parsing(unittest.TestCase):
     def test_what_cannot_be_read_is_refused_with_an_example(self) -> None:
         for text, quantity in (
             ("", "length"),
-            ("twelve", "length"),
             ("12 furlongs", "length"),
             ("3 4", "length"),
             ("1/0 mm", "length"),
-            ("10 to 12 mm", "length"),
             ("1e5 mm", "length"),
             ("--3 mm", "length"),
             ("5 V", "current"),

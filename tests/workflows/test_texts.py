@@ -54,9 +54,9 @@ def _gas() -> float:
 SAID: tuple[tuple[str, Callable[[], str], Callable[[], float], float, float], ...] = (
     ("hold only 37 % soda", lambda: check_text("product_unknown", "reason"),
      lambda: 100 * product("soda_decahydrate").share, 36.5, 37.5),
-    ("the minus one gases about twice as much", lambda: check_text("polarity", "fix"),
+    ("the wire with about twice the bubbles is minus", lambda: check_text("polarity", "fix"),
      _gas, 1.9, 2.1),
-    ("gases about twice as much", lambda: words()["hint.supply.polarity_tested"], _gas, 1.9, 2.1),
+    ("about twice the bubbles", lambda: words()["hint.supply.polarity_tested"], _gas, 1.9, 2.1),
     ("conducts about half", lambda: check_text("cold_mix", "reason"),
      lambda: conductivity(SODA, 5, 1) / conductivity(SODA, 5, 20), 0.45, 0.6),
     ("near freezing about half", lambda: str(table("tables")["conducts"]["lead"]),

@@ -1,6 +1,6 @@
 import assert from "node:assert/strict";
 import test from "node:test";
-import { parseWhen } from "@/shared/when";
+import { parseWhen, readWhen, whichOf } from "@/shared/when";
 
 const now = new Date(2026, 10, 28, 15, 0, 0);
 const at = (h: number, m = 0, back = 0) => new Date(2026, 10, 28 - back, h, m, 0).getTime();
@@ -31,9 +31,56 @@ test("times as people say them, always the last such one before now", () => {
     ["noon", at(12)],
     ["midnight", at(0)],
     ["2026-11-27T09:30", at(9, 30, 1)],
+    ["an hour and a half ago", at(13, 30)],
+    ["1 and a half hours ago", at(13, 30)],
+    ["1 1/2 h ago", at(13, 30)],
+    ["2 h 15 ago", at(12, 45)],
+    ["three quarters of an hour ago", at(14, 15)],
+    ["an hour and ten minutes ago", at(13, 50)],
+    ["14h30", at(14, 30)],
+    ["1430", at(14, 30)],
+    ["0700", at(7)],
+    ["about 2 pm", at(14)],
+    ["at 2 p.m.", at(14)],
+    ["8 last night", at(20, 0, 1)],
+    ["half past ten last night", at(22, 30, 1)],
+    ["2 last night", at(2)],
+    ["6 this morning", at(6)],
+    ["ten past two yesterday", at(14, 10, 1)],
+    ["Thursday 18:00", at(18, 0, 2)],
+    ["friday at 9.15 am", at(9, 15, 1)],
+    ["yesterday evening at 7", at(19, 0, 1)],
+    ["the day before yesterday 18:00", at(18, 0, 2)],
+    ["midday", at(12)],
   ];
   for (const [text, wanted] of cases)
     assert.equal(parseWhen(text, now)?.getTime(), wanted, `${text}: ${parseWhen(text, now)}`);
+});
+
+test("a part of a day is an hour of it, and is told to be taken so", () => {
+  const cases: [string, number][] = [
+    ["last night", at(22, 0, 1)],
+    ["this morning", at(8)],
+    ["yesterday afternoon", at(15, 0, 1)],
+    ["Monday evening", at(19, 0, 5)],
+    ["yesterday", at(12, 0, 1)],
+  ];
+  for (const [text, wanted] of cases)
+    assert.deepEqual(readWhen(text, now), { at: new Date(wanted), loose: true }, text);
+  assert.equal(readWhen("14:10", now)?.loose, false);
+});
+
+test("after it was switched on, where that is known", () => {
+  const since = new Date(at(13));
+  assert.equal(parseWhen("30 min after switching on", now, since)?.getTime(), at(13, 30));
+  assert.equal(parseWhen("an hour and a half after the start", now, since)?.getTime(), at(14, 30));
+  assert.equal(parseWhen("30 min after switching on", now), null);
+});
+
+test("half ten is asked about", () => {
+  assert.deepEqual(whichOf("half ten", now), [new Date(at(10, 30)), new Date(at(9, 30))]);
+  assert.equal(whichOf("half past ten", now), null);
+  assert.equal(parseWhen("half ten", now), null);
 });
 
 test("what names no time, or one to come, is none", () => {
@@ -46,6 +93,11 @@ test("what names no time, or one to come, is none", () => {
     "ten past",
     "2027-01-01T10:00",
     "2 elephants ago",
+    "tonight at 9",
+    "last morning",
+    "next monday",
+    "8 tomorrow",
+    "30 min after switching on",
   ])
     assert.equal(parseWhen(text, now), null, text);
 });

@@ -6,7 +6,7 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
 from yellowbath.core.chemistry.cell import Air, gas_m3_ah
-from yellowbath.core.chemistry.electrolyte import SPOONS, conductivity, product, salt
+from yellowbath.core.chemistry.electrolyte import IN_A_SET, SPOONS, conductivity, product, salt
 from yellowbath.core.chemistry.liquid import BICARBONATE, SALT, SODA, Liquid, solubility
 from yellowbath.core.data import HONESTY, param, require_provenance, source_text, table
 from yellowbath.core.errors import InputError
@@ -73,7 +73,7 @@ def spoons(system: System) -> Rows:
             cells = [
                 f"{_n(1e3 * box.bulk * v)} ({_n(1e3 * box.bulk_low * v, 2)} to "
                 f"{_n(1e3 * box.bulk_high * v, 2)})"
-                for v in SPOONS[name].values()
+                for v in (SPOONS[name][s] for s in IN_A_SET)
             ]
             label = box.name if len(sets) == 1 else f"{box.name}, {name} spoons"
             rows.append((label, *cells, box.cite))

@@ -214,8 +214,9 @@ def run_summary(solver: Solver, quick: Answered) -> FieldSummary:
     A turn in the run's log then adds its dose to the facets that it serves. Pieces that stand out
     of the liquid are also solved put end for end, so that each dip counts where it was under.
     """
-    found, plan = _summary(solver, quick), quick.read.plan
-    made = _Posed(solver, found.resistance_ohm)
+    found, plan = _settled(solver, quick), quick.read.plan
+    # poses are previews, and so are held against one
+    made = _Posed(solver, _summary(solver, quick).resistance_ohm)
     poses = [*found.poses, *made.ratios(plan, _turned_round)]
     ohm, made.ohm = [1.0, *made.ohm], []
     halves: list[tuple[float, ...]] = []
@@ -258,6 +259,14 @@ def _turned_round(piece: Piece) -> Piece:
 
 def _summary(solver: Solver, quick: Answered) -> FieldSummary:
     return trusted(solver, quick, "preview").summary
+
+
+def _settled(solver: Solver, quick: Answered) -> FieldSummary:
+    """The settled field where it stands by now, as the plan's page shows it; else a preview."""
+    if _held(solver, quick, "fine") is None:
+        return _summary(solver, quick)
+    before = _held(solver, quick, "preview")
+    return trusted(solver, quick, "fine", before=before).summary
 
 
 def answer_plan(plan: Plan) -> Answered:

@@ -50,8 +50,8 @@ class _Seen:
 
 
 def rack(shop: Shop, most: int = MOST, patience_s: float = _PATIENCE_S) -> Sequence[OnRack]:
-    """Runs that are not over, those in danger and then those that want hands soonest first; the
-    newest so many.
+    """Runs that are not over, those in danger, then those that want hands soonest, and at the end
+    those that nobody has begun; the newest so many.
 
     What was entered or has fallen due is told as it is now; else it may be two minutes old, more
     where there are very many. A run whose plan cannot be read is left out; ``unread`` lists it.
@@ -82,9 +82,11 @@ def rack(shop: Shop, most: int = MOST, patience_s: float = _PATIENCE_S) -> Seque
     told = [OnRack(r, fresh[r.id].view if r.id in fresh else None) for r in rows
             if r.id not in fresh or fresh[r.id].view is not None]  # fmt: skip
 
-    def urgency(on: OnRack) -> tuple[bool, datetime]:
+    def urgency(on: OnRack) -> tuple[bool, bool, datetime]:
         first = next(iter(on.view.actions), None) if on.view else None
-        return (not (first and first.danger), (first.at if first else None) or now)
+        danger = first is not None and first.danger
+        # what merely waits for its keeper does not drown what is due
+        return (not danger, on.row.state == "planned", (first.at if first else None) or now)
 
     return sorted(told, key=urgency)
 

@@ -8,9 +8,9 @@ from typing import Any
 
 from yellowbath.core.checks.registry import OwnThing
 from yellowbath.core.document import BoxTank, Hang
+from yellowbath.core.geometry.hanging import Fits, best_owned, smallest
 from yellowbath.core.kit import KitSupply, KitTank
 from yellowbath.core.plan.advice.other_baths import OwnTank
-from yellowbath.core.plan.placement.fitting import Fits, best_owned, smallest
 from yellowbath.core.plan.reading.entries import read_plan
 from yellowbath.core.units import System
 from yellowbath.workflows.kit import kit

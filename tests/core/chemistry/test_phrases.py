@@ -56,6 +56,29 @@ class Phrases(unittest.TestCase):
                         assert said.per_m3 is not None
                         self.assertAlmostEqual(said.per_m3 * 1000 / float(into), 1, places=5)
 
+    def test_loose_measures_ranges_and_shares(self) -> None:
+        """A handful is 35 to 100 mL, a mug a quarter more or less (judged); else arithmetic."""
+        for text, count, measure, low, high in (
+            ("a mug of washing soda in all", 1, "mug", 0.8, 1.25),
+            ("two dessert spoons in all", 2, "dessertspoon", 1, 1),
+            ("a couple of handfuls", 2, "handful", 0.6, 1.7),
+            ("a pinch per litre", 1, "pinch", 0.5, 2.0),
+            ("2 to 3 tablespoons in all", 2.5, "tablespoon", 0.8, 1.2),
+            ("about 4-6 heaped tea spoons", 5, "teaspoon", 0.8, 1.2),
+            ("a spoon and a half in all", 1.5, "tablespoon", 1, 1),
+            ("1 in 200", 0.005, "share", 1, 1),
+            ("5000 ppm", 0.005, "share", 1, 1),
+            ("half a per cent", 0.005, "share", 1, 1),
+            ("a dozen level teaspoons", 12, "teaspoon", 1, 1),
+            ("100 to 120 g in all", 0.11, "mass", 0.909, 1.091),
+        ):
+            with self.subTest(text):
+                said = read_said(text)
+                self.assertAlmostEqual(said.count, count, places=6)
+                self.assertEqual(said.measure, measure)
+                for got, wanted in zip(said.reach, (low, high), strict=True):
+                    self.assertAlmostEqual(got, wanted, places=3)
+
     def test_what_it_comes_to_in_twenty_litres(self) -> None:
         """By hand: millilitres, 1 g/mL of dry grains, what crystals hold, a scoop of 21 g."""
         dry, crystals = product("soda_anhydrous"), product("soda_decahydrate")

@@ -6,6 +6,7 @@ from typing import Any
 from tests.shops import QUIET
 from tests.solving import SOLVER
 from yellowbath.core.data import param, table
+from yellowbath.core.document import BoxTank
 from yellowbath.core.errors import InputError, InvalidDocumentError, LaterVersionError
 from yellowbath.core.plan.advice.changes import Effect, helps, proposals, why_not
 from yellowbath.core.plan.advice.other_baths import OwnTank
@@ -106,7 +107,8 @@ class Dips(unittest.TestCase):
         """Symmetry: a wheel's halves are alike within two meshes' error, an anvil's are not."""
         apart = {}
         for shape in ({"kind": "wheel", "diameter_m": 0.3}, {"kind": "anvil", "length_m": 0.3}):
-            document = {**QUIET, "tank": {"shape": {"kind": "box"}},
+            tank = {"shape": {"kind": "box"}, "level_m": BoxTank().height_m - 0.1}
+            document = {**QUIET, "tank": tank,
                         "pieces": [{"shape": shape, "hang": "long_down"}]}  # fmt: skip
             solved = field_of(SOLVER, document, "fine")
             other = solved.answered.other_half

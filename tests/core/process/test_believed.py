@@ -127,7 +127,7 @@ class Told(unittest.TestCase):
 
     def test_what_was_thought_before_does_not_know_the_look(self) -> None:
         """The window told as thought is the same whatever was then seen."""
-        found = {re.search(r"; (.*) was thought", self.told(s))[1] for s in (0.05, 0.4, 0.9)}  # type: ignore[index]
+        found = {re.search(r"; we expected (.*?)\.", self.told(s))[1] for s in (0.05, 0.4, 0.9)}  # type: ignore[index]
         self.assertEqual(len(found), 1)
 
 

@@ -1,18 +1,18 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { BookOpen, CircleHelp, Hammer, OctagonX, Plus, Ruler, Settings } from "lucide-react";
-import { useEffect, useState } from "react";
+import { useEffect, useLayoutEffect, useRef, useState } from "react";
 import { Link, NavLink, Outlet, useLocation, useRouteError } from "react-router";
 import { PracticeBar } from "@/features/practice/Bar";
-import { api, ask, keys, onLocked, opened, type RackItemOut, rackAgain } from "@/shared/api/client";
+import { api, ask, keys, onLocked, opened, rackAgain } from "@/shared/api/client";
 import { flush, onSent, usePending } from "@/shared/api/outbox";
 import { useDue } from "@/shared/due";
 import { lineWords } from "@/shared/lineWords";
 import { clockTime } from "@/shared/time";
 import { Trouble } from "@/shared/ui/States";
-import { TankShape } from "@/shared/ui/Tank";
 import { useNow } from "@/shared/useNow";
 import { word } from "@/shared/words";
+import { Baths } from "./Baths";
 import { Passcode } from "./Passcode";
+import { NewPlan, Places } from "./Places";
 
 /** The rack along the top (on a phone: along the bottom), and the page under it. */
 export function Frame() {
@@ -41,7 +41,7 @@ export function Frame() {
     <>
       {door.locked && <Passcode waiting={door.waiting} done={door.open} />}
       {/* the page stays as it is behind the door: what is half typed on it is not lost */}
-      <div hidden={door.locked} className="flex min-h-dvh flex-col pb-[88px] sm:pb-0">
+      <div hidden={door.locked} className="flex min-h-dvh flex-col pb-[var(--foot)] sm:pb-0">
         <a href="#main" className="sr-only focus:not-sr-only">
           To the page
         </a>
@@ -84,72 +84,37 @@ function Rack() {
   const now = useNow();
   const { danger, mute } = useDue(rack.data, now);
   const silent = danger !== undefined && mute;
+  const baths = rack.data ?? [];
+  const bar = useRef<HTMLElement>(null);
+  useLayoutEffect(() => {
+    const seen = bar.current;
+    if (!seen) return;
+    // what stands at the foot of a phone's page stands on this
+    const watch = new ResizeObserver(() => {
+      document.documentElement.style.setProperty("--foot", `${seen.offsetHeight}px`);
+    });
+    watch.observe(seen);
+    return () => watch.disconnect();
+  }, []);
   return (
     <>
-      <header className="no-print fixed inset-x-0 bottom-0 z-40 bg-iron text-on-iron sm:sticky sm:top-0 sm:bottom-auto">
-        <nav
-          aria-label="The rack"
-          className="flex min-h-[84px] items-stretch overflow-x-auto px-0.5 sm:min-h-[86px] sm:gap-1 sm:px-4"
-        >
+      <header
+        ref={bar}
+        className="no-print fixed inset-x-0 bottom-0 z-[45] bg-iron text-on-iron sm:sticky sm:top-0 sm:bottom-auto"
+        data-frame
+      >
+        <div className="flex min-w-0 flex-col sm:min-h-[86px] sm:flex-row sm:items-stretch sm:px-4">
           <NavLink
             to="/"
             className="sign hidden shrink-0 items-center gap-2 pr-4 text-2xl font-bold sm:flex"
           >
             <img src="/icon.svg" alt="" width={30} height={30} />
-            Yellow Bath
+            <span className="max-xl:sr-only">Yellow Bath</span>
           </NavLink>
-          <NavLink to="/" end className="rack-item sm:hidden" aria-label="Today">
-            <img src="/icon.svg" alt="" width={30} height={30} />
-            <span className="sign text-sm">Today</span>
-          </NavLink>
-          {rack.data?.map((item) => (
-            <RackTank key={item.run_id} item={item} now={now} />
-          ))}
-          <NavLink to="/plans/new" className="rack-item" aria-label="New plan">
-            <span className="flex h-[34px] items-center">
-              <Plus
-                size={28}
-                aria-hidden="true"
-                className="border-2 border-dashed border-on-iron-2 p-0.5"
-              />
-            </span>
-            <span className="sign whitespace-nowrap text-sm">
-              <span className="sm:hidden">New</span>
-              <span className="max-sm:hidden">New plan</span>
-            </span>
-          </NavLink>
-          <span className="flex-1" />
-          <NavLink to="/book" className="rack-item" aria-label="Book">
-            <span className="flex h-[34px] items-center">
-              <BookOpen size={24} aria-hidden="true" />
-            </span>
-            <span className="sign text-sm">Book</span>
-          </NavLink>
-          <NavLink to="/kit" className="rack-item" aria-label="Kit">
-            <span className="flex h-[34px] items-center">
-              <Hammer size={24} aria-hidden="true" />
-            </span>
-            <span className="sign text-sm">Kit</span>
-          </NavLink>
-          <NavLink to="/tables" className="rack-item" aria-label="Tables">
-            <span className="flex h-[34px] items-center">
-              <Ruler size={24} aria-hidden="true" />
-            </span>
-            <span className="sign text-sm">Tables</span>
-          </NavLink>
-          <NavLink to="/guide" className="rack-item" aria-label="Trouble">
-            <span className="flex h-[34px] items-center">
-              <CircleHelp size={24} aria-hidden="true" />
-            </span>
-            <span className="sign text-sm">Trouble</span>
-          </NavLink>
-          <NavLink to="/settings" className="rack-item" aria-label="Shop">
-            <span className="flex h-[34px] items-center">
-              <Settings size={24} aria-hidden="true" />
-            </span>
-            <span className="sign text-sm">Shop</span>
-          </NavLink>
-        </nav>
+          <NewPlan className="max-sm:!hidden" name="New plan" />
+          <Baths baths={baths} now={now} />
+          <Places />
+        </div>
         <div className="hidden h-[5px] bg-liquid sm:block" aria-hidden="true" />
       </header>
       {silent && (
@@ -158,34 +123,6 @@ function Rack() {
         </p>
       )}
     </>
-  );
-}
-
-function RackTank({ item, now }: { item: RackItemOut; now: Date }) {
-  const at = item.next?.at ? new Date(item.next.at) : null;
-  const due = item.state !== "running" || (at !== null && at <= now);
-  const danger = item.next?.danger ?? false;
-  const clock =
-    item.state === "running" && at ? clockTime(at, now) : word(`run.rack.${item.state}`);
-  const when = danger ? "now" : clock;
-  const look = danger ? "bg-stop text-on-stop px-1" : due ? "bg-liquid px-1 text-on-liquid" : "";
-  return (
-    <NavLink
-      to={`/runs/${item.run_id}`}
-      className="rack-item"
-      // what is seen comes first and whole, so that saying it aloud finds the link
-      aria-label={`${when} ${item.name}, ${item.state}, next: ${item.next?.title ?? "nothing"}`}
-      title={item.name}
-    >
-      <span className="flex h-[34px] items-end">
-        <TankShape outline={item.outline} share={item.share_done} size={34} />
-      </span>
-      <span className={`sign flex items-center gap-1 whitespace-nowrap text-sm ${look}`}>
-        {danger && <OctagonX size={14} aria-hidden="true" />}
-        {when}
-      </span>{" "}
-      <span className="block max-w-16 truncate text-[0.6875rem] text-on-iron-2">{item.name}</span>
-    </NavLink>
   );
 }
 

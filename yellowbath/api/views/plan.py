@@ -186,11 +186,13 @@ class LineOut(BaseModel):
 
 
 class ReadOut(BaseModel):
-    """A document as read, with the text of every field and the faults of some."""
+    """A document as read, with the text of every field, the faults of some, and how those were
+    read that say more than a figure."""
 
     document: Plan
     shown: dict[str, str]
     faults: dict[str, str]
+    heard: dict[str, str]
     answer: AnswerOut | None
     trouble: str
 
@@ -386,6 +388,7 @@ def read_out(answered: Answered, brief: bool = False) -> ReadOut:
         document=read.plan,
         shown={} if brief else read.shown,
         faults=read.faults,
+        heard=read.heard,
         answer=answer_out(read.plan, answered, brief),
         trouble=answered.trouble,
     )

@@ -6,8 +6,8 @@ from pydantic import BaseModel
 
 from yellowbath.core import units
 from yellowbath.core.document import Hang, Plan, Tank
+from yellowbath.core.geometry.hanging import Fits
 from yellowbath.core.plan.advice.dosing import Curve, CurvePoint
-from yellowbath.core.plan.placement.fitting import Fits
 from yellowbath.core.units import show
 from yellowbath.workflows.which import WhichTank
 

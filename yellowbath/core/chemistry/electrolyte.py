@@ -11,12 +11,20 @@ from yellowbath.core.document import Mix
 from yellowbath.core.errors import OutOfRangeError
 from yellowbath.core.figures import Figure, Input, figure, typed, uses
 
-# Level spoons [m3] by the set in the drawer; teaspoon, tablespoon, cup.
+# Level spoons [m3] by the set in the drawer; a dessert spoon is two teaspoons.
+# What no set has (mug, pinch, handful) is judged, and how far it reaches in ``REACH``.
+IN_A_SET = ("teaspoon", "tablespoon", "cup")
+_NO_SET = {"mug": 300e-6, "pinch": 0.4e-6, "handful": 60e-6}
 SPOONS = {
-    "metric": {"teaspoon": 5e-6, "tablespoon": 15e-6, "cup": 250e-6},
-    "us": {"teaspoon": 4.92892e-6, "tablespoon": 14.7868e-6, "cup": 236.588e-6},
-    "imperial": {"teaspoon": 5.919e-6, "tablespoon": 17.758e-6, "cup": 284.131e-6},
-}
+    "metric": {"teaspoon": 5e-6, "dessertspoon": 10e-6, "tablespoon": 15e-6, "cup": 250e-6,
+               **_NO_SET},
+    "us": {"teaspoon": 4.92892e-6, "dessertspoon": 9.85784e-6, "tablespoon": 14.7868e-6,
+           "cup": 236.588e-6, **_NO_SET},
+    "imperial": {"teaspoon": 5.919e-6, "dessertspoon": 11.838e-6, "tablespoon": 17.758e-6,
+                 "cup": 284.131e-6, **_NO_SET},
+}  # fmt: skip
+# least and most of a measure, over what it counts as (judged)
+REACH = {"mug": (0.8, 1.25), "pinch": (0.5, 2.0), "handful": (0.6, 1.7)}
 # Not knowing the box is a stop to precision: computed as dry soda, with a finding beside it.
 STAND_IN = "soda_anhydrous"
 

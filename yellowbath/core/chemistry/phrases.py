@@ -1,8 +1,9 @@
 """How much goes in, as people say it: spoons, cups, caps, own scoops, weights, per cent.
 
-``half a cup in all``, ``a heaped tablespoon per gallon``, ``3 oz to 5 gal``, ``0.5 %``, ``two
-scoops``. Counts and weights are of what is in the box; weight per litre or gallon, and per cent,
-are a concentration as dry salt, as ``5 g/L`` is.
+``half a cup in all``, ``a heaped tablespoon per gallon``, ``3 oz to 5 gal``, ``0.5 %``, ``1 in
+200``, ``two scoops``, ``a handful``, ``2 to 3 dessert spoons``. Counts and weights are of what is
+in the box; weight per litre or gallon, and per cent, are a concentration as dry salt, as ``5
+g/L`` is.
 """
 
 from __future__ import annotations
@@ -14,28 +15,30 @@ from contextlib import suppress
 from dataclasses import dataclass
 from typing import Literal
 
-from yellowbath.core.chemistry.electrolyte import SPOONS, Product
+from yellowbath.core.chemistry.electrolyte import REACH, SPOONS, Product
 from yellowbath.core.data import param
 from yellowbath.core.errors import NotUnderstoodError, OutOfRangeError
+from yellowbath.core.numerals import FIGURES, ONES, PARTS, Number, number_at, range_at, tidied
 from yellowbath.core.units import IMPERIAL_GALLON, POUND, US_GALLON, System, parse
 
-Measure = Literal["teaspoon", "tablespoon", "cup", "scoop", "mass", "share"]
+Measure = Literal[
+    "teaspoon", "dessertspoon", "tablespoon", "cup", "mug", "pinch", "handful", "scoop", "mass",
+    "share",
+]  # fmt: skip
 Heap = Literal["level", "heaped", "rounded"]
 
-_WORDS: Mapping[str, float] = {
-    "a": 1, "an": 1, "one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6, "seven": 7,
-    "eight": 8, "nine": 9, "ten": 10, "twelve": 12, "dozen": 12, "couple": 2, "half": 0.5,
-    "quarter": 0.25, "third": 1 / 3,
-}  # fmt: skip
-_VULGAR: Mapping[str, str] = {
-    "½": "1/2", "¼": "1/4", "¾": "3/4", "⅓": "1/3", "⅔": "2/3", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8",
-}  # fmt: skip
 _MEASURES: Mapping[str, Measure] = {
-    "teaspoon": "teaspoon", "teaspoons": "teaspoon", "tsp": "teaspoon", "tsps": "teaspoon",
+    "teaspoon": "teaspoon", "teaspoons": "teaspoon", "tsp": "teaspoon",
     "tablespoon": "tablespoon", "tablespoons": "tablespoon", "tbsp": "tablespoon",
     "tbsps": "tablespoon", "tbs": "tablespoon", "spoon": "tablespoon", "spoons": "tablespoon",
     "spoonful": "tablespoon", "spoonfuls": "tablespoon", "tablespoonful": "tablespoon",
     "tablespoonfuls": "tablespoon", "cup": "cup", "cups": "cup", "cupful": "cup", "cupfuls": "cup",
+    "dessertspoon": "dessertspoon", "dessertspoons": "dessertspoon",
+    "dessertspoonful": "dessertspoon", "dessertspoonfuls": "dessertspoon", "dsp": "dessertspoon",
+    "mug": "mug", "mugs": "mug", "mugful": "mug", "mugfuls": "mug", "pinch": "pinch",
+    "pinches": "pinch", "handful": "handful", "handfuls": "handful", "fistful": "handful",
+    "fistfuls": "handful", "teaspoonful": "teaspoon", "teaspoonfuls": "teaspoon",
+    "tsps": "teaspoon",
     "scoop": "scoop", "scoops": "scoop", "cap": "scoop", "caps": "scoop", "capful": "scoop",
     "capfuls": "scoop",
 }  # fmt: skip
@@ -46,14 +49,15 @@ _MASSES: Mapping[str, float] = {
 }  # fmt: skip
 _HEAPS: Mapping[str, Heap] = {
     "heaped": "heaped", "heaping": "heaped", "rounded": "rounded", "level": "level",
-    "levelled": "level", "leveled": "level", "flat": "level",
+    "levelled": "level", "leveled": "level", "flat": "level", "good": "heaped", "big": "heaped",
+    "generous": "heaped", "scant": "level",
 }  # fmt: skip
 _PER = r"(?:per|/|to (?:the|each|every|a|an)|to|for (?:each|every)|in (?:each|every)|a|an|in)"
 _ALL = r"(?:in all|in total|altogether|all told|total|in the (?:bath|tank|bucket|tub|water))"
 _FILLER = re.compile(
-    r"\b(?:of|washing|soda|baking|bicarbonate|crystals|salt|dry|powder|about|some|roughly|ca|approx)\b\.?"
+    r"\b(?:of|washing|soda|baking|bicarbonate|bicarb|carbonate|sodium|crystals|salt|dry|powder|about"
+    r"|around|some|roughly|ca|approx|approximately|maybe|say|or so)\b\.?"
 )
-_NUMBER = re.compile(r"(\d+\s+\d+/\d+|\d+-\d+/\d+|\d+/\d+|\d+(?:[.,]\d+)?)")
 
 
 @dataclass(frozen=True)
@@ -62,7 +66,8 @@ class Said:
 
     ``measure``: teaspoon, tablespoon, cup, scoop, mass or share; ``count`` in kg for a mass and [-]
     for a share; ``per_m3``: the water it goes into [m3], None for all of it; ``dry``: whether it is
-    a concentration as dry salt and not an amount out of the box.
+    a concentration as dry salt and not an amount out of the box. ``reach``: least and most that it
+    may be, over what it counts as, where a range was said or the measure is a loose one.
     """
 
     count: float
@@ -70,6 +75,7 @@ class Said:
     heap: Heap = "level"
     per_m3: float | None = None
     dry: bool = False
+    reach: tuple[float, float] = (1.0, 1.0)
 
     def product_kg(self, box: Product, spoons: System, scoop_kg: float | None) -> float:
         """Mass of what is in the box [kg]; OutOfRangeError where a scoop was never weighed."""
@@ -160,31 +166,59 @@ def read_said(text: str, system: System = "metric") -> Said:
     """
     rest = _tidied(text)
     rest, whole = _without(rest, rf"\s*,?\s*{_ALL}\s*$")
-    share = re.fullmatch(r"(.+?)\s*(?:%|per ?cent)", rest)
-    if share:
-        part, left = _count(share[1])
-        if part is None or left:
-            raise _not_read(text)
-        return Said(part / 100, "share", dry=True)
+    if share := _share(rest, text):
+        return share
     rest, into, each = (rest, None, False) if whole else _per(rest, system)
-    count, rest = _count(rest)
+    number, rest = _number(rest)
+    rest, more = _and_more(rest)
     heap: Heap = "level"
     for word, name in _HEAPS.items():
         if re.search(rf"\b{word}\b", rest):
             heap, rest = name, re.sub(rf"\b{word}\b", " ", rest)
-    unit = " ".join(rest.split())
-    if unit in _MASSES and count is not None and heap == "level":
-        return Said(count * _MASSES[unit], "mass", "level", into, dry=each)
-    if unit in _MEASURES and count is not None:
-        return Said(count, _MEASURES[unit], heap, into)
+    unit = re.sub(r"^(?:an?|more)\s+", "", " ".join(rest.split()))
+    unit = re.sub(r"\b(dessert|tea|table) (?=spoon)", r"\1", unit)
+    if number is None or not math.isfinite(number.value):
+        raise _not_read(text)
+    count = number.value + more
+    reach = (number.low + more, number.high + more)
+    if unit in _MASSES and heap == "level":
+        return Said(count * _MASSES[unit], "mass", "level", into, each, _over(reach, count))
+    if unit in _MEASURES:
+        measure = _MEASURES[unit]
+        loose = REACH.get(measure, (1.0, 1.0))
+        low, high = _over(reach, count)
+        return Said(count, measure, heap, into, reach=(low * loose[0], high * loose[1]))
     raise _not_read(text)
 
 
+def _over(reach: tuple[float, float], count: float) -> tuple[float, float]:
+    return (reach[0] / count, reach[1] / count) if count else (1.0, 1.0)
+
+
+def _and_more(rest: str) -> tuple[str, float]:
+    """What comes after the measure: ``a spoon and a half``."""
+    found = re.search(r"\s+and (?:a |one )?(half|third|quarter)$", rest)
+    return (rest[: found.start()], PARTS[found[1]]) if found else (rest, 0.0)
+
+
+def _share(rest: str, text: str) -> Said | None:
+    """``0.5 %``, ``5000 ppm``, ``1 in 200``: a share of the water by weight, as dry salt."""
+    found = re.fullmatch(r"(.+?)\s*(%|per ?cent|ppm)", rest)
+    if found:
+        number, left = _number(found[1])
+        if number is None or left not in ("", "a") or not math.isfinite(number.value):
+            raise _not_read(text)
+        unit = 1e-6 if found[2] == "ppm" else 0.01
+        reach = _over((number.low, number.high), number.value)
+        return Said(number.value * unit, "share", dry=True, reach=reach)
+    one_in = re.fullmatch(r"(?:1|one)(?: part)? ?(?:in|to|:) ?(\d+)(?: parts)?(?: water)?", rest)
+    if one_in and float(one_in[1]) > 0:
+        return Said(1 / float(one_in[1]), "share", dry=True)
+    return None
+
+
 def _tidied(text: str) -> str:
-    made = text.lower()
-    for glyph, plain in _VULGAR.items():
-        made = re.sub(rf"(\d){glyph}", rf"\1 {plain}", made).replace(glyph, plain)
-    made = made.replace("⁄", "/").replace("\u00a0", " ").replace("u.s.", "us")
+    made = tidied(text.lower()).replace("u.s.", "us")
     made = re.sub(r"(?<=[a-z])\.(?=\s|$)", "", made)
     made = _FILLER.sub(" ", made)
     made = re.sub(r"(\d)\s*(g|kg|oz|lb|tsp|tbsp)\b", r"\1 \2", made)
@@ -207,11 +241,13 @@ def _per(text: str, system: System) -> tuple[str, float | None, bool]:
                        ("uk", IMPERIAL_GALLON)):  # fmt: skip
         litres |= {f"{name} {g}": size for g in ("gal", "gals", "gallon", "gallons")}
     units = "|".join(sorted(map(re.escape, litres), key=len, reverse=True))
-    number = rf"(?:(?P<n>{_NUMBER.pattern}|{'|'.join(_WORDS)})\s*)?"
+    number = rf"(?:(?P<n>{FIGURES}|{'|'.join(ONES)}|half an?)\s*)?"
     found = re.search(rf"\s*(?:{_PER})\s*{number}(?P<u>{units})(?: water)?$", text)
     if not found:
         return text, None, False
-    amount = 1.0 if found["n"] is None else _word_or_number(found["n"])
+    amount = 1.0 if found["n"] is None else (number_at(found["n"]) or (math.nan, ""))[0]
+    if not amount > 0 or not math.isfinite(amount):
+        return text, None, False
     each = amount == 1 and litres[found["u"]] >= 1e-3
     return text[: found.start()].strip(), amount * litres[found["u"]], each
 
@@ -220,51 +256,20 @@ def _gallon(system: System) -> float:
     return IMPERIAL_GALLON if system == "imperial" else US_GALLON
 
 
-_PART = (
-    r"(?:(three) quarters?|(two) thirds?|(?:a |one )?(half|quarter|third)(?: an?)?)\b"
-    r"(?: of)?(?: an?\b)?"
-)
+def _number(text: str) -> tuple[Number | None, str]:
+    """The number or range that a phrase begins with and the rest; a measure without a number is one
+    of it."""
+    found = range_at(text)
+    if found is not None:
+        return found
+    first = text.split()[0] if text else ""
+    one = first in _MEASURES or first in _HEAPS or first in ("dessert", "tea", "table")
+    return (Number(1.0, 1.0, 1.0) if one else None), text
 
 
 def _count(text: str) -> tuple[float | None, str]:
-    """The number that a phrase begins with, in figures or words, and the rest; a measure without a
-    number is one of it."""
-    if found := _NUMBER.match(text):
-        total, rest = _value(found[1]), text[found.end() :].strip()
-    elif part := re.match(_PART, text):
-        several = {"three": 0.75, "two": 2 / 3}.get(part[1] or part[2] or "")
-        return several or _WORDS[part[3]], text[part.end() :].strip()
-    else:
-        words = text.split()
-        if len(words) > 1 and words[0] == "a" and words[1] in ("dozen", "couple"):
-            words = words[1:]
-        first = words[0] if words else ""
-        if first not in _WORDS:
-            one = first in _MEASURES or first in _HEAPS
-            return (1.0, text) if one else (None, text)
-        total, rest = _WORDS[first], " ".join(words[1:])
-    more = re.match(r"and (?:a |one )?(half|quarter|third)\b", rest)
-    if more:
-        return total + _WORDS[more[1]], rest[more.end() :].strip()
-    return total, rest
-
-
-def _word_or_number(text: str) -> float:
-    return _WORDS[text] if text in _WORDS else _value(text)
-
-
-def _value(text: str) -> float:
-    parts = re.split(r"[\s-]+", text.strip())
-    total = 0.0
-    for part in parts:
-        if "/" in part:
-            top, bottom = part.split("/")
-            total += float(top) / float(bottom) if float(bottom) else math.nan
-        else:
-            total += float(part.replace(",", "."))
-    if not math.isfinite(total):
-        raise _not_read(text)
-    return total
+    number, rest = _number(text)
+    return (None if number is None else number.value), rest
 
 
 def _not_read(text: str) -> NotUnderstoodError:

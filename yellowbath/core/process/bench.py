@@ -15,6 +15,7 @@ from yellowbath.core.figures import Figure
 from yellowbath.core.geometry.anode import foot
 from yellowbath.core.geometry.tank import plan_size
 from yellowbath.core.hours.said import from_to, outlook_said, seconds
+from yellowbath.core.plan.placement.dips import dipped, how_many
 from yellowbath.core.plan.results.answer import Answer
 from yellowbath.core.plan.results.measures import in_hands
 from yellowbath.core.power.supply import next_fuse
@@ -118,8 +119,10 @@ def hung(plan: Plan, a: Answer, piece: Piece) -> str:
     """How deep a piece hangs and how it is turned."""
     low = show(a.fill.bottoms[piece.id], "length", plan.system)
     turned = f", turned {piece.turn_deg:g}°" if piece.turn_deg else ""
+    leant = f", one end {abs(piece.tilt_deg):g}° lower" if piece.tilt_deg else ""
     flipped = ", put end for end" if piece.flipped else ""
-    return f"{low} above the floor, {said('piece.hang', piece.hang)}{turned}{flipped}"
+    out = ", one end at a time" if piece.id in {p.id for p in dipped(plan, a)} else ""
+    return f"{low} above the floor, {said('piece.hang', piece.hang)}{leant}{turned}{flipped}{out}"
 
 
 def wiring_rows(plan: Plan, a: Answer) -> Rows:
@@ -139,6 +142,8 @@ def wiring_rows(plan: Plan, a: Answer) -> Rows:
     if a.outlook is None:
         return (*rows, (word("side.after"), "no current"))
     (name, first), *slow = outlook_said(a.outlook, plan.system)
+    if dips := how_many(plan, a):
+        first = word("line.dips", hours=first, count=dips)
     return (*rows, (f"{name}, under power", first), *slow)
 
 
@@ -201,7 +206,7 @@ def _steps(plan: Plan, a: Answer) -> Iterator[SetStep]:
     yield SetStep(
         "leads", f"+ {joined}; − to the piece",
         ("Not sure which is which? Two steel wires in the soda water, power on for a moment, hands "
-         "off: the minus one gases about twice as much.",),
+         "off: the wire with about twice the bubbles is minus.",),
     )  # fmt: skip
     low, high = a.gives.span
     about, least, most = (show(v, "current", plan.system, 2) for v in (a.gives.value, low, high))

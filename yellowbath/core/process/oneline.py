@@ -10,6 +10,7 @@ from typing import Literal
 from yellowbath.core.checks.registry import Finding
 from yellowbath.core.document import Plan
 from yellowbath.core.hours.said import from_to, seconds
+from yellowbath.core.plan.placement.dips import how_many
 from yellowbath.core.plan.results.answer import Answer
 from yellowbath.core.plan.results.measures import in_hands
 from yellowbath.core.process.bench import look_and_lift
@@ -39,14 +40,17 @@ def one_line(plan: Plan, answer: Answer, findings: Sequence[Finding]) -> tuple[S
         put_in = word("line.enough", water=water)
     out = [
         Said("put_in", put_in),
-        Said("scrap", word("line.scrap", count=counted(len(plan.anodes), "line.anodes"),
-                           gap=show(max(answer.fill.gap.value, 0.0), "length", plan.system))),
+        Said("scrap", word("line.scrap", count=_scrap(plan),
+                           gap=show(max(answer.fill.gap.value, 0.0), "length", plan.system, 2))),
         Said("amps", _amps(plan, answer)),
     ]  # fmt: skip
     hours = answer.outlook.main.hours if answer.outlook else None
     if hours and (due := look_and_lift(plan, answer)):
         out.append(Said("look", word("line.look", look=due[0], lift=due[1])))
-        out.append(Said("clean", from_to(seconds(hours), plan.system)))
+        clean = from_to(seconds(hours), plan.system)
+        if dips := how_many(plan, answer):
+            clean = word("line.dips", hours=clean, count=dips)
+        out.append(Said("clean", clean))
     else:
         out.append(Said("clean", word("line.never"), stop=True))
     stops = [f for f in findings if f.severity == "stop"]
@@ -60,6 +64,14 @@ def one_line(plan: Plan, answer: Answer, findings: Sequence[Finding]) -> tuple[S
     if stops:
         safe = f"{stops[0].title}{more}"
     return (*out, Said("safe", safe, bool(stops)))
+
+
+def _scrap(plan: Plan) -> str:
+    """How many there are, by their form where they have one."""
+    kinds = {a.kind for a in plan.anodes}
+    key = f"line.{kinds.pop()}" if len(kinds) == 1 else ""
+    named = key if f"{key}.one" in words() else "line.anodes"
+    return counted(len(plan.anodes), named)
 
 
 def _amps(plan: Plan, answer: Answer) -> str:

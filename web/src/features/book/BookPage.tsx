@@ -111,6 +111,8 @@ export function BookPage() {
 }
 
 /** A run that is over: into its page of the book, or, given up, to the run itself. */
+const times = (n: number) => (n === 1 ? "once" : n === 2 ? "twice" : `${n} times`);
+
 function Over({
   row,
   archived,
@@ -216,8 +218,8 @@ function EntryPage({ page }: { page: PageOut }) {
         <p>
           {capital(said("piece.grade", e.grade))}, {said("piece.aim", e.aim)}. It took{" "}
           <strong className="sign text-2xl">{page.took}</strong> of cleaning; {e.looks}{" "}
-          {e.looks === 1 ? "look" : "looks"}, {e.stretches} stretches under power
-          {e.stops_found_later > 0 && `, ${e.stops_found_later} silent stop found later`}.
+          {e.looks === 1 ? "look" : "looks"}, switched on {times(e.stretches)}
+          {e.stops_found_later > 0 && `; found off ${times(e.stops_found_later)}`}.
         </p>
       </header>
       <table className="w-full border-collapse">

@@ -36,7 +36,7 @@ export function KitPage() {
     <div className="mx-auto max-w-6xl p-3 sm:p-5">
       <h1 className="text-3xl">Kit</h1>
       <p className="mb-3 text-sm text-ink-2">
-        What hangs and stands in the shop. A plan draws from it with one press; a run writes its
+        Your tanks, chargers and supplies. A plan draws from it with one press; a run writes its
         hours and ampere-hours back. Nothing here is needed to plan.
       </p>
       {gone && <Undone name={gone.name} back={() => back.mutate(gone.id)} error={back.error} />}

@@ -11,7 +11,7 @@ export function Always({ run, enter }: { run: RunOut; enter: Enter }) {
   const [open, setOpen] = useState(false);
   return (
     <div
-      className="no-print fixed inset-x-0 bottom-[88px] z-40 border-t-2 border-line bg-paper sm:bottom-0"
+      className="no-print fixed inset-x-0 bottom-[var(--foot)] z-40 border-t-2 border-line bg-paper sm:bottom-0"
       data-always
     >
       <div className="mx-auto max-w-[1280px] p-2 sm:px-5">

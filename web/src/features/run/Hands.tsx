@@ -16,7 +16,7 @@ import {
   SimplePanel,
 } from "./Panels";
 import { SetUp } from "./SetUp";
-import type { Enter } from "./useRun";
+import { type Enter, switchedOn } from "./useRun";
 
 type Open = null | "remark" | "reading" | "change" | "stopped" | "lift" | "abandon";
 
@@ -113,7 +113,7 @@ export function Hands({
           <summary className="min-h-11 cursor-pointer py-2 text-sm font-semibold">
             {word("when.other")}
           </summary>
-          <WhenField text={when} setText={setWhen} />
+          <WhenField text={when} setText={setWhen} since={switchedOn(run)} />
         </details>
       )}
       {(run.state === "running" || run.state === "paused") && !run.doubted && (

@@ -1,5 +1,6 @@
 import { useId } from "react";
 import { Labelled } from "@/shared/form/Labelled";
+import { hear } from "@/shared/hear";
 import { word } from "@/shared/words";
 
 interface TypedProps {
@@ -8,11 +9,12 @@ interface TypedProps {
   value: string;
   onChange: (text: string) => void;
   fault: string;
+  told?: string;
   mode: "decimal" | "text";
 }
 
 /** A large field with its unit beside it. Text until it is sent, so that nothing typed is lost. */
-function Typed({ label, unit, value, onChange, fault, mode }: TypedProps) {
+function Typed({ label, unit, value, onChange, fault, told, mode }: TypedProps) {
   const id = useId();
   return (
     <div>
@@ -31,6 +33,7 @@ function Typed({ label, unit, value, onChange, fault, mode }: TypedProps) {
         <span className="sign w-8 text-xl">{unit}</span>
       </div>
       {fault && <p className="text-sm font-semibold text-stop">{fault}</p>}
+      {!fault && told && <p className="text-sm text-ink-2">{told}</p>}
     </div>
   );
 }
@@ -40,14 +43,19 @@ export function MeterInput({
   max,
   ...typed
 }: Omit<TypedProps, "fault" | "mode"> & { max: number }) {
-  return <Typed mode="decimal" fault={meterFault(typed.value, max, typed.unit)} {...typed} />;
+  const heard = hear(typed.value, typed.unit);
+  const told = heard?.range
+    ? word("heard.middle", { value: `${Number(heard.value.toFixed(3))} ${typed.unit}` })
+    : undefined;
+  const fault = meterFault(typed.value, max, typed.unit);
+  return <Typed mode="decimal" fault={fault} told={told} {...typed} />;
 }
 
-/** The number typed, null where nothing was, undefined where it cannot be used. */
-export function meter(text: string, max: number): number | null | undefined {
+/** The number typed or said, null where nothing was, undefined where it cannot be used. */
+export function meter(text: string, max: number, unit: string): number | null | undefined {
   if (!text.trim()) return null;
-  const value = Number(text.trim().replace(",", "."));
-  return Number.isFinite(value) && value >= 0 && value <= max ? value : undefined;
+  const value = hear(text, unit)?.value;
+  return value !== undefined && value >= 0 && value <= max ? value : undefined;
 }
 
 export const isNone = (value: number | null | undefined) => value === null;
@@ -88,8 +96,8 @@ export function BathInput({ unit, value, onChange }: Omit<TypedProps, "label" | 
 
 /** A figure that is refused because it is dangerous is told as danger, not as a slip. */
 function meterFault(text: string, max: number, unit: string): string {
-  if (meter(text, max) !== undefined) return "";
-  const value = Number(text.trim().replace(",", "."));
+  if (meter(text, max, unit) !== undefined) return "";
+  const value = hear(text, unit)?.value ?? Number(text.trim().replace(",", "."));
   if (value > max) return word("refused.high", { value: `${text.trim()} ${unit}` });
   if (value < 0) return word("refused.minus");
   return `A number from 0 to ${max} ${unit}, as on the meter.`;

@@ -16,7 +16,7 @@ import {
   temperature,
   withUnit,
 } from "./MeterFields";
-import type { Enter } from "./useRun";
+import { type Enter, switchedOn } from "./useRun";
 
 export interface PanelProps {
   run: RunOut;
@@ -47,16 +47,17 @@ function Panel({
 }
 
 /** When it was. What cannot be read as a time is not sent: it never becomes now. */
-function useWhen(key: string, enter: Enter) {
+function useWhen(run: RunOut, key: string, enter: Enter) {
+  const since = switchedOn(run);
   const [text, setText, clear] = useHalf(`${key}.when`, "");
-  const read = parseWhen(text, timeNow());
+  const read = parseWhen(text, timeNow(), since);
   return {
-    field: <WhenField text={text} setText={setText} />,
+    field: <WhenField text={text} setText={setText} since={since} />,
     bad: read === null,
     clear,
     /** Enter something at that time; whether it could be. */
     enter: (detail: Detail): boolean => {
-      const at = parseWhen(text, timeNow());
+      const at = parseWhen(text, timeNow(), since);
       if (at === null) return false;
       void enter(detail, text.trim() ? at : undefined); // undefined is the moment of the press
       clear();
@@ -91,13 +92,13 @@ export function ReadingPanel({ run, enter, done }: PanelProps) {
   const [typed, setTyped, clear] = useHalf(key, { amps: "", tank: "", bath: "" });
   const { amps, tank, bath } = typed;
   const [method, setMethod] = useHalf<"clamp" | "dial">(`${key}.method`, "clamp");
-  const when = useWhen(key, enter);
+  const when = useWhen(run, key, enter);
   const left = () => {
     clear();
     when.clear();
     done();
   };
-  const values = [meter(amps, 200), meter(tank, 60)];
+  const values = [meter(amps, 200, "A"), meter(tank, 60, "V")];
   const unit = run.temperature_unit;
   const write = (m: "clamp" | "dial" | "none") => {
     const written = when.enter({
@@ -182,14 +183,14 @@ export function ChangePanel({ run, enter, done }: PanelProps) {
   const { what, before, after, note, scrap } = typed;
   const goesIn = what && WITH_SCRAP.includes(what) ? scrap : null;
   const put = (change: Partial<typeof NOTHING>) => setTyped({ ...typed, ...change });
-  const when = useWhen(key, enter);
+  const when = useWhen(run, key, enter);
   const left = () => {
     clear();
     when.clear();
     done();
   };
-  const a = meter(before, 200);
-  const b = meter(after, 200);
+  const a = meter(before, 200, "A");
+  const b = meter(after, 200, "A");
   return (
     <Panel title="Log a change" onCancel={left}>
       {run.state === "running" && (
@@ -256,7 +257,7 @@ export function ChangePanel({ run, enter, done }: PanelProps) {
 }
 
 export function FoundStoppedPanel({ run, enter, done }: PanelProps) {
-  const when = useWhen(`${run.id}.stopped`, enter);
+  const when = useWhen(run, `${run.id}.stopped`, enter);
   const [cause, setCause] = useState("");
   return (
     <Panel title="Found it off" onCancel={done}>
@@ -277,7 +278,7 @@ export function FoundStoppedPanel({ run, enter, done }: PanelProps) {
 }
 
 export function RemarkPanel({ run, enter, done }: PanelProps) {
-  const when = useWhen(`${run.id}.remark`, enter);
+  const when = useWhen(run, `${run.id}.remark`, enter);
   const [text, setText, clear] = useHalf(`${run.id}.remark.text`, "");
   return (
     <Panel title={word("remark.title")} onCancel={done}>
@@ -304,7 +305,7 @@ export function SimplePanel({
   enter,
   done,
 }: PanelProps & { title: string; text: string; detail: Detail; button: string }) {
-  const when = useWhen(`${run.id}.${detail.kind}`, enter);
+  const when = useWhen(run, `${run.id}.${detail.kind}`, enter);
   return (
     <Panel title={title} onCancel={done}>
       <p className="text-sm">{text}</p>
@@ -327,7 +328,7 @@ export function InspectionPanel({ run, enter, done }: PanelProps) {
     {},
   );
   const [note, setNote] = useState("");
-  const when = useWhen(`${run.id}.inspection`, enter);
+  const when = useWhen(run, `${run.id}.inspection`, enter);
   const write = (verdict: "share" | "not_yet" | "equal") => {
     const seen = verdict === "share" ? shares : {};
     if (!when.enter({ kind: "inspection", verdict, shares: seen, note })) return;

@@ -19,7 +19,7 @@ import { OnTheLine } from "./line/Line";
 import { NextAction } from "./Next";
 import { Standing } from "./Standing";
 import { Taken, useTaken } from "./Taken";
-import { type Enter, useRun } from "./useRun";
+import { type Enter, switchedOn, useRun } from "./useRun";
 
 export function RunPage() {
   const { runId = "" } = useParams();
@@ -30,7 +30,7 @@ export function RunPage() {
   // cannot be read stops it: it never becomes now
   const enter: Enter = (detail, at) => {
     if (at || !when.trim()) return take(detail, at);
-    const set = parseWhen(when, timeNow());
+    const set = parseWhen(when, timeNow(), run.data && switchedOn(run.data));
     if (!set) {
       document.querySelector<HTMLInputElement>("[data-other-time] input")?.focus();
       return Promise.resolve(null);

@@ -43,7 +43,7 @@ export function Taken({ down, enter }: { down: Down | null; enter: Enter }) {
   return (
     <div
       role="status"
-      className="no-print pointer-events-none fixed inset-x-2 bottom-[166px] z-50 flex justify-center sm:bottom-[76px]"
+      className="no-print pointer-events-none fixed inset-x-2 bottom-[calc(var(--foot)+78px)] z-50 flex justify-center sm:bottom-[76px]"
       data-taken
     >
       {down && (

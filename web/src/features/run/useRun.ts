@@ -27,3 +27,9 @@ export function useRun(runId: string) {
 }
 
 export type Enter = (detail: Detail, at?: Date) => Promise<RunOut | null>;
+
+/** When it was switched on last, where the log on the page goes back so far. */
+export function switchedOn(run: RunOut): Date | null {
+  const on = run.log.find((line) => line.kind === "switch_on");
+  return on ? new Date(on.at) : null;
+}

@@ -41,7 +41,7 @@ export function Answer({
       aria-label="Answer"
       aria-busy={behind}
       data-answer
-      className="fixed inset-x-0 bottom-[88px] z-30 max-h-[45dvh] overflow-y-auto border-t-4 border-liquid bg-sheet px-3 py-2 sm:bottom-0 lg:sticky lg:top-[108px] lg:bottom-auto lg:max-h-none lg:self-start lg:border-t-2 lg:border-t-line lg:p-4"
+      className="fixed inset-x-0 bottom-[var(--foot)] z-30 max-h-[45dvh] overflow-y-auto border-t-4 border-liquid bg-sheet px-3 py-2 sm:bottom-0 lg:sticky lg:top-[108px] lg:bottom-auto lg:max-h-none lg:self-start lg:border-t-2 lg:border-t-line lg:p-4"
     >
       {error && !told && <Trouble error={error} />}
       {told?.question && (

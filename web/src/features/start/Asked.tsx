@@ -4,7 +4,7 @@ import { Radios } from "@/shared/form/Radios";
 import { options, word } from "@/shared/words";
 import type { Begun, First } from "./useFirst";
 
-export type Typed = "sizes" | "weighs" | "holds" | "label" | "dose" | "scoop";
+export type Typed = "name" | "many" | "sizes" | "weighs" | "holds" | "label" | "dose" | "scoop";
 
 /** One of a few by its picture. */
 export function Pictures({

@@ -5,7 +5,6 @@ import { api, ask, keys } from "@/shared/api/client";
 import { hasDraft } from "@/shared/api/drafts";
 import { practiceId } from "@/shared/clock";
 import { ShapeIcon, ShapePicture } from "@/shared/shapes/ShapePicture";
-import { letterOf } from "@/shared/shapes/sizes";
 import { GradeIcon } from "@/shared/ui/GradePicture";
 import { Loading, Trouble } from "@/shared/ui/States";
 import { known, options, word } from "@/shared/words";
@@ -50,17 +49,18 @@ export function StartPage({ intro }: { intro?: ReactNode }) {
           {first.kind && told && told.asked.length > 0 && (
             <ShapePicture
               shape={first.kind}
-              only={told.asked.map((n) => letterOf(first.kind ?? "", n))}
-              letters={told.asked.map((n) => sizeWord(first.kind ?? "", n))}
+              sizes={told.asked}
+              names={told.asked.map((n) => sizeWord(first.kind ?? "", n))}
             />
           )}
           <div className="grid gap-x-4 gap-y-3 sm:grid-cols-[3fr_2fr]">
             <Words {...ask1("sizes")} />
-            <Words {...ask1("weighs")} />
+            <Words {...ask1(first.kind === "pile" ? "many" : "weighs")} />
+            <Words {...ask1("name")} />
           </div>
           <h2 className="text-xl">{word("begin.known")}</h2>
           <div className="grid gap-4 sm:grid-cols-2">
-            {(["metal", "hollow", "grease", "paint"] as const).map((name) => (
+            {KNOWN.filter((name) => !told?.unlikely.includes(name)).map((name) => (
               <Row key={name} name={name} first={first} say={say} />
             ))}
           </div>
@@ -143,14 +143,16 @@ export function StartPage({ intro }: { intro?: ReactNode }) {
   );
 }
 
+const KNOWN = ["metal", "hollow", "grease", "paint"] as const;
+
 /** What this is, for who has never seen it. */
 export function Intro() {
   return (
     <div className="max-w-prose">
       <p>
         Put a rusty piece in soda water, some scrap steel beside it, and a charger between: + to the
-        scrap, − to the piece. Rust lets go and washes off. Say what you know; the rest is assumed,
-        and said to be.
+        scrap, − to the piece. Rust lets go and washes off. Tell us what you know. We guess the rest
+        and mark every guess.
       </p>
       {!practiceId() && (
         <Link to="/practice" className="inline-flex min-h-11 items-center underline">

@@ -105,13 +105,14 @@ function Unread({ rows }: { rows: Schemas["UnreadOut"][] }) {
 
 function Bath({ item, now }: { item: RackItemOut; now: Date }) {
   const at = item.next?.at ? new Date(item.next.at) : null;
-  const due = item.state !== "running" || (at !== null && at <= now);
+  const waits = item.state === "planned";
+  const due = !waits && (item.state !== "running" || (at !== null && at <= now));
   const danger = item.next?.danger ?? false;
   return (
     <li className="border-b border-hair">
       <Link
         to={`/runs/${item.run_id}`}
-        className="grid grid-cols-[4.5rem_1fr] items-center gap-x-4 py-3 hover:bg-sheet sm:grid-cols-[5.5rem_10rem_minmax(0,1fr)] lg:grid-cols-[5.5rem_10rem_minmax(0,1fr)_26rem]"
+        className="grid [overflow-wrap:anywhere] grid-cols-[64px_minmax(0,1fr)] items-center gap-x-4 py-3 hover:bg-sheet sm:grid-cols-[64px_minmax(0,10rem)_minmax(0,1fr)] lg:grid-cols-[64px_minmax(0,10rem)_minmax(0,1fr)_minmax(0,26rem)]"
       >
         <span className="flex justify-center">
           <TankShape outline={item.outline} share={item.share_done} size={64} />
@@ -123,6 +124,8 @@ function Bath({ item, now }: { item: RackItemOut; now: Date }) {
             </span>
           ) : due ? (
             <span className="sign inline-block bg-liquid px-2 text-3xl text-on-liquid">now</span>
+          ) : waits ? (
+            <span className="text-sm text-ink-2">{word("today.waits")}</span>
           ) : (
             at && (
               <>
@@ -264,7 +267,7 @@ function PlanLine({
             </>
           ) : (
             <span>
-              Nothing stops it
+              Ready to run
               {plan.cautions > 0 && `, ${counted(plan.cautions, "count.caution")}`}
             </span>
           )}

@@ -1882,7 +1882,8 @@ export interface components {
          * @description A first plan: ``heard`` and ``faults`` in words, by field; ``question`` is what stands before
          *     a plan or a better one, ``read`` the plan with its answer, where there is one yet; ``asked``
          *     are the sizes, by field, that the shape is asked for, ``bare`` the units of bare numbers;
-         *     ``scoop``: whether what a level cap weighs is asked for.
+         *     ``scoop``: whether what a level cap weighs is asked for; ``unlikely``: what is not asked of such
+         *     a shape, and stands on the list before power.
          */
         BegunOut: {
             /** Heard */
@@ -1903,6 +1904,8 @@ export interface components {
             };
             /** Scoop */
             scoop: boolean;
+            /** Unlikely */
+            unlikely: string[];
             read: components["schemas"]["ReadOut"] | null;
         };
         /**
@@ -3104,6 +3107,11 @@ export interface components {
              * @default
              */
             weighs: string;
+            /**
+             * Many
+             * @default
+             */
+            many: string;
             /** Metal */
             metal?: ("wrought" | "mild" | "cast" | "tool" | "spring" | "hard" | "unknown") | null;
             /** Hollow */
@@ -5276,7 +5284,8 @@ export interface components {
         };
         /**
          * ReadOut
-         * @description A document as read, with the text of every field and the faults of some.
+         * @description A document as read, with the text of every field, the faults of some, and how those were
+         *     read that say more than a figure.
          */
         ReadOut: {
             document: components["schemas"]["Plan"];
@@ -5286,6 +5295,10 @@ export interface components {
             };
             /** Faults */
             faults: {
+                [key: string]: string;
+            };
+            /** Heard */
+            heard: {
                 [key: string]: string;
             };
             answer: components["schemas"]["AnswerOut"] | null;

@@ -41,6 +41,8 @@ export function Amount({
   const id = useId();
   const all = places(doc, at);
   const fault = all.map((p) => read?.faults[p]).find(Boolean);
+  const heard = all.map((p) => read?.heard[p]).find(Boolean);
+  const under = heard ?? hint;
   const texts = new Set(all.map((p) => doc.typed?.[p] ?? read?.shown[p] ?? ""));
   const text = texts.size === 1 ? ([...texts].join() as string) : "";
   const empty = texts.size > 1 ? "not alike" : placeholder;
@@ -59,7 +61,7 @@ export function Amount({
         autoComplete="off"
         spellCheck={false}
         aria-invalid={fault ? true : undefined}
-        aria-describedby={fault || hint ? `${id}-d` : undefined}
+        aria-describedby={fault || under ? `${id}-d` : undefined}
         data-pointer={at}
         onChange={(e) => type(at, e.target.value)}
         onFocus={(e) => e.target.select()}
@@ -69,9 +71,9 @@ export function Amount({
           {fault}
         </p>
       ) : (
-        hint && (
+        under && (
           <p id={`${id}-d`} className="mt-0.5 text-xs text-ink-2">
-            {hint}
+            {under}
           </p>
         )
       )}

@@ -1,3 +1,5 @@
+import { lettered } from "./sizes";
+
 /** A shape without letters, small, for choosing by. */
 export function ShapeIcon({ shape }: { shape: string }) {
   return (
@@ -9,16 +11,16 @@ export function ShapeIcon({ shape }: { shape: string }) {
   );
 }
 
-/** What the tape goes along: each shape with its lengths, lettered as the fields below it;
- *  ``only`` some of the letters. */
+/** What the tape goes along: a shape with the sizes that are asked, lettered in their order;
+ *  ``names``: how each is called. */
 export function ShapePicture({
   shape,
-  letters,
-  only,
+  sizes,
+  names,
 }: {
   shape: string;
-  letters: readonly string[];
-  only?: readonly string[];
+  sizes: readonly string[];
+  names: readonly string[];
 }) {
   const draw = PICTURES[shape];
   if (!draw) return null;
@@ -28,12 +30,13 @@ export function ShapePicture({
         <g fill="var(--paper)" stroke="var(--ink)" strokeWidth="1.8">
           {draw.body}
         </g>
-        {draw.rules.map(([x1, y1, x2, y2], k) => {
-          if (only && !only.includes(String.fromCharCode(65 + k))) return null;
+        {lettered(shape, sizes).map(([letter, rule]) => {
+          const at = draw.rules[rule];
+          if (!at) return null;
+          const [x1, y1, x2, y2] = at;
           const [mx, my] = [(x1 + x2) / 2, (y1 + y2) / 2];
           return (
-            // biome-ignore lint/suspicious/noArrayIndexKey: a rule is known by its place
-            <g key={k}>
+            <g key={letter}>
               <path
                 d={`M${x1} ${y1}L${x2} ${y2}`}
                 stroke="var(--ink)"
@@ -49,16 +52,16 @@ export function ShapePicture({
                 fontSize="13"
                 fill="var(--on-liquid)"
               >
-                {String.fromCharCode(65 + k)}
+                {letter}
               </text>
             </g>
           );
         })}
       </svg>
       <figcaption className="text-xs text-ink-2">
-        {letters.map((l, k) => (
-          <span key={l} className="block">
-            {only?.[k] ?? String.fromCharCode(65 + k)}: {l}
+        {names.map((name, k) => (
+          <span key={name} className="block" data-letter>
+            {lettered(shape, sizes)[k]?.[0]}: {name}
           </span>
         ))}
       </figcaption>

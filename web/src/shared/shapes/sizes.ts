@@ -27,6 +27,7 @@ export const SIZES: Record<string, readonly string[]> = {
   weighed: ["mass_kg", "length_m", "width_m", "height_m", "section_m"],
 };
 
-/** The letter that a size has in the picture of its shape. */
-export const letterOf = (shape: string, size: string) =>
-  String.fromCharCode(65 + Math.max((SIZES[shape] ?? []).indexOf(size), 0));
+/** The letters of sizes in the order in which they are asked, each with its rule in the picture. */
+export function lettered(shape: string, sizes: readonly string[]): [string, number][] {
+  return sizes.map((size, k) => [String.fromCharCode(65 + k), (SIZES[shape] ?? []).indexOf(size)]);
+}

@@ -1,16 +1,30 @@
 import { useId } from "react";
 import { timeNow } from "@/shared/clock";
 import { clockTime, untilText } from "@/shared/time";
-import { parseWhen } from "@/shared/when";
+import { readWhen, whichOf } from "@/shared/when";
 import { word } from "@/shared/words";
+
+/** As it is typed so that it is read the same again. */
+const clockOf = (at: Date) =>
+  `${String(at.getHours()).padStart(2, "0")}:${String(at.getMinutes()).padStart(2, "0")}`;
 
 const AGO = ["10 min ago", "20 min ago", "1 h ago"];
 
 /** When it was, in a person's own words, and how they were read. Empty is now. */
-export function WhenField({ text, setText }: { text: string; setText: (text: string) => void }) {
+export function WhenField({
+  text,
+  setText,
+  since,
+}: {
+  text: string;
+  setText: (text: string) => void;
+  since?: Date | null;
+}) {
   const id = useId();
   const now = timeNow();
-  const at = parseWhen(text, now);
+  const read = readWhen(text, now, since);
+  const at = read?.at;
+  const which = at ? null : whichOf(text, now);
   return (
     <div data-when>
       <label htmlFor={id} className="block text-sm font-semibold">
@@ -41,11 +55,25 @@ export function WhenField({ text, setText }: { text: string; setText: (text: str
       </div>
       <p id={`${id}-read`} className={`text-sm ${at ? "text-ink-2" : "font-semibold text-stop"}`}>
         {!at
-          ? word("when.unread")
+          ? word(which ? "when.which" : "when.unread")
           : text.trim()
-            ? `${clockTime(at, now)}, ${untilText(at, now)}`
+            ? `${clockTime(at, now)}, ${untilText(at, now)}${read.loose ? word("when.loose") : ""}`
             : word("when.example")}
       </p>
+      {which && (
+        <div className="mt-1 flex gap-2">
+          {which.map((one) => (
+            <button
+              key={one.getTime()}
+              type="button"
+              className="choice min-h-11"
+              onClick={() => setText(clockOf(one))}
+            >
+              {clockOf(one)}
+            </button>
+          ))}
+        </div>
+      )}
     </div>
   );
 }

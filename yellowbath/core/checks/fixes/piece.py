@@ -13,8 +13,8 @@ from yellowbath.core.document import (
     Piece,
     Plan,
 )
+from yellowbath.core.geometry.hanging import goes_into, smallest
 from yellowbath.core.geometry.piece import posed
-from yellowbath.core.plan.placement.fitting import goes_into, smallest
 from yellowbath.core.units import show
 
 
@@ -91,8 +91,9 @@ def fit(c: Context, finding: Finding) -> Iterator[Change]:
     the_way = tuple(
         pair
         for k, f in zip(_at(plan, finding), fits, strict=True)
-        for pair in ((f"/pieces/{k}/hang", f.hang), (f"/pieces/{k}/turn_deg", f.turn_deg))
-    )
+        for pair in ((f"/pieces/{k}/hang", f.hang), (f"/pieces/{k}/turn_deg", f.turn_deg),
+                     (f"/pieces/{k}/tilt_deg", f.tilt_deg))
+    )  # fmt: skip
     yield Change((*middle, *free, *the_way), "Hang it the way it fits")
     yield from larger_tank(c)
 

@@ -7,9 +7,9 @@ from dataclasses import dataclass, replace
 
 from yellowbath.core.document import Piece, Plan, Tank
 from yellowbath.core.document.plan import KitRef
+from yellowbath.core.geometry.hanging import best_owned
 from yellowbath.core.geometry.piece import largest
 from yellowbath.core.plan.advice.proposal import Proposal, proposal
-from yellowbath.core.plan.placement.fitting import best_owned
 from yellowbath.core.plan.reading.arrange import tidied
 
 _VESSELS = 2  # that are tried, the smallest in which it fits first
@@ -57,7 +57,8 @@ def vessels(plan: Plan, owned: Sequence[OwnTank]) -> Iterator[Proposal]:
     ranked = best_owned(plan.pieces, [(o.id, o.tank) for o in others.values()], plan.layout)
     for key, fits in [r for r in ranked if r[1].fits][:_VESSELS]:
         own = others[key]
-        hung = {"hang": fits.hang, "turn_deg": fits.turn_deg, "bottom_m": None}
+        hung = {"hang": fits.hang, "turn_deg": fits.turn_deg, "tilt_deg": fits.tilt_deg,
+                "bottom_m": None}  # fmt: skip
         alone = len(plan.pieces) == 1
         hanging = [_middle(p.model_copy(update=hung if alone else {"bottom_m": None}))
                    for p in plan.pieces]  # fmt: skip

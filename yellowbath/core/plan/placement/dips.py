@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -54,6 +55,21 @@ def dip_plans(plan: Plan, answer: Answer, other: Answer | None = None) -> list[D
 def dipped(plan: Plan, answer: Answer) -> list[Piece]:
     """The pieces that stand out of the liquid."""
     return [p for p in plan.pieces if answer.fill.shares[p.id] < COVERED]
+
+
+def how_many(plan: Plan, answer: Answer) -> int:
+    """How many dips the piece that stands out most wants; nought where all are covered."""
+    outs = dipped(plan, answer)
+    if not outs:
+        return 0
+    overlap = param("dip_overlap_m").value
+    longest = 0
+    for piece in outs:
+        length = posed(piece)[2]
+        each = length * answer.fill.shares[piece.id]
+        left = length - each
+        longest = max(longest, 1 + math.ceil(left / max(each - overlap, overlap) - 1e-9))
+    return longest
 
 
 def end_for_end(plan: Plan, answer: Answer) -> Plan:

@@ -20,6 +20,17 @@ def vinegar_of(plan: Plan, text: str) -> float:
     return read_vinegar(text, water, plan.mix.vinegar_strength, plan.system)
 
 
+def reach_of(plan: Plan, text: str) -> tuple[float, float] | None:
+    """Least and most of a measure that is loose or a range, over what it counts as; None where it
+    is neither."""
+    try:
+        parse(text, "concentration", plan.system)
+    except NotUnderstoodError:
+        reach = read_said(text, plan.system).reach
+        return reach if reach != (1.0, 1.0) else None
+    return None
+
+
 def amount_of(plan: Plan, text: str) -> float:
     """What a text says of the mix, as dry salt per litre of the plan's own water [g/L].
 

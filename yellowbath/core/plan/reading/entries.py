@@ -52,9 +52,10 @@ from yellowbath.core.errors import (
     OutOfRangeError,
 )
 from yellowbath.core.geometry.piece import measure
-from yellowbath.core.plan.reading.amounts import amount_of, vinegar_of
+from yellowbath.core.plan.reading.amounts import amount_of, reach_of, vinegar_of
 from yellowbath.core.plan.reading.arrange import tidied
-from yellowbath.core.units import System, parse, show
+from yellowbath.core.units import System, hear, parse, show
+from yellowbath.core.words import word
 
 
 @dataclass
@@ -63,6 +64,11 @@ class Read:
 
     plan: Plan
     faults: dict[str, str] = field(default_factory=dict)
+
+    @cached_property
+    def heard(self) -> dict[str, str]:
+        """In words how a text was read that is more than a figure and its unit, by pointer."""
+        return dict(_heard(self.plan, self.faults))
 
     @cached_property
     def shown(self) -> dict[str, str]:
@@ -157,6 +163,23 @@ def _take_typed(plan: Plan) -> dict[str, str]:
             except InputError as error:
                 faults[pointer] = str(error)
     return faults
+
+
+def _heard(plan: Plan, faults: Mapping[str, str]) -> Iterator[tuple[str, str]]:
+    for pointer, text in plan.typed.items():
+        target = locate(plan, pointer)
+        if target is None or pointer in faults or not text.strip():
+            continue
+        if pointer in _OF_THE_WATER:
+            value = target.get()
+            if pointer == AMOUNT and value is not None and (span := reach_of(plan, text)):
+                low, high = (show(value * s, target.quantity, plan.system, 2) for s in span)
+                said = show(value, target.quantity, plan.system, 2)
+                yield pointer, word("heard.spread", said=said, low=low.text, high=high)
+            continue
+        found = hear(text, target.quantity, plan.system)
+        if not found.plain:
+            yield pointer, word("heard.as", said=found.said(target.quantity, plan.system))
 
 
 _OF_THE_WATER = {VINEGAR: vinegar_of, AMOUNT: amount_of}

@@ -10,6 +10,7 @@ from yellowbath.core.document import Piece, Plan
 from yellowbath.core.figures import Figure, figure, typed, uses
 from yellowbath.core.geometry import anode as anodes
 from yellowbath.core.geometry import piece as pieces
+from yellowbath.core.geometry.hanging import full_level, holes_allow, rim_room, usual_level
 from yellowbath.core.geometry.tank import level_of, volume_at, volume_formula
 
 COVERED = 0.999  # share of its height from which a piece counts as all in the liquid
@@ -40,7 +41,8 @@ class Fill:
 
 
 def fill(plan: Plan) -> Fill:
-    """Levels and volumes once piece and rods are in. The level stops below rim and holes."""
+    """Levels and volumes once piece and rods are in. The level stops below rim and holes: a hand's
+    breadth under the rim, less where a piece would else miss by a little."""
     height = plan.tank.shape.height_m
     level, water, overflows = _levels(plan)
     level_value = level.value
@@ -61,6 +63,16 @@ def fill(plan: Plan) -> Fill:
         bottoms=bottoms,
         shares=shares,
     )  # fmt: skip
+
+
+def _deep(plan: Plan, most: float) -> float:
+    """Depth of liquid that covers every piece as it hangs [m], sludge under it and liquid over, at
+    most so much."""
+    # who hung a piece at a height of their own meant the liquid where it was
+    tops = [pieces.posed(p)[2] for p in plan.pieces if p.bottom_m is None]
+    if not tops:
+        return 0.0
+    return min(param("sludge_m").value + max(tops) + param("cover_m").value, most)
 
 
 def bottoms_of(plan: Plan, level: float) -> dict[str, float]:
@@ -87,20 +99,21 @@ def _levels(plan: Plan) -> tuple[Figure, Figure, bool]:
     tank = plan.tank
     height, hand = tank.shape.height_m, param("freeboard_m")
     if tank.water_m3 is None:
-        cap = height if tank.hole_height_m is None else max(tank.hole_height_m - 0.01, 0.01)
-        cap = min(cap, height)
+        cap = holes_allow(tank)
         if tank.level_m is not None:
             level = _chosen_level(tank.level_m, cap)
             return level, _water_to_measure(plan, level.value), False
-        share, least = param("filled_share"), param("rim_least_m")
-        shallow = min(share.value * height, height - least.value)
-        level_value = min(max(height - hand.value, shallow, height / 2), cap)
+        share, rim = param("filled_share"), rim_room(tank)
+        deep = _deep(plan, full_level(tank))
+        level_value = min(max(usual_level(tank), deep), cap)
         level = figure(
             "tank.level", "Liquid stands, piece in", level_value, "length",
-            "min(max(H - f, min(s*H, H - r), H/2), c)",
+            "min(max(H - f, min(s*H, H - r), H/2, d), c)",
             [
                 typed("H", "Inside height", height, "length"),
-                uses("f", hand), uses("s", share), uses("r", least),
+                uses("f", hand), uses("s", share), uses("r", rim),
+                typed("d", "Depth that covers every piece, as far as the rim allows",
+                      deep, "length"),
                 typed("c", "Rim, or 10 mm under the lowest hole", cap, "length"),
             ],
             "practice",

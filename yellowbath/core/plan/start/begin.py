@@ -10,15 +10,18 @@ from typing import Any, Literal, TypeVar
 from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
 
 from yellowbath.core.chemistry.phrases import read_said
+from yellowbath.core.data import param
 from yellowbath.core.document import (
     AMOUNT,
     Aim,
+    Battery,
     Doc,
     Grade,
     KitRef,
     Metal,
     Mix,
     Piece,
+    Pile,
     Plan,
     Product,
     Shape,
@@ -29,7 +32,9 @@ from yellowbath.core.errors import InputError, NotUnderstoodError
 from yellowbath.core.geometry.tank import volume_at
 from yellowbath.core.plan.reading.entries import locate, misfits, read_text
 from yellowbath.core.plan.start import label, vessels
-from yellowbath.core.plan.start.sizes import asked, read_sizes, with_rest
+from yellowbath.core.plan.start.heaps import LOOSE, Heap, read_many
+from yellowbath.core.plan.start.nouns import named
+from yellowbath.core.plan.start.sizes import asked, doubted, read_sizes, with_rest
 from yellowbath.core.units import System, parse, show
 from yellowbath.core.words import options, small, word
 
@@ -51,6 +56,7 @@ class First(BaseModel):
     kind: str = Field(default="", max_length=20)
     sizes: str = Field(default="", max_length=120)
     weighs: str = Field(default="", max_length=40)
+    many: str = Field(default="", max_length=60)
     metal: Metal | None = None
     hollow: Literal["none", "vented", "sealed", "unknown"] | None = None
     grease: Literal["none", "some", "unknown"] | None = None
@@ -95,7 +101,8 @@ def begin(first: First) -> Begun:
     tank = _tank(first, piece, out, said)
     hung = vessels.hung_in(piece, tank)
     if hung is None:
-        out.question = _no_room(piece, first.system)
+        hung = vessels.dipped_in(piece, tank)
+        out.question = _no_room(piece, first.system, hung is not None)
     mix = _mix(first, out)
     typed = {AMOUNT: first.dose} if first.dose.strip() else {}
     said += [AMOUNT] if typed else []
@@ -150,10 +157,16 @@ def _piece(first: First, out: Begun, said: list[str]) -> Piece | None:
             named = ", ".join(f"{a} {small(_called(kind, n))}" for a, n in letters)
             out.question = word("begin.ask.sizes", sizes=named)
         return None
+    heap = None
+    if kind == "pile":
+        heap, mass = _heap(first, sizes, out), None
+        if "many" in out.faults or "weighs" in out.faults:
+            return None
+        said += ["/pieces/0/shape/count"] if heap else []
     if kind == "weighed" and mass is None:
         out.question = word("begin.ask.weight") if "weighs" not in out.faults else ""
         return None
-    shape = _shape(kind, sizes, mass, out)
+    shape = _shape(kind, sizes, mass, out, heap)
     if shape is None:
         return None
     said += [f"/pieces/0/shape/{n}" for n in asked(kind)[: len(sizes)]]
@@ -172,7 +185,26 @@ def _piece(first: First, out: Begun, said: list[str]) -> Piece | None:
         out.faults["weighs" if pointer.endswith("mass_kg") else "sizes"] = fault
         return None
     out.heard["sizes"] = _sizes_said(shape, len(sizes), first.system)
+    if unlikely := doubted(first.sizes, kind, first.system):
+        out.heard["sizes"] += word("begin.doubt.sizes", likely=unlikely)
+    if isinstance(shape, Pile):
+        out.heard["many"] = _many_said(shape, heap, first.system)
     return piece
+
+
+def _heap(first: First, sizes: Sequence[float], out: Begun) -> Heap | None:
+    """How many lie in it, where that was said: by number, weight in all or room."""
+    text, name = (first.many, "many") if first.many.strip() else (first.weighs, "weighs")
+    thick = sizes[1] if len(sizes) > 1 else Pile().item_diameter_m
+    out.faults.pop("weighs", None)  # a weight in all is no weight of one piece
+    return _heard(out, name, text, lambda t: read_many(t, sizes[0], thick, first.system))
+
+
+def _many_said(shape: Pile, heap: Heap | None, system: System) -> str:
+    one = math.pi / 4 * shape.item_diameter_m**2 * shape.item_length_m
+    mass = show(shape.count * one * param("steel_kg_m3").value, "mass", system, 2)
+    key = "assumed" if heap is None else heap.by
+    return word(f"begin.heap.{key}", count=shape.count, mass=mass)
 
 
 def _kinds() -> Sequence[str]:
@@ -183,12 +215,16 @@ def _called(kind: str, name: str) -> str:
     return _SHAPE.validate_python({"kind": kind}).field_word(name)
 
 
-def _shape(kind: str, sizes: Sequence[float], mass: float | None, out: Begun) -> Shape | None:
+def _shape(
+    kind: str, sizes: Sequence[float], mass: float | None, out: Begun, heap: Heap | None = None
+) -> Shape | None:
     given: dict[str, Any] = {"kind": kind, **with_rest(kind, sizes)}
     if kind == "weighed":
         given["mass_kg"] = mass
     if kind == "pile":
-        given |= _basket(given["item_length_m"], given.get("item_diameter_m", 0.008))
+        count = heap.count if heap else Pile().count
+        thick = given.get("item_diameter_m", Pile().item_diameter_m)
+        given |= {"count": count, **_basket(given["item_length_m"], thick, count)}
     try:
         return _SHAPE.validate_python(given)
     except ValidationError as error:
@@ -199,9 +235,9 @@ def _shape(kind: str, sizes: Sequence[float], mass: float | None, out: Begun) ->
         return None
 
 
-def _basket(long: float, thick: float, count: int = 40) -> dict[str, float]:
-    """A basket in which so many lie loosely, a quarter of it metal (judged)."""
-    edge = (4 * count * math.pi / 4 * thick**2 * long) ** (1 / 3)
+def _basket(long: float, thick: float, count: int) -> dict[str, float]:
+    """A basket in which so many lie loosely."""
+    edge = (count * math.pi / 4 * thick**2 * long / LOOSE) ** (1 / 3)
     return {"length_m": max(1.4 * edge, 1.2 * long), "width_m": max(edge, 0.02),
             "height_m": max(0.7 * edge, 0.01)}  # fmt: skip
 
@@ -236,7 +272,9 @@ def _checked(holder: Doc, pointer: str, text: str, system: System) -> float:
 
 
 def _tank(first: First, piece: Piece, out: Begun, said: list[str]) -> Tank:
-    vessel, system = first.vessel, first.system
+    system = first.system
+    called, holds_said = named(first.holds)
+    vessel = first.vessel or called
     if first.tank is not None:
         said.append("/tank")
         out.heard["holds"] = _tank_said("begin.vessel.own", first.tank, system)
@@ -244,9 +282,9 @@ def _tank(first: First, piece: Piece, out: Begun, said: list[str]) -> Tank:
     if vessel and vessel not in vessels.vessels():
         out.faults["vessel"] = f"{vessel} is no vessel that is known here."
         vessel = ""
-    tank = None
-    if first.holds:
-        tank = _heard(out, "holds", first.holds, lambda t: _vessel(vessel, t, system))
+    tank, vessel_said = None, vessel
+    if holds_said:
+        tank = _heard(out, "holds", holds_said, lambda t: _vessel(vessel, t, system))
     if vessel or tank is not None:
         said += ["/tank/shape/kind", *(["/tank/name"] if vessel else [])]
     if tank is not None:
@@ -256,7 +294,7 @@ def _tank(first: First, piece: Piece, out: Begun, said: list[str]) -> Tank:
         if not vessel:
             vessel, holds = vessels.smallest_for(piece)
         tank = vessels.by_volume(vessel, holds, system)
-    key = "assumed" if "/tank/shape" not in said else "said" if first.vessel else "guess"
+    key = "assumed" if "/tank/shape" not in said else "said" if vessel_said else "guess"
     out.heard["holds"] = _tank_said(f"begin.vessel.{key}", tank, system)
     return tank
 
@@ -278,6 +316,12 @@ def _vessel(vessel: str, text: str, system: System) -> Tank:
             sizes = read_sizes(text, system)
         except InputError:
             raise volume from None
+    likely = doubted(text, "vessel", system)
+    if likely:
+        raise NotUnderstoodError(
+            f"“{text[:40]}” is no size for a vessel.",
+            remedy=word("begin.doubt.holds", likely=likely),
+        )
     try:
         round_one = "bucket" if len(sizes) == 2 else "box"
         return Tank.model_validate(vessels.by_sizes(vessel or round_one, sizes).model_dump())
@@ -300,27 +344,30 @@ def _tank_sizes(tank: Tank, system: System) -> str:
     )
 
 
-def _no_room(piece: Piece, system: System) -> str:
+def _no_room(piece: Piece, system: System, dipped: bool) -> str:
     vessel, holds = vessels.smallest_for(piece)
     if vessels.hung_in(piece, vessels.by_volume(vessel, holds)) is None:
-        return word("begin.ask.dip")
-    name = small(word(f"choice.begin.vessel.{vessel}"))
-    return word("begin.ask.room", vessel=name, holds=show(holds, "volume", system, 2))
+        return word("begin.ask.two_dips" if dipped else "begin.ask.trough")
+    name = small(word(f"choice.begin.vessel.{vessel}")).partition(",")[0]
+    key = "begin.ask.two_or" if dipped else "begin.ask.room"
+    return word(key, vessel=name, holds=show(holds, "volume", system, 2))
 
 
 def _supply(first: First, out: Begun, said: list[str]) -> Supply:
-    kind = first.feeds or "unknown"
+    found = None if first.supply else _heard(out, "label", first.label, label.read_label)
+    # ampere-hours alone are a battery's
+    alone = found is not None and found.hours is not None and found.amps is None
+    kind = first.feeds or ("battery" if alone else "unknown")
     if first.supply is not None:
         said.append("/supply")
-        out.heard["label"] = _supply_said("begin.feeds.said", first.supply)
+        out.heard["label"] = word("begin.feeds.said", said=_volts_amps(first.supply), others="")
         return first.supply
     if kind not in options("supply.kind"):
         out.faults["feeds"] = f"{kind} is no supply that is known here."
         kind = "unknown"
     known: dict[str, Any] = {"kind": kind}
-    if first.feeds:
+    if first.feeds or alone:
         said.append("/supply/kind")
-    found = _heard(out, "label", first.label, label.read_label)
     if found is not None:
         given = {"nominal_v": found.volts, "rated_a": found.amps, "battery_ah": found.hours}
         known |= {k: v for k, v in given.items() if v is not None}
@@ -331,16 +378,28 @@ def _supply(first: First, out: Begun, said: list[str]) -> Supply:
         out.faults["label"] = word("begin.fault.label")
         supply = _SUPPLY.validate_python({"kind": kind})
         said[:] = [s for s in said if not s.startswith("/supply/") or s == "/supply/kind"]
-    key = "begin.feeds.said" if found is not None else "begin.feeds.assumed"
-    out.heard["label"] = _supply_said(key, supply, found.others if found else "")
+    out.heard["label"] = _supply_said(supply, found)
     return supply
 
 
-def _supply_said(key: str, supply: Supply, others: str = "") -> str:
-    return word(
-        key, volts=show(supply.nominal_v, "voltage"), amps=show(supply.rated_a, "current"),
-        others=word("begin.feeds.others", others=others) if others else "",
-    )  # fmt: skip
+def _volts_amps(supply: Supply) -> str:
+    return f"{show(supply.nominal_v, 'voltage')}, {show(supply.rated_a, 'current')}"
+
+
+def _supply_said(supply: Supply, found: label.Label | None) -> str:
+    """What the label says as it was read, and what of it is assumed, each marked."""
+    if found is None:
+        return word("begin.feeds.assumed", assumed=_volts_amps(supply))
+    rows = [(found.volts, supply.nominal_v, "voltage"), (found.amps, supply.rated_a, "current")]
+    if isinstance(supply, Battery):  # what it can give is no question of its label
+        rows = rows[:1]
+    if found.hours is not None:
+        rows.append((found.hours, found.hours, "charge"))
+    heard = ", ".join(str(show(v, q)) for v, _, q in rows if v is not None)
+    rest = ", ".join(str(show(taken, q)) for v, taken, q in rows if v is None)
+    others = word("begin.feeds.others", others=found.others) if found.others else ""
+    key = "begin.feeds.partly" if rest else "begin.feeds.said"
+    return word(key, said=heard, assumed=rest, others=others)
 
 
 def _heard(out: Begun, name: str, text: str, read: Callable[[str], T]) -> T | None:

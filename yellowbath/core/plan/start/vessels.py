@@ -2,22 +2,18 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Iterator, Mapping
 from typing import Any
 
 from yellowbath.core.data import require_provenance, table
-from yellowbath.core.document import BoxTank, BucketTank, DrumTank, Piece, Tank
+from yellowbath.core.document import BoxTank, BucketTank, DrumTank, Layout, Piece, Tank
 from yellowbath.core.errors import OutOfRangeError
-from yellowbath.core.geometry.piece import posed
-from yellowbath.core.geometry.tank import plan_size, volume_at
+from yellowbath.core.geometry.hanging import goes_into, in_two_dips
+from yellowbath.core.geometry.tank import volume_at
 from yellowbath.core.units import System, show
 from yellowbath.core.words import word
 
 LEAST, MOST = 0.0005, 2.0  # m3 that may stand on a vessel
-_BESIDE = 0.06  # m of room for scrap on either broad side of a piece
-_ENDS = 0.02  # m at its ends
-_OVER = 0.03 + 0.03 + 0.04  # m of liquid over it, sludge under it, and up to the rim
 
 
 def row_of(vessel: str) -> Mapping[str, Any]:
@@ -101,24 +97,21 @@ def _named(vessel: str, shape: BucketTank | DrumTank | BoxTank) -> Tank:
 
 
 def hung_in(piece: Piece, tank: Tank) -> Piece | None:
-    """The piece as it hangs with room round it in a tank: long side across, else down, else flat;
-    None where it has no room."""
-    for hang in ("long_across", "long_down", "flat"):
-        tried = piece.model_copy(update={"hang": hang})
-        if _has_room(tried, tank):
-            return tried
-    return None
+    """The piece as it hangs, covered and with room round it, in a tank; None where it has none."""
+    fits = goes_into(piece, tank, Layout())
+    if not fits.fits:
+        return None
+    return piece.model_copy(
+        update={"hang": fits.hang, "turn_deg": fits.turn_deg, "tilt_deg": fits.tilt_deg}
+    )
 
 
-def _has_room(piece: Piece, tank: Tank) -> bool:
-    x, y, z = posed(piece)
-    if z + _OVER > tank.shape.height_m:
-        return False
-    low = max(tank.shape.height_m - _OVER - z, 0.0)
-    length, width = plan_size(tank, low)
-    if tank.shape.is_round:
-        return math.hypot(x + 2 * _ENDS, y) <= length and y + 2 * _BESIDE <= length
-    return x + 2 * _ENDS <= length and y + 2 * _BESIDE <= width
+def dipped_in(piece: Piece, tank: Tank) -> Piece | None:
+    """The piece hung so that one end after the other is done; None where two dips do not do."""
+    fits = in_two_dips(piece, tank, Layout())
+    if fits is None:
+        return None
+    return piece.model_copy(update={"hang": fits.hang, "turn_deg": fits.turn_deg, "tilt_deg": 0.0})
 
 
 def smallest_for(piece: Piece) -> tuple[str, float]:

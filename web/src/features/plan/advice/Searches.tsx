@@ -214,7 +214,7 @@ export function Changes({ rested }: { rested: boolean }) {
         <p className="text-sm text-ink-2" role="status">
           {running && line
             ? `Solving changes, ${line.done} of ${line.of} …`
-            : "Changes are solved once the bath rests."}
+            : "Suggestions appear when you stop moving things."}
         </p>
       )}
       {found && found.best.length === 0 && (

@@ -35,7 +35,7 @@ export function CheckSection({ footer }: { footer: ReactNode }) {
     <Section
       id="check"
       title="Check"
-      lead={stops ? "A stop must be mended before switching on." : "Nothing stops this bath."}
+      lead={stops ? "A stop must be mended before switching on." : "Ready to run."}
     >
       {read?.trouble && <p className="font-semibold text-stop">{read.trouble}</p>}
       <ul className="space-y-2">

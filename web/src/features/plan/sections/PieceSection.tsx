@@ -37,7 +37,7 @@ export function PieceSection() {
         }}
       />
       {mesh && <MeshFile at={s} />}
-      <ShapePicture shape={shape} letters={sizes.map((name) => called(name))} />
+      <ShapePicture shape={shape} sizes={sizes} names={sizes.map((name) => called(name))} />
       <Row>
         {sizes.map((name, n) => (
           <Amount

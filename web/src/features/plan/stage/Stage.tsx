@@ -253,7 +253,7 @@ export function useShown(read: ReadOut, field: Field) {
     words: rested
       ? `calculated on two meshes, ± ${field.data?.error_percent.toFixed(1)} %`
       : mine && live.field
-        ? `live, one mesh of ${live.field.facets}, ± ${live.field.error_percent.toFixed(0)} %`
+        ? `quick result, ± ${live.field.error_percent.toFixed(0)} %`
         : "quick figures, solving …",
   };
 }
@@ -312,7 +312,7 @@ function Readout({
               ? `${stop.title}: ${stop.evidence}`
               : lost
                 ? "The shop's computer does not answer. What you moved is kept here and asked again."
-                : "Drag scrap, piece or water level, or pick one and use the arrow keys. Alt lets it off the lines."}
+                : "Drag scrap, piece or water level, or pick one and use the arrow keys. Hold Alt to stop snapping."}
         </span>
         <span>{trouble ? word("stage.old") : `${checks(answer)}; ${how}`}</span>
       </p>
