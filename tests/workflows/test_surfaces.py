@@ -85,8 +85,9 @@ class Surfaces(ShopCase):
             assert lift.at is not None and view.run.powered_since is not None
             wait = (lift.at - view.run.powered_since).total_seconds()
             [look] = [s.text for s in one_line(view.plan, view.answer, ()) if s.part == "look"]
-            self.assertEqual(look, f"35 min, lift {show(wait, 'time', view.plan.system, 1)}")
+            after = show(wait, "time", view.plan.system, 1)
+            self.assertEqual(look, f"First look after 35 min, first lift after {after}")
             [last] = [s for s in set_up(view.plan, view.answer) if s.id == "look"]
-            self.assertIn(look.split("lift ")[1], last.title)
+            self.assertIn(look.split("lift after ")[1], last.title)
             texts.add(look)
         self.assertEqual(len(texts), 2)

@@ -27,7 +27,7 @@ from yellowbath.core.errors import (
 )
 from yellowbath.core.kit import KitEvent, KitMix, Stands, Thing, Wear, after, stands, unworn
 from yellowbath.core.plan.comparison.merged import Both
-from yellowbath.core.plan.reading.entries import fields_of, locate, read_text
+from yellowbath.core.plan.reading.entries import fields_of, heard_as, locate, read_text
 from yellowbath.core.plan.results.anode_life import rust_share
 from yellowbath.core.plan.results.answer import Answer
 from yellowbath.core.process.in_bath import with_thing
@@ -54,6 +54,7 @@ class ThingRead:
     thing: Thing
     faults: dict[str, str]
     shown: dict[str, str]
+    heard: dict[str, str]
 
 
 @dataclass(frozen=True)
@@ -82,15 +83,18 @@ def read_thing(document: Mapping[str, Any], system: System) -> ThingRead:
             [("/" + "/".join(map(str, e["loc"])), e["msg"]) for e in error.errors()]
         ) from None
     faults: dict[str, str] = {}
+    heard: dict[str, str] = {}
     for pointer, text in thing.typed.items():
         target = locate(thing.detail, pointer)
         if target is None:
             continue
         try:
             target.put(read_text(text, target, system))
+            heard[pointer] = heard_as(text, target, system)
         except InputError as error:
             faults[pointer] = str(error)
-    return ThingRead(thing, faults, _texts(thing, system))
+    said = {pointer: words for pointer, words in heard.items() if words}
+    return ThingRead(thing, faults, _texts(thing, system), said)
 
 
 def _texts(thing: Thing, system: System) -> dict[str, str]:

@@ -10,6 +10,8 @@ from hypothesis import strategies as st
 
 from tests.core.checks.test_every_member import FEW
 from tests.shops import QUIET
+from tests.solving import SOLVER
+from yellowbath.api.views.plan import read_out
 from yellowbath.core.chemistry.electrolyte import product
 from yellowbath.core.chemistry.phrases import read_said, read_vinegar
 from yellowbath.core.document import VINEGAR
@@ -28,6 +30,7 @@ from yellowbath.core.plan.results.measures import (
     ways,
 )  # fmt: skip
 from yellowbath.core.units import SYSTEMS, System
+from yellowbath.workflows.field import answer_solved
 
 AT = "/mix/concentration_kg_m3"
 ROWS = list(csv.DictReader((Path(__file__).parent / "phrases.csv").open(encoding="utf-8")))
@@ -183,10 +186,24 @@ class OnAPlan(unittest.TestCase):
         self.assertEqual(own.name, "heaped tablespoon")
         self.assertAlmostEqual(mass / own.holds_kg, 2, places=6)
         more = one_more(plan, made, own, answer)
+        assert more is not None
         third = answer(read_plan({**QUIET, "typed": {AT: "3 heaped tablespoons in all"}}).plan)
         self.assertAlmostEqual(more.amps[1], third.gives.value, places=6)
         assert more.hours is not None
         self.assertLess(more.hours[1], more.hours[0])
+
+    def test_every_dose_that_can_be_typed_is_solved_and_told(self) -> None:
+        """Of the strongest there is no more to try."""
+        for dose, more in (
+            ("0.2 g/L", True),
+            ("51.6 g/L", True),
+            ("58 g/L", False),
+            ("60 g/L", False),
+        ):
+            told = read_out(answer_solved(SOLVER, {**QUIET, "typed": {AT: dose}}, "preview")).answer
+            assert told is not None and told.amount is not None
+            with self.subTest(dose):
+                self.assertEqual(bool(told.amount.more), more)
 
     def test_a_kept_mix_counts_only_what_goes_in(self) -> None:
         """What is in already is no part of the spoons; what is said for a dose makes that dose."""

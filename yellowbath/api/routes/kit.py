@@ -30,11 +30,13 @@ class ThingChangedIn(ThingIn, FromIn):
 
 
 class ThingReadOut(BaseModel):
-    """A thing as read, with the text of every field and the faults of some."""
+    """A thing as read, with the text of every field, the faults of some, and how those were read
+    that say more than a figure."""
 
     thing: Thing
     shown: dict[str, str]
     faults: dict[str, str]
+    heard: dict[str, str]
 
 
 class HappenedOut(BaseModel):
@@ -146,7 +148,7 @@ def _left(view: work.ThingView) -> float | None:
 
 
 def read_out(read: work.ThingRead) -> ThingReadOut:
-    return ThingReadOut(thing=read.thing, shown=read.shown, faults=read.faults)
+    return ThingReadOut(thing=read.thing, shown=read.shown, faults=read.faults, heard=read.heard)
 
 
 def _words(event: KitEvent, system: System) -> str:

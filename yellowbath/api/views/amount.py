@@ -39,8 +39,9 @@ def amount_out(plan: Plan, worked: Answer) -> AmountOut | None:
     own = own_measure(plan, worked.product_mass.value)
     low, high = (said_in(plan, own, needed_kg(plan, worked, edge)) for edge in usual)
     more = ""
-    if worked.models[0] != FIELD_MODEL.name and worked.gives.value > 0:
-        made = one_more(plan, worked, own, answer)
+    solved = worked.models[0] != FIELD_MODEL.name and worked.gives.value > 0
+    made = one_more(plan, worked, own, answer) if solved else None
+    if made is not None:
         count = spoken(made.count, own.name)
         amps = _step(plan, made.amps, "current")
         if made.hours is None:

@@ -6,7 +6,6 @@ import {
   type Both,
   type Choices,
   type Plan,
-  type ReadOut,
   Refused,
   type Schemas,
   type Thing,
@@ -76,7 +75,7 @@ export function ThingForm({
     return {
       doc: doc as unknown as Plan,
       ...(read.data && {
-        read: { shown: read.data.shown, faults: read.data.faults } as unknown as ReadOut,
+        read: { shown: read.data.shown, faults: read.data.faults, heard: read.data.heard },
       }),
       replace: () => {},
       put,

@@ -6506,7 +6506,8 @@ export interface components {
         };
         /**
          * ThingReadOut
-         * @description A thing as read, with the text of every field and the faults of some.
+         * @description A thing as read, with the text of every field, the faults of some, and how those were read
+         *     that say more than a figure.
          */
         ThingReadOut: {
             thing: components["schemas"]["Thing"];
@@ -6516,6 +6517,10 @@ export interface components {
             };
             /** Faults */
             faults: {
+                [key: string]: string;
+            };
+            /** Heard */
+            heard: {
                 [key: string]: string;
             };
         };

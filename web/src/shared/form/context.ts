@@ -1,9 +1,12 @@
 import { createContext, useContext } from "react";
 import type { Plan, ReadOut } from "@/shared/api/client";
 
+/** What a field shows of a document as it was read: a plan's, or a thing's of the kit. */
+export type FieldsRead = Pick<ReadOut, "shown" | "faults" | "heard"> & Partial<ReadOut>;
+
 export interface PlanEdit {
   doc: Plan;
-  read?: ReadOut;
+  read?: FieldsRead;
   /** Another document; with the same ``join`` shortly after one another they are one step back. */
   replace: (doc: Plan, join?: string) => void;
   put: (pointer: string, value: unknown) => void;

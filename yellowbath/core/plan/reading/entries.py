@@ -174,12 +174,19 @@ def _heard(plan: Plan, faults: Mapping[str, str]) -> Iterator[tuple[str, str]]:
             value = target.get()
             if pointer == AMOUNT and value is not None and (span := reach_of(plan, text)):
                 low, high = (show(value * s, target.quantity, plan.system, 2) for s in span)
-                said = show(value, target.quantity, plan.system, 2)
-                yield pointer, word("heard.spread", said=said, low=low.text, high=high)
+                middle = show(value, target.quantity, plan.system, 2)
+                yield pointer, word("heard.spread", said=middle, low=low.text, high=high)
             continue
-        found = hear(text, target.quantity, plan.system)
-        if not found.plain:
-            yield pointer, word("heard.as", said=found.said(target.quantity, plan.system))
+        if said := heard_as(text, target, plan.system):
+            yield pointer, said
+
+
+def heard_as(text: str, target: Target, system: System) -> str:
+    """In words how a text was read that is more than a figure and its unit; else empty."""
+    found = hear(text, target.quantity, system) if text.strip() else None
+    if found is None or found.plain:
+        return ""
+    return word("heard.as", said=found.said(target.quantity, system))
 
 
 _OF_THE_WATER = {VINEGAR: vinegar_of, AMOUNT: amount_of}

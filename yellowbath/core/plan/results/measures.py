@@ -11,6 +11,7 @@ from yellowbath.core.chemistry.electrolyte import SPOONS, product, salt
 from yellowbath.core.chemistry.phrases import Said, read_said
 from yellowbath.core.document import AMOUNT, Plan
 from yellowbath.core.errors import InputError
+from yellowbath.core.plan.reading.entries import locate
 from yellowbath.core.plan.results.model import Answer
 from yellowbath.core.units import IMPERIAL_GALLON, POUND, US_GALLON, show
 from yellowbath.core.words import small
@@ -147,14 +148,20 @@ def dose_of(plan: Plan, answer: Answer, mass_kg: float) -> float:
     return (mass_kg * product(plan.mix.product).share + kept) / answer.fill.water.value
 
 
-def one_more(plan: Plan, answer: Answer, own: Measure, work: Callable[[Plan], Answer]) -> OneMore:
-    """One more of the measure: a tenth more where the measure is small beside what is in.
+def one_more(
+    plan: Plan, answer: Answer, own: Measure, work: Callable[[Plan], Answer]
+) -> OneMore | None:
+    """One more of the measure: a tenth more where the measure is small beside what is in; None
+    where that is more than any bath has.
 
     ``work`` answers a plan; the same way for before and after, so that what it is off falls out.
     """
     mass = answer.product_mass.value
     step = max(1, round(mass / own.holds_kg / 10))
     dose = dose_of(plan, answer, mass + step * own.holds_kg)
+    field = locate(plan, AMOUNT)
+    if field is None or dose > field.range()[1]:
+        return None
     more = plan.mix.model_copy(update={"concentration_kg_m3": dose})
     before, after = (work(plan.model_copy(update={"mix": m})) for m in (plan.mix, more))
     amps = (answer.gives.value, answer.gives.value * after.gives.value / before.gives.value)

@@ -6,7 +6,7 @@ import { options } from "@/shared/words";
  * With one picked in the picture only that one is shown. */
 export function Faces({ k, picked }: { k: number; picked?: string }) {
   const { doc, read, put } = usePlan();
-  const regions = read?.document.pieces?.[k]?.regions ?? [];
+  const regions = read?.document?.pieces?.[k]?.regions ?? [];
   const masked = doc.pieces?.[k]?.masked ?? [];
   const own = new Map((doc.pieces?.[k]?.regions ?? []).map((r) => [r.id, r.grade ?? ""]));
   const shown = regions.filter((r) => !picked || r.id === picked);

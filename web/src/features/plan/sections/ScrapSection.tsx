@@ -50,7 +50,7 @@ export function ScrapSection() {
         <Choice
           at="/layout/arrangement"
           onPick={(v) => {
-            if (v === "by_hand" && read) put("/anodes", read.document.anodes);
+            if (v === "by_hand" && read?.document) put("/anodes", read.document.anodes);
             put("/layout/arrangement", v);
           }}
         />
@@ -138,7 +138,7 @@ function Spots() {
 /** One more piece of scrap, of any kind: sheets and a rod in the bore, rods and a plate below. */
 function AddScrap({ tube }: { tube: string | null }) {
   const { doc, read, replace } = usePlan();
-  const anodes = (read?.document.anodes ?? doc.anodes ?? []) as AnodeDoc[];
+  const anodes = (read?.document?.anodes ?? doc.anodes ?? []) as AnodeDoc[];
   const kinds = options("anode.kind").filter(([v]) => v !== "ring" && (v !== "bore" || tube));
   const add = (kind: string) => {
     const like = beside(anodes);
