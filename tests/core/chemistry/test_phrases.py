@@ -196,7 +196,7 @@ class OnAPlan(unittest.TestCase):
         """Of the strongest there is no more to try."""
         for dose, more in (
             ("0.2 g/L", True),
-            ("51.6 g/L", True),
+            ("30 g/L", True),
             ("58 g/L", False),
             ("60 g/L", False),
         ):

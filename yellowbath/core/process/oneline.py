@@ -11,7 +11,7 @@ from yellowbath.core.checks.registry import Finding
 from yellowbath.core.document import Plan
 from yellowbath.core.hours.said import from_to, seconds
 from yellowbath.core.plan.placement.dips import how_many
-from yellowbath.core.plan.results.answer import Answer
+from yellowbath.core.plan.results.answer import Answer, tells_amps
 from yellowbath.core.plan.results.measures import in_hands
 from yellowbath.core.process.bench import look_and_lift
 from yellowbath.core.units import show, window
@@ -78,6 +78,8 @@ def _amps(plan: Plan, answer: Answer) -> str:
     f = answer.gives
     if f.value <= 0:
         return word("line.no_amps")
+    if not tells_amps(plan, answer):
+        return word("line.amps_later")
     if f.low is None or f.high is None:
         return str(show(f.value, "current", plan.system))
     shown, low, high = window(f.value, f.low, f.high, "current", plan.system)

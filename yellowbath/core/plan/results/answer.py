@@ -21,7 +21,7 @@ from yellowbath.core.field.model import (
     claimed,
     profile_of,
 )
-from yellowbath.core.field.watch import Doubt, doubts
+from yellowbath.core.field.watch import Doubt, class_of, doubts, layout_row
 from yellowbath.core.figures import Figure, Input, figure, typed, uses
 from yellowbath.core.geometry import anode as anodes
 from yellowbath.core.geometry import piece as pieces
@@ -158,6 +158,8 @@ def _powered(
 ) -> _Powered:
     temperature, kappa = _conductivity(plan, filled, concentration, warm)
     solved = model.solve(layout(plan, filled, wetted.value), kappa)
+    if model is FIELD_MODEL:  # how far it is off goes by the layout
+        solved = replace(solved, error=_quick_error(plan, filled) or solved.error)
     threshold = threshold_figure(plan, temperature.value)
     bath, leads = anchored(plan, solved.resistance), _leads(plan, threshold, warm.amps)
     wanted = power.wanted_figure(plan.supply, threshold, bath, leads)
@@ -169,6 +171,18 @@ def _powered(
         _uncertain(wanted, plan, solved.error), gives,
         power.bath_volts_figure(threshold, bath, gives), density,
     )  # fmt: skip
+
+
+def _quick_error(plan: Plan, filled: Fill) -> float:
+    """How far the closed form's amps may be off for this layout [-]; nought where none is known."""
+    return float(layout_row(class_of(plan, filled.gap.value))["quick_error"])
+
+
+def tells_amps(plan: Plan, answer: Answer) -> bool:
+    """Whether the amps can be told yet: by a solved field, or by a closed form that knows of such
+    a layout."""
+    solved = answer.models[:1] != (FIELD_MODEL.name,)
+    return solved or _quick_error(plan, answer.fill) > 0
 
 
 def _warm(
