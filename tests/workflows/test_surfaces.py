@@ -86,7 +86,7 @@ class Surfaces(ShopCase):
             wait = (lift.at - view.run.powered_since).total_seconds()
             [look] = [s.text for s in one_line(view.plan, view.answer, ()) if s.part == "look"]
             after = show(wait, "time", view.plan.system, 1)
-            self.assertEqual(look, f"First look after 35 min, first lift after {after}")
+            self.assertEqual(look, f"after 35 min, lift after {after}")
             [last] = [s for s in set_up(view.plan, view.answer) if s.id == "look"]
             self.assertIn(look.split("lift after ")[1], last.title)
             texts.add(look)

@@ -6,13 +6,16 @@ const ON_A_PHONE = new Set(["put_in", "amps", "clean"]);
 /** The answer that a person came for, always in sight: what goes in, what to expect, when it is
  * done, and whether it may be switched on. It leads to what lies behind it. */
 export function OneAnswer({ answer, className }: { answer: AnswerOut; className: string }) {
+  // nobody looks at a bath that must not be switched on
+  const stopped = answer.line.some((p) => p.stop);
+  const line = answer.line.filter((p) => !(stopped && p.part === "look"));
   return (
     <a
       href="#expect"
       data-line
-      className={`${className} flex-wrap items-baseline gap-x-4 border-y-2 border-line bg-sheet px-3 py-1.5 lg:flex-nowrap`}
+      className={`${className} flex-wrap items-baseline gap-x-4 lg:gap-x-3 border-y-2 border-line bg-sheet px-3 py-1.5 lg:flex-nowrap`}
     >
-      {answer.line.map((p) => (
+      {line.map((p) => (
         <span
           key={p.part}
           data-part={p.part}
@@ -20,8 +23,10 @@ export function OneAnswer({ answer, className }: { answer: AnswerOut; className:
             p.part === "scrap" ? "lg:min-w-0 lg:truncate" : "lg:shrink-0"
           }`}
         >
-          <span className="mr-1.5 hidden text-sm text-ink-2 lg:inline">{p.name}</span>
-          <span className={`sign text-lg ${p.stop ? "bg-stop px-1.5 text-on-stop" : ""}`}>
+          <span className="mr-1 hidden text-sm text-ink-2 lg:inline">{p.name}</span>
+          <span
+            className={`sign text-lg lg:text-base 2xl:text-lg ${p.stop ? "bg-stop px-1.5 text-on-stop" : ""}`}
+          >
             {p.text}
           </span>
         </span>
