@@ -246,7 +246,7 @@ const nextKind = (run: RunOut) => run.actions.at(0)?.kind;
 
 function FirstLook({ enter }: { enter: Enter }) {
   return (
-    <section aria-label="First look" className="space-y-2">
+    <section aria-label={word("line.name.look")} className="space-y-2">
       <h3 className="text-xl">Where does gas come from?</h3>
       <Gas enter={enter} look="min-h-14 w-full text-lg" />
     </section>
