@@ -74,14 +74,19 @@ class Thumb(BrowserCase):
         page = self.page("/plans/new", self.context(PHONE))
         kinds = page.locator("[data-first=kind]").get_by_role("radio")
         for k in range(kinds.count()):
-            kinds.nth(k).click()
+            with page.expect_response("**/api/plans/begin"):
+                kinds.nth(k).click()
+            page.wait_for_timeout(150)
             shape = kinds.nth(k).get_attribute("value")
             with self.subTest(shape):
+                # the answer to the last press: the question and the picture speak of one shape
                 page.wait_for_function(
-                    "([q, n]) => document.querySelector(q) && document.querySelectorAll(n).length",
-                    arg=["[data-question]", "[data-letter]"],
+                    """() => { const asked = document.querySelector("[data-question]")
+                      ?.textContent.toLowerCase() ?? "";
+                      const all = [...document.querySelectorAll("[data-letter]")];
+                      return all.length && all.every((e) =>
+                        asked.includes(e.textContent.toLowerCase().replace(": ", " "))); }"""
                 )
-                page.wait_for_timeout(350)  # the answer to the last press
                 lettered = page.locator("[data-letter]").all_inner_texts()
                 asked = page.locator("[data-question]").inner_text().lower()
                 for text in lettered:
