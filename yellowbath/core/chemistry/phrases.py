@@ -18,7 +18,16 @@ from typing import Literal
 from yellowbath.core.chemistry.electrolyte import REACH, SPOONS, Product
 from yellowbath.core.data import param
 from yellowbath.core.errors import NotUnderstoodError, OutOfRangeError
-from yellowbath.core.numerals import FIGURES, ONES, PARTS, Number, number_at, range_at, tidied
+from yellowbath.core.numerals import (
+    FIGURES,
+    ONES,
+    PARTS,
+    Number,
+    number_at,
+    range_at,
+    tidied,
+    two_ways,
+)
 from yellowbath.core.units import IMPERIAL_GALLON, POUND, US_GALLON, System, parse
 
 Measure = Literal[
@@ -166,6 +175,8 @@ def read_said(text: str, system: System = "metric") -> Said:
     """
     rest = _tidied(text)
     rest, whole = _without(rest, rf"\s*,?\s*{_ALL}\s*$")
+    if two_ways(rest):  # 1,500 g is 1.5 to one and 1500 to another
+        raise _not_read(text)
     if share := _share(rest, text):
         return share
     rest, into, each = (rest, None, False) if whole else _per(rest, system)
