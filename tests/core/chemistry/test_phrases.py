@@ -104,7 +104,8 @@ class Phrases(unittest.TestCase):
 
     def test_what_is_no_amount_is_refused_with_examples(self) -> None:
         for text in ("", "some", "1 part soda", "-3 g", "twelve", "a bucket", "3 g per hour",
-                     "half", "cup half", "heaped 5 g", "1,500 g", "1/0 cup", "5 g of sugar"):  # fmt: skip
+                     "half", "cup half", "heaped 5 g", "1,500 g", "1/0 cup",
+                     "5 g of sugar"):  # fmt: skip
             with self.subTest(text), self.assertRaises(NotUnderstoodError) as caught:
                 read_said(text)
             self.assertIn("half a cup", caught.exception.remedy)
