@@ -9,8 +9,9 @@ from pathlib import Path
 
 from tests.core.saying import phrases, strings
 from tests.longer import of
+from yellowbath.core.ear import hear
 from yellowbath.core.errors import InputError
-from yellowbath.core.units import QUANTITIES, SYSTEMS, hear
+from yellowbath.core.units import QUANTITIES, SYSTEMS
 
 HEARD = json.loads((Path(__file__).parent / "heard.json").read_text("utf-8"))["cases"]
 

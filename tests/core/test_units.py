@@ -4,8 +4,9 @@ import math
 import unittest
 
 from tests.published import rows
+from yellowbath.core.ear import parse
 from yellowbath.core.errors import NotUnderstoodError
-from yellowbath.core.units import QUANTITIES, awg_area, parse, show
+from yellowbath.core.units import QUANTITIES, awg_area, show
 
 
 class Parsing(unittest.TestCase):

@@ -9,17 +9,10 @@ from yellowbath.core.chemistry.cell import Air, gas_m3_ah
 from yellowbath.core.chemistry.electrolyte import IN_A_SET, SPOONS, conductivity, product, salt
 from yellowbath.core.chemistry.liquid import BICARBONATE, SALT, SODA, Liquid, solubility
 from yellowbath.core.data import HONESTY, param, require_provenance, source_text, table
+from yellowbath.core.ear import parse
 from yellowbath.core.errors import InputError
 from yellowbath.core.power.cords import ampacity
-from yellowbath.core.units import (
-    IMPERIAL_GALLON,
-    QUANTITIES,
-    US_GALLON,
-    System,
-    awg_area,
-    parse,
-    show,
-)
+from yellowbath.core.units import IMPERIAL_GALLON, QUANTITIES, US_GALLON, System, awg_area, show
 
 
 @dataclass(frozen=True)

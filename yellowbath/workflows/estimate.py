@@ -10,6 +10,7 @@ from datetime import datetime
 from yellowbath.core.checks.registry import Finding, stops
 from yellowbath.core.diagnosis.estimate import Cloud, Estimate, Observed, Three, estimate
 from yellowbath.core.diagnosis.loop import Loop
+from yellowbath.core.ear import parse
 from yellowbath.core.field.solved import FieldSummary
 from yellowbath.core.geometry.anode import wet
 from yellowbath.core.process.charge import crust_ah
@@ -17,7 +18,7 @@ from yellowbath.core.process.dangers import Danger, Figures, judge
 from yellowbath.core.process.in_bath import key_of, stops_of, with_scrap
 from yellowbath.core.process.log import METER_ERROR, Change, Entry, GoesIn, Mended, Reading
 from yellowbath.core.process.run import Run
-from yellowbath.core.units import System, parse
+from yellowbath.core.units import System
 from yellowbath.store import runs as store
 from yellowbath.store.engine import reading
 from yellowbath.workflows.shop import Shop

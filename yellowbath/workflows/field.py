@@ -15,6 +15,7 @@ from typing import TYPE_CHECKING, Any
 from yellowbath.core.checks import PLACING, Owns, find, find_placing
 from yellowbath.core.document import Meter, Piece, Plan
 from yellowbath.core.dose import wanted_by_region
+from yellowbath.core.ear import parse
 from yellowbath.core.errors import NoAnswerError
 from yellowbath.core.field.solved import FieldSummary, SolvedField
 from yellowbath.core.field.watch import Doubt
@@ -24,7 +25,6 @@ from yellowbath.core.plan.reading.entries import Read, read_plan
 from yellowbath.core.plan.reading.filling import bottoms_of
 from yellowbath.core.plan.results.answer import Answer, answer, prepared
 from yellowbath.core.plan.results.meter import meter_of
-from yellowbath.core.units import parse
 from yellowbath.workflows.faults import figures_or_why
 from yellowbath.workflows.plans import Answered, answer_document
 from yellowbath.workflows.solver import Drag, Solver

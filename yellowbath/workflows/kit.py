@@ -19,6 +19,7 @@ from yellowbath.core.data import param
 from yellowbath.core.document import Plan
 from yellowbath.core.document.merge import Side
 from yellowbath.core.document.upgrade import upgrade_thing
+from yellowbath.core.ear import parse
 from yellowbath.core.errors import (
     InputError,
     InvalidDocumentError,
@@ -32,7 +33,7 @@ from yellowbath.core.plan.results.anode_life import rust_share
 from yellowbath.core.plan.results.answer import Answer
 from yellowbath.core.process.in_bath import with_thing
 from yellowbath.core.process.progress import Progress
-from yellowbath.core.units import System, parse, show
+from yellowbath.core.units import System, show
 from yellowbath.core.words import of_field
 from yellowbath.store import kit as store
 from yellowbath.store import runs as run_store

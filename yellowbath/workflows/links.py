@@ -14,9 +14,10 @@ from datetime import datetime
 
 from sqlalchemy import Connection
 
+from yellowbath.core.ear import parse
 from yellowbath.core.errors import InputError, InstrumentError, OutOfRangeError
 from yellowbath.core.process.interlocks import WARM, Trip
-from yellowbath.core.units import System, parse, show
+from yellowbath.core.units import System, show
 from yellowbath.instruments.address import address_of, require_agreed
 from yellowbath.instruments.finding import Found
 from yellowbath.instruments.scpi import STANDARD

@@ -11,6 +11,7 @@ from sqlalchemy import Connection
 from yellowbath.core import dose
 from yellowbath.core.checks.registry import Finding, stops
 from yellowbath.core.document import Plan
+from yellowbath.core.ear import parse
 from yellowbath.core.errors import (
     KnownKeyError,
     NoAnswerError,
@@ -48,7 +49,7 @@ from yellowbath.core.process.switch_on import (
     unread,
 )
 from yellowbath.core.process.told import look_told
-from yellowbath.core.units import System, parse, show
+from yellowbath.core.units import System, show
 from yellowbath.core.words import word
 from yellowbath.store import plans as plan_store
 from yellowbath.store import runs as store

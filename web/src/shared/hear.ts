@@ -1,5 +1,5 @@
 /** Figures off a meter as a person writes or says them: "2.6", "about 3 amps", "2-4 A", "800 mA".
- *  The same phrases as core/units.py reads (tests/core/heard.json is read by both). */
+ *  The same phrases as core/ear.py reads (tests/core/heard.json is read by both). */
 
 import { NUMBERS } from "./when";
 

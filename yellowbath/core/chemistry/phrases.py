@@ -17,6 +17,7 @@ from typing import Literal
 
 from yellowbath.core.chemistry.electrolyte import REACH, SPOONS, Product
 from yellowbath.core.data import param
+from yellowbath.core.ear import parse
 from yellowbath.core.errors import NotUnderstoodError, OutOfRangeError
 from yellowbath.core.numerals import (
     FIGURES,
@@ -28,7 +29,7 @@ from yellowbath.core.numerals import (
     tidied,
     two_ways,
 )
-from yellowbath.core.units import IMPERIAL_GALLON, POUND, US_GALLON, System, parse
+from yellowbath.core.units import IMPERIAL_GALLON, POUND, US_GALLON, System
 
 Measure = Literal[
     "teaspoon", "dessertspoon", "tablespoon", "cup", "mug", "pinch", "handful", "scoop", "mass",

@@ -5,10 +5,10 @@ from __future__ import annotations
 from yellowbath.core.chemistry.electrolyte import product
 from yellowbath.core.chemistry.phrases import read_said, read_vinegar
 from yellowbath.core.document import Plan
+from yellowbath.core.ear import parse
 from yellowbath.core.errors import NotUnderstoodError
 from yellowbath.core.plan.reading.arrange import tidied
 from yellowbath.core.plan.reading.filling import fill
-from yellowbath.core.units import parse
 
 
 def vinegar_of(plan: Plan, text: str) -> float:

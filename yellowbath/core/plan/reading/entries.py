@@ -45,6 +45,7 @@ from yellowbath.core.document.base import Doc
 from yellowbath.core.document.scrap import USUAL_ANODE
 from yellowbath.core.document.supply import USUAL_KIND
 from yellowbath.core.document.upgrade import upgrade
+from yellowbath.core.ear import hear, parse
 from yellowbath.core.errors import (
     CaseError,
     InputError,
@@ -54,7 +55,7 @@ from yellowbath.core.errors import (
 from yellowbath.core.geometry.piece import measure
 from yellowbath.core.plan.reading.amounts import amount_of, reach_of, vinegar_of
 from yellowbath.core.plan.reading.arrange import tidied
-from yellowbath.core.units import System, hear, parse, show
+from yellowbath.core.units import System, show
 from yellowbath.core.words import word
 
 

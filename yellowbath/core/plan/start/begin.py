@@ -28,6 +28,7 @@ from yellowbath.core.document import (
     Supply,
     Tank,
 )
+from yellowbath.core.ear import parse
 from yellowbath.core.errors import InputError, NotUnderstoodError
 from yellowbath.core.geometry.tank import volume_at
 from yellowbath.core.plan.reading.entries import locate, misfits, read_text
@@ -35,7 +36,7 @@ from yellowbath.core.plan.start import label, vessels
 from yellowbath.core.plan.start.heaps import LOOSE, Heap, read_many
 from yellowbath.core.plan.start.nouns import named
 from yellowbath.core.plan.start.sizes import asked, doubted, read_sizes, with_rest
-from yellowbath.core.units import System, parse, show
+from yellowbath.core.units import System, show
 from yellowbath.core.words import options, small, word
 
 T = TypeVar("T")

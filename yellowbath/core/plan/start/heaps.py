@@ -7,9 +7,10 @@ import re
 from dataclasses import dataclass
 
 from yellowbath.core.data import param
+from yellowbath.core.ear import hear
 from yellowbath.core.errors import InputError, NotUnderstoodError, OutOfRangeError
 from yellowbath.core.plan.start.nouns import VESSELS, part_full
-from yellowbath.core.units import System, hear
+from yellowbath.core.units import System
 
 LOOSE = 0.25  # share of a heap that is metal, lying loosely (judged)
 _MOST = 5000

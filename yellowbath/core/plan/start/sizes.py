@@ -6,9 +6,10 @@ import re
 from collections.abc import Sequence
 
 from yellowbath.core.data import table
+from yellowbath.core.ear import parse
 from yellowbath.core.errors import InputError, NotUnderstoodError
 from yellowbath.core.numerals import tidied
-from yellowbath.core.units import System, parse
+from yellowbath.core.units import System
 
 _BETWEEN = re.compile(
     r"\s*(?:×|\*|;|\bby\b|(?<![a-wyzA-WYZ])x(?![a-wyzA-WYZ])|,\s+|\s/\s|(?<=\d)/(?=\d+/))\s*",
