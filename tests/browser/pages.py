@@ -9,6 +9,7 @@ from pathlib import Path
 from typing import Any, ClassVar
 
 from playwright.sync_api import Browser, BrowserContext, Page, Playwright, sync_playwright
+from playwright.sync_api import expect as expect
 
 from tests.longer import PATIENCE_S
 from tests.server import Server
@@ -18,6 +19,7 @@ AXE = (ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js").read_text("utf
 DESK = {"width": 1280, "height": 800}
 PHONE = {"width": 390, "height": 844}
 PATIENCE = 1000 * PATIENCE_S  # ms
+expect.set_options(timeout=PATIENCE)
 # no 3-D, which without a graphics card takes a third of a class's time, but where it is tested
 FLAT = ("--no-sandbox", "--disable-gpu", "--disable-software-rasterizer")
 IN_3D = (

@@ -14,7 +14,7 @@ from typing import ClassVar
 
 from playwright.sync_api import Page, Route
 
-from tests.browser.pages import PHONE, BrowserCase
+from tests.browser.pages import PHONE, BrowserCase, expect
 from tests.longer import LONG
 
 NAME = "/pieces/0/name"
@@ -68,7 +68,7 @@ class Day(BrowserCase):
         for page, text in ((one, "Draft of one"), (two, "Draft of two")):
             page.reload()
             self.field(page, NAME).wait_for()
-            self.assertEqual(self.field(page, NAME).input_value(), text)
+            expect(self.field(page, NAME)).to_have_value(text)
         self.finish(phone, where)
         self.assertEqual(len(self.struck), 20, self.struck)
 

@@ -5,7 +5,7 @@ from typing import Any
 
 from playwright.sync_api import Page, Route
 
-from tests.browser.pages import BrowserCase
+from tests.browser.pages import BrowserCase, expect
 from tests.shops import QUIET
 
 WIDTHS = (320, 390, 1280)
@@ -78,7 +78,7 @@ class Frame(BrowserCase):
         page.get_by_role("button", name="More").click()
         page.get_by_role("link", name="Trouble").click()
         page.wait_for_url("**/guide")
-        self.assertFalse(page.locator("[data-more]").is_visible())
+        expect(page.locator("[data-more]")).to_be_hidden()
 
 
 PLACES = ("Today", "New", "New plan", "Book", "Kit", "Tables", "Trouble", "Shop", "More")

@@ -4,7 +4,7 @@ import re
 
 from playwright.sync_api import Locator, Page
 
-from tests.browser.pages import PHONE, BrowserCase
+from tests.browser.pages import PHONE, BrowserCase, expect
 from yellowbath.core.figures import evaluate
 
 LENGTH = "/pieces/0/shape/length_m"
@@ -36,7 +36,7 @@ class WholeJob(BrowserCase):
         page.get_by_role("radio", name="Stainless").click()
         page.get_by_text("hexavalent").first.wait_for()
         page.locator('[data-mark="scrap"][data-verdict="stop"]').wait_for()
-        self.assertTrue(page.get_by_role("button", name="Set up this bath").is_disabled())
+        expect(page.get_by_role("button", name="Set up this bath")).to_be_disabled()
         page.get_by_role("button", name="Use plain steel of the same size").first.click()
         page.locator('[data-mark="scrap"][data-verdict="caution"]').wait_for()
 
@@ -185,8 +185,8 @@ class Typing(BrowserCase):
         page.get_by_text("its last good value is used here").wait_for()
         page.reload()
         page.get_by_text("cannot be read as a length").wait_for()
-        self.assertEqual(self.field(page, LENGTH).input_value(), "8 i")
-        self.assertEqual(self.field(page, "/pieces/0/name").input_value(), "Half a plan")
+        expect(self.field(page, LENGTH)).to_have_value("8 i")
+        expect(self.field(page, "/pieces/0/name")).to_have_value("Half a plan")
 
     def test_what_is_typed_while_it_is_being_saved_stays(self) -> None:
         """The first save, which moves the page to the plan's own address, and one after it."""
@@ -202,7 +202,7 @@ class Typing(BrowserCase):
             # the server has it, the page does not know yet: letters before, while and after it does
             name.press("End")
             page.keyboard.type(typed, delay=1800 / len(typed))
-            self.assertEqual(name.input_value(), saved + typed)
+            expect(name).to_have_value(saved + typed)
             page.get_by_role("button", name="Save plan").wait_for()
             where = page.url.removeprefix(self.server.base)
             kept = self.server.get(where)["read"]["document"]["pieces"][0]["name"]
@@ -210,7 +210,7 @@ class Typing(BrowserCase):
         undo = page.get_by_role("button", name="Undo")
         while undo.is_enabled():
             undo.click()
-        self.assertEqual(name.input_value(), unnamed, "the way back leads past both saves")
+        expect(name).to_have_value(unnamed)  # the way back leads past both saves
 
     def test_undo_and_redo(self) -> None:
         page = self.page("/plans/whole")
@@ -258,7 +258,7 @@ class Typing(BrowserCase):
         self.metal(two, "Cast iron").click()
         two.get_by_role("button", name="Save plan").click()
         two.get_by_role("button", name="Saved").wait_for()
-        self.assertEqual(self.field(one, "/pieces/0/shape/length_m").input_value(), "33 cm")
+        expect(self.field(one, "/pieces/0/shape/length_m")).to_have_value("33 cm")
         one.get_by_text("4 was saved since").wait_for()
         one.get_by_role("button", name="Save plan").click()
         told = one.locator("[data-brought]")

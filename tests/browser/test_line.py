@@ -5,7 +5,7 @@ import unittest
 
 from playwright.sync_api import Page
 
-from tests.browser.pages import PHONE, BrowserCase
+from tests.browser.pages import PHONE, BrowserCase, expect
 from tests.instruments.peers import Clock, standing_in
 from tests.shops import QUIET
 from yellowbath.instruments.standin.server import Server
@@ -50,7 +50,7 @@ class OnTheLine(BrowserCase):
         page.get_by_text("It does not answer, and the bath may run on.").wait_for()
         with standing_in(Clock(), port=port):
             page.locator("[data-line-state=linked]").wait_for()
-            self.assertEqual(page.locator("[data-state=running]").count(), 1)
+            expect(page.locator("[data-state=running]")).to_have_count(1)
 
 
 if __name__ == "__main__":

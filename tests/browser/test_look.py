@@ -4,7 +4,7 @@ from typing import ClassVar
 
 from playwright.sync_api import Page
 
-from tests.browser.pages import AXE, DESK, PHONE, BrowserCase
+from tests.browser.pages import AXE, DESK, PHONE, BrowserCase, expect
 from tests.longer import of
 
 
@@ -84,6 +84,6 @@ class DemoPages(BrowserCase):
         card = page.get_by_label("Bench card")
         for words in ("Put in", "Before switching on", "Readings", "If the amps are not that"):
             self.assertIn(words, card.inner_text())
-        self.assertFalse(page.get_by_role("navigation", name="The rack").is_visible())
+        expect(page.get_by_role("navigation", name="The rack")).to_be_hidden()
         ids = page.evaluate("[...document.querySelectorAll('[id]')].map(e => e.id)")
         self.assertEqual(len(ids), len(set(ids)), "a hidden twin would take the hatching away")

@@ -7,7 +7,7 @@ import unittest
 import numpy as np
 from playwright.sync_api import Page
 
-from tests.browser.pages import PHONE, BrowserCase
+from tests.browser.pages import PHONE, BrowserCase, expect
 from tests.instruments.peers import Clock, standing_in
 from tests.shops import QUIET
 from yellowbath.core.simulation.faults import fault
@@ -29,7 +29,7 @@ class Matter(BrowserCase):
             page.get_by_role("button", name="Listen to it").click()
             log = page.get_by_role("region", name="Log")
             log.get_by_text("Off the line:").first.wait_for()
-            self.assertEqual(page.locator("[data-causes]").count(), 0)
+            expect(page.locator("[data-causes]")).to_have_count(0)
             # the joint of all the scrap goes
             bath.with_fault(fault("contact_scrap", bath.design, np.random.default_rng(10)), 0.0)
             clock.now += 30
@@ -78,7 +78,7 @@ class Matter(BrowserCase):
         page.get_by_label("What you want to remember").fill("The hook wobbles")
         page.get_by_label("When").fill("half past")
         page.get_by_text("could not read that").wait_for()
-        self.assertFalse(page.get_by_role("button", name="Write it down").is_enabled())
+        expect(page.get_by_role("button", name="Write it down")).to_be_disabled()
         page.get_by_role("button", name="10 min ago", exact=True).click()
         page.get_by_role("button", name="Write it down").click()
         taken = page.locator("[data-taken]")

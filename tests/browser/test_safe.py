@@ -8,7 +8,7 @@ from typing import Any, ClassVar
 import trimesh
 from playwright.sync_api import Page, Route
 
-from tests.browser.pages import IN_3D, PHONE, BrowserCase
+from tests.browser.pages import IN_3D, PHONE, BrowserCase, expect
 from tests.shops import QUIET
 
 DRAFT = (
@@ -41,7 +41,7 @@ class Danger(BrowserCase):
         page.get_by_role("button", name="Write it down").click()
         box = page.get_by_role("alert").filter(has_text="Switch off now")
         box.wait_for()
-        self.assertTrue(box.locator("svg").first.is_visible())
+        expect(box.locator("svg").first).to_be_visible()
         colour = "e => getComputedStyle(e).backgroundColor"
         stop = page.evaluate_handle(
             "() => document.body.appendChild(Object.assign(document.createElement('i'),"
@@ -118,7 +118,7 @@ class Danger(BrowserCase):
         page.get_by_role("button", name="Reading", exact=True).click()
         page.get_by_label("Amps", exact=True).fill("2.9")
         page.reload()
-        self.assertEqual(page.get_by_label("Amps", exact=True).input_value(), "2.9")
+        expect(page.get_by_label("Amps", exact=True)).to_have_value("2.9")
         page.get_by_label("Amps", exact=True).fill("250")
         page.get_by_text("pull the plug at the wall now").wait_for()
         page.get_by_role("button", name="Cancel").click()
@@ -189,7 +189,7 @@ class Door(BrowserCase):
         page.get_by_label("Amps", exact=True).fill("2.9")
         context.clear_cookies()
         self.let_in(page)
-        self.assertEqual(page.get_by_label("Amps", exact=True).input_value(), "2.9")
+        expect(page.get_by_label("Amps", exact=True)).to_have_value("2.9")
         # locked as it is sent: it is kept, and sent afterwards
         context.clear_cookies()
         page.get_by_role("button", name="Write it down").click()

@@ -10,7 +10,7 @@ from uuid import uuid4
 
 from playwright.sync_api import Page
 
-from tests.browser.pages import DESK, PHONE, BrowserCase
+from tests.browser.pages import DESK, PHONE, BrowserCase, expect
 from tests.instruments.peers import standing_in
 from tests.shops import QUIET
 
@@ -81,7 +81,7 @@ class Shouted(BrowserCase):
                 self.stands_out(page, words)
 
     def seen_whole(self, page: Page, words: str) -> None:
-        self.assertTrue(page.get_by_label("Amps", exact=True).is_visible(), "the form is open")
+        expect(page.get_by_label("Amps", exact=True)).to_be_visible()  # the form is open
         size = page.viewport_size
         box = page.locator("[data-testid=next-action]").bounding_box()
         bar = page.locator("[data-always]").bounding_box()
@@ -116,7 +116,7 @@ class Shouted(BrowserCase):
             self.run_page.locator("[data-danger]").wait_for(state="detached")
         self.reads("Nothing guards this bath")
         typed = self.run_page.get_by_label("Amps", exact=True)
-        self.assertEqual(typed.input_value(), "2.4", "half typed, and still there")
+        expect(typed).to_have_value("2.4")  # half typed, and still there
 
     def test_what_is_told_by_hand_is_read_as_soon(self) -> None:
         self.enter("reading", current_a=5.0, supply_v=0.4)

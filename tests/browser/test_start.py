@@ -2,7 +2,7 @@
 
 from playwright.sync_api import Locator, Page
 
-from tests.browser.pages import PATIENCE, PHONE, BrowserCase
+from tests.browser.pages import PATIENCE, PHONE, BrowserCase, expect
 
 FIRST = (
     ("kind", "Plate or flat"), ("metal", "Mild steel"), ("grease", "None"),
@@ -47,7 +47,7 @@ class Thumb(BrowserCase):
         answer.get_by_text("Expect").wait_for()
         answer.locator("[data-part=put_in]").get_by_text("in").first.wait_for()
         self.assertLessEqual(self.touches, 12, "everything that is asked, answered")
-        self.assertEqual(answer.locator("[data-question]").count(), 0)
+        expect(answer.locator("[data-question]")).to_have_count(0)
         wide = page.evaluate("document.documentElement.scrollWidth")
         self.assertLessEqual(wide, PHONE["width"])
         # on to a bath under power, by thumb alone
@@ -60,7 +60,7 @@ class Thumb(BrowserCase):
         steps.first.wait_for()
         for k in range(steps.count()):
             self.tap(steps.nth(k).get_by_role("button"))
-        self.assertEqual(page.locator("[data-step] [aria-pressed=false]").count(), 0)
+        expect(page.locator("[data-step] [aria-pressed=false]")).to_have_count(0)
         page.reload()
         page.locator("[data-step] [aria-pressed=true]").first.wait_for()
         boxes = page.get_by_label("Switch-on list").get_by_role("checkbox")
@@ -175,9 +175,9 @@ class Words(BrowserCase):
         page.locator("input[data-first=holds]").fill("10 L")
         page.locator("[data-question]").get_by_text("Too tight").wait_for()
         page.reload()
-        self.assertEqual(page.locator("input[data-first=holds]").input_value(), "10 L")
+        expect(page.locator("input[data-first=holds]")).to_have_value("10 L")
         page.get_by_role("button", name="Start over").click()
-        self.assertEqual(page.locator("input[data-first=holds]").input_value(), "")
+        expect(page.locator("input[data-first=holds]")).to_have_value("")
 
     def test_a_charger_named_here_is_in_the_kit_with_one_press(self) -> None:
         page = self.page("/plans/new")

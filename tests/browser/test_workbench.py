@@ -11,7 +11,7 @@ import trimesh
 from playwright.sync_api import Page
 from pypdf import PdfReader
 
-from tests.browser.pages import AXE, IN_3D, PHONE, BrowserCase
+from tests.browser.pages import AXE, IN_3D, PHONE, BrowserCase, expect
 from tests.longer import LONG
 from tests.shops import QUIET
 
@@ -55,7 +55,7 @@ class Workbench(BrowserCase):
         page = self.plan(BOX)
         page.locator("[data-grip=a1]").first.click()  # a press picks, and changes nothing
         page.locator("[data-inspector=anode]").wait_for()
-        self.assertTrue(page.get_by_role("button", name="Undo").is_disabled())
+        expect(page.get_by_role("button", name="Undo")).to_be_disabled()
         before, far = self.read(page, "gives"), page.locator('[data-region="p1.back"]')
         ratio = far.get_attribute("data-ratio")
         self.drag(page, "a1", 70, -25)
@@ -74,7 +74,7 @@ class Workbench(BrowserCase):
         page.get_by_role("button", name="Undo").click()
         self.settled(page)
         self.assertEqual(self.read(page, "gives"), before)
-        self.assertTrue(page.get_by_role("button", name="Undo").is_disabled())
+        expect(page.get_by_role("button", name="Undo")).to_be_disabled()
 
     def test_what_my_meter_shows_is_gone_by_and_forgotten(self) -> None:
         page = self.plan(BOX)
@@ -181,7 +181,7 @@ class Workbench(BrowserCase):
         page.locator('[data-difference="/layout/arrangement"]').wait_for()
         page.get_by_role("button", name="Keep the one set aside").click()
         page.get_by_role("radio", name="One, on one side", checked=True).wait_for()
-        self.assertEqual(page.get_by_label("Compare").count(), 0)
+        expect(page.get_by_label("Compare")).to_have_count(0)
 
     def test_a_plan_file_goes_out_and_comes_in_and_a_later_one_is_refused(self) -> None:
         page = self.plan(BOX)
@@ -256,7 +256,7 @@ class Solid(BrowserCase):
         page.mouse.down()
         page.mouse.up()
         row = page.locator("[data-inspector=piece] [data-faces] tbody tr")
-        self.assertEqual(row.count(), 1)
+        expect(row).to_have_count(1)
         face = row.get_by_role("rowheader").inner_text()
         row.get_by_role("combobox").select_option("scaled")
         draft = "Object.entries(localStorage).find(([k]) => k.includes('draft'))?.[1]"

@@ -49,6 +49,15 @@ class FrontEnd(unittest.TestCase):
                 self.assertRegex(types, rf"\b{re.escape(prop)}\b")
 
 
+class BrowserTests(unittest.TestCase):
+    def test_what_a_page_shows_is_waited_for(self) -> None:
+        """A look at once is a race with the page's next drawing: ``expect`` waits."""
+        at_once = re.compile(r"assert\w+\([^\n]*\.(is_\w+|count|input_value)\(\)")
+        for path in (ROOT / "tests" / "browser").glob("*.py"):
+            with self.subTest(path.name):
+                self.assertEqual(at_once.findall(path.read_text("utf-8")), [])
+
+
 class Docs(unittest.TestCase):
     def test_settings_are_documented(self) -> None:
         text = (ROOT / "docs" / "settings.md").read_text("utf-8")

@@ -8,7 +8,7 @@ import {
   Ruler,
   Settings,
 } from "lucide-react";
-import { type ReactNode, useEffect, useState } from "react";
+import { type ReactNode, useState } from "react";
 import { NavLink, useLocation } from "react-router";
 import { word } from "@/shared/words";
 
@@ -55,9 +55,9 @@ export function NewPlan({ className, name }: { className: string; name: string }
 /** The places: on the desk they never move; on a phone five, always whole. */
 export function Places() {
   const { pathname } = useLocation();
-  const [more, setMore] = useState(false);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: gone somewhere, it is folded again
-  useEffect(() => setMore(false), [pathname]);
+  // gone somewhere, it is folded again
+  const [moreAt, setMoreAt] = useState<string>();
+  const more = moreAt === pathname;
   const under = PLACES.filter(([, , , always]) => !always);
   return (
     <nav aria-label={word("frame.places")} className="relative flex shrink-0 max-sm:min-h-[66px]">
@@ -74,7 +74,7 @@ export function Places() {
         type="button"
         className={`${small} sm:!hidden ${under.some(([to]) => pathname.startsWith(to)) ? "active" : ""}`}
         aria-expanded={more}
-        onClick={() => setMore(!more)}
+        onClick={() => setMoreAt(more ? undefined : pathname)}
       >
         <Named icon={<Ellipsis size={24} aria-hidden="true" />} name={word("frame.more")} />
       </button>
