@@ -116,6 +116,11 @@ class BrowserCase(unittest.TestCase):
         page.get_by_role("button", name="Switched on").click()
         page.get_by_role("button", name="From the whole piece").wait_for()
 
+    def gas_seen(self, page: Page) -> None:
+        """The first look, over before the next press: what was asked makes room as it goes."""
+        page.get_by_role("button", name="From the whole piece").click()
+        page.locator("[data-kind=second_look]").wait_for()
+
     def read_amps(self, page: Page, amps: str) -> None:
         page.get_by_role("button", name="Reading", exact=True).click()
         page.get_by_label("Amps", exact=True).fill(amps)

@@ -42,7 +42,7 @@ class Day(BrowserCase):
         self.field(one, NAME).fill("Sluice rack tooth")
         where = self.switched_on(one)
         plan = self.server.get(where)["plan_id"]
-        one.get_by_role("button", name="From the whole piece").click()
+        self.gas_seen(one)
         for page in (two, phone):
             page.goto(self.server.base + where)
             page.get_by_role("button", name="Reading", exact=True).wait_for()

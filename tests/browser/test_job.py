@@ -46,8 +46,7 @@ class WholeJob(BrowserCase):
 
         # Switched on, looked at, read.
         self.switched_on(page)
-        page.get_by_role("button", name="From the whole piece").click()
-        page.locator('[data-kind="second_look"]').wait_for()
+        self.gas_seen(page)
         self.read_amps(page, "2,4")
         page.get_by_label("Log").get_by_text("Read 2.4 A").wait_for()
 
@@ -279,8 +278,7 @@ class ServerAway(BrowserCase):
     def test_readings_typed_while_it_is_away_are_kept_and_sent_once(self) -> None:
         page = self.page("/plans/whole")
         where = self.switched_on(page)
-        page.get_by_role("button", name="From the whole piece").click()
-        page.locator('[data-kind="second_look"]').wait_for()
+        self.gas_seen(page)
         self.server.kill()
         for amps in ("2.1", "2.2"):
             self.read_amps(page, amps)
@@ -296,8 +294,7 @@ class ServerAway(BrowserCase):
         """The server took it, the answer was cut off: the replay is kept once."""
         page = self.page("/plans/whole")
         where = self.switched_on(page)
-        page.get_by_role("button", name="From the whole piece").click()
-        page.locator('[data-kind="second_look"]').wait_for()
+        self.gas_seen(page)
         lost: list[str] = []
 
         def lose(route: object) -> None:

@@ -17,7 +17,7 @@ class OnTheLine(BrowserCase):
         made = self.server.post("/plans", {"document": dict(QUIET)})
         page = self.page(f"/plans/{made['id']}", self.context(PHONE))
         self.switched_on(page)
-        page.get_by_role("button", name="From the whole piece").click()
+        self.gas_seen(page)
         page.get_by_role("button", name="Connect a supply or meter").click()
         page.get_by_label("Address and port").fill(f"127.0.0.1:{server.port}")
         page.get_by_label("It has a probe").check()

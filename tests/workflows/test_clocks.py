@@ -8,9 +8,10 @@ from sqlalchemy import select
 
 from tests.shops import START, ShopCase, entry
 from yellowbath.core.errors import OutOfRangeError, StepRefusedError, YellowBathError
+from yellowbath.core.process.run import allowed
 from yellowbath.store.engine import reading
 from yellowbath.store.tables import run_log
-from yellowbath.workflows.runs import RunView, enter, view_run
+from yellowbath.workflows.runs import RunView, enter, start_run, view_run
 
 
 def minutes(m: float) -> timedelta:
@@ -120,6 +121,28 @@ class Clocks(ShopCase):
         self.write(run_id, 60, "switch_off")
         self.clock.to(120)
         self.assertIn("not planned yet", str(self.refused(run_id, -30, "switch_on")))
+
+    def test_a_bath_that_runs_already_counts_from_when_it_was_switched_on(self) -> None:
+        """Set up at nought, on since two hours before; what was read meanwhile goes in as well."""
+        self.clock.to(0)
+        run_id = start_run(self.shop, self.plan().revision.plan_id).row.id
+        self.assertNotIn("switch_on", allowed("planned"), "only what runs already")
+        self.clock.to(1)
+        self.assertIn("You cannot switch on", str(self.refused(run_id, 1, "switch_on")))
+        enter(self.shop, run_id, entry(START - minutes(120), "switch_on", already=True))
+        amps = round(view_run(self.shop, run_id).answer.gives.value, 2)
+        enter(self.shop, run_id, entry(START - minutes(60), "reading", current_a=amps))
+        view = view_run(self.shop, run_id)
+        self.assertTrue(view.run.already)
+        self.assertAlmostEqual(view.progress.powered_s, 121 * 60)
+        self.assertAlmostEqual(view.run.stretches[-1].current_a, amps)
+        first = view.actions[0]
+        self.assertEqual((first.kind, first.at), ("checklist", self.clock.at), "nobody read it yet")
+        read = self.write(run_id, 2, "checklist", ticked=[p.id for p in view.points])
+        self.assertEqual(read.run.state, "running")
+        self.assertNotEqual(read.actions[0].kind, "checklist")
+        again = str(self.refused(run_id, -30, "switch_on", already=True))
+        self.assertIn("under power here already", again)
 
     def test_strike_outs(self) -> None:
         run_id = self.running()

@@ -10,7 +10,7 @@ from typing import Any
 from unittest import mock
 
 from tests.core.checks.test_rules import CALLED, QUIET
-from tests.shops import START, ShopCase
+from tests.shops import START, ShopCase, entry
 from yellowbath.core.checks.limits import check_rows
 from yellowbath.core.document.upgrade import SCHEMA_VERSION
 from yellowbath.core.errors import StepRefusedError, StopsInForceError
@@ -18,7 +18,7 @@ from yellowbath.core.process.samples import Sample
 from yellowbath.workflows import kit, meter_file
 from yellowbath.workflows.meter_file import Columns
 from yellowbath.workflows.plans import create_plan, save_plan
-from yellowbath.workflows.runs import RunView, start_run, view_run
+from yellowbath.workflows.runs import RunView, enter, start_run, view_run
 from yellowbath.workflows.samples import ms_of, take
 
 STOPS = [k for k in CALLED if check_rows()[k]["severity"] == "stop"]
@@ -84,6 +84,14 @@ class Crossing(ShopCase):
         run = start_run(self.shop, made.revision.plan_id)
         ticked = [p.id for p in run.points]
         return self.refuses(lambda: self.write(run.row.id, 0, "checklist", ticked=ticked))
+
+    def found_running(self, check: str) -> str:
+        """On since before it was planned: nothing bars that it is said, and it is danger."""
+        self.clock.to(0)
+        made = create_plan(self.shop, {**QUIET, **CALLED[check]})
+        run = start_run(self.shop, made.revision.plan_id)
+        on = entry(START - timedelta(hours=2), "switch_on", already=True)
+        return self._told(enter(self.shop, run.row.id, on))
 
     def after_the_list(self, check: str) -> str:
         self.clock.to(0)
@@ -169,6 +177,7 @@ class Crossing(ShopCase):
     DOORS: Mapping[str, tuple[Callable[["Crossing", str], str], Callable[[str], bool]]] = {
         "before the list": (before, lambda _: True),
         "import": (imported, lambda _: True),
+        "found running": (found_running, lambda _: True),
         "after the list": (after_the_list, lambda _: True),
         "running": (under_power, lambda _: True),
         "off and on again": (off_and_on, lambda _: True),
@@ -197,6 +206,9 @@ class Crossing(ShopCase):
 
     def test_import(self) -> None:
         self.cross("import")
+
+    def test_found_running(self) -> None:
+        self.cross("found running")
 
     def test_after_the_list(self) -> None:
         self.cross("after the list")

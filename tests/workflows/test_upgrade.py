@@ -64,6 +64,9 @@ class Upgrade(unittest.TestCase):
                     if last == "other_metal":
                         expected = {} if value == "none" else {f"{where}s/0": value}
                         self.assertLessEqual(expected.items(), now.items())
+                    elif last == "parts":
+                        expected = {} if value == "one" else {f"{where}/0": value}
+                        self.assertLessEqual(expected.items(), now.items())
                     elif last in opened:
                         self.assertIn(now[where], (value, None))
                     elif last != "schema_version":

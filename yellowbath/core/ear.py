@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import math
 import re
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from yellowbath.core.errors import NotUnderstoodError
@@ -330,3 +330,13 @@ def _not_understood(text: str, kind: Quantity) -> NotUnderstoodError:
 
 
 _ARTICLES = {"area": "an area", "wire": "a wire size", "room": "a room volume", "ratio": "a share"}
+
+
+def said_word(text: str, words: Sequence[str]) -> str:
+    """The first of some words that a text has in it, one or several of it; empty for none.
+
+    >>> said_word("Two old gin traps", ["gin", "trap"])
+    'gin'
+    """
+    low = text.lower()
+    return next((w for w in words if re.search(rf"\b{re.escape(w)}(?:e?s)?\b", low)), "")

@@ -112,7 +112,7 @@ KitDetail = Annotated[
 class Thing(Doc):
     """A thing of the shop as it was typed in; ``typed`` keeps texts that cannot be read yet."""
 
-    schema_version: Literal[7] = SCHEMA_VERSION
+    schema_version: Literal[8] = SCHEMA_VERSION
     name: str = Field(default="", max_length=60)
     detail: KitDetail
     typed: Texts = Field(default_factory=dict)

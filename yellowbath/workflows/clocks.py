@@ -74,12 +74,13 @@ class Clocks:
                 "That time is more than a year before the run was planned.",
                 remedy="Check the date.",
             )
-        if isinstance(entry.detail, SwitchOn) and entry.at < planned - _AHEAD:
+        on = entry.detail if isinstance(entry.detail, SwitchOn) else None
+        if on and not on.already and entry.at < planned - _AHEAD:
             raise OutOfRangeError(
                 f"This bath was not planned yet at {self.told(entry.at)}: its plan is of "
                 f"{self.told(planned)}.",
                 allowed="A bath is switched on by a plan that was judged before.",
-                remedy="Correct the time.",
+                remedy=word("already.remedy"),
             )
 
     def in_the_way(

@@ -234,6 +234,9 @@ def _guard(c: Connection, view: Standing, entry: Entry, clock: clocks.Clocks) ->
             allowed="A stop comes after the switching on that it ends.",
             remedy="Correct the time, or strike out the switching on first.",
         )
+    if isinstance(entry.detail, SwitchOn) and entry.detail.already:
+        _require_first(view)
+        return
     if isinstance(entry.detail, Checklist | SwitchOn):
         blocking = stops(view.known.findings)
         if blocking:
@@ -242,8 +245,21 @@ def _guard(c: Connection, view: Standing, entry: Entry, clock: clocks.Clocks) ->
             raise in_bath_first(view.known.asked)
     if isinstance(entry.detail, Checklist):
         require_all(view.points, [*entry.detail.ticked, *view.run.ticked])
+    if isinstance(entry.detail, SwitchOn) and view.run.state == "planned":
+        raise refused("planned", "switch_on")
     if isinstance(entry.detail, SwitchOn) and entry.at >= (last_on or entry.at):
         require_read(view.points, view.run.ticked)
+
+
+def _require_first(view: Standing) -> None:
+    """A bath was found running once, before anything else; what bars switching on then is told as
+    danger instead. Raises StepRefusedError."""
+    if view.run.state not in ("planned", "ready"):
+        raise StepRefusedError(
+            word("already.refused"),
+            allowed=word("already.allowed"),
+            remedy=word("already.instead"),
+        )
 
 
 def _strikes(c: Connection, run_id: str, void: Void) -> None:
@@ -305,8 +321,11 @@ def _told(shop: Shop, c: Connection, found: Standing, now: datetime) -> RunView:
         buffered=plan.supply.on_battery and plan.supply.on_mains,
         doubt=(advice.title if advice else word("matter.title")) if doubted else "",
         known=tuple(
-            f"{f.title}. {f.fix}" for f in stops(known.findings) if f.id not in known.before
+            f"{f.title}. {f.fix}"
+            for f in stops(known.findings)
+            if run.already or f.id not in known.before
         ),
+        already=run.already,
         shout=shop.shouts.of(found.row.id),
         unread=bool(unread(found.points, run.ticked)),
         asked=" ".join(f"{f.title}. {f.evidence}" for f in known.asked),

@@ -45,6 +45,8 @@ PIECE = st.fixed_dictionaries({
     "hollow": _of("none", "vented", "sealed"), "ordnance": _of("none", "none", "fragment", "whole"),
     "treatment": _of("none", "hardened", "case_hardened"), "duty": _of("none", "load"),
     "hanger": _of("soft_steel", "chain", "galvanised"),
+    "coats": st.lists(st.sampled_from(get_args(d.Coat)), max_size=2, unique=True),
+    "parts": st.lists(st.sampled_from(get_args(d.Part)), max_size=2, unique=True),
 })  # fmt: skip
 ANODE = st.fixed_dictionaries({
     "kind": _of("rod", "rod", "plate"), "material": st.sampled_from(get_args(d.Scrap)),

@@ -19,6 +19,8 @@ export function lineWords(
       return inspectionWords(d, run);
     case "finish_step":
       return `${run?.steps.find((s) => s.id === d.step)?.title ?? d.step}: ${d.mark}`;
+    case "switch_on":
+      return d.already ? word("already.log") : plain;
     case "remark":
       return String(d.text);
     case "in_bath":

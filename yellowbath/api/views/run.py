@@ -142,7 +142,8 @@ class RunOut(BaseModel):
     ``stops`` are those of its plan with what became known since; ``since_planned`` is what the
     newest revision ``head`` does otherwise by design, ``unsaid`` whether nobody has said yet if the
     bath does so too; ``unread``: points of the list that became known after it was
-    ticked. A bare temperature is read in ``temperature_unit``.
+    ticked; ``already``: it ran before it was set up here. A bare temperature is read in
+    ``temperature_unit``.
     """
 
     id: str
@@ -188,6 +189,7 @@ class RunOut(BaseModel):
     asked: list[AskedOut]
     unsaid: bool
     unread: list[PointOut]
+    already: bool
 
 
 def _action(view: RunView) -> list[ActionOut]:
@@ -282,6 +284,7 @@ def run_out(view: RunView) -> RunOut:
         ],
         unsaid=bool(view.since) and run.said_of < view.head,
         unread=[PointOut(id=p.id, text=p.text) for p in unread(view.points, run.ticked)],
+        already=run.already,
     )
 
 

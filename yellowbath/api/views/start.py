@@ -7,6 +7,7 @@ from pydantic import BaseModel
 from yellowbath.api.views.plan import ReadOut, read_out
 from yellowbath.core.document import AMOUNT
 from yellowbath.core.plan.start.begin import First
+from yellowbath.core.plan.start.likely import likely
 from yellowbath.core.plan.start.sizes import asked, unlikely
 from yellowbath.core.units import QUANTITIES
 from yellowbath.workflows.plans import Answered, begun
@@ -17,7 +18,7 @@ class BegunOut(BaseModel):
     a plan or a better one, ``read`` the plan with its answer, where there is one yet; ``asked``
     are the sizes, by field, that the shape is asked for, ``bare`` the units of bare numbers;
     ``scoop``: whether what a level cap weighs is asked for; ``unlikely``: what is not asked of such
-    a shape, and stands on the list before power."""
+    a shape, and stands on the list before power; ``likely``: what is asked besides."""
 
     heard: dict[str, str]
     faults: dict[str, str]
@@ -26,6 +27,7 @@ class BegunOut(BaseModel):
     bare: dict[str, str]
     scoop: bool
     unlikely: list[str]
+    likely: list[str]
     read: ReadOut | None
 
 
@@ -45,5 +47,8 @@ def begun_out(first: First) -> BegunOut:
         asked=list(asked(first.kind)) if known else [],
         bare={q: QUANTITIES[q].bare(first.system) for q in ("length", "mass")},
         scoop=made.scoop, unlikely=unlikely(first.kind) if known else [],
+        likely=likely(
+            first.kind, first.vessel, first.name, first.grade or "", first.aim or ""
+        ) if known else [],
         read=read_out(answered) if answered else None,
     )  # fmt: skip

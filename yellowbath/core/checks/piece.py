@@ -6,14 +6,14 @@ core/data/checks.toml by the same id.
 
 from __future__ import annotations
 
-import re
 from collections.abc import Callable, Iterator
 
 from yellowbath.core.checks.limits import limit
 from yellowbath.core.checks.registry import Context, Evidence, check
 from yellowbath.core.checks.words import about, when
-from yellowbath.core.data import table
+from yellowbath.core.data import param, table
 from yellowbath.core.document import Mesh, Piece, Pile, Tube
+from yellowbath.core.ear import said_word
 from yellowbath.core.geometry.piece import mass_of, thinnest
 from yellowbath.core.plan.results.anode_life import limited
 from yellowbath.core.plan.results.relief import relief
@@ -62,10 +62,7 @@ def called_for(piece: Piece, kind: str) -> str:
     was said to be only a name."""
     if piece.meant and piece.meant == piece.name:
         return ""
-    name = piece.name.lower()
-    return next(
-        (w for w in table("named")[kind]["words"] if re.search(rf"\b{re.escape(w)}s?\b", name)), ""
-    )
+    return said_word(piece.name, table("named")[kind]["words"])
 
 
 @check("named_explosive")
@@ -134,6 +131,16 @@ def paint_patches(c: Context) -> Iterator[Evidence]:
 @check("paint_most")
 def paint_most(c: Context) -> Iterator[Evidence]:
     return about(_those(c, lambda p: p.paint == "most"))
+
+
+@check("enamel")
+def enamel(c: Context) -> Iterator[Evidence]:
+    return about(_those(c, lambda p: "enamel" in p.coats))
+
+
+@check("seasoning")
+def seasoning(c: Context) -> Iterator[Evidence]:
+    return about(_those(c, lambda p: "seasoning" in p.coats))
 
 
 @check("lead_paint")
@@ -249,17 +256,17 @@ def pile_turn(c: Context) -> Iterator[Evidence]:
 
 @check("chain")
 def chain(c: Context) -> Iterator[Evidence]:
-    return about(_those(c, lambda p: p.parts == "chain"))
+    return about(_those(c, lambda p: "chain" in p.parts))
 
 
 @check("seized")
 def seized(c: Context) -> Iterator[Evidence]:
-    return about(_those(c, lambda p: p.parts == "seized"))
+    return about(_those(c, lambda p: "seized" in p.parts))
 
 
 @check("moving_parts")
 def moving_parts(c: Context) -> Iterator[Evidence]:
-    return about(_those(c, lambda p: p.parts == "moving"))
+    return about(_those(c, lambda p: "moving" in p.parts))
 
 
 @check("drilled")
@@ -279,3 +286,20 @@ def wheel_instead(c: Context) -> Iterator[Evidence]:
     total = sum(mass_of(p) for p in c.plan.pieces)
     pile = any(isinstance(p.shape, Pile) for p in c.plan.pieces)
     return when(not pile and total < limit("wheel_instead", "mass"), mass=c.show(total, "mass"))
+
+
+@check("brush_instead")
+def brush_instead(c: Context) -> Iterator[Evidence]:
+    by_hand = c.answer.area.value / param("brush_m2_s").value
+    light = all(_brushed(p) for p in c.plan.pieces)
+    yield from when(
+        light and by_hand / 60 <= limit("brush_instead", "time"),
+        area=c.show(c.answer.area.value, "area"), time=c.show(by_hand, "time"),
+    )  # fmt: skip
+
+
+def _brushed(p: Piece) -> bool:
+    """Whether light rust is all there is, everywhere within a hand's reach."""
+    within = isinstance(p.shape, Pile | Tube | Mesh) or p.parts
+    sides = all(r.kind == "outer" and r.grade in (None, "light") for r in p.regions)
+    return p.grade == "light" and not p.between and p.aim != "bright" and not within and sides

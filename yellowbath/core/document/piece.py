@@ -217,6 +217,8 @@ Metal = Literal["wrought", "mild", "cast", "tool", "spring", "hard", "unknown"]
 OtherMetal = Literal[
     "copper", "zinc", "tin", "cadmium", "aluminium", "magnesium", "lead", "chrome"
 ]  # fmt: skip
+Coat = Literal["enamel", "seasoning"]
+Part = Literal["moving", "seized", "chain"]
 Grade = Literal["light", "moderate", "heavy", "scaled"]
 Fragility = Literal["relic", "thin", "sound", "robust"]
 Aim = Literal["paint_ready", "patina", "black", "bright"]
@@ -266,7 +268,9 @@ class Piece(Doc):
     hardness_hrc: float | None = number("hardness", None, 0.0, 70.0)
     treatment: Literal["none", "hardened", "case_hardened"] = "none"
     tempered_c: float | None = number("temperature", None, 100.0, 700.0)
-    parts: Literal["one", "seized", "moving", "chain"] = "one"
+    coats: list[Coat] = Field(default_factory=list, max_length=2)
+    parts: list[Part] = Field(default_factory=list, max_length=3)
+    use: Literal["used", "shown"] | None = None
     duty: Literal["none", "load", "pressure", "firearm", "steering"] = "none"
     contact: Literal["clamp", "drilled"] = "clamp"
     regions: list[Region] = Field(default_factory=list, max_length=20)

@@ -15,7 +15,7 @@ from yellowbath.core.document.supply import Supply, Transformer
 from yellowbath.core.document.tank import Tank
 from yellowbath.core.units import System
 
-SCHEMA_VERSION: Literal[7] = 7
+SCHEMA_VERSION: Literal[8] = 8
 """What is written now; older documents are brought up by upgrade.py."""
 
 
@@ -47,7 +47,7 @@ class Plan(Doc):
 
     part = "plan"
 
-    schema_version: Literal[7] = SCHEMA_VERSION
+    schema_version: Literal[8] = SCHEMA_VERSION
     name: str = Field(default="", max_length=200)
     notes: str = Field(default="", max_length=4000)
     system: System = "metric"

@@ -98,6 +98,14 @@ def _each(items: Any) -> Sequence[Document]:
     return [i for i in items if isinstance(i, dict)] if isinstance(items, list) else []
 
 
+def _from_7(document: Document) -> Document:
+    """Several can be true of a piece: a trap with a chain."""
+    for piece in _each(document.get("pieces")):
+        if isinstance(parts := piece.get("parts"), str):
+            piece["parts"] = [] if parts == "one" else [parts]
+    return document
+
+
 def _only_added(document: Document) -> Document:
     """A step that only adds fields, each of which says nothing until it is asked."""
     return document
@@ -110,6 +118,7 @@ STEPS: Mapping[int, Callable[[Document], Document]] = {
     4: _only_added,
     5: _only_added,
     6: _only_added,
+    7: _from_7,
 }
 THING_STEPS: Mapping[int, Callable[[Document], Document]] = {
     1: _thing_from_1,
@@ -118,6 +127,7 @@ THING_STEPS: Mapping[int, Callable[[Document], Document]] = {
     4: _only_added,
     5: _only_added,
     6: _only_added,
+    7: _only_added,
 }
 
 

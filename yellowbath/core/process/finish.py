@@ -89,11 +89,41 @@ def _kind(row: Mapping[str, object], piece: Piece) -> object:
 
 
 def _protections(piece: Piece) -> tuple[Protection, ...]:
+    """What suits how it should end up and what it is for; what food touches is seasoned only."""
+    coat = "seasoning" if "seasoning" in piece.coats else None
     return tuple(
         Protection(p["id"], p["label"])
         for p in table("finish")["protections"]
         if piece.aim in p["aims"]
+        and p.get("coat") == coat
+        and (piece.use is None or p.get("use", piece.use) == piece.use)
     )
+
+
+_PLATING = {"zinc", "tin", "cadmium", "chrome"}
+
+
+def _cares(row: Mapping[str, object], plan: Plan, group: Sequence[Piece]) -> str:
+    """What coats and parts of some of the pieces ask for within a step; named where not of all."""
+    said = []
+    for care in (c for c in table("finish")["cares"] if c["step"] == row["id"]):
+        require_provenance(f"finish.cares.{care['fact']}", care)
+        those = [p for p in group if _has(p, care["fact"])]
+        if those:
+            names = ", ".join(sorted(map(plan.called, those)))
+            said.append(f" {care['text']}" if those == list(group) else f" {names}: {care['text']}")
+    return "".join(said)
+
+
+def _has(piece: Piece, fact: str) -> bool:
+    match fact:
+        case "enamel":
+            return "enamel" in piece.coats
+        case "seasoned":
+            return "seasoning" in piece.coats
+        case "plated":
+            return bool(_PLATING & set(piece.other_metals))
+    return bool(piece.parts)
 
 
 def _step(row: Mapping[str, object], plan: Plan, group: Sequence[Piece]) -> Step:
@@ -105,7 +135,8 @@ def _step(row: Mapping[str, object], plan: Plan, group: Sequence[Piece]) -> Step
     return Step(
         id=".".join([str(row["id"]), *(p.id for p in group)]) if some else str(row["id"]),
         title=f"{_title(row, made)}: {names}" if some else _title(row, made),
-        how=str(row["how"]).format(relief=made.words(plan.system) if made else ""),
+        how=str(row["how"]).format(relief=made.words(plan.system) if made else "")
+        + _cares(row, plan, group),
         why=str(row["why"]),
         duration_s=made.duration_s if made else float(str(row["duration_s"])),
         within_s=param("bake_within_s").value if made else float(str(row["within_s"])),

@@ -35,7 +35,11 @@ class Checklist(Detail):
 
 
 class SwitchOn(Detail):
+    """The power went on. ``already``: so it was found; the bath ran before it was set up here, and
+    its plan was made afterwards, so nothing bars that it is said."""
+
     kind: Literal["switch_on"] = "switch_on"
+    already: bool = False
 
 
 class SwitchOff(Detail):

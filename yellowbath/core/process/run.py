@@ -28,6 +28,7 @@ from yellowbath.core.process.log import (
     Look,
     Reading,
     SwitchOff,
+    SwitchOn,
     in_order,
 )
 from yellowbath.core.process.signs import Sign, alive, clears, dangers, silence, weak
@@ -42,7 +43,7 @@ STATES: tuple[State, ...] = (
 
 _STAY = ("reading", "look", "change", "asked", "mended", "alarm", "in_bath")
 MOVES: Mapping[State, Mapping[str, State]] = {
-    "planned": {"checklist": "ready", "abandon": "abandoned"},
+    "planned": {"checklist": "ready", "switch_on": "running", "abandon": "abandoned"},
     "ready": {
         "alarm": "ready",
         "in_bath": "ready",
@@ -52,6 +53,7 @@ MOVES: Mapping[State, Mapping[str, State]] = {
     },
     "running": {
         **dict.fromkeys(_STAY, "running"),
+        "checklist": "running",
         "switch_off": "paused",
         "found_stopped": "paused",
         "lift": "lifted",
@@ -97,7 +99,8 @@ class Run:
     by a reading, None where a change since then has moved them; ``looked`` the doses at the first
     of the inspections; ``clues``: what is known just now. ``ticked``: points of the list; stops of
     the plan said to be so in the bath (``now_in``) or only ``ideas``, each with its revision;
-    ``said_of``: the newest revision of which that was said; ``went_in``: scrap that was put in.
+    ``said_of``: the newest revision of which that was said; ``went_in``: scrap that was put in;
+    ``already``: it ran before it was set up here.
     """
 
     state: State = "planned"
@@ -127,6 +130,7 @@ class Run:
     now_in: set[str] = field(default_factory=set)
     ideas: dict[str, int] = field(default_factory=dict)
     said_of: int = 0
+    already: bool = False
     went_in: list[dict[str, str]] = field(default_factory=list)
     clues: Clues = field(default_factory=Clues)
 
@@ -148,12 +152,15 @@ class Run:
 NO_GAS = "look.none"
 _STALE = 0.15  # of amps as they were before a lift; judged
 
+# only a bath that ran already is on before its list was gone through, and has it read meanwhile
+_FOUND_ON = {("planned", "switch_on"), ("running", "checklist")}
 _POWER_MOVES = frozenset({"switch_off", "found_stopped", "lift", "abandon"})
 
 
 def allowed(state: State) -> Sequence[str]:
-    """Kinds of entry that a run in this state takes."""
-    return (*MOVES[state], "remark")
+    """Kinds of entry that a run in this state takes; what ran already apart."""
+    kinds = [k for k in MOVES[state] if (state, k) not in _FOUND_ON]
+    return (*kinds, "remark")
 
 
 def replay(log: Sequence[Entry], basis: Basis) -> Run:
@@ -174,10 +181,13 @@ def extend(run: Run, entry: Entry, basis: Basis, log: Sequence[Entry]) -> None:
     if kind == "remark":
         return
     target = MOVES[run.state].get(kind)
-    if target is None:
+    already = isinstance(entry.detail, SwitchOn) and entry.detail.already
+    found_on = already or run.already
+    if target is None or ((run.state, kind) in _FOUND_ON and not found_on):
         error = refused(run.state, kind)
         error.entry = entry.client_id
         raise error
+    run.already = run.already or already
     _move_piece(run, entry)
     if run.state == "running":
         silent = silence(entry, log)

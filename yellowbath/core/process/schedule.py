@@ -58,7 +58,7 @@ class Ways:
     charger is unplugged; ``doubt``: what does not fit, in words, where something does not;
     ``shout``: what its line shouts; ``asked``: what the plan does otherwise and would be a stop, in
     words, while it was not said whether the bath does so too; ``unread``: points of the list became
-    known after it was ticked.
+    known after it was ticked; ``already``: it ran before its plan was made, and nobody read it.
     """
 
     one_sided: bool = False
@@ -72,6 +72,7 @@ class Ways:
     shout: Shout | None = None
     asked: str = ""
     unread: bool = False
+    already: bool = False
 
 
 _MIN_GAP = timedelta(hours=1)
@@ -118,8 +119,8 @@ def _urgent(run: Run, ways: Ways, now: datetime) -> list[Action]:
         return [Action("switch_off_now", now, "Switch off now", f"{first.title}. {first.why}{more}",
                        danger=True)]  # fmt: skip
     if known:
-        return [Action("switch_off_now", now, "Switch off now",
-                       f"Known since it was switched on: {known}", danger=True)]  # fmt: skip
+        why = word("already.known" if ways.already else "action.known", known=known)
+        return [Action("switch_off_now", now, "Switch off now", why, danger=True)]
     if ways.asked:
         return _in_bath(ways, now)
     if silent is not None:
@@ -134,6 +135,11 @@ def _in_bath(ways: Ways, at: datetime | None) -> list[Action]:
 def _planned(
     run: Run, progress: Progress, ways: Ways, steps: Sequence[Step], now: datetime
 ) -> list[Action]:
+    if ways.unread and ways.already and run.state == "running":
+        return [
+            Action("checklist", now, word("already.read"), word("already.read_why")),
+            *_running(run, progress, ways, now),
+        ]
     if ways.unread and run.state in ("ready", "paused"):
         return [Action("checklist", None, word("action.unread"), word("in_bath.unread"))]
     match run.state:

@@ -16,7 +16,7 @@ from yellowbath.core.process.basis import Basis, Stretch
 from yellowbath.core.process.charge import compact
 from yellowbath.core.process.run import Run
 
-_VERSION = 6  # one more whenever a run holds something else
+_VERSION = 7  # one more whenever a run holds something else
 _ADAPTER = TypeAdapter(Run)
 _OWN = [f.name for f in fields(Stretch) if f.name != "basis"]
 

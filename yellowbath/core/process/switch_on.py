@@ -9,6 +9,7 @@ from yellowbath.core.checks.registry import Finding
 from yellowbath.core.chemistry import mixing
 from yellowbath.core.document import Plan
 from yellowbath.core.errors import StepRefusedError
+from yellowbath.core.words import word
 
 
 @dataclass(frozen=True)
@@ -19,24 +20,27 @@ class ListPoint:
     text: str
 
 
+def _unsaid(plan: Plan, *names: str) -> bool:
+    """Whether nothing was said of some piece in these fields."""
+    said = plan.said or ()
+    return any(
+        not any(f"/pieces/{k}/{n}" in said or getattr(p, n) for n in names)
+        for k, p in enumerate(plan.pieces)
+    )
+
+
 def points(plan: Plan, findings: Sequence[Finding]) -> list[ListPoint]:
     """The points for a plan; each caution becomes one, so that none is passed over unread."""
     found = [
         ListPoint("polarity", "+ goes to the scrap (anode), − to the piece (cathode)"),
         ListPoint("touch", "Nothing touches: give the piece a push and look"),
-        ListPoint(
-            "metal",
-            "Every piece of scrap is plain bare steel or iron: none is stainless, "
-            "chromed or galvanised",
-        ),
+        *_metals(plan),
         ListPoint("vessel", "The vessel is of plastic or another stuff that does not conduct"),
         ListPoint("joint", "The plus joint is clear of the liquid, also with froth and top-up"),
-        ListPoint("contact", "The clip bites bright metal, the hanger is bare at both ends"),
+        ListPoint("contact", _contact(plan)),
         ListPoint("lid", "No lid, nothing that sparks, fresh air"),
         ListPoint("hands", "Power off before hands go in, always; eyes and gloves"),
     ]
-    if plan.metals <= mixing.INERT:
-        found = [p for p in found if p.id != "metal"]
     if plan.place.visitors is None:
         found.append(ListPoint("visitors", "Children and pets cannot get at it"))
     if plan.supply.may_have_battery:
@@ -47,6 +51,20 @@ def points(plan: Plan, findings: Sequence[Finding]) -> list[ListPoint]:
         if f.severity == "caution"
     ]
     return found
+
+
+def _metals(plan: Plan) -> list[ListPoint]:
+    said = []
+    if not plan.metals <= mixing.INERT:
+        said.append(word("on_list.scrap"))
+    if _unsaid(plan, "other_metals", "coats"):
+        said.append(word("on_list.coats"))
+    return [ListPoint("metal", ". ".join(said))] if said else []
+
+
+def _contact(plan: Plan) -> str:
+    more = f". {word('on_list.parts')}" if _unsaid(plan, "parts") else ""
+    return word("on_list.contact") + more
 
 
 def in_bath_first(asked: Sequence[Finding]) -> StepRefusedError:

@@ -47,7 +47,7 @@ export function ThingForm({
   done: () => void;
 }) {
   const [held, setHeld] = useState<Thing>(
-    thing?.read.thing ?? { schema_version: 7, name: "", detail: EMPTY[kind], typed: {} },
+    thing?.read.thing ?? { schema_version: 8, name: "", detail: EMPTY[kind], typed: {} },
   );
   // what this form started from, whatever is fetched behind it
   const [base, setBase] = useState(thing?.revision ?? 0);

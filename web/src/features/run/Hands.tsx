@@ -8,6 +8,7 @@ import { choices, word } from "@/shared/words";
 import { Closed, Finish } from "./Finish";
 import { AskAnyway } from "./Next";
 import {
+  AlreadyPanel,
   ChangePanel,
   FoundStoppedPanel,
   InspectionPanel,
@@ -18,7 +19,7 @@ import {
 import { SetUp } from "./SetUp";
 import { type Enter, switchedOn } from "./useRun";
 
-type Open = null | "remark" | "reading" | "change" | "stopped" | "lift" | "abandon";
+type Open = null | "already" | "remark" | "reading" | "change" | "stopped" | "lift" | "abandon";
 
 export function Hands({
   run,
@@ -51,11 +52,13 @@ export function Hands({
           <p className="text-sm">{run.advice.text}</p>
         </div>
       )}
+      {open === "already" && <AlreadyPanel {...props} />}
       {run.state === "planned" && !run.stops.length && <SetUp run={run} />}
       {run.state === "planned" && <Checklist run={run} enter={enter} />}
-      {(run.state === "ready" || run.state === "paused") && run.unread.length > 0 && !open && (
-        <Unread run={run} enter={enter} />
-      )}
+      {(run.state === "ready" || run.state === "paused" || nextKind(run) === "checklist") &&
+        run.state !== "planned" &&
+        run.unread.length > 0 &&
+        !open && <Unread run={run} enter={enter} />}
       {can("switch_on") && !open && !run.unread.length && (
         <Big onClick={() => void enter({ kind: "switch_on" })}>{word("run.log.switch_on")}</Big>
       )}
@@ -98,6 +101,9 @@ export function Hands({
             <Do onClick={() => setOpen("lift")}>Lift and look</Do>
           )}
           {run.state === "running" && <Do onClick={() => setOpen("stopped")}>Found it off</Do>}
+          {(run.state === "planned" || run.state === "ready") && (
+            <Do onClick={() => setOpen("already")}>{word("already.open")}</Do>
+          )}
           <Do onClick={() => setOpen("remark")}>{word("remark.title")}</Do>
           {(run.state === "clean" || run.state === "finishing") && (
             <Do onClick={() => void enter({ kind: "back_in" })}>Back in the bath after all</Do>
@@ -133,6 +139,9 @@ export function Hands({
 function Unread({ run, enter }: { run: RunOut; enter: Enter }) {
   return (
     <section className="space-y-2" aria-label={word("in_bath.unread")} data-unread-points>
+      {run.already && run.state === "running" && (
+        <p className="text-sm">{word("already.unread")}</p>
+      )}
       <Ticks
         points={run.unread}
         done="All read"

@@ -322,6 +322,32 @@ export function SimplePanel({
   );
 }
 
+/** A bath that was under power before it was set up here: since when. */
+export function AlreadyPanel({ run, enter, done }: PanelProps) {
+  const [text, setText, clear] = useHalf(`${run.id}.already`, "");
+  const at = text.trim() ? parseWhen(text, timeNow()) : null;
+  const left = () => {
+    clear();
+    done();
+  };
+  return (
+    <Panel title={word("already.title")} onCancel={left}>
+      <p className="text-sm">{word("already.lead")}</p>
+      <WhenField text={text} setText={setText} />
+      <Send
+        disabled={!at}
+        onClick={() => {
+          if (!at) return;
+          void enter({ kind: "switch_on", already: true }, at);
+          left();
+        }}
+      >
+        {word("already.send")}
+      </Send>
+    </Panel>
+  );
+}
+
 export function InspectionPanel({ run, enter, done }: PanelProps) {
   const [shares, setShares, clearShares] = useHalf<Record<string, number>>(
     `${run.id}.inspection.shares`,

@@ -97,6 +97,7 @@ function Head({ run, now, away }: { run: RunOut; now: Date; away: boolean }) {
         >
           {run.silent ? "Switched on, nothing flows" : word(`run.state.${run.state}`)}
         </span>
+        {run.already && <span className="text-sm text-ink-2">{word("already.head")}</span>}
         {powered > 0 && (
           <span className="sign text-lg" data-testid="powered">
             {spanText(powered + Math.max(extra, 0))} under power

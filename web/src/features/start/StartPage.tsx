@@ -10,6 +10,7 @@ import { Loading, Trouble } from "@/shared/ui/States";
 import { known, options, word } from "@/shared/words";
 import { Answer } from "./Answer";
 import { Pictures, Row, type Typed, Units, Words } from "./Asked";
+import { Likely } from "./Likely";
 import { Keep, Own, Scoops, supplyOf, tankOf, without } from "./Own";
 import { SupplyIcon, VesselIcon } from "./Pictures";
 import { type First, useFirst } from "./useFirst";
@@ -63,6 +64,9 @@ export function StartPage({ intro }: { intro?: ReactNode }) {
             {KNOWN.filter((name) => !told?.unlikely.includes(name)).map((name) => (
               <Row key={name} name={name} first={first} say={say} />
             ))}
+            {LIKELY.map((name) => (
+              <Likely key={name} name={name} told={told?.likely} first={first} say={say} />
+            ))}
           </div>
           <Pictures
             label={word("field.piece.grade")}
@@ -74,6 +78,7 @@ export function StartPage({ intro }: { intro?: ReactNode }) {
             wide
           />
           <Row name="aim" first={first} say={say} />
+          <Likely name="use" told={told?.likely} first={first} say={say} />
         </section>
         <section className="sheet space-y-4" aria-label={word("begin.title.vessel")}>
           <Own of="tank" first={first} say={say} />
@@ -89,6 +94,7 @@ export function StartPage({ intro }: { intro?: ReactNode }) {
           {told?.read && !first.tank && first.holds && !told.faults.holds && (
             <Keep key={first.holds} thing={tankOf(told)} />
           )}
+          {!first.tank && <Likely name="vessel_of" told={told?.likely} first={first} say={say} />}
         </section>
         <section className="sheet space-y-4" aria-label={word("begin.title.feeds")}>
           <Own of="supply" first={first} say={say} />
@@ -144,6 +150,7 @@ export function StartPage({ intro }: { intro?: ReactNode }) {
 }
 
 const KNOWN = ["metal", "hollow", "grease", "paint"] as const;
+const LIKELY = ["coats", "parts", "metals"] as const;
 
 /** What this is, for who has never seen it. */
 export function Intro() {

@@ -1883,7 +1883,7 @@ export interface components {
          *     a plan or a better one, ``read`` the plan with its answer, where there is one yet; ``asked``
          *     are the sizes, by field, that the shape is asked for, ``bare`` the units of bare numbers;
          *     ``scoop``: whether what a level cap weighs is asked for; ``unlikely``: what is not asked of such
-         *     a shape, and stands on the list before power.
+         *     a shape, and stands on the list before power; ``likely``: what is asked besides.
          */
         BegunOut: {
             /** Heard */
@@ -1906,6 +1906,8 @@ export interface components {
             scoop: boolean;
             /** Unlikely */
             unlikely: string[];
+            /** Likely */
+            likely: string[];
             read: components["schemas"]["ReadOut"] | null;
         };
         /**
@@ -3078,7 +3080,8 @@ export interface components {
          * First
          * @description What was said so far, as it was typed; what is empty was not said, or is not known.
          *
-         *     ``tank`` and ``supply`` are the shop's own, by ``kit``, and go before what was typed of one.
+         *     ``tank`` and ``supply`` are the shop's own, by ``kit``, and go before what was typed of one. Of
+         *     coats, parts and metals an empty list says that there are none.
          */
         First: {
             /**
@@ -3124,11 +3127,21 @@ export interface components {
             grade?: ("light" | "moderate" | "heavy" | "scaled") | null;
             /** Aim */
             aim?: ("paint_ready" | "patina" | "black" | "bright") | null;
+            /** Coats */
+            coats?: ("zinc" | "chrome" | "enamel" | "seasoning")[] | null;
+            /** Parts */
+            parts?: ("moving" | "seized" | "chain")[] | null;
+            /** Metals */
+            metals?: ("copper" | "zinc" | "tin" | "cadmium" | "aluminium" | "magnesium" | "lead" | "chrome")[] | null;
+            /** Use */
+            use?: ("used" | "shown") | null;
             /**
              * Vessel
              * @default
              */
             vessel: string;
+            /** Vessel Of */
+            vessel_of?: ("plastic" | "metal") | null;
             /**
              * Holds
              * @default
@@ -4728,12 +4741,12 @@ export interface components {
             treatment: "none" | "hardened" | "case_hardened";
             /** Tempered C */
             tempered_c?: number | null;
-            /**
-             * Parts
-             * @default one
-             * @enum {string}
-             */
-            parts: "one" | "seized" | "moving" | "chain";
+            /** Coats */
+            coats?: ("enamel" | "seasoning")[];
+            /** Parts */
+            parts?: ("moving" | "seized" | "chain")[];
+            /** Use */
+            use?: ("used" | "shown") | null;
             /**
              * Duty
              * @default none
@@ -4924,10 +4937,10 @@ export interface components {
         Plan: {
             /**
              * Schema Version
-             * @default 7
+             * @default 8
              * @constant
              */
-            schema_version: 7;
+            schema_version: 8;
             /**
              * Name
              * @default
@@ -5613,7 +5626,8 @@ export interface components {
          *     ``stops`` are those of its plan with what became known since; ``since_planned`` is what the
          *     newest revision ``head`` does otherwise by design, ``unsaid`` whether nobody has said yet if the
          *     bath does so too; ``unread``: points of the list that became known after it was
-         *     ticked. A bare temperature is read in ``temperature_unit``.
+         *     ticked; ``already``: it ran before it was set up here. A bare temperature is read in
+         *     ``temperature_unit``.
          */
         RunOut: {
             /** Id */
@@ -5704,6 +5718,8 @@ export interface components {
             unsaid: boolean;
             /** Unread */
             unread: components["schemas"]["PointOut"][];
+            /** Already */
+            already: boolean;
         };
         /**
          * SaveIn
@@ -6345,13 +6361,22 @@ export interface components {
              */
             reason: string;
         };
-        /** SwitchOn */
+        /**
+         * SwitchOn
+         * @description The power went on. ``already``: so it was found; the bath ran before it was set up here, and
+         *     its plan was made afterwards, so nothing bars that it is said.
+         */
         SwitchOn: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "switch_on";
+            /**
+             * Already
+             * @default false
+             */
+            already: boolean;
         };
         /**
          * TakenOut
@@ -6425,10 +6450,10 @@ export interface components {
         Thing: {
             /**
              * Schema Version
-             * @default 7
+             * @default 8
              * @constant
              */
-            schema_version: 7;
+            schema_version: 8;
             /**
              * Name
              * @default

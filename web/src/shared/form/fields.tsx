@@ -2,6 +2,7 @@ import { Switch } from "radix-ui";
 import { useId } from "react";
 import { differs, places, usePlan, valueAt } from "@/shared/form/context";
 import { Labelled } from "@/shared/form/Labelled";
+import { Marks } from "@/shared/form/Marks";
 import { Radios } from "@/shared/form/Radios";
 import { assumed } from "@/shared/form/said";
 import { choicesOf, fieldWord, type Option, word } from "@/shared/words";
@@ -148,7 +149,7 @@ export function Ask({ at }: { at: string }) {
   );
 }
 
-/** Any of some, none of them where nothing is marked. */
+/** Any of some; where the document keeps what was said, also that it is none of them. */
 export function Several({ at }: { at: string }) {
   const { doc, put } = usePlan();
   const { label } = useWords(at, {});
@@ -158,23 +159,14 @@ export function Several({ at }: { at: string }) {
     <fieldset aria-labelledby={id} data-pointer={at}>
       <div id={id} className="mb-1 text-sm font-semibold">
         {label}
+        <Assumed at={at} />
       </div>
-      <div className="flex flex-wrap gap-1.5">
-        {choicesOf(doc, at).map(([v, text]) => (
-          <button
-            key={v}
-            type="button"
-            className="choice"
-            aria-pressed={value.includes(v)}
-            data-state={value.includes(v) ? "checked" : "unchecked"}
-            onClick={() =>
-              put(at, value.includes(v) ? value.filter((x) => x !== v) : [...value, v])
-            }
-          >
-            {text}
-          </button>
-        ))}
-      </div>
+      <Marks
+        value={assumed(doc.said, at) ? null : value}
+        options={choicesOf(doc, at)}
+        none={doc.said ? word("begin.none") : undefined}
+        onPick={(v) => put(at, v)}
+      />
     </fieldset>
   );
 }

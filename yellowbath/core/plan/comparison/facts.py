@@ -15,7 +15,7 @@ from yellowbath.core.plan.comparison.compare import Difference, differences
 _PIECE = (
     "other_metals", "hollow", "ordnance", "solid", "meant", "paint", "lead_paint",
     "hardness_hrc", "treatment",
-    "tempered_c", "metal", "fragility", "duty", "parts", "grease",
+    "tempered_c", "metal", "fragility", "duty", "parts", "coats", "grease",
 )  # fmt: skip
 _ANODE = ("material",)
 _SUPPLY = ("rcd", "polarity_tested", "fuse_a", "line_switch", "start_range")

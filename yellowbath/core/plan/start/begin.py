@@ -20,6 +20,8 @@ from yellowbath.core.document import (
     KitRef,
     Metal,
     Mix,
+    OtherMetal,
+    Part,
     Piece,
     Pile,
     Plan,
@@ -34,6 +36,7 @@ from yellowbath.core.geometry.tank import volume_at
 from yellowbath.core.plan.reading.entries import locate, misfits, read_text
 from yellowbath.core.plan.start import label, vessels
 from yellowbath.core.plan.start.heaps import LOOSE, Heap, read_many
+from yellowbath.core.plan.start.likely import LikelyCoat, coats_of
 from yellowbath.core.plan.start.nouns import named
 from yellowbath.core.plan.start.sizes import asked, doubted, read_sizes, with_rest
 from yellowbath.core.units import System, show
@@ -47,7 +50,8 @@ _SUPPLY: TypeAdapter[Supply] = TypeAdapter(Supply)
 class First(BaseModel):
     """What was said so far, as it was typed; what is empty was not said, or is not known.
 
-    ``tank`` and ``supply`` are the shop's own, by ``kit``, and go before what was typed of one.
+    ``tank`` and ``supply`` are the shop's own, by ``kit``, and go before what was typed of one. Of
+    coats, parts and metals an empty list says that there are none.
     """
 
     model_config = ConfigDict(extra="forbid")
@@ -64,7 +68,12 @@ class First(BaseModel):
     paint: Literal["none", "patches", "most", "unknown"] | None = None
     grade: Grade | None = None
     aim: Aim | None = None
+    coats: list[LikelyCoat] | None = Field(default=None, max_length=4)
+    parts: list[Part] | None = Field(default=None, max_length=3)
+    metals: list[OtherMetal] | None = Field(default=None, max_length=8)
+    use: Literal["used", "shown"] | None = None
     vessel: str = Field(default="", max_length=20)
+    vessel_of: Literal["plastic", "metal"] | None = None
     holds: str = Field(default="", max_length=80)
     feeds: str = Field(default="", max_length=20)
     label: str = Field(default="", max_length=120)
@@ -176,10 +185,13 @@ def _piece(first: First, out: Begun, said: list[str]) -> Piece | None:
         known["mass_kg"] = mass
     if mass is not None:
         said.append("/pieces/0/shape/mass_kg" if kind == "weighed" else "/pieces/0/mass_kg")
-    for name in ("name", "metal", "hollow", "grease", "paint", "grade", "aim"):
-        if value := getattr(first, name):
+    for name in ("name", "metal", "hollow", "grease", "paint", "grade", "aim", "use", "parts"):
+        if (value := getattr(first, name)) not in (None, ""):
             known[name] = value
             said.append(f"/pieces/0/{name}")
+    coats = coats_of(first.coats, first.metals)
+    known |= coats
+    said += [f"/pieces/0/{name}" for name in coats]
     piece = Piece(metal="unknown", hollow="unknown", grease="unknown", paint="unknown")
     piece = piece.model_copy(update=known)
     for pointer, fault in misfits(Plan(pieces=[piece])):
@@ -295,6 +307,9 @@ def _tank(first: First, piece: Piece, out: Begun, said: list[str]) -> Tank:
         if not vessel:
             vessel, holds = vessels.smallest_for(piece)
         tank = vessels.by_volume(vessel, holds, system)
+    if first.vessel_of is not None:
+        tank = tank.model_copy(update={"material": first.vessel_of})
+        said.append("/tank/material")
     key = "assumed" if "/tank/shape" not in said else "said" if vessel_said else "guess"
     out.heard["holds"] = _tank_said(f"begin.vessel.{key}", tank, system)
     return tank

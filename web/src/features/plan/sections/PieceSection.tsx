@@ -66,11 +66,13 @@ export function PieceSection() {
       <Choice at={`${p}/metal`} />
       <More title="More about the piece: other metals, paint, grease, hollows, how it hangs">
         <Several at={`${p}/other_metals`} />
+        <Several at={`${p}/coats`} />
         <Choice at={`${p}/paint`} />
         {painted && <Ask at={`${p}/lead_paint`} />}
         <Choice at={`${p}/grease`} />
         <Choice at={`${p}/hollow`} />
-        <Choice at={`${p}/parts`} />
+        <Several at={`${p}/parts`} />
+        <Choice at={`${p}/use`} />
         <Choice at={`${p}/duty`} />
         <Row>
           <Amount at={`${p}/hardness_hrc`} />
