@@ -1,5 +1,6 @@
 """The same figures on plan, Today, set-up, card and run."""
 
+from dataclasses import replace
 from typing import Any
 
 from tests.core.plan.test_begin import Solids
@@ -14,9 +15,10 @@ from yellowbath.core.process.oneline import one_line
 from yellowbath.core.process.switch_on import points
 from yellowbath.core.units import show
 from yellowbath.sheets.card import Reach, card
-from yellowbath.workflows.field import answer_solved
+from yellowbath.workflows.field import answer_solved, by_now, settled_answer
 from yellowbath.workflows.plans import begun, create_plan, keep_solved, list_plans
 from yellowbath.workflows.runs import start_run, view_run
+from yellowbath.workflows.solver import Solver
 
 
 def known(kind: str) -> dict[str, Any]:
@@ -62,6 +64,26 @@ class Surfaces(ShopCase):
                 water = f"{page.figures['tank.water'].text} {page.figures['tank.water'].unit}"
                 for surface in (line["put_in"], steps, paper):
                     self.assertIn(water, surface)
+
+    def test_until_it_is_solved_a_list_marks_its_estimate_and_a_run_waits_for_its_field(
+        self,
+    ) -> None:
+        """With a solver that holds nothing: what is begun, printed or saved by then is settled."""
+        solver = Solver()
+        shop = replace(self.shop, solver=solver)
+        saved = create_plan(shop, {**QUIET, "notes": "cold"})
+        document = saved.revision.document
+        self.assertTrue(listed_out(list_plans(shop).rows[0]).quick)
+        self.assertIsNone(by_now(solver, document))
+        view = start_run(shop, saved.revision.plan_id)
+        told = by_now(solver, document)
+        assert told is not None and told.answer is not None
+        self.assertEqual(view.answer.gives.value, told.answer.gives.value)
+        keep_solved(shop, saved.revision.plan_id, told)
+        self.assertFalse(listed_out(list_plans(shop).rows[0]).quick)
+        printed = settled_answer(solver, document).answer
+        assert printed is not None
+        self.assertEqual(printed.gives.value, told.answer.gives.value)
 
     def test_what_was_solved_is_told_of_the_newest_revision_only(self) -> None:
         saved = create_plan(self.shop, dict(QUIET))

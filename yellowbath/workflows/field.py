@@ -262,11 +262,24 @@ def _summary(solver: Solver, quick: Answered) -> FieldSummary:
 
 
 def _settled(solver: Solver, quick: Answered) -> FieldSummary:
-    """The settled field where it stands by now, as the plan's page shows it; else a preview."""
-    if _held(solver, quick, "fine") is None:
-        return _summary(solver, quick)
+    """The settled field, as the plan's page shows it; solved where it does not stand yet."""
     before = _held(solver, quick, "preview")
     return trusted(solver, quick, "fine", before=before).summary
+
+
+def settled_answer(solver: Solver, document: Mapping[str, Any]) -> Answered:
+    """A document answered by its settled field, waited for; by the closed form where there is none
+    to solve. What is printed, run or told once tells this."""
+    quick = answer_document(document)
+    return field_of(solver, document, "fine").answered if solvable(quick) else quick
+
+
+def by_now(solver: Solver, document: Mapping[str, Any], own: Owns | None = None) -> Answered | None:
+    """A document answered by its settled field where that stands by now; None until then."""
+    quick = answer_document(document, fixes=False)
+    if not solvable(quick) or _held(solver, quick, "fine") is None:
+        return None
+    return field_of(solver, document, "fine", own=own).answered
 
 
 def answer_plan(plan: Plan) -> Answered:

@@ -8,7 +8,7 @@ from typing import Any
 
 from yellowbath.core.errors import InvalidDocumentError, NotFoundError, YellowBathError
 from yellowbath.core.units import show
-from yellowbath.workflows.field import answer_solved
+from yellowbath.workflows.field import settled_answer
 from yellowbath.workflows.plans import Answered
 from yellowbath.workflows.sheets import Asked, make
 from yellowbath.workflows.solver import Solver
@@ -32,7 +32,7 @@ def read_file(path: Path) -> dict[str, Any]:
 def plan_report(path: Path, as_json: bool) -> tuple[int, str]:
     """Exit code and text of ``yellowbath plan``: figures and findings, or what is wrong."""
     try:
-        answered = answer_solved(Solver(), read_file(path), "preview")
+        answered = settled_answer(Solver(), read_file(path))
     except YellowBathError as error:
         return 2, str(error)
     if answered.answer is None:

@@ -186,7 +186,8 @@ def archive_plan(shop: Shop, plan_id: str, away: bool = True) -> None:
 
 class PlanSummary(BaseModel):
     """What a list tells of a plan: amps and hours as value and window [SI], the first of its stops,
-    how many there are, and how many cautions; ``trouble`` where it has no answer."""
+    how many there are, and how many cautions; ``trouble`` where it has no answer, ``quick``: by the
+    closed form, its field being still to be solved."""
 
     model_config = ConfigDict(extra="forbid")
 
@@ -198,6 +199,7 @@ class PlanSummary(BaseModel):
     stops: int = 0
     cautions: int = 0
     trouble: str = ""
+    quick: bool = False
 
 
 @dataclass(frozen=True)
@@ -310,6 +312,7 @@ def summary_of(answered: Answered) -> PlanSummary:
         stops=len(halting),
         cautions=sum(f.severity == "caution" for f in answered.findings),
         trouble=answered.trouble,
+        quick=worked is not None and worked.models[0] == FIELD_MODEL.name,
     )
 
 

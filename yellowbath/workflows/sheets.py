@@ -14,7 +14,7 @@ from yellowbath.core.errors import NoAnswerError, NotFoundError
 from yellowbath.core.plan.results.answer import Answer
 from yellowbath.core.process.switch_on import points
 from yellowbath.core.units import plain
-from yellowbath.workflows.field import PlanField, answer_solved, field_of
+from yellowbath.workflows.field import PlanField, field_of, settled_answer
 from yellowbath.workflows.plans import Answered, answer_document
 from yellowbath.workflows.solver import Solver
 
@@ -69,7 +69,7 @@ def make(solver: Solver, kind: str, document: Mapping[str, Any], asked: Asked) -
         raise NotFoundError(f"There is no sheet called {kind}.", remedy=", ".join(KINDS) + ".")
     media, maker = KINDS[kind]
     quick = kind in _QUICK
-    answered = answer_document(document) if quick else answer_solved(solver, document, "preview")
+    answered = answer_document(document) if quick else settled_answer(solver, document)
     plan = answered.read.plan
     if answered.answer is None and kind != "plan.json":
         raise NoAnswerError(answered.trouble)

@@ -1,5 +1,6 @@
 """Plans: answering while typing, saving as revisions."""
 
+from dataclasses import replace
 from datetime import datetime
 from functools import partial
 from typing import Annotated, Any, Literal
@@ -331,16 +332,25 @@ def stored(plan_id: str, shop: ShopDep, revision: RevisionDep = None) -> Respons
     return Response(data, media_type="application/json", headers=attached(f"plan-{plan_id}.json"))
 
 
+def _as_settled(shop: Shop, saved: work.SavedPlan) -> work.SavedPlan:
+    """A saved plan as its settled field answers it, where that stands by now; lists tell it too."""
+    told = solving.by_now(shop.solver, saved.revision.document, partial(which.own_things, shop))
+    if told is None:
+        return saved
+    work.keep_solved(shop, saved.revision.plan_id, told)
+    return replace(saved, answered=told)
+
+
 @router.post("", status_code=201, operation_id="create_plan")
 def create(body: DocumentIn, shop: ShopDep, key: KeyDep = "") -> PlanOut:
     """Keep a new plan."""
-    return plan_out(work.create_plan(shop, body.document, key))
+    return plan_out(_as_settled(shop, work.create_plan(shop, body.document, key)))
 
 
 @router.get("/{plan_id}", operation_id="get_plan")
 def show(plan_id: str, shop: ShopDep, revision: RevisionDep = None) -> PlanOut:
     """A saved revision, the newest by default."""
-    return plan_out(work.get_plan(shop, plan_id, revision))
+    return plan_out(_as_settled(shop, work.get_plan(shop, plan_id, revision)))
 
 
 class RevisionOut(BaseModel):
@@ -364,7 +374,7 @@ def save(plan_id: str, body: SaveIn, shop: ShopDep) -> PlanOut:
     """Keep a new revision. What another save changed meanwhile is brought together with it; 409
     with both versions where both changed the same and no choice is made."""
     made = work.save_plan(shop, plan_id, body.base_revision, body.document, body.choices, body.onto)
-    return plan_out(made)
+    return plan_out(_as_settled(shop, made))
 
 
 @router.put("/{plan_id}/archived", operation_id="archive_plan", status_code=204)

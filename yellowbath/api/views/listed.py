@@ -13,7 +13,8 @@ from yellowbath.workflows.shop import Page
 
 class ListedOut(BaseModel):
     """A plan in a list: what it is called, its first stop and how many, amps and time in words;
-    ``checking``: these are worked out anew just now."""
+    ``checking``: these are worked out anew just now; ``quick``: its field is not solved yet, and
+    they are a first estimate."""
 
     id: str
     revision: int
@@ -25,6 +26,7 @@ class ListedOut(BaseModel):
     gives: str
     clean: str
     checking: bool = False
+    quick: bool = False
 
 
 class PlansOut(BaseModel):
@@ -52,7 +54,7 @@ def listed_out(listed: Summed) -> ListedOut:
         id=listed.plan_id, revision=listed.number, created_at=listed.created_at, title=s.title,
         stop=s.stop or s.trouble, stops=s.stops, cautions=s.cautions,
         gives=from_to(_rising(s.gives_a), s.system, "current"),
-        clean=from_to(_rising(s.clean_s), s.system),
+        clean=from_to(_rising(s.clean_s), s.system), quick=s.quick and bool(s.gives_a),
     )  # fmt: skip
 
 

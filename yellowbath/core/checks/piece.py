@@ -291,9 +291,10 @@ def wheel_instead(c: Context) -> Iterator[Evidence]:
 @check("brush_instead")
 def brush_instead(c: Context) -> Iterator[Evidence]:
     by_hand = c.answer.area.value / param("brush_m2_s").value
+    minutes = by_hand / 60
     light = all(_brushed(p) for p in c.plan.pieces)
     yield from when(
-        light and by_hand / 60 <= limit("brush_instead", "time"),
+        light and minutes <= limit("brush_instead", "time"),
         area=c.show(c.answer.area.value, "area"), time=c.show(by_hand, "time"),
     )  # fmt: skip
 

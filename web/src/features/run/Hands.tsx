@@ -139,9 +139,6 @@ export function Hands({
 function Unread({ run, enter }: { run: RunOut; enter: Enter }) {
   return (
     <section className="space-y-2" aria-label={word("in_bath.unread")} data-unread-points>
-      {run.already && run.state === "running" && (
-        <p className="text-sm">{word("already.unread")}</p>
-      )}
       <Ticks
         points={run.unread}
         done="All read"

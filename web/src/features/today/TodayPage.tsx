@@ -274,6 +274,7 @@ function PlanLine({
         </span>
         <span className="text-sm text-ink-2">
           {[plan.gives, plan.clean && `${plan.clean} under power`].filter(Boolean).join(", ")}
+          {plan.quick && ` (${word("today.quick")})`}
           {plan.gives && "; "}
           {dateOf(new Date(plan.created_at))}
         </span>

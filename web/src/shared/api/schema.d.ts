@@ -4024,7 +4024,8 @@ export interface components {
         /**
          * ListedOut
          * @description A plan in a list: what it is called, its first stop and how many, amps and time in words;
-         *     ``checking``: these are worked out anew just now.
+         *     ``checking``: these are worked out anew just now; ``quick``: its field is not solved yet, and
+         *     they are a first estimate.
          */
         ListedOut: {
             /** Id */
@@ -4053,6 +4054,11 @@ export interface components {
              * @default false
              */
             checking: boolean;
+            /**
+             * Quick
+             * @default false
+             */
+            quick: boolean;
         };
         /**
          * LiveFieldOut

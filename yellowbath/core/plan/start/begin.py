@@ -38,6 +38,7 @@ from yellowbath.core.plan.start import label, vessels
 from yellowbath.core.plan.start.heaps import LOOSE, Heap, read_many
 from yellowbath.core.plan.start.likely import LikelyCoat, coats_of
 from yellowbath.core.plan.start.nouns import named
+from yellowbath.core.plan.start.scrap import layout_for
 from yellowbath.core.plan.start.sizes import asked, doubted, read_sizes, with_rest
 from yellowbath.core.units import System, show
 from yellowbath.core.words import options, small, word
@@ -123,7 +124,7 @@ def begin(first: First) -> Begun:
         system=first.system, pieces=[hung or piece], tank=tank,
         supply=_supply(first, out, said), kit=first.kit, said=sorted(set(said)),
     )  # fmt: skip
-    out.plan = plan
+    out.plan = plan.model_copy(update={"layout": layout_for(plan)})
     return out
 
 

@@ -1,0 +1,46 @@
+"""How the scrap of a first plan is set out: on both sides of a flat piece, all round a bulky one."""
+
+from __future__ import annotations
+
+from yellowbath.core.data import param
+from yellowbath.core.document import Layout, Plan
+from yellowbath.core.errors import NoAnswerError
+from yellowbath.core.geometry.anode import apart, clearance
+from yellowbath.core.geometry.piece import posed
+from yellowbath.core.plan.reading.arrange import tidied
+from yellowbath.core.plan.reading.filling import bottoms_of
+from yellowbath.core.plan.results.answer import Answer, answer
+
+# all round first, as evenly as four rods do; common practice, no source
+_ROUND = (Layout(arrangement="ring", count=4), Layout(arrangement="corners"))
+
+
+def layout_for(plan: Plan) -> Layout:
+    """The layout of a first plan of one piece: of those that suit it the first that has room beside
+    the piece and draws no more than the supply gives."""
+    thin, broad = sorted(posed(plan.pieces[0])[:2])
+    least = max(param("bulky_share").value * broad, param("clearance_m").value)
+    if thin < least:  # two sides see all of it
+        return plan.layout
+    for layout in _ROUND:
+        tried = tidied(plan.model_copy(update={"layout": layout}))
+        try:
+            found = answer(tried)
+        except NoAnswerError:
+            continue
+        if _has_room(tried, found) and _stands(tried, found):
+            return layout
+    return plan.layout
+
+
+def _has_room(plan: Plan, found: Answer) -> bool:
+    bottoms, wanted = bottoms_of(plan, found.fill.level.value), param("clearance_m").value
+    for anode in plan.anodes:
+        dx, dy, reach = clearance(anode, plan, bottoms)
+        if apart(dx, dy) - reach < wanted:
+            return False
+    return True
+
+
+def _stands(plan: Plan, found: Answer) -> bool:
+    return plan.supply.limited or found.draws.value <= plan.supply.rated_a
