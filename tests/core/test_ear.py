@@ -8,9 +8,15 @@ from collections import Counter
 from pathlib import Path
 
 from tests.core.saying import phrases, strings
+from tests.core.saying_sets import Said, of_several_figures
 from tests.longer import of
 from yellowbath.core.ear import hear
 from yellowbath.core.errors import InputError
+from yellowbath.core.geometry.tank import volume_at
+from yellowbath.core.plan.start.begin import First, begin
+from yellowbath.core.plan.start.label import read_label
+from yellowbath.core.plan.start.nouns import named
+from yellowbath.core.plan.start.sizes import read_sizes
 from yellowbath.core.units import QUANTITIES, SYSTEMS
 
 HEARD = json.loads((Path(__file__).parent / "heard.json").read_text("utf-8"))["cases"]
@@ -61,6 +67,51 @@ class Phrases(unittest.TestCase):
             found = hear(text, quantity)
             self.assertEqual((found.said(quantity, "metric"), found.plain), (said, False))
         self.assertTrue(hear("12 mm", "length").plain)
+
+
+def of_several(p: Said) -> tuple[object, ...] | None:
+    """What the readers of several figures make of a phrase; None where they ask back."""
+    try:
+        if p.category in ("labels", "batteries"):
+            made = read_label(p.text)
+            return made.volts, made.amps, made.hours
+        if p.category == "vessels":
+            begun = begin(
+                First(kind="plate", sizes="200 x 40 x 6 mm", holds=p.text, system=p.system)
+            )
+            assert begun.plan is not None
+            tank, name = begun.plan.tank, named(p.text)[0]
+            return None if begun.faults else (name, volume_at(tank, tank.shape.height_m))
+        return tuple(read_sizes(p.text, p.system))
+    except InputError:
+        return None
+
+
+def alike(one: object, other: object) -> bool:
+    if isinstance(one, float) and isinstance(other, float):
+        return math.isclose(one, other, rel_tol=1e-3)
+    return one == other
+
+
+class Several(unittest.TestCase):
+    def test_sizes_vessels_and_labels_by_rules(self) -> None:
+        """A figure that was misread is worse than one that is asked back."""
+        fates: dict[str, Counter[str]] = {}
+        for p in of_several_figures(26, of(60, 20)):
+            found = of_several(p)
+            fate = "right"
+            if found is None:
+                fate = "right" if p.means is None else "refused"
+            elif (
+                p.means is None or len(found) != len(p.means) or not all(map(alike, found, p.means))
+            ):
+                fate = "wrong"
+            with self.subTest(p.text):
+                self.assertNotEqual(fate, "wrong", (found, p.means))
+            fates.setdefault(p.category, Counter())[fate] += 1
+        for category, row in fates.items():
+            with self.subTest(category):
+                self.assertLessEqual(row["refused"] / row.total(), 0.05, row)
 
 
 class AnyString(unittest.TestCase):

@@ -218,51 +218,55 @@ def _base(unit: str, kind: Quantity) -> str:
 
 
 # spellings, by how they are kept
-_SAME: Mapping[str, str] = {
-    new: kept
-    for kept, many in {
-        "mm": "millimetre millimeter mms",
-        "cm": "centimetre centimeter cms",
-        "m": "metre meter mtr",
-        "in": "ins inche",
-        "ft": "foots",
-        "yd": "yard",
-        "thou": "thousandths",
-        "L": "ltr lt liters litres litre liter",
-        "ml": "millilitre milliliter cc mls",
-        "gal": "gallon gals",
-        "qt": "quart qts",
-        "pint": "pt pints",
-        "fl oz": "fluid ounce",
-        "g": "gram gramme gr gm grm",
-        "kg": "kilo kilogram kilogramme kgs",
-        "oz": "ounce",
-        "lb": "pound",
-        "st": "stone stones",
-        "A": "ampere amp",
-        "mA": "milliamp milliampere",
-        "V": "volts vdc",
-        "min": "minute",
-        "h": "hour hr",
-        "d": "day",
-        "s": "second sec",
-        "weeks": "week wk",
-        "C": "celsius centigrade degc deg degree",
-        "f": "fahrenheit degf",
-        "%": "percent pct",
-        "ppm": "ppms",
-        "Ah": "ah amp-hour amphour amperehour",
-        "awg": "gauge ga #",
-        "mm2": "sqmm mmsq",
-        "ohm": "ohms",
-        "sq in": "sqin",
-        "cu ft": "cuft",
-        "m3": "cum cbm",
-        "p": "pence",
-        "cents": "cent c",
-    }.items()
-    for new in many.split()
-} | {"sq mm": "mm2", "mm sq": "mm2", "cu m": "m3"}
+_SAME: Mapping[str, str] = (
+    {
+        new: kept
+        for kept, many in {
+            "mm": "millimetre millimeter mms",
+            "cm": "centimetre centimeter cms",
+            "m": "metre meter mtr",
+            "in": "ins inche",
+            "ft": "foots",
+            "yd": "yard",
+            "thou": "thousandths",
+            "L": "ltr lt liters litres litre liter",
+            "ml": "millilitre milliliter cc mls",
+            "gal": "gallon gals",
+            "qt": "quart qts",
+            "pint": "pt pints",
+            "fl oz": "fluid ounce",
+            "g": "gram gramme gr gm grm",
+            "kg": "kilo kilogram kilogramme kgs",
+            "oz": "ounce",
+            "lb": "pound",
+            "st": "stone stones",
+            "A": "ampere amp",
+            "mA": "milliamp milliampere",
+            "V": "volts vdc",
+            "min": "minute",
+            "h": "hour hr",
+            "d": "day",
+            "s": "second sec",
+            "weeks": "week wk",
+            "C": "celsius centigrade degc deg degree",
+            "f": "fahrenheit degf",
+            "%": "percent pct",
+            "ppm": "ppms",
+            "Ah": "ah amp-hour amphour amperehour",
+            "awg": "gauge ga #",
+            "mm2": "sqmm mmsq",
+            "ohm": "ohms",
+            "sq in": "sqin",
+            "cu ft": "cuft",
+            "m3": "cum cbm",
+            "p": "pence",
+            "cents": "cent c",
+        }.items()
+        for new in many.split()
+    }
+    | {"sq mm": "mm2", "mm sq": "mm2", "cu m": "m3"}
+    | dict.fromkeys(("amp hour", "amp hours", "ampere hour", "ampere hours", "amp-hours"), "Ah")
+)
 # words of a unit of several
 _WORDS: Mapping[str, str] = {
     "square": "sq",
@@ -277,6 +281,8 @@ _WORDS: Mapping[str, str] = {
     "meters": "m",
     "imperial": "imp",
     "uk": "imp",
+    "us": "US",
+    "american": "US",
     "fluid": "fl",
     "ounce": "oz",
     "ounces": "oz",

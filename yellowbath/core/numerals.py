@@ -115,6 +115,25 @@ def number_at(text: str) -> tuple[float, str] | None:
     return _in_words(text)
 
 
+def figured(text: str) -> str:
+    """The same text with its numbers in words as figures, an “a” apart.
+
+    >>> figured("twelve volts, two and a half amps"), figured("a foot")
+    ('12 volts, 2.5 amps', 'a foot')
+    """
+    out, left = "", text
+    while found := re.search(r"[A-Za-z]+", left):
+        word = found[0].lower()
+        begins = word in TENS or word in LOTS or (word in ONES and word not in ("a", "an", "no"))
+        said = number_at(left[found.start() :]) if begins or word == "half" else None
+        if said is None:
+            out, left = out + left[: found.end()], left[found.end() :]
+        else:
+            gap = " " if said[1][:1].isalnum() else ""
+            out, left = f"{out}{left[: found.start()]}{said[0]:g}{gap}", said[1]
+    return out + left
+
+
 def range_at(text: str) -> tuple[Number, str] | None:
     """The same of a number or of a range, ``2-4``, ``2 to 4``, ``between 2 and 4``, ``2 or 3``.
 

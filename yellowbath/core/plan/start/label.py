@@ -6,12 +6,15 @@ import re
 from dataclasses import dataclass
 
 from yellowbath.core.errors import NotUnderstoodError, OutOfRangeError
+from yellowbath.core.numerals import figured, tidied
 
 _NUMBER = r"(\d+(?:[.,]\d+)?)"
 _NAMES = r"ah|va|v(?:olts?)?|a(?:mps?|mperes?)?|w(?:atts?)?"
 _UNIT = re.compile(rf"{_NUMBER}\s*(m?)({_NAMES})\b(?!\s*~)", re.IGNORECASE)
 _AFTER = re.compile(rf"[\d.,/|\s-]*?{_NUMBER}\s*(m?(?:{_NAMES}))\b", re.IGNORECASE)
-_LISTED = re.compile(rf"{_NUMBER}\s*[/,|-]\s*(?={_NUMBER})", re.IGNORECASE)
+_LISTED = re.compile(rf"{_NUMBER}\s*(?:[/|-]|,\s|\bto\b|\bor\b)\s*(?={_NUMBER})", re.IGNORECASE)
+_HOURS = re.compile(r"\bamp(?:ere)?s?[\s-]*h(?:ou)?rs?\b|\ba\.\s?h\.?", re.IGNORECASE)
+_COMMAS = re.compile(r"\d+(?:,\d+){2,}")  # a list, where one comma is a decimal's
 _MAINS_V = 60.0
 _KEPT = (2.0, 15.0)  # amps of a range that suits a bath; above, a charger means to start engines
 
@@ -39,7 +42,10 @@ def read_label(text: str) -> Label:
     >>> read_label("INPUT 230V 50Hz OUTPUT 12V 4A")
     Label(volts=12.0, amps=4.0, hours=None, others='')
     """
-    said = re.split(r"\bout(?:put)?\b", text, flags=re.IGNORECASE)[-1]
+    said = _HOURS.sub("Ah", figured(tidied(text)))
+    said = re.sub(r"(?<=[A-Za-z])(?=\d)", " ", said)
+    said = _COMMAS.sub(lambda m: m[0].replace(",", "/"), said)
+    said = re.split(r"\bout(?:put)?\b", said, flags=re.IGNORECASE)[-1]
     found: dict[str, list[float]] = {"v": [], "a": [], "w": [], "ah": []}
     # in a row such as 6/12 V each takes the unit of the last
     row = said

@@ -16,9 +16,9 @@ VESSELS: Mapping[str, str] = {
     "cooler": "box",
 }  # fmt: skip
 _LONGEST_FIRST = "|".join(sorted(VESSELS, key=len, reverse=True))
-_NAMES = re.compile(
-    rf"\b(?:plastic |old |big |small |large )*({_LONGEST_FIRST})s?\b", re.IGNORECASE
-)
+_KIND = "plastic|old|new|big|small|large|metal|steel|blue|black|white"
+_LEAD = f"an?|the|my|our|one|of|{_KIND}"
+_NAMES = re.compile(rf"\b(?:(?:{_KIND}) )*({_LONGEST_FIRST})s?\b", re.IGNORECASE)
 
 
 def named(text: str) -> tuple[str, str]:
@@ -30,8 +30,8 @@ def named(text: str) -> tuple[str, str]:
     found = _NAMES.search(text)
     if found is None:
         return "", text.strip()
-    left = f"{text[: found.start()]} {text[found.end() :]}"
-    left = re.sub(r"^\s*(?:an?|the|my|one)\b|\b(?:of|inside)\s*$", "", left.strip(), flags=re.I)
+    left = f"{text[: found.start()]} {text[found.end() :].lstrip(' ,;:-')}".strip()
+    left = re.sub(rf"^(?:(?:{_LEAD})\b\s*)+|\s*(?:\b(?:of|inside)|[,;:-])$", "", left, flags=re.I)
     return VESSELS[found[1].lower()], " ".join(left.split())
 
 

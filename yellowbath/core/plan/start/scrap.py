@@ -1,4 +1,4 @@
-"""How the scrap of a first plan is set out: on both sides of a flat piece, all round a bulky one."""
+"""How the scrap of a first plan is set out: both sides of a flat piece, all round a bulky one."""
 
 from __future__ import annotations
 

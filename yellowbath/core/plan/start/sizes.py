@@ -8,7 +8,7 @@ from collections.abc import Sequence
 from yellowbath.core.data import table
 from yellowbath.core.ear import parse
 from yellowbath.core.errors import InputError, NotUnderstoodError
-from yellowbath.core.numerals import tidied
+from yellowbath.core.numerals import figured, tidied
 from yellowbath.core.units import System
 
 _BETWEEN = re.compile(
@@ -32,7 +32,7 @@ def read_sizes(text: str, system: System, most: int = 3) -> list[float]:
     [0.254, 0.038, 0.006]
     """
     text = tidied(text)
-    parts = [p for p in _BETWEEN.split(text) if p]
+    parts = [figured(p) for p in _BETWEEN.split(text) if p]
     if len(parts) == 1 and len(bare := _SPACED.findall(text)) > 1 and len(bare) <= most:
         parts = [*bare[:-1], text[text.rindex(bare[-1]) :]] if _SPACES.fullmatch(text) else parts
     if not 1 <= len(parts) <= most:
