@@ -62,6 +62,21 @@ class Seen(unittest.TestCase):
             sight(self.piece, self.piece.areas, blockers, [self.rod(-0.10)], {}).blind, 1.0
         )
 
+    def test_a_face_before_a_large_sheet_faces_it_however_near(self) -> None:
+        """Nearly all of the sheet grazes then; the face away from it sees nothing of it."""
+        for gap in (0.003, 0.01, 0.1):
+            half = np.array([0.3, 0.001, 0.25])
+            middle = np.array([0.0, -0.02 - gap - 0.001, 0.0])
+            sheet = {"s": box_surface(middle - half, middle + half, 0.02)}
+            plane = trimesh.creation.box(2 * half)
+            plane.apply_translation(middle)
+            blockers = np.concatenate([self.body, triangles(plane)])
+            found = sight(self.piece, self.piece.areas, blockers, [], sheet)
+            front, back = (found.facets.normals[:, 1] * s > 0.9 for s in (-1, 1))
+            with self.subTest(gap=gap):
+                self.assertGreater(found.facing[front].min(), 0.35)
+                self.assertEqual(found.facing[back].max(), 0.0)
+
     def test_rays_end_where_they_are_sent(self) -> None:
         """What lies behind the target does not count."""
         block = Blockers(self.body)

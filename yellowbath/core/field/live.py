@@ -31,7 +31,7 @@ from yellowbath.core.field.plan_bath import (
 from yellowbath.core.field.plan_bodies import build
 from yellowbath.core.field.plan_shapes import Frame
 from yellowbath.core.field.sides import sides_of
-from yellowbath.core.field.sight import grazing, openness, triangles_of
+from yellowbath.core.field.sight import grazing, nearness, openness, triangles_of
 from yellowbath.core.field.solved import FieldSummary
 from yellowbath.core.field.solver.bath import Bath
 from yellowbath.core.field.solver.result import PieceCurrent
@@ -153,7 +153,9 @@ def _sides(
     for body in bath.bodies[pieces:]:
         by_name[body.name] = list(body.surface.centres[:: max(len(body.surface) // 24, 1)])
     for ends in by_name.values():
-        faced.append(np.mean([grazing(points, normals, end) for end in ends], axis=0))
+        near = np.array([nearness(points, end) for end in ends])
+        slant = np.array([grazing(points, normals, end) for end in ends])
+        faced.append((slant * near).sum(axis=0) / near.sum(axis=0))
     if kept is None:
         sky = np.where([p.endswith(".bore") for p in surface.patch], 0.0, 1.0)
     else:

@@ -35,7 +35,7 @@ class Claim:
 # set on the same layouts for p5, p95 (shared: relative) and faces (shared: in means)
 P5 = {"preview": Claim(0.015, 1.0), "fine": Claim(0.008, 1.0), "finest": Claim(0.008, 1.0)}
 P95 = {"preview": Claim(0.020, 1.0), "fine": Claim(0.010, 1.0), "finest": Claim(0.010, 1.0)}
-FACE = {"preview": Claim(0.004, 1.0), "fine": Claim(0.003, 1.0), "finest": Claim(0.003, 1.0)}
+FACE = {"preview": Claim(0.010, 1.0), "fine": Claim(0.003, 1.0), "finest": Claim(0.003, 1.0)}
 
 
 @dataclass(frozen=True)

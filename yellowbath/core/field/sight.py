@@ -75,7 +75,7 @@ class Sight:
     """Share of the wet surface that sees no scrap, and that sees some of each anode [-].
 
     ``share``: of the anodes, for each of the ``facets`` looked from [-]; ``facing``: of the best
-    seen anode, what grazes counted less.
+    seen anode, what grazes counted less and what is near more.
     """
 
     blind: float
@@ -101,20 +101,21 @@ def sight(
     starts = facets.centres + _OFF * facets.normals
     some: dict[str, NDArray[np.bool_]] = {}
     faced: dict[str, Array] = {}
-    count: dict[str, int] = {}
+    looked: dict[str, Array] = {}
     for name, ends, facing in _targets(rods, plates):
         some.setdefault(name, np.zeros(len(facets), dtype=bool))
         faced.setdefault(name, np.zeros(len(facets)))
-        count[name] = count.get(name, 0) + len(ends)
+        looked.setdefault(name, np.zeros(len(facets)))
         for end, normal in zip(ends, facing, strict=True):
-            slant = grazing(starts, facets.normals, end)
+            slant, near = grazing(starts, facets.normals, end), nearness(starts, end)
+            looked[name] += near
             if normal is not None:
                 slant = np.where((end - starts) @ normal < 0, slant, 0.0)
             look = np.flatnonzero(slant > 0)
             if len(look):
                 free = scene.free(starts[look], np.broadcast_to(end, (len(look), 3)))
                 some[name][look] |= free
-                faced[name][look] += slant[look] * free
+                faced[name][look] += slant[look] * free * near[look]
     total = float(weights.sum())
     any_seen = np.any(list(some.values()), axis=0) if some else np.zeros(len(facets), dtype=bool)
     return Sight(
@@ -122,7 +123,7 @@ def sight(
         {name: float(weights[s].sum()) / total for name, s in some.items()},
         facets,
         np.mean(list(some.values()), axis=0) if some else np.zeros(len(facets)),
-        np.max([f / count[n] for n, f in faced.items()], axis=0)
+        np.max([f / looked[n] for n, f in faced.items()], axis=0)
         if faced
         else np.zeros(len(facets)),
     )
@@ -133,6 +134,13 @@ def grazing(starts: Array, normals: Array, end: Array) -> Array:
     way = end - starts
     cosine = (way * normals).sum(axis=1) / np.maximum(np.linalg.norm(way, axis=1), 1e-12)
     made: Array = np.clip(cosine / GRAZING, 0.0, 1.0)
+    return made
+
+
+def nearness(starts: Array, end: Array) -> Array:
+    """How much a point counts for each place (n) by its distance [1/m4]: before a sheet nearly all
+    of it grazes, and what is near reaches the place all the same."""
+    made: Array = 1 / np.maximum(((end - starts) ** 2).sum(axis=1), 1e-8) ** 2
     return made
 
 
