@@ -1,5 +1,4 @@
-"""The commonest acts at the bath, by thumb: none takes more touches than on 2026-11-28, by the page's
-source of that day."""
+"""The commonest acts at the bath by thumb: none takes more touches than it did on 2026-11-28."""
 
 from collections.abc import Sequence
 
