@@ -64,6 +64,7 @@ types: $(STAMPS)/schema.d.ts           ## the TypeScript client's types from Ope
 bench: $(STAMPS)/python $(STAMPS)/web  ## measure; see docs/bench.md
 	$(PY) -m tests.bench
 	$(PY) -m tests.bench_quick
+	$(PY) -m tests.bench_first
 	for p in api.test_faults api.test_fuzz workflows.test_two_editors browser.test_day instruments.test_finding workflows.test_hostile; do \
 	  YB_LONG=1 $(PY) -m tests.run $$p || exit 1; done
 

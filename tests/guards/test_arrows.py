@@ -42,7 +42,7 @@ FLOORS = (
 # Rooms within a room, ground first; files of its front door may use them all.
 ROOMS = {
     "field": ("integrals", "mesh", "assembly", "solver", "case"),
-    "plan": ("reading", "start", "comparison", "results", "placement", "advice"),
+    "plan": ("reading", "comparison", "results", "start", "placement", "advice"),
 }
 OUT_OF = {"case": {"model"}}  # what a room may take from the front door
 

@@ -125,7 +125,7 @@ def weigh_changes(
                 )
             reason = "" if helps(own, effect) else why_not(own, effect)
             weighed.append(Weighed(proposal, solved, effect, reason))
-    weighed.sort(key=lambda w: (w.effect.stops, w.effect.cost))
+    weighed.sort(key=lambda w: (w.effect.stops, w.effect.whole))
     good = [w for w in weighed if not w.why_not]
     late = [replace(w, why_not="less than the ones above") for w in good[BEST:]]
     yield WeighedChanges(before, own, good[:BEST], [*late, *(w for w in weighed if w.why_not)])
@@ -146,6 +146,7 @@ def _effect(solved: PlanField) -> Effect:
         stops=len(stops(solved.answered.findings)),
         claim=a.hours_claim,
         dry=1 - a.wetted_area.value / a.area.value,
+        left=sum(s.share for s in a.outlook.sides if s.hours is None) if a.outlook else 0.0,
     )
 
 

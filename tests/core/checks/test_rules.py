@@ -10,6 +10,7 @@ from yellowbath.core.checks.limits import check_rows
 from yellowbath.core.checks.registry import Finding, registered, stops
 from yellowbath.core.plan.reading.entries import read_plan
 from yellowbath.core.plan.results.answer import answer
+from yellowbath.core.process.switch_on import points
 
 # A bath with nothing to say about it.
 QUIET: dict[str, Any] = {
@@ -215,6 +216,14 @@ class Registry(unittest.TestCase):
                     for words in (f.title, f.evidence, f.reason, f.fix, f.source):
                         self.assertTrue(words)
                         self.assertNotIn("{", words)
+
+    def test_what_is_ticked_on_the_list_says_what_is_so(self) -> None:
+        """Nobody ticks a question, nor that something is not known."""
+        for check_id, change in CALLED.items():
+            plan = read_plan({**QUIET, **change}).plan
+            for point in points(plan, findings(**change)):
+                with self.subTest(check_id, point=point.text):
+                    self.assertNotRegex(point.text, r"\?|^[^.:]*not known|[Dd]o not trust|\{")
 
     def test_every_row_says_what_calls_it_up(self) -> None:
         for check_id, row in check_rows().items():

@@ -45,7 +45,7 @@ class Changes(unittest.TestCase):
         self.assertIn("one_more", {w.proposal.id for w in found.best})
         best = found.best[0].effect
         self.assertGreater(best.worst, found.effect.worst)
-        costs = [w.effect.cost for w in found.best]
+        costs = [w.effect.whole for w in found.best]
         self.assertEqual(costs, sorted(costs))
 
     def test_what_a_proposal_sets_gives_its_plan_and_no_two_are_alike(self) -> None:
@@ -77,6 +77,22 @@ class Changes(unittest.TestCase):
         self.assertEqual([(k.role, k.ref) for k in vessel.proposal.plan.kit], [("tank", "k1")])
         hung = list(proposals(vessel.proposal.plan, vessel.solved.answer, "p1.back", owned))
         self.assertNotIn("vessel_k1", {p.id for p in hung}, "not the one it is in")
+
+    def test_a_rod_through_a_bore_is_worth_what_it_does_to_the_whole_piece(self) -> None:
+        """It saves no hour outside, and two fifths of the surface are inside."""
+        tube = {
+            "kind": "tube",
+            "length_m": 0.25,
+            "outer_diameter_m": 0.07,
+            "inner_diameter_m": 0.06,
+        }
+        *_, found = weigh_changes(SOLVER, {**ONE_SIDE, "layout": {"arrangement": "opposite"},
+                                           "pieces": [{"shape": tube}]})  # fmt: skip
+        assert isinstance(found, WeighedChanges)
+        self.assertGreater(found.effect.left, 0.3)
+        self.assertIn("bore", {w.proposal.id for w in found.best})
+        [bore] = [w for w in found.best if w.proposal.id == "bore"]
+        self.assertLess(bore.effect.left, 0.05)
 
     def test_a_stop_outweighs_any_gain(self) -> None:
         worse = Effect("p1.front", 0.99, 9.0, 0.5, 1.0, 0.0, 1)

@@ -60,7 +60,9 @@ class Change:
 
 @dataclass(frozen=True)
 class Finding:
-    """What a check found: words filled with this plan's evidence, reason, fix and source."""
+    """What a check found: words filled with this plan's evidence, reason, fix and source; ``tick``:
+    what is ticked on the list where its title is a question, empty where title and fix will do;
+    ``listed``: whether a caution is ticked at all."""
 
     id: str
     severity: Severity
@@ -75,6 +77,8 @@ class Finding:
     about: tuple[str, ...] = ()
     case: str = ""
     by_amps: bool = False
+    tick: str = ""
+    listed: bool = True
 
 
 @dataclass(frozen=True)
@@ -174,4 +178,6 @@ def _finding(context: Context, check_id: str, evidence: Evidence) -> Finding:
         evidence=words["evidence"],
         reason=words["reason"],
         fix=words["fix"],
+        tick=str(row.get("tick", "")).format(**evidence),
+        listed=row.get("listed", True),
     )

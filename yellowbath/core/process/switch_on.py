@@ -46,9 +46,9 @@ def points(plan: Plan, findings: Sequence[Finding]) -> list[ListPoint]:
     if plan.supply.may_have_battery:
         found.append(ListPoint("battery", "Fuse near the battery, switch in the line"))
     found += [
-        ListPoint(f"caution.{f.id}", f"{f.title}: {f.fix}")
+        ListPoint(f"caution.{f.id}", f.tick or f"{f.title}: {f.fix}")
         for f in findings
-        if f.severity == "caution"
+        if f.severity == "caution" and f.listed
     ]
     return found
 

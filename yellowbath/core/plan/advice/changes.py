@@ -33,6 +33,7 @@ WORTH = 0.05  # of the log of the cost: a change that saves less is not worth th
 _DOSES = (2.0, 15.0)  # kg/m3, between which a dose is proposed
 _MOST_SCRAP = 16
 _DRIER = 0.005  # of the surface: a change that leaves more of it dry is none
+_LEFT = 2.0  # of the log of the cost, were all of it left, as good as seven times the hours; judged
 _WARM_C = 40.0  # what a kettle or two makes of a bucket
 
 
@@ -42,7 +43,8 @@ class Effect:
 
     ``stops`` counts the findings that forbid switching on; hours are infinite without a current.
     ``claim``: what the field leaves open of the hours [-]; nothing is advised on less. ``dry``:
-    share of the surface that stands out of the liquid [-].
+    share of the surface that stands out of the liquid [-]; ``left``: that does not come clean in
+    this bath, a bore as well as a side, which ``whole`` weighs with the hours.
     """
 
     region: str
@@ -54,6 +56,12 @@ class Effect:
     stops: int
     claim: float = 0.0
     dry: float = 0.0
+    left: float = 0.0
+
+    @property
+    def whole(self) -> float:
+        """The cost for the whole piece: what this bath leaves to hands or to another is hours."""
+        return self.cost + _LEFT * self.left
 
 
 def poorest(regions: Mapping[str, float]) -> tuple[str, float]:
@@ -71,6 +79,7 @@ def one_after_another(one: Effect, other: Effect) -> Effect:
         load=max(one.load, other.load), hours=one.hours + other.hours,
         cost=float(np.logaddexp(one.cost, other.cost)), stops=one.stops + other.stops,
         claim=max(one.claim, other.claim), dry=max(one.dry, other.dry),
+        left=max(one.left, other.left),
     )  # fmt: skip
 
 
@@ -80,7 +89,7 @@ def helps(before: Effect, after: Effect) -> bool:
         return after.stops < before.stops
     if after.dry > before.dry + _DRIER:
         return False
-    return after.cost < before.cost - max(WORTH, before.claim + after.claim)
+    return after.whole < before.whole - max(WORTH, before.claim + after.claim)
 
 
 def why_not(before: Effect, after: Effect) -> str:
@@ -89,6 +98,8 @@ def why_not(before: Effect, after: Effect) -> str:
         return "it brings a stop"
     if after.dry > before.dry + _DRIER:
         return "more of it would stand out of the liquid"
+    if after.left > before.left + _DRIER and after.whole >= before.whole:
+        return "more of it would not come clean in this bath"
     if after.load > 1.0 and after.load > before.load:
         return f"the supply would be at {100 * after.load:.0f} %"
     if after.hours >= before.hours * 0.999:

@@ -6,7 +6,7 @@ from yellowbath.core.data import param
 from yellowbath.core.document import Layout, Plan
 from yellowbath.core.errors import NoAnswerError
 from yellowbath.core.geometry.anode import apart, clearance
-from yellowbath.core.geometry.piece import posed
+from yellowbath.core.geometry.piece import largest, posed
 from yellowbath.core.plan.reading.arrange import tidied
 from yellowbath.core.plan.reading.filling import bottoms_of
 from yellowbath.core.plan.results.answer import Answer, answer
@@ -18,7 +18,7 @@ _ROUND = (Layout(arrangement="ring", count=4), Layout(arrangement="corners"))
 def layout_for(plan: Plan) -> Layout:
     """The layout of a first plan of one piece: of those that suit it the first that has room beside
     the piece and draws no more than the supply gives."""
-    thin, broad = sorted(posed(plan.pieces[0])[:2])
+    thin, broad = sorted(posed(largest(plan.pieces))[:2])
     least = max(param("bulky_share").value * broad, param("clearance_m").value)
     if thin < least:  # two sides see all of it
         return plan.layout

@@ -31,11 +31,13 @@ export function CheckSection({ footer }: { footer: ReactNode }) {
   const { doc, read, replace } = usePlan();
   const found = read?.answer?.findings ?? [];
   const stops = found.filter((f) => f.severity === "stop").length;
+  const safe = read?.answer?.line.find((p) => p.part === "safe");
   return (
     <Section
       id="check"
       title="Check"
-      lead={stops ? "A stop must be mended before switching on." : "Ready to run."}
+      // while the field is solved this says so, and nothing is ready before
+      lead={stops ? word("check.stops") : (safe?.text ?? word("stage.working"))}
     >
       {read?.trouble && <p className="font-semibold text-stop">{read.trouble}</p>}
       <ul className="space-y-2">
@@ -57,7 +59,6 @@ export function CheckSection({ footer }: { footer: ReactNode }) {
           </ul>
         </div>
       )}
-      <Notes />
       <Notes />
       {footer}
     </Section>
