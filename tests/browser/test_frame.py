@@ -22,13 +22,15 @@ CUT = """() => [...document.querySelectorAll("[data-frame] a, [data-frame] butto
 
 
 class Frame(BrowserCase):
-    def racked(self, page: Page, many: int) -> None:
-        """As if so many baths stood on the rack."""
+    many = 0
+
+    def racked(self, page: Page) -> None:
+        """As if so ``many`` baths stood on the rack."""
         states = ("planned", "running", "paused", "lifted")
 
         def answer(route: Route) -> None:
             rows = [{**self.row, "run_id": f"r{k}", "name": f"Hinge strap {k}",
-                     "state": states[k % 4]} for k in range(many)]  # fmt: skip
+                     "state": states[k % 4]} for k in range(self.many)]  # fmt: skip
             route.fulfill(body=json.dumps(rows), content_type="application/json")
 
         page.route("**/api/runs", answer)
@@ -47,9 +49,11 @@ class Frame(BrowserCase):
     def test_the_places_are_whole_and_never_move(self) -> None:
         for letters in ("100%", "200%"):
             stood: dict[int, dict[str, int]] = {}
+            page = self.page("/settings", self.context({"width": 1280, "height": 800}))
+            self.racked(page)
             for many in BATHS:
-                page = self.page("/settings", self.context({"width": 1280, "height": 800}))
-                self.racked(page, many)
+                self.many = many
+                page.set_viewport_size({"width": 1280, "height": 800})
                 page.goto(self.server.base)
                 page.locator("[data-frame]").wait_for()
                 page.evaluate(f"document.documentElement.style.fontSize = '{letters}'")
@@ -71,7 +75,7 @@ class Frame(BrowserCase):
                         self.assertLessEqual(wide, width, where)
                         for text, (_, height) in seen.items():
                             self.assertGreaterEqual(height, 44, f"{where}: {text}")
-                page.close()
+            page.close()
 
     def test_what_is_under_more_is_two_touches_away(self) -> None:
         page = self.page("/", self.context({"width": 320, "height": 640}))

@@ -241,6 +241,9 @@ class Likely(unittest.TestCase):
         self.assertIn("wire of its own", unsaid["contact"])
         self.assertNotIn("aluminium", none["metal"])
         self.assertNotIn("wire of its own", none["contact"])
+        bare = {p.id: p.text for p in points(self.plan(coats=[]), [])}
+        self.assertIn("no aluminium", bare["metal"], "of which nothing was said")
+        self.assertNotIn("enamel", bare["metal"])
 
     def plan(self, **more: Any) -> Plan:
         made = begin(First(kind="plate", sizes="200 x 40 x 6", **more))

@@ -20,12 +20,11 @@ class ListPoint:
     text: str
 
 
-def _unsaid(plan: Plan, *names: str) -> bool:
-    """Whether nothing was said of some piece in these fields."""
+def _unsaid(plan: Plan, name: str) -> bool:
+    """Whether nothing was said of some piece in a field."""
     said = plan.said or ()
     return any(
-        not any(f"/pieces/{k}/{n}" in said or getattr(p, n) for n in names)
-        for k, p in enumerate(plan.pieces)
+        not (f"/pieces/{k}/{name}" in said or getattr(p, name)) for k, p in enumerate(plan.pieces)
     )
 
 
@@ -57,8 +56,7 @@ def _metals(plan: Plan) -> list[ListPoint]:
     said = []
     if not plan.metals <= mixing.INERT:
         said.append(word("on_list.scrap"))
-    if _unsaid(plan, "other_metals", "coats"):
-        said.append(word("on_list.coats"))
+    said += [word(f"on_list.{n}") for n in ("other_metals", "coats") if _unsaid(plan, n)]
     return [ListPoint("metal", ". ".join(said))] if said else []
 
 

@@ -1,6 +1,7 @@
 import { type ReactNode, useState } from "react";
 import { Link } from "react-router";
 import type { Detail, RunOut } from "@/shared/api/client";
+import { practiceId } from "@/shared/clock";
 import { useHalf } from "@/shared/form/useHalf";
 import { Finding } from "@/shared/ui/Finding";
 import { WhenField } from "@/shared/ui/WhenField";
@@ -101,7 +102,7 @@ export function Hands({
             <Do onClick={() => setOpen("lift")}>Lift and look</Do>
           )}
           {run.state === "running" && <Do onClick={() => setOpen("stopped")}>Found it off</Do>}
-          {(run.state === "planned" || run.state === "ready") && (
+          {(run.state === "planned" || run.state === "ready") && !practiceId() && (
             <Do onClick={() => setOpen("already")}>{word("already.open")}</Do>
           )}
           <Do onClick={() => setOpen("remark")}>{word("remark.title")}</Do>

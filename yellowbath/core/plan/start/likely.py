@@ -37,11 +37,12 @@ def likely(kind: str, vessel: str, name: str, grade: str, aim: str) -> list[str]
 def coats_of(
     coats: Collection[LikelyCoat] | None, metals: Collection[OtherMetal] | None
 ) -> dict[str, Any]:
-    """The piece's fields that the answers on coats and metals fill; none for what was not said."""
+    """The piece's fields that the answers on coats and metals fill; none for what was not said,
+    which other metals are not by coats without plating."""
     plated = [c for c in coats or () if c not in _COATS]
     known: dict[str, Any] = {}
     if coats is not None:
         known["coats"] = [c for c in coats if c in _COATS]
-    if coats is not None or metals is not None:
+    if plated or metals is not None:
         known["other_metals"] = list(dict.fromkeys([*plated, *(metals or ())]))
     return known
