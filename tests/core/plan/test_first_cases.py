@@ -8,6 +8,7 @@ from typing import Any
 
 from tests.core.plan import test_begin
 from tests.shops import QUIET
+from tests.solving import SOLVER
 from yellowbath.core.document import AMOUNT, Piece, Pile, Plan
 from yellowbath.core.geometry.fit import inside, piece_fits
 from yellowbath.core.geometry.hanging import full_level, room
@@ -25,6 +26,7 @@ from yellowbath.core.process.finish import finish_steps
 from yellowbath.core.process.oneline import one_line
 from yellowbath.core.process.switch_on import points
 from yellowbath.core.words import options
+from yellowbath.workflows.field import field_of
 from yellowbath.workflows.plans import begun
 
 
@@ -249,6 +251,29 @@ class Likely(unittest.TestCase):
         made = begin(First(kind="plate", sizes="200 x 40 x 6", **more))
         assert made.plan is not None
         return made.plan
+
+    def test_a_tube_may_want_its_inside_only(self) -> None:
+        """Then the headline is the bore's, and nothing that is taped over counts as slow."""
+        hours = {}
+        for side in ("all", "inside"):
+            made, answered = begun(First.model_validate(
+                {"kind": "tube", "sizes": "200 x 60 x 50", "side": side}
+            ))  # fmt: skip
+            assert made.plan is not None and answered is not None
+            stops = {f.id for f in answered.findings if f.severity == "stop"}
+            self.assertEqual(stops, set())
+            document = made.plan.model_dump(mode="json")
+            found = field_of(SOLVER, document, "preview").answer.outlook
+            assert found is not None
+            hours[side] = {s.kind: (s.share, s.hours) for s in found.sides}
+        self.assertIsNone(hours["all"]["bore"][1], "with rods by the wall it is not for this bath")
+        self.assertEqual(list(hours["inside"]), ["main"])
+        share, window = hours["inside"]["main"]
+        self.assertEqual(share, 1.0)
+        assert window is not None
+        self.assertLess(window[1], 10.0)
+        [anode] = made.plan.anodes
+        self.assertEqual(anode.kind, "bore")
 
     def test_what_it_is_for_chooses_what_protects_it(self) -> None:
         ids = {}

@@ -315,7 +315,10 @@ def _carried(
     kinds = tuple(k for r in refs for k in r.kinds)
     name = "+".join(r.name for r in refs)
     sky = np.concatenate([r.open_sky for r in refs])
-    return Facets(name, all_areas, carried / mean, all_wet, kinds, tuple(regions), sky)
+    # what is taped over is not for this bath, as if it stood out of the liquid
+    taped = np.isin(regions, [m for p in plan.pieces for m in p.masked])
+    wet_of = np.where(taped, 0.0, all_wet)
+    return Facets(name, all_areas, carried / mean, wet_of, kinds, tuple(regions), sky)
 
 
 def _sight(

@@ -5,12 +5,13 @@ import { type Option, options, word } from "@/shared/words";
 import type { First } from "./useFirst";
 
 type Several = "coats" | "parts" | "metals";
-type One = "use" | "vessel_of";
+type One = "side" | "use" | "vessel_of";
 
 const CHOICES: Readonly<Record<Several | One, () => readonly Option[]>> = {
   coats: () => options("begin.coats"),
   parts: () => options("piece.parts"),
   metals: () => options("begin.metals"),
+  side: () => options("begin.side"),
   use: () => options("piece.use"),
   vessel_of: () => options("tank.material"),
 };
@@ -35,7 +36,7 @@ export function Likely({
       <h3 id={id} className="mb-1 text-sm font-semibold">
         {word(`begin.field.${name}`)}
       </h3>
-      {name === "use" || name === "vessel_of" ? (
+      {name === "side" || name === "use" || name === "vessel_of" ? (
         <Radios
           labelledby={id}
           at={name}

@@ -150,7 +150,7 @@ export function StartPage({ intro }: { intro?: ReactNode }) {
 }
 
 const KNOWN = ["metal", "hollow", "grease", "paint"] as const;
-const LIKELY = ["coats", "parts", "metals"] as const;
+const LIKELY = ["side", "coats", "parts", "metals"] as const;
 
 /** What this is, for who has never seen it. */
 export function Intro() {

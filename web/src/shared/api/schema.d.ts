@@ -3133,6 +3133,8 @@ export interface components {
             parts?: ("moving" | "seized" | "chain")[] | null;
             /** Metals */
             metals?: ("copper" | "zinc" | "tin" | "cadmium" | "aluminium" | "magnesium" | "lead" | "chrome")[] | null;
+            /** Side */
+            side?: ("all" | "inside") | null;
             /** Use */
             use?: ("used" | "shown") | null;
             /**

@@ -38,7 +38,7 @@ from yellowbath.core.plan.start import label, vessels
 from yellowbath.core.plan.start.heaps import LOOSE, Heap, read_many
 from yellowbath.core.plan.start.likely import LikelyCoat, coats_of
 from yellowbath.core.plan.start.nouns import named
-from yellowbath.core.plan.start.scrap import layout_for
+from yellowbath.core.plan.start.scrap import set_out
 from yellowbath.core.plan.start.sizes import asked, doubted, read_sizes, with_rest
 from yellowbath.core.units import System, show
 from yellowbath.core.words import options, small, word
@@ -72,6 +72,7 @@ class First(BaseModel):
     coats: list[LikelyCoat] | None = Field(default=None, max_length=4)
     parts: list[Part] | None = Field(default=None, max_length=3)
     metals: list[OtherMetal] | None = Field(default=None, max_length=8)
+    side: Literal["all", "inside"] | None = None
     use: Literal["used", "shown"] | None = None
     vessel: str = Field(default="", max_length=20)
     vessel_of: Literal["plastic", "metal"] | None = None
@@ -124,7 +125,7 @@ def begin(first: First) -> Begun:
         system=first.system, pieces=[hung or piece], tank=tank,
         supply=_supply(first, out, said), kit=first.kit, said=sorted(set(said)),
     )  # fmt: skip
-    out.plan = plan.model_copy(update={"layout": layout_for(plan)})
+    out.plan = set_out(plan, first.side == "inside")
     return out
 
 

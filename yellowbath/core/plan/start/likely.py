@@ -18,7 +18,7 @@ _COATS = ("enamel", "seasoning")
 
 
 def likely(kind: str, vessel: str, name: str, grade: str, aim: str) -> list[str]:
-    """The questions that are likely to matter, of ``coats, parts, metals, vessel_of, use``.
+    """The questions that are likely to matter, of ``coats, parts, metals, side, vessel_of, use``.
 
     What it is for is asked where that changes what is done: bare iron is protected by it, and
     light rust may want no bath.

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from yellowbath.core.data import param
-from yellowbath.core.document import Layout, Plan
+from yellowbath.core.document import BoreAnode, Layout, Plan, Tube
 from yellowbath.core.errors import NoAnswerError
 from yellowbath.core.geometry.anode import apart, clearance
 from yellowbath.core.geometry.piece import largest, posed
@@ -13,6 +13,22 @@ from yellowbath.core.plan.results.answer import Answer, answer
 
 # all round first, as evenly as four rods do; common practice, no source
 _ROUND = (Layout(arrangement="ring", count=4), Layout(arrangement="corners"))
+
+
+def set_out(plan: Plan, inside: bool) -> Plan:
+    """The first plan with its scrap: by the wall, or, where only the inside of a tube is wanted, a
+    rod on spacers through it, its outside and ends taped over."""
+    tube = largest(plan.pieces)
+    if not inside or not isinstance(tube.shape, Tube):
+        return plan.model_copy(update={"layout": layout_for(plan)})
+    rod = BoreAnode(id="a1", piece=tube.id, diameter_m=min(_ROD, tube.shape.inner_diameter_m / 3))
+    taped = [f"{tube.id}.{side}" for side in ("outside", "ends")]
+    pieces = [p.model_copy(update={"masked": taped}) if p is tube else p for p in plan.pieces]
+    by_hand = plan.layout.model_copy(update={"arrangement": "by_hand"})
+    return plan.model_copy(update={"anodes": [rod], "pieces": pieces, "layout": by_hand})
+
+
+_ROD = 0.012  # m, or a third of the bore
 
 
 def layout_for(plan: Plan) -> Layout:
