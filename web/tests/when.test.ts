@@ -101,3 +101,74 @@ test("what names no time, or one to come, is none", () => {
   ])
     assert.equal(parseWhen(text, now), null, text);
 });
+
+test("times made by rules, each with its own arithmetic: none is misread, none refused", () => {
+  let seed = 26;
+  const draw = (low: number, high: number) => {
+    seed = (seed * 1103515245 + 12345) % 2147483648;
+    return low + Math.floor((seed / 2147483648) * (high - low + 1));
+  };
+  const two = (n: number) => String(n).padStart(2, "0");
+  const words = "one two three four five six seven eight nine ten eleven twelve".split(" ");
+  const MINUTE = 60_000;
+  /** The last time before now at so many minutes of a day, every so many minutes. */
+  const last = (minutes: number, every = 24 * 60) => {
+    const day = at(0) + minutes * MINUTE;
+    const back = Math.ceil((day - now.getTime()) / (every * MINUTE));
+    return day - back * every * MINUTE;
+  };
+  const makers: (() => [string, number])[] = [
+    () => {
+      const n = draw(1, 59);
+      return [`${n} ${draw(0, 1) ? "min" : "minutes"} ago`, now.getTime() - n * MINUTE];
+    },
+    () => {
+      const [h, m] = [draw(1, 20), draw(1, 59)];
+      return [`${h} h ${m} min ago`, now.getTime() - (60 * h + m) * MINUTE];
+    },
+    () => {
+      const h = draw(2, 12);
+      return [`${words[h - 1]} and a half hours ago`, now.getTime() - (60 * h + 30) * MINUTE];
+    },
+    () => {
+      const [h, m] = [draw(13, 23), draw(0, 59)];
+      return [`${h}:${two(m)}`, last(60 * h + m)];
+    },
+    () => {
+      const [h, m] = [draw(0, 9), draw(0, 59)];
+      return [`0${h}:${two(m)}`, last(60 * h + m)];
+    },
+    () => {
+      const [h, m, pm] = [draw(1, 12), draw(0, 59), draw(0, 1)];
+      return [`${h}.${two(m)} ${pm ? "pm" : "am"}`, last(60 * ((h % 12) + 12 * pm) + m)];
+    },
+    () => {
+      const [h, m] = [draw(0, 23), draw(0, 59)];
+      return [`yesterday ${two(h)}:${two(m)}`, at(h, m, 1)];
+    },
+    () => {
+      const h = draw(1, 12);
+      return [`half past ${words[h - 1]}`, last(60 * (h % 12) + 30, 12 * 60)];
+    },
+    () => {
+      const [h, m] = [draw(1, 12), 5 * draw(1, 5)];
+      const said = { 5: "five", 10: "ten", 15: "a quarter", 20: "twenty", 25: "twenty-five" }[m];
+      return [`${said} past ${words[h - 1]}`, last(60 * (h % 12) + m, 12 * 60)];
+    },
+    () => {
+      const h = draw(1, 12);
+      return [`a quarter to ${words[h - 1]}`, last(60 * (h % 12) - 15, 12 * 60)];
+    },
+    () => {
+      const back = draw(2, 6); // the 28th is a Saturday
+      const day = ["Sunday", "Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday"];
+      const [h, m] = [draw(13, 23), draw(0, 59)];
+      return [`${day[(6 - back + 7) % 7]} ${h}:${two(m)}`, at(h, m, back)];
+    },
+  ];
+  for (const make of makers)
+    for (let k = 0; k < 12; k++) {
+      const [text, wanted] = make();
+      assert.equal(parseWhen(text, now)?.getTime(), wanted, `${text}: ${parseWhen(text, now)}`);
+    }
+});

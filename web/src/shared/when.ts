@@ -177,6 +177,8 @@ function clock(t: string, now: Date): Date | null {
   const m = t.match(/^(yesterday )?(?:at )?(\d{1,2})(?:[:.h](\d{2}))? ?(am|pm|o'clock)?$/);
   if (!m || (m[3] === undefined && m[4] === undefined)) return null;
   const [, yesterday, h = "", min = "0", half] = m;
+  // which half of yesterday is told as of any day that is named
+  if (yesterday && !half && !h.startsWith("0") && Number(h) <= 12) return null;
   return lastAt(Number(h), Number(min), half, now, Boolean(yesterday), h.startsWith("0"));
 }
 
