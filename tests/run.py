@@ -23,7 +23,7 @@ from dataclasses import dataclass
 from tests import page_units
 from tests.server import SEEDED
 
-WORKERS = 3  # on two cores: whoever drives a browser waits for it half of the time
+WORKERS = 4  # on two cores: whoever drives a browser or a line waits for it most of the time
 SLOWEST = 12  # how many classes are named with their time
 _WARM = """
 from tests.solving import SOLVER
