@@ -1,7 +1,6 @@
 """First cases as people have them: hung, filled, heaped and asked as a restorer would."""
 
 import csv
-import math
 import random
 import unittest
 from pathlib import Path
@@ -275,10 +274,6 @@ class Likely(unittest.TestCase):
         self.assertLess(window[1], 10.0)
         [anode] = made.plan.anodes
         self.assertEqual(anode.kind, "bore")
-        own, _ = begun(First(kind="tube", sizes="200 x 60 x 50", side="vessel", dose="10 g/L"))
-        litres = math.pi / 4 * (5.0**2 - 1.2**2) * 20 / 1000
-        self.assertIn(f"{litres:.2g} L of water", own.question)
-        self.assertIn(f"{10 * litres:.2g} g of dry soda", own.question)
 
     def test_what_it_is_for_chooses_what_protects_it(self) -> None:
         ids = {}

@@ -3134,7 +3134,7 @@ export interface components {
             /** Metals */
             metals?: ("copper" | "zinc" | "tin" | "cadmium" | "aluminium" | "magnesium" | "lead" | "chrome")[] | null;
             /** Side */
-            side?: ("all" | "inside" | "vessel") | null;
+            side?: ("all" | "inside") | null;
             /** Use */
             use?: ("used" | "shown") | null;
             /**

@@ -33,12 +33,12 @@ from yellowbath.core.document import (
 from yellowbath.core.ear import parse
 from yellowbath.core.errors import InputError, NotUnderstoodError
 from yellowbath.core.geometry.tank import volume_at
-from yellowbath.core.plan.reading.entries import locate, misfits, read_plan, read_text
+from yellowbath.core.plan.reading.entries import locate, misfits, read_text
 from yellowbath.core.plan.start import label, vessels
 from yellowbath.core.plan.start.heaps import LOOSE, Heap, read_many
 from yellowbath.core.plan.start.likely import LikelyCoat, coats_of
 from yellowbath.core.plan.start.nouns import named
-from yellowbath.core.plan.start.scrap import bore_m3, set_out
+from yellowbath.core.plan.start.scrap import set_out
 from yellowbath.core.plan.start.sizes import asked, doubted, read_sizes, with_rest
 from yellowbath.core.units import System, show
 from yellowbath.core.words import options, small, word
@@ -72,7 +72,7 @@ class First(BaseModel):
     coats: list[LikelyCoat] | None = Field(default=None, max_length=4)
     parts: list[Part] | None = Field(default=None, max_length=3)
     metals: list[OtherMetal] | None = Field(default=None, max_length=8)
-    side: Literal["all", "inside", "vessel"] | None = None
+    side: Literal["all", "inside"] | None = None
     use: Literal["used", "shown"] | None = None
     vessel: str = Field(default="", max_length=20)
     vessel_of: Literal["plastic", "metal"] | None = None
@@ -125,12 +125,7 @@ def begin(first: First) -> Begun:
         system=first.system, pieces=[hung or piece], tank=tank,
         supply=_supply(first, out, said), kit=first.kit, said=sorted(set(said)),
     )  # fmt: skip
-    out.plan = set_out(plan, first.side in ("inside", "vessel"))
-    if first.side == "vessel" and (holds := bore_m3(out.plan)):
-        read = read_plan(out.plan.model_dump(mode="json")).plan  # a dose as it was typed
-        soda = holds * read.mix.concentration_kg_m3
-        water, dry = show(holds, "volume", first.system, 2), show(soda, "mass", first.system, 2)
-        out.question = word("begin.ask.own_vessel", water=water, soda=dry)
+    out.plan = set_out(plan, first.side == "inside")
     return out
 
 

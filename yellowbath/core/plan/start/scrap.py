@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import math
-
 from yellowbath.core.data import param
 from yellowbath.core.document import BoreAnode, Layout, Plan, Tube
 from yellowbath.core.errors import NoAnswerError
@@ -31,15 +29,6 @@ def set_out(plan: Plan, inside: bool) -> Plan:
 
 
 _ROD = 0.012  # m, or a third of the bore
-
-
-def bore_m3(plan: Plan) -> float:
-    """What the largest piece holds within its bore, its rod in it [m3]; nought for no tube."""
-    tube = largest(plan.pieces).shape
-    if not isinstance(tube, Tube):
-        return 0.0
-    rods = sum(a.diameter_m**2 for a in plan.anodes if isinstance(a, BoreAnode))
-    return math.pi / 4 * (tube.inner_diameter_m**2 - rods) * tube.length_m
 
 
 def layout_for(plan: Plan) -> Layout:
