@@ -98,7 +98,12 @@ class BrowserCase(unittest.TestCase):
         """Wait until a figure's SI value ``v`` is as a test in JavaScript says; while it is worked
         out it may be gone."""
         value = f"document.querySelector('[data-figure=\"{key}\"]')?.dataset.value"
-        page.wait_for_function(f"() => {{ const v = Number({value} ?? NaN); return {test}; }}")
+        self.until(page, f"() => {{ const v = Number({value} ?? NaN); return {test}; }}")
+
+    def until(self, page: Page, test: str, arg: Any = None) -> None:
+        """Wait until a test in JavaScript holds, asked ten times a second: with every frame, as it
+        would be asked else, it costs more than what is waited for."""
+        page.wait_for_function(test, arg=arg, polling=100)
 
     def switched_on(self, page: Page) -> str:
         """From a plan's page to a bath under power; the run's address."""

@@ -191,7 +191,7 @@ class Day(BrowserCase):
         while page.get_by_role("button", name="Send it again").count():
             page.get_by_role("button", name="Send it again").first.click()
             page.wait_for_timeout(400)
-        page.wait_for_function("() => (localStorage.getItem('yb.outbox') ?? '[]') === '[]'")
+        self.until(page, "() => (localStorage.getItem('yb.outbox') ?? '[]') === '[]'")
         draft = self.typed and self.typed[-1][0].startswith("/") and "/plans/" in page.url
         save = page.get_by_role("button", name="Save plan")
         if draft and save.count() and "Draft" not in self.field(page, NAME).input_value():

@@ -27,7 +27,8 @@ class FieldOnThePage(BrowserCase):
         self.assertAlmostEqual(shown, self.far_face("one_side"), delta=0.01)
 
         page.get_by_role("radio", name="Two, on opposite sides").click()
-        page.wait_for_function(
+        self.until(
+            page,
             "was => (document.querySelector('[data-region=\"p1.back\"]')"
             "?.dataset.ratio ?? was) != was",
             arg=back.get_attribute("data-ratio"),

@@ -221,8 +221,9 @@ class Typing(BrowserCase):
         )
         for keys, text in (("Control+z", "200 mm"), ("Control+Shift+z", "300 mm")):
             page.keyboard.press(keys)
-            page.wait_for_function(
-                f"() => document.querySelector('[data-pointer=\"{LENGTH}\"]')?.value === '{text}'"
+            self.until(
+                page,
+                f"() => document.querySelector('[data-pointer=\"{LENGTH}\"]')?.value === '{text}'",
             )
 
     def test_other_units_keep_the_sizes(self) -> None:
@@ -230,8 +231,8 @@ class Typing(BrowserCase):
         self.field(page, LENGTH).fill("254")
         page.wait_for_timeout(400)
         page.get_by_label("Units").select_option("us")
-        page.wait_for_function(
-            f"() => document.querySelector('[data-pointer=\"{LENGTH}\"]')?.value === '10 in'"
+        self.until(
+            page, f"() => document.querySelector('[data-pointer=\"{LENGTH}\"]')?.value === '10 in'"
         )
 
     def test_two_tabs_do_not_overwrite_each_other(self) -> None:

@@ -60,9 +60,7 @@ class Matter(BrowserCase):
         page.locator("[data-suspect=contact_piece]").wait_for()
         before = page.locator("[data-ask]").get_attribute("data-ask")
         page.locator("[data-ask]").get_by_role("button").first.click()
-        page.wait_for_function(
-            f"() => document.querySelector('[data-ask]')?.dataset.ask !== '{before}'"
-        )
+        self.until(page, f"() => document.querySelector('[data-ask]')?.dataset.ask !== '{before}'")
         page.get_by_role("button", name="Begin again").click()
         page.locator(f"[data-ask={before}]").wait_for()
         for question in ("It went dark", "The gas does not stop", "The water is clear"):

@@ -83,9 +83,9 @@ class Danger(BrowserCase):
         page.locator('[data-mark="scrap"][data-verdict="stop"]').wait_for()
         page.get_by_role("button", name="Use plain steel of the same size").first.click()
         page.locator('[data-mark="scrap"][data-verdict="stop"]').wait_for(state="detached")
-        page.wait_for_function(f"() => {DRAFT}?.anodes.every(a => a.material === 'plain_steel')")
+        self.until(page, f"() => {DRAFT}?.anodes.every(a => a.material === 'plain_steel')")
         self.field(page, "/anodes/*/diameter_m").fill("15 mm")
-        page.wait_for_function(f"() => {DRAFT}.anodes.every(a => a.diameter_m === 0.015)")
+        self.until(page, f"() => {DRAFT}.anodes.every(a => a.diameter_m === 0.015)")
         self.assertEqual(page.evaluate(f"{DRAFT}.anodes.length"), 2)
 
     def refusing(self, status: int, slug: str) -> Callable[[Route], None]:
@@ -221,6 +221,6 @@ class Files(BrowserCase):
         light = io.BytesIO(trimesh.creation.box((0.1, 0.05, 0.02)).export(file_type="glb"))
         files.set_input_files({"name": "block.glb", "mimeType": "model/gltf-binary",
                                "buffer": light.getvalue()})  # fmt: skip
-        page.wait_for_function(f"() => {DRAFT}?.pieces[0].shape.file === 'block.glb'")  # fmt: skip
+        self.until(page, f"() => {DRAFT}?.pieces[0].shape.file === 'block.glb'")  # fmt: skip
         page.wait_for_selector("[data-solid=ready]")
         self.assertEqual(said, [], "the content security policy lets the page's own work pass")

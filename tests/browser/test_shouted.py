@@ -93,7 +93,7 @@ class Shouted(BrowserCase):
             where = button.bounding_box()
             assert where
             self.assertGreaterEqual(where["height"], 44)
-        page.wait_for_function("words => document.title.includes(words)", arg=words)
+        self.until(page, "words => document.title.includes(words)", arg=words)
 
     def stands_out(self, page: Page, words: str) -> None:
         """Letters against their ground as WCAG 2.2 reckons contrast, 4.5 to 1 and more."""

@@ -80,12 +80,13 @@ class Thumb(BrowserCase):
             shape = kinds.nth(k).get_attribute("value")
             with self.subTest(shape):
                 # the answer to the last press: the question and the picture speak of one shape
-                page.wait_for_function(
+                self.until(
+                    page,
                     """() => { const asked = document.querySelector("[data-question]")
                       ?.textContent.toLowerCase() ?? "";
                       const all = [...document.querySelectorAll("[data-letter]")];
                       return all.length && all.every((e) =>
-                        asked.includes(e.textContent.toLowerCase().replace(": ", " "))); }"""
+                        asked.includes(e.textContent.toLowerCase().replace(": ", " "))); }""",
                 )
                 lettered = page.locator("[data-letter]").all_inner_texts()
                 asked = page.locator("[data-question]").inner_text().lower()
@@ -115,14 +116,14 @@ class Keys(BrowserCase):
             self.tab_to(page, name)
             page.keyboard.type(text)
         self.tab_to(page, "Open this plan")
-        page.wait_for_function("!document.activeElement.disabled")
+        self.until(page, "!document.activeElement.disabled")
         page.keyboard.press("Enter")
         page.wait_for_url("**/plans/*")
         page.wait_for_selector("#stage[data-live=fine]")
         self.tab_to(page, "a1")  # the rod in the drawing: ten millimetres to the right
         before = page.evaluate("document.activeElement.ariaLabel")
         page.keyboard.press("Shift+ArrowRight")
-        page.wait_for_function(f"document.activeElement.ariaLabel !== {before!r}")
+        self.until(page, f"document.activeElement.ariaLabel !== {before!r}")
         page.wait_for_selector("#stage[data-live=fine]")
         self.tab_to(page, "Set up this bath")
         page.keyboard.press("Enter")

@@ -28,8 +28,8 @@ class Behind(BrowserCase):
         page = self.page("/plans/whole")
         page.locator('[data-from-kit="tank"]').get_by_role("button", name="Green tub").click()
         field = page.locator('[data-pointer="/tank/shape/length_m"]')
-        page.wait_for_function(
-            "e => e.value === '610 mm' || e.value === '609.6 mm'", arg=field.element_handle()
+        self.until(
+            page, "e => e.value === '610 mm' || e.value === '609.6 mm'", arg=field.element_handle()
         )
         kept = page.evaluate(
             "JSON.parse(Object.entries(localStorage).find(([k]) => k.includes('draft'))[1]).doc.kit"
@@ -56,7 +56,8 @@ class Behind(BrowserCase):
         curve.locator("svg").wait_for()
         told = curve.locator("figcaption b").inner_text()
         curve.get_by_role("button", name="Take it").click()
-        page.wait_for_function(
+        self.until(
+            page,
             "told => document.querySelector("
             "'[data-pointer=\"/mix/concentration_kg_m3\"]').value === told",
             arg=told,

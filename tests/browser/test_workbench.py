@@ -241,7 +241,7 @@ class Solid(BrowserCase):
         page.wait_for_timeout(700)
         self.assertEqual(page.evaluate(drawn), before)
         page.get_by_role("button", name="Back", exact=True).click()
-        page.wait_for_function(f"{drawn} > {before}")
+        self.until(page, f"{drawn} > {before}")
         # a probe reads the spot under the pointer
         page.get_by_role("button", name="Front", exact=True).click()
         box = page.locator("[data-solid] canvas").bounding_box()
@@ -260,6 +260,6 @@ class Solid(BrowserCase):
         face = row.get_by_role("rowheader").inner_text()
         row.get_by_role("combobox").select_option("scaled")
         draft = "Object.entries(localStorage).find(([k]) => k.includes('draft'))?.[1]"
-        page.wait_for_function(f"() => {draft}?.includes('scaled')")
+        self.until(page, f"() => {draft}?.includes('scaled')")
         regions = json.loads(page.evaluate(draft))["doc"]["pieces"][0]["regions"]
         self.assertEqual([r["name"] for r in regions if r["grade"] == "scaled"], [face])

@@ -2,10 +2,12 @@
 export type Option = readonly [value: string, label: string];
 
 let held: Readonly<Record<string, string>> = {};
+const lists = new Map<string, readonly Option[]>();
 
 /** What the server gave; before it there is no page. */
 export function takeWords(given: Readonly<Record<string, string>>) {
   held = given;
+  lists.clear();
 }
 
 /** The word of a key, its slots filled. */
@@ -30,11 +32,15 @@ export function choices<V extends string>(choice: string): readonly (readonly [V
   return options(choice) as readonly (readonly [V, string])[];
 }
 
-/** Everything one level below a key. */
+/** Everything one level below a key; found once, since every field asks with every drawing. */
 export function under(start: string): readonly Option[] {
-  return Object.entries(held)
+  const known = lists.get(start);
+  if (known) return known;
+  const found = Object.entries(held)
     .filter(([key]) => key.startsWith(start))
     .map(([key, text]) => [key.slice(start.length), text] as const);
+  lists.set(start, found);
+  return found;
 }
 
 /** What was chosen, as it stands inside a sentence. */
