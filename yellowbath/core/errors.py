@@ -72,10 +72,11 @@ class InvalidDocumentError(InputError):
 
     def __init__(self, faults: Sequence[tuple[str, str]]) -> None:
         self.faults = list(faults)
-        first = "; ".join(f"{where}: {what.rstrip('.')}" for where, what in self.faults[:3])
-        super().__init__(
-            f"The plan cannot be used as it is: {first}.", remedy="Mend the marked fields."
+        # a whole sentence says by itself what it is about; its place goes along as data
+        first = " ".join(
+            what if what.endswith(".") else f"{where}: {what}." for where, what in self.faults[:3]
         )
+        super().__init__(f"The plan cannot be used as it is. {first}")
 
     def data(self) -> Mapping[str, object]:
         return {"faults": [{"pointer": p, "message": m} for p, m in self.faults]}

@@ -12,7 +12,7 @@ from dataclasses import dataclass, replace
 from functools import reduce
 from typing import Annotated, Any, Literal
 
-from pydantic import AfterValidator, BaseModel, ConfigDict, Field
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, field_validator
 
 from yellowbath.core.chemistry import batch as batches
 from yellowbath.core.chemistry.batch import Batch
@@ -42,6 +42,13 @@ class KitTank(Doc):
     part = "thing"
     kind: Literal["tank"] = "tank"
     tank: Tank = Field(default_factory=Tank)
+
+    @field_validator("tank")
+    @classmethod
+    def _stands_alone(cls, tank: Tank) -> Tank:
+        if tank.is_piece:
+            raise ValueError("a tube that is its own vessel belongs to its plan, not to the kit")
+        return tank
 
 
 class KitSupply(Doc):

@@ -257,6 +257,8 @@ def turns(
     plan, wet = first.plan, first.answer.fill.wetted_share
     if first.answer.density.value <= 0:
         raise NoAnswerError("No current flows, so turning would not help.")
+    if plan.tank.is_piece:
+        raise NoAnswerError("A tube that holds the liquid itself stands as it does.")
     piece = plan.piece(piece_id) or largest(plan.pieces)
     poses = list(poses_of(piece))
     served: list[Served] = []

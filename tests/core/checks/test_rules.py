@@ -74,6 +74,7 @@ CALLED: dict[str, dict[str, Any]] = {
         "layout": {"arrangement": "by_hand"},
         "anodes": [{"id": "a1", "x_m": 0.115}, {"id": "a2", "x_m": 0.118}],
     },
+    "own_vessel": {"pieces": [{"shape": {"kind": "tube"}}], "tank": {"shape": {"kind": "bore"}}},
     "half_dip": {"pieces": [{"shape": {"kind": "bar", "length_m": 0.5}, "hang": "long_down"}]},
     "overflow": {"tank": {"water_m3": 0.05}},
     "near_rim": {"tank": {"water_m3": 0.0205}},

@@ -254,8 +254,8 @@ class Likely(unittest.TestCase):
 
     def test_a_tube_may_want_its_inside_only(self) -> None:
         """Then the headline is the bore's, and nothing that is taped over counts as slow."""
-        hours = {}
-        for side in ("all", "inside"):
+        hours, kinds = {}, {}
+        for side in ("all", "inside", "vessel"):
             made, answered = begun(First.model_validate(
                 {"kind": "tube", "sizes": "200 x 60 x 50", "side": side}
             ))  # fmt: skip
@@ -266,14 +266,15 @@ class Likely(unittest.TestCase):
             found = field_of(SOLVER, document, "preview").answer.outlook
             assert found is not None
             hours[side] = {s.kind: (s.share, s.hours) for s in found.sides}
+            kinds[side] = [a.kind for a in made.plan.anodes]
         self.assertIsNone(hours["all"]["bore"][1], "with rods by the wall it is not for this bath")
-        self.assertEqual(list(hours["inside"]), ["main"])
-        share, window = hours["inside"]["main"]
-        self.assertEqual(share, 1.0)
-        assert window is not None
-        self.assertLess(window[1], 10.0)
-        [anode] = made.plan.anodes
-        self.assertEqual(anode.kind, "bore")
+        for side, rod in (("inside", "bore"), ("vessel", "rod")):
+            self.assertEqual(list(hours[side]), ["main"])
+            share, window = hours[side]["main"]
+            self.assertEqual(share, 1.0)
+            assert window is not None
+            self.assertLess(window[1], 10.0)
+            self.assertEqual(kinds[side], [rod])
 
     def test_what_it_is_for_chooses_what_protects_it(self) -> None:
         ids = {}

@@ -60,9 +60,11 @@ class WallOut(BaseModel):
 
 
 class SceneOut(BaseModel):
-    """What the drawing needs, lengths [m] from the tank's centre line."""
+    """What the drawing needs, lengths [m] from the tank's centre line; ``own_vessel``: the tank is
+    the piece itself."""
 
     round: bool
+    own_vessel: bool
     floor_x_m: float
     floor_y_m: float
     rim_x_m: float
@@ -83,6 +85,7 @@ def scene_out(plan: Plan, answer: Answer) -> SceneOut:
     floor, rim = (plan_size(plan.tank, z) for z in (0.0, plan.tank.shape.height_m))
     return SceneOut(
         round=plan.tank.shape.is_round,
+        own_vessel=plan.tank.is_piece,
         floor_x_m=floor[0],
         floor_y_m=floor[1],
         rim_x_m=rim[0],

@@ -31,6 +31,12 @@ def no_fit(c: Context) -> Iterator[Evidence]:
         yield from about([piece], need=need, have=have)
 
 
+@check("own_vessel")
+def own_vessel(c: Context) -> Iterator[Evidence]:
+    tub = "; it stands in a tub of cold water" if c.plan.place.cooled else ""
+    return when(c.plan.tank.is_piece, water=c.show(c.fill.water.value, "volume"), tub=tub)
+
+
 @check("pieces_meet")
 def pieces_touch(c: Context) -> Iterator[Evidence]:
     return when(pieces_meet(c.plan, c.fill.bottoms))
@@ -39,9 +45,8 @@ def pieces_touch(c: Context) -> Iterator[Evidence]:
 @check("half_dip")
 def half_dip(c: Context) -> Iterator[Evidence]:
     for piece in c.plan.pieces:
-        share = c.fill.shares[piece.id]
-        if share < limit("half_dip", "covered"):
-            yield from about([piece], share=c.show(share, "ratio"))
+        if piece.id in c.fill.out:
+            yield from about([piece], share=c.show(c.fill.shares[piece.id], "ratio"))
 
 
 @check("overflow")
@@ -57,7 +62,7 @@ def near_rim(c: Context) -> Iterator[Evidence]:
     over = any(True for _ in overflow(c))
     # who marked the level knows their own bath
     least = limit("near_rim", "freeboard" if c.plan.tank.level_m is None else "by_mark")
-    tight = free < least and not over
+    tight = free < least and not over and not c.plan.tank.is_piece
     return when(tight, freeboard=c.show(free, "length"))
 
 

@@ -67,7 +67,7 @@ from yellowbath.core.document.supply import (
     Transformer,
     UnknownCharger,
 )
-from yellowbath.core.document.tank import BoxTank, BucketTank, DrumTank, Mark, Tank
+from yellowbath.core.document.tank import BoreTank, BoxTank, BucketTank, DrumTank, Mark, Tank
 
 __all__ = [
     "AMOUNT",
@@ -83,6 +83,7 @@ __all__ = [
     "Bar",
     "Battery",
     "BoreAnode",
+    "BoreTank",
     "Box",
     "BoxTank",
     "BucketTank",

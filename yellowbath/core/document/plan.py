@@ -87,6 +87,24 @@ class Plan(Doc):
         tubes = [p for p in self.pieces if isinstance(p.shape, Tube)]
         return tubes[0] if len(tubes) == 1 else None
 
+    @property
+    def own_tube(self) -> Piece | None:
+        """The piece that is its own vessel: a tube, alone in the bath."""
+        alone = self.pieces if self.tank.is_piece and len(self.pieces) == 1 else []
+        return next((p for p in alone if isinstance(p.shape, Tube)), None)
+
+    def covered(self, piece: Piece) -> frozenset[str]:
+        """Regions of a piece that no liquid touches: taped over, or the outside of its own
+        vessel."""
+        own = ("outside", "ends") if self.tank.is_piece else ()
+        return frozenset(piece.masked) | {f"{piece.id}.{side}" for side in own}
+
+    def lined(self, piece: Piece) -> bool:
+        """Whether scrap stands in a piece's own bore."""
+        if self.tank.is_piece:
+            return True
+        return any(a.kind == "bore" and self.bored(a) is piece for a in self.anodes)
+
     def assumes(self, pointer: str) -> bool:
         """Whether what stands at a pointer, or all that stands under it, was only assumed."""
         if self.said is None:

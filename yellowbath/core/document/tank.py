@@ -38,18 +38,31 @@ class BoxTank(Straight):
     height_m: float = number("length", 0.35, 0.03, 3.0)
 
 
-class BucketTank(Doc):
-    part = "tank"
+class Upright(Doc):
+    """A tank whose outline from above is a circle."""
 
-    kind: Literal["bucket"] = "bucket"
-    floor_diameter_m: float = number("length", 0.26, 0.03, 3.0)
-    rim_diameter_m: float = number("length", 0.29, 0.03, 3.0)
-    height_m: float = number("length", 0.37, 0.03, 3.0)
+    part = "tank"
 
     @property
     def is_round(self) -> bool:
         """Whether its outline from above is a circle."""
         return True
+
+
+class BucketTank(Upright):
+    kind: Literal["bucket"] = "bucket"
+    floor_diameter_m: float = number("length", 0.26, 0.03, 3.0)
+    rim_diameter_m: float = number("length", 0.29, 0.03, 3.0)
+    height_m: float = number("length", 0.37, 0.03, 3.0)
+
+
+class BoreTank(Upright):
+    """The plan's only piece, a tube, stood upright and plugged at its foot: its bore holds the
+    liquid. The sizes are the tube's own and are put here by reading."""
+
+    kind: Literal["bore"] = "bore"
+    diameter_m: float = Field(default=0.05, gt=0, le=1.0)
+    height_m: float = Field(default=0.20, gt=0, le=4.0)
 
 
 class DrumTank(Straight):
@@ -66,8 +79,8 @@ class Tank(Doc):
 
     id: Id = "t1"
     name: str = Field(default="Bucket", max_length=60)
-    shape: Annotated[BoxTank | BucketTank | DrumTank, Field(discriminator="kind")] = Field(
-        default_factory=BucketTank
+    shape: Annotated[BoxTank | BucketTank | DrumTank | BoreTank, Field(discriminator="kind")] = (
+        Field(default_factory=BucketTank)
     )
     material: Literal["plastic", "metal"] = "plastic"
     limit_c: float = number("temperature", 50.0, 30.0, 95.0)
@@ -78,3 +91,8 @@ class Tank(Doc):
     hole_height_m: float | None = number("length", None, 0.005, 3.0)
     water_m3: float | None = number("volume", None, 0.0002, 5.0)
     level_m: float | None = number("length", None, 0.01, 3.0)
+
+    @property
+    def is_piece(self) -> bool:
+        """Whether the piece itself is the vessel."""
+        return isinstance(self.shape, BoreTank)

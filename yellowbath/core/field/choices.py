@@ -16,7 +16,7 @@ from yellowbath.core.field.assembly.assemble import BlockCache, operator
 from yellowbath.core.field.assembly.lines import Lines, line_blocks
 from yellowbath.core.field.mesh.surfaces import join
 from yellowbath.core.field.solver.bath import Bath
-from yellowbath.core.field.solver.result import PieceCurrent
+from yellowbath.core.field.solver.result import PieceCurrent, covered_of
 from yellowbath.core.field.solver.system import LinearSystem
 
 Array = NDArray[np.float64]
@@ -35,6 +35,7 @@ class RodChoices:
         self._wanted = system.wanted[n:]
         self._lines, self._bodies, self._hung = lines, len(bath.bodies), bath.hung
         self._surface = join([b.surface for b in bath.bodies[:pieces]])
+        self._covered = covered_of(bath.bodies[:pieces])
         self.areas: Array = self._surface.areas
 
     @cached_property
@@ -55,6 +56,7 @@ class RodChoices:
 
     def spread(self, density: Array) -> tuple[Array, Array]:
         """Density over its mean, lowest first, and the share of the area below each [-]."""
-        total, wet = float(density @ self.areas), float(self.areas.sum())
-        sampled, areas = PieceCurrent(self._surface, density).sampled
+        share = PieceCurrent(self._surface, density, self._covered)
+        total, wet = float(density @ self.areas), float(share.bare.sum())
+        sampled, areas = share.sampled
         return sampled * wet / total, (np.cumsum(areas) - areas / 2) / wet

@@ -9,13 +9,10 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
-import numpy as np
-
 from yellowbath.core.document import Plan
 from yellowbath.core.errors import NoAnswerError
 from yellowbath.core.field.assembly.assemble import BlockCache
 from yellowbath.core.field.live import FINE
-from yellowbath.core.field.mesh.surfaces import join
 from yellowbath.core.field.plan_bath import quantiles_of
 from yellowbath.core.field.plan_bodies import build
 from yellowbath.core.field.solver.result import PieceCurrent
@@ -43,12 +40,9 @@ def solve_doses(
     if not pieces:
         raise NoAnswerError("Nothing of the piece is in the liquid.")
     bodies = bath.bodies[:pieces]
-    surface = join([b.surface for b in bodies])
     for sigma in conductivities:
         solved = solve(replace(bath, conductivity=sigma), kept, displaced)
         displaced = solved.displaced
-        share = PieceCurrent(surface, np.concatenate([solved.density[b.name] for b in bodies]))
-        out.append(
-            AtDose(1 / share.current, quantiles_of(surface.areas, share.density / share.mean))
-        )
+        share = PieceCurrent.of(bodies, solved.density)
+        out.append(AtDose(1 / share.current, quantiles_of(share.bare, share.ratio)))
     return out

@@ -85,6 +85,8 @@ def shape_factor(layout: RodLayout) -> float:
 
     All rods share the current equally, which is exact for the symmetrical arrangements.
     """
+    if layout.wall_is_piece:
+        return _in_bore(layout)
     room = 0.45 * min(layout.tank_m)
     radius = min((layout.piece_m[0] + layout.piece_m[1]) / 4, room)
     rods, n = layout.rods_m, len(layout.rods_m)
@@ -98,6 +100,19 @@ def shape_factor(layout: RodLayout) -> float:
             )
             total += value / n**2
     return max(total, 0.02)
+
+
+def _in_bore(layout: RodLayout) -> float:
+    """The same of rods within a tube: a line and its image in an earthed cylinder, ln(b/a)/(2 pi)
+    for one on the axis. Any text on potential theory."""
+    b, n, total = layout.tank_m[0] / 2, len(layout.rods_m), 0.0
+    for x, y in layout.rods_m:
+        for u, v in layout.rods_m:
+            apart = max(math.hypot(x - u, y - v), layout.rod_radius_m) / b
+            square = ((x * x + y * y) * (u * u + v * v)) / b**4
+            mirrored = math.sqrt(max(square - 2 * (x * u + y * v) / b**2 + 1, _TOUCHING**2))
+            total += math.log(mirrored / apart) / (2 * math.pi * n * n)
+    return max(total, _TOUCHING)
 
 
 def _neumann(layout: RodLayout, a: Point, b: Point) -> float:

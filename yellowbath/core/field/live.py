@@ -8,7 +8,7 @@ solve does (two meshes, reference facets, line of sight) is left to it.
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import partial
 from typing import Any
@@ -18,7 +18,7 @@ import numpy as np
 from yellowbath.core.document import Plan
 from yellowbath.core.field.assembly.assemble import BlockCache, alone_of, operator_key
 from yellowbath.core.field.mesh.narrow import Neighbours
-from yellowbath.core.field.mesh.surfaces import Surface, join
+from yellowbath.core.field.mesh.surfaces import Surface
 from yellowbath.core.field.model import Number
 from yellowbath.core.field.plan_bath import (
     brought,
@@ -56,6 +56,7 @@ class LiveField:
     resistance: Number
     surface: Surface
     ratio: np.ndarray
+    bare: np.ndarray
     regions: Mapping[str, float]
     rod_share: Mapping[str, float]
     worst: float
@@ -69,7 +70,7 @@ class LiveField:
         """As the fine field's, by its own facets where regions want different amounts."""
         r = self.resistance
         parts: dict[str, Any] = {
-            "areas": tuple(self.surface.areas.tolist()),
+            "areas": tuple(self.bare.tolist()),
             "poses": (tuple(self.ratio.tolist()),),
             "sides": {k: tuple(v.tolist()) for k, v in self.sides.items()},
             "needs": needs_of(self.surface.patch, wanted),
@@ -77,7 +78,7 @@ class LiveField:
         return FieldSummary(
             resistance_ohm=r.value,
             relative_error=r.error / r.value,
-            quantiles=quantiles_of(self.surface.areas, self.ratio),
+            quantiles=quantiles_of(self.bare, self.ratio),
             facets=self.facets,
             warm=warm,
             **parts,
@@ -113,23 +114,28 @@ def solve_live(
     solved = solve(replace(bath, bodies=bath.bodies if pieces else []), kept, last)
     kept.put(about, solved.displaced)
     bodies = bath.bodies[:pieces]
-    share = PieceCurrent(
-        join([b.surface for b in bodies]), np.concatenate([solved.density[b.name] for b in bodies])
-    )
+    share = PieceCurrent.of(bodies, solved.density)
     value = 1 / brought(share.current, near / conductivity, bath, solved)
-    ratio = share.density / share.mean
+    ratio = share.ratio
     return LiveField(
         resistance=Number(value, value * _OFF[count] * _crowding(bath, share.surface)),
         surface=share.surface,
         ratio=ratio,
+        bare=share.bare,
         regions=by_region(share, [b.name for b in bodies]),
         rod_share=scrap_share(bath, pieces, solved),
-        worst=_poorest(share.surface.areas, ratio),
+        worst=_poorest(share.bare, ratio),
         origin=np.array([*(frame := Frame.of(plan, depth)).centre, frame.lift]),
         place=_only_place(plan),
         facets=solved.facets,
         fine=count == FINE,
-        sides=_sides(bath, pieces, share.surface, kept if count == FINE else None),
+        sides=_sides(
+            bath,
+            pieces,
+            share.surface,
+            kept if count == FINE else None,
+            [f"{p.id}.bore" for p in plan.pieces if plan.lined(p)],
+        ),
     )
 
 
@@ -140,10 +146,11 @@ def _only_place(plan: Plan) -> tuple[float, float] | None:
 
 
 def _sides(
-    bath: Bath, pieces: int, surface: Surface, kept: BlockCache | None
+    bath: Bath, pieces: int, surface: Surface, kept: BlockCache | None, lined: Sequence[str]
 ) -> Mapping[str, np.ndarray]:
     """Main surface and slow places without looking for what else stands in the way: a side by
-    whether it is turned towards some scrap, a recess by its sky where there is time to ask."""
+    whether it is turned towards some scrap, a recess by its sky where there is time to ask; a bore
+    with scrap of its own (``lined``) faces it as an outside does."""
     points, normals = surface.centres, surface.normals
     faced = [np.zeros(len(surface))]
     by_name: dict[str, list[np.ndarray]] = {}
@@ -161,6 +168,7 @@ def _sides(
     else:
         own = [b.surface for b in bath.bodies[:pieces]]
         sky = np.concatenate([kept.get(("sky", s.digest), partial(_sky, s)) for s in own])
+    sky = np.where(np.isin(surface.patch, lined), 1.0, sky)
     return sides_of(sky, np.max(faced, axis=0), normals)
 
 

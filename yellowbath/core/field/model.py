@@ -85,6 +85,7 @@ class RodLayout:
     """A bath as the field sees it. Lengths [m] from the tank's centre, areas [m2].
 
     ``tank_m`` is (length, width) or the diameter twice, of the section at half depth.
+    ``wall_is_piece``: a tube that is its own vessel.
     """
 
     round_tank: bool
@@ -97,6 +98,7 @@ class RodLayout:
     rod_length_m: float
     one_sided: bool
     all_round: bool
+    wall_is_piece: bool = False
 
 
 Profile = tuple[float, ...]

@@ -13,7 +13,7 @@ from functools import cached_property
 
 import numpy as np
 
-from yellowbath.core.document import Plan, RodAnode
+from yellowbath.core.document import Piece, Plan, RodAnode
 from yellowbath.core.field.assembly.assemble import BlockCache
 from yellowbath.core.field.mesh.surfaces import Surface, join
 from yellowbath.core.field.model import DRUM, FACE, P5, P95, SHARED, STEP, Claim, Number
@@ -72,7 +72,8 @@ class Facets:
 class PieceField:
     """What the solver says. Resistance [ohm] with films; density as a ratio to its mean [-].
 
-    ``regions`` by region id, ``rod_share`` of the current by anode, ``piece_share`` by piece.
+    ``regions`` by region id, ``rod_share`` of the current by anode, ``piece_share`` by piece;
+    ``bare`` area of each facet that is not taped over [m2].
     """
 
     resistance: Number
@@ -82,6 +83,7 @@ class PieceField:
     regions: Mapping[str, Number]
     surface: Surface
     ratio: np.ndarray
+    bare: np.ndarray
     origin: np.ndarray
     rod_share: Mapping[str, float]
     piece_share: Mapping[str, float]
@@ -100,7 +102,7 @@ class PieceField:
         return FieldSummary(
             resistance_ohm=r.value,
             relative_error=r.error / r.value,
-            quantiles=quantiles_of(self.surface.areas, self.ratio),
+            quantiles=quantiles_of(self.bare, self.ratio),
             facets=self.facets,
             warm=warm,
             reference=self.carried.name,
@@ -128,12 +130,15 @@ def needs_of(regions: Sequence[str], wanted: Mapping[str, float]) -> tuple[float
 
 def _open_quantiles(share: PieceCurrent) -> tuple[float, ...]:
     """Quantiles of what is no bore by name."""
-    keep = np.array([not p.endswith(".bore") for p in share.surface.patch])
-    return quantiles_of(share.surface.areas[keep], share.density[keep] / share.mean)
+    keep = np.array([not p.endswith(".bore") for p in share.surface.patch]) & (share.bare > 0)
+    keep = keep if keep.any() else share.bare > 0  # scrap in its bore: nothing else is bare
+    return quantiles_of(share.bare[keep], share.ratio[keep])
 
 
 def quantiles_of(areas: np.ndarray, ratio: np.ndarray) -> tuple[float, ...]:
     """Density over its mean at the middles of hundredths of the area, lowest first [-]."""
+    if (some := areas > 0).any():
+        areas, ratio = areas[some], ratio[some]
     order = np.argsort(ratio)
     sorted_areas = areas[order]
     ranks = (np.cumsum(sorted_areas) - sorted_areas / 2) / areas.sum()
@@ -170,9 +175,7 @@ def solve_plan(
         bath, pieces = build(plan, dict(bottoms), depth, near, count, narrow=True)
         solved = solve(replace(bath, bodies=_something(bath.bodies, pieces)), kept, displaced)
         displaced = solved.displaced
-        surfaces = [b.surface for b in bath.bodies[:pieces]]
-        density = np.concatenate([solved.density[b.name] for b in bath.bodies[:pieces]])
-        shares.append(PieceCurrent(join(surfaces), density))
+        shares.append(PieceCurrent.of(bath.bodies[:pieces], solved.density))
         solves.append((bath, pieces, solved))
         totals.append(brought(shares[-1].current, near / conductivity, bath, solved))
     coarse, fine = shares
@@ -192,7 +195,8 @@ def solve_plan(
         worst=fine.worst_patch() / fine.mean,
         regions=_regions(fine, coarse, [b.name for b in bath.bodies[:pieces]], FACE[quality]),
         surface=fine.surface,
-        ratio=fine.density / fine.mean,
+        ratio=fine.ratio,
+        bare=fine.bare,
         origin=np.array([*frame.centre, frame.lift]),
         rod_share=scrap_share(bath, pieces, solved),
         piece_share={
@@ -269,7 +273,32 @@ def _leads(bath: Bath) -> Mapping[str, float]:
 
 def _hung(plan: Plan, bottoms: Mapping[str, float], frame: Frame) -> list[Hung]:
     poses = [pose_of(piece, frame, bottoms[piece.id]) for piece in plan.pieces]
-    return hung([reference(p) for p in plan.pieces], poses, frame.size[2], frame.planes)
+    made = hung([reference(p) for p in plan.pieces], poses, frame.size[2], frame.planes)
+    return [_uncovered(h, p, plan) for h, p in zip(made, plan.pieces, strict=True)]
+
+
+def _uncovered(hung_one: Hung, piece: Piece, plan: Plan) -> Hung:
+    """What is taped over is not for this bath, as if it stood out of the liquid."""
+    covered = plan.covered(piece)
+    if not covered:
+        return hung_one
+    taped = np.isin(places_of(piece, hung_one.ref.surface), list(covered))
+    return replace(hung_one, wet=np.where(taped, 0.0, hung_one.wet))
+
+
+def places_of(piece: Piece, surface: Surface) -> list[str]:
+    """The region id of each element of a piece's surface in its own axes."""
+    return [f"{piece.id}.{n}" for n in region_names(piece, surface, np.eye(3))]
+
+
+def bare_share(plan: Plan, piece: Piece) -> float:
+    """Share of a piece's surface that the liquid may touch: what is not taped over [-]."""
+    covered = plan.covered(piece)
+    if not covered:
+        return 1.0
+    surface = reference(piece).surface
+    taped = np.isin(places_of(piece, surface), list(covered))
+    return float(surface.areas[~taped].sum() / surface.areas.sum())
 
 
 def hung_facets(
@@ -297,14 +326,14 @@ def _carried(
     regions: list[str] = []
     for piece, at in zip(plan.pieces, pieces, strict=True):
         ref = at.ref
-        regions += [f"{piece.id}.{n}" for n in region_names(piece, ref.surface, np.eye(3))]
+        regions += places_of(piece, ref.surface)
         body = by_id.get(piece.id)
-        if body is None:
+        if body is None or not at.wet.any():
             density.append(np.zeros(len(ref.surface)))
             wet.append(np.zeros(len(ref.surface)))
             continue
         one = len(bodies) == 1
-        share = whole if one else PieceCurrent(body.surface, solved.density[piece.id])
+        share = whole if one else PieceCurrent.of([body], solved.density)
         way = carrier(at, depth, body.surface, kept)
         density.append(way.carry(share))
         wet.append(way.wet / ref.surface.areas)
@@ -315,10 +344,10 @@ def _carried(
     kinds = tuple(k for r in refs for k in r.kinds)
     name = "+".join(r.name for r in refs)
     sky = np.concatenate([r.open_sky for r in refs])
-    # what is taped over is not for this bath, as if it stood out of the liquid
-    taped = np.isin(regions, [m for p in plan.pieces for m in p.masked])
-    wet_of = np.where(taped, 0.0, all_wet)
-    return Facets(name, all_areas, carried / mean, wet_of, kinds, tuple(regions), sky)
+    # a bore with scrap of its own faces it as an outside does
+    lined = np.isin(regions, [f"{p.id}.bore" for p in plan.pieces if plan.lined(p)])
+    sky = np.where(lined, 1.0, sky)
+    return Facets(name, all_areas, carried / mean, all_wet, kinds, tuple(regions), sky)
 
 
 def _sight(

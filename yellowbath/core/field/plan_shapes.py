@@ -25,6 +25,7 @@ from yellowbath.core.document import (
     Plan,
     Plate,
     Shape,
+    Tube,
     Weighed,
 )
 from yellowbath.core.field.integrals.green import Green, box_green, slab_green
@@ -42,7 +43,13 @@ from yellowbath.core.field.mesh.shapes import (
     wetted,
 )
 from yellowbath.core.field.mesh.solids import solid
-from yellowbath.core.field.mesh.surfaces import Surface, moved, shifted, wall_surface
+from yellowbath.core.field.mesh.surfaces import (
+    Surface,
+    cylinder_side,
+    moved,
+    shifted,
+    wall_surface,
+)
 from yellowbath.core.field.solver.bath import Body
 from yellowbath.core.geometry.piece import measure, posed, sizes, turn_of
 from yellowbath.core.geometry.tank import plan_size
@@ -74,8 +81,7 @@ class Frame:
             lift = _LIFT * depth
             return Frame((length, width, depth + lift), (length / 2, width / 2), True, lift)
         floor, level = plan_size(plan.tank, 0.0), plan_size(plan.tank, depth)
-        bucket = isinstance(plan.tank.shape, BucketTank)
-        straight = not bucket and math.dist(floor, level) < 1e-9
+        straight = not plan.tank.shape.is_round and math.dist(floor, level) < 1e-9
         around = 1.0 if straight else _AROUND
         length, width = (around * max(a, b) for a, b in zip(floor, level, strict=True))
         return Frame((length, width, depth), (length / 2, width / 2), not straight)
@@ -94,8 +100,8 @@ class Frame:
         return ((2, self.size[2]), *floor, *sides)
 
     def walls_of(self, plan: Plan) -> Surface | None:
-        """The meshed wall, None where the Green function knows it."""
-        if not self.walls:
+        """The meshed wall; None where the Green function knows it, or it is the piece."""
+        if not self.walls or plan.tank.is_piece:
             return None
         depth = self.size[2]
         if isinstance(plan.tank.shape, DrumTank):
@@ -136,13 +142,17 @@ def piece_bodies(
     for piece in plan.pieces:
         shaped = piece.model_dump_json(include=_SHAPING)
         finest = _HELD if held else _FINEST
-        centred = _named(shaped, frame, bottoms[piece.id], share, finest)
+        if plan.tank.is_piece:
+            centred: Surface | None = _own_wall(shaped, frame, share)
+        else:
+            centred = _named(shaped, frame, bottoms[piece.id], share, finest)
         if centred is None:
             continue
         named = shifted(centred, np.array([piece.x_m, piece.y_m, 0.0]))
         # a heap has more surface than the outside of its basket: the film there is the thinner
         inside = _heap(piece.shape)
-        masked = np.array([n in piece.masked for n in named.patch])
+        covered = plan.covered(piece)
+        masked = np.array([n in covered for n in named.patch])
         bodies.append(
             Body(piece.id, named, 0.0, film / inside, piece.contact_ohm,
                  masked if masked.any() else None)
@@ -163,6 +173,18 @@ def _named(shaped: str, frame: Frame, bottom: float, facets: int, finest: int) -
         return None
     names = tuple(f"{piece.id}.{n}" for n in region_names(piece, surface))
     return replace(surface, patch=names, behind=surface.wall)
+
+
+@kept(12_000_000)
+def _own_wall(shaped: str, frame: Frame, facets: int) -> Surface:
+    """The bore of a tube that is its own vessel, as far up as the liquid stands."""
+    piece = Piece.model_validate_json(shaped)
+    assert isinstance(piece.shape, Tube)
+    radius, depth = piece.shape.inner_diameter_m / 2, frame.size[2]
+    around = min(max(round(math.sqrt(facets * 2 * math.pi * radius / depth)), 12), 48)
+    cuts = np.linspace(0.0, depth, max(round(facets / around), 3) + 1)
+    made = cylinder_side(2, frame.centre, radius, cuts, around, outward=False)
+    return replace(made, patch=(f"{piece.id}.bore",) * len(made))
 
 
 def _heap(shape: Shape) -> float:

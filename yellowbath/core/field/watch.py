@@ -34,6 +34,8 @@ def class_of(plan: Plan, gap_m: float) -> str:
     """Key of the plan's class of layout in ``layouts.toml``; ``gap_m`` is the least gap of scrap
     and piece [m]."""
     kinds = {a.kind for a in plan.anodes}
+    if plan.tank.is_piece and kinds == {"rod"}:
+        return "own"
     if kinds & {"floor", "bore"}:
         return "floor"
     if kinds - {"rod"}:

@@ -123,6 +123,8 @@ def clearance(anode: Anode, plan: Plan, bottoms: Mapping[str, float]) -> tuple[f
 
     The gap is max(x, y) less the reach where both are negative, else the distance less it.
     """
+    if plan.tank.is_piece:
+        return _in_own(anode, plan)
     best = (math.inf, (math.inf, math.inf, 0.0))
     for piece in plan.pieces:
         extent = footprint(piece)
@@ -152,6 +154,17 @@ def clearance(anode: Anode, plan: Plan, bottoms: Mapping[str, float]) -> tuple[f
         gap = apart(dx, dy) - reach
         best = min(best, (gap, (dx, max(dy, -9.0), reach)))
     return best[1]
+
+
+def _in_own(anode: Anode, plan: Plan) -> tuple[float, float, float]:
+    """The same where the piece is the vessel: from its wall."""
+    half = min(plan_size(plan.tank, 0.0)) / 2
+    if isinstance(anode, RingAnode):
+        return half - ring_radius(anode, plan), -9.0, anode.diameter_m / 2
+    if isinstance(anode, PlateAnode | FloorAnode):
+        return half - math.hypot(anode.x_m, anode.y_m), -9.0, math.hypot(*anode.outline_m) / 2
+    off = 0.0 if isinstance(anode, BoreAnode) else math.hypot(anode.x_m, anode.y_m)
+    return half - off, -9.0, anode.diameter_m / 2
 
 
 def through(anode: Anode, plan: Plan) -> Piece:

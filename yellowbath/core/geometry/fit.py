@@ -45,9 +45,11 @@ def outline(piece: Piece) -> Sequence[Point]:
 
 
 def piece_fits(piece: Piece, tank: Tank, bottom: float) -> bool:
-    """Whether a piece with its lower edge at this height touches neither wall nor floor."""
-    return bottom >= -_SLACK and all(
-        inside(tank, outline(piece), z) for z in (bottom, bottom + posed(piece)[2])
+    """Whether a piece with its lower edge at this height touches neither wall nor floor; one that
+    is the vessel fits."""
+    return tank.is_piece or (
+        bottom >= -_SLACK
+        and all(inside(tank, outline(piece), z) for z in (bottom, bottom + posed(piece)[2]))
     )
 
 

@@ -14,7 +14,7 @@ from itertools import product
 from typing import get_args
 
 from yellowbath.core.data import param
-from yellowbath.core.document import BoxTank, Hang, Layout, Piece, Tank
+from yellowbath.core.document import BoxTank, Hang, Layout, Piece, Tank, Tube
 from yellowbath.core.figures import Figure, figure, typed, uses
 from yellowbath.core.geometry.anode import Point
 from yellowbath.core.geometry.fit import corners, inside
@@ -106,6 +106,8 @@ def usual_level(tank: Tank) -> float:
     """Where the liquid stands unless a piece wants more [m]: a hand's breadth under the rim; in a
     shallow vessel less, or a tray would be half empty."""
     height = tank.shape.height_m
+    if tank.is_piece:  # nothing is lifted out of it, and what froths over runs into the tray
+        return min(height - min(param("bore_rim_m").value, height / 2), holes_allow(tank))
     shallow = min(param("filled_share").value * height, height - rim_room(tank).value)
     level = max(height - param("freeboard_m").value, shallow, height / 2)
     return min(level, holes_allow(tank))
@@ -113,6 +115,8 @@ def usual_level(tank: Tank) -> float:
 
 def full_level(tank: Tank) -> float:
     """How high it may stand where that is what covers a piece [m]."""
+    if tank.is_piece:
+        return usual_level(tank)
     full = tank.shape.height_m - rim_room(tank).value - _HAIR
     return max(usual_level(tank), min(full, holes_allow(tank)))
 
@@ -127,6 +131,10 @@ def goes_into(piece: Piece, tank: Tank, layout: Layout) -> Fits:
     First as it hangs and hung otherwise at the usual level, then in a fuller vessel, then leant.
     """
     usual, full = usual_level(tank), full_level(tank)
+    if tank.is_piece:
+        own, water = isinstance(piece.shape, Tube), volume_at(tank, usual)
+        words = _words("long_down", 0.0, 0.0)
+        return Fits(own, "long_down", 0.0, 0.0, words, water, "" if own else "no tube")
     straight = tuple(dict.fromkeys((piece.tilt_deg, 0.0)))
     least = param("cover_least_m").value
     found = _at_level(piece, tank, layout, usual, param("cover_m").value, straight)
@@ -141,6 +149,8 @@ def goes_into(piece: Piece, tank: Tank, layout: Layout) -> Fits:
 def in_two_dips(piece: Piece, tank: Tank, layout: Layout) -> Fits | None:
     """How a piece hangs that is done one end after the other in a full tank, a hand's breadth of it
     twice; None where two dips do not do."""
+    if tank.is_piece:
+        return None
     level, sludge = full_level(tank), param("sludge_m").value
     for turn in dict.fromkeys((piece.turn_deg, 0.0, 90.0)):
         hung = piece.model_copy(

@@ -9,7 +9,7 @@ import math
 from collections.abc import Sequence
 from itertools import pairwise
 
-from yellowbath.core.document import BoxTank, BucketTank, DrumTank, Mark, Tank
+from yellowbath.core.document import BoreTank, BoxTank, BucketTank, DrumTank, Mark, Tank
 from yellowbath.core.errors import OutOfRangeError
 from yellowbath.core.figures import Input, typed
 from yellowbath.core.roots import invert
@@ -22,6 +22,8 @@ def plan_size(tank: Tank, level_m: float) -> tuple[float, float]:
     shape = tank.shape
     if isinstance(shape, DrumTank):
         return shape.length_m, _chord(shape.diameter_m, level_m)
+    if isinstance(shape, BoreTank):
+        return shape.diameter_m, shape.diameter_m
     share = level_m / shape.height_m
     if isinstance(shape, BucketTank):
         d = shape.floor_diameter_m + (shape.rim_diameter_m - shape.floor_diameter_m) * share
@@ -57,7 +59,7 @@ def losing_areas(tank: Tank, level: float) -> tuple[float, float]:
         d, length = tank.shape.diameter_m, tank.shape.length_m
         arc = d * math.acos(1 - 2 * min(level / d, 1.0))
         return arc * length + 2 * segment_area(d, level), math.prod(high)
-    if isinstance(tank.shape, BucketTank):
+    if tank.shape.is_round:
         wall = math.pi * (low[0] + high[0]) / 2 * math.hypot(level, (high[0] - low[0]) / 2)
         return wall + math.pi / 4 * low[0] ** 2, math.pi / 4 * high[0] ** 2
     return (sum(low) + sum(high)) * level + math.prod(low), math.prod(high)
@@ -103,6 +105,8 @@ def volume_at(tank: Tank, level_m: float) -> float:
     shape = tank.shape
     if isinstance(shape, DrumTank):
         return shape.length_m * segment_area(shape.diameter_m, level_m)
+    if isinstance(shape, BoreTank):
+        return math.pi / 4 * shape.diameter_m**2 * level_m
     return (
         bucket_volume(shape, level_m)
         if isinstance(shape, BucketTank)

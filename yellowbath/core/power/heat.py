@@ -15,11 +15,13 @@ from functools import cache
 from typing import Any
 
 from yellowbath.core.data import param
-from yellowbath.core.document import Place, Plan
+from yellowbath.core.document import Place, Plan, Tube
+from yellowbath.core.geometry.piece import mass_of
 from yellowbath.core.geometry.tank import losing_areas, volume_at
 from yellowbath.core.roots import invert
 
 WATER_HEAT = 4.19e6  # J/m3/K, of water at 20 C; from memory
+_IRON_HEAT = 450.0  # J/kg/K; from memory
 _STEPS = 48
 BOILS = 100.0  # C
 
@@ -75,7 +77,7 @@ def evaporation(temperature_c: float, around: Surroundings) -> float:
 @dataclass(frozen=True)
 class Bath:
     """A filled tank as heat sees it: volume [m3], wetted walls with floor and open surface [m2],
-    and what both lose by the degree without evaporation [W/K]."""
+    what both lose by the degree without evaporation [W/K], and what metal holds besides [J/K]."""
 
     volume: float
     walls: float
@@ -83,16 +85,21 @@ class Bath:
     start_c: float
     around: Surroundings
     dry_w_k: float
+    metal_j_k: float = 0.0
 
     @staticmethod
     def of(plan: Plan, level: float) -> Bath:
         """A plan's bath, filled to a level [m]."""
         walls, surface = losing_areas(plan.tank, level)
+        metal, tube = 0.0, plan.own_tube
+        if tube is not None and isinstance(tube.shape, Tube):  # the iron warms with so little
+            walls *= tube.shape.outer_diameter_m / tube.shape.inner_diameter_m
+            metal = _IRON_HEAT * mass_of(tube)
         wall = param("jacket_w_m2k" if plan.place.cooled else "wall_w_m2k").value
         dry = wall * walls + param("surface_w_m2k").value * surface
         return Bath(
             volume_at(plan.tank, level), walls, surface, plan.mix.temperature_c,
-            surroundings(plan.place, plan.mix.temperature_c), dry,
+            surroundings(plan.place, plan.mix.temperature_c), dry, metal,
         )  # fmt: skip
 
     def loss(self, temperature_c: float) -> float:
@@ -106,7 +113,7 @@ class Bath:
     def course(self, heat_w: float, seconds: float, steps: int = _STEPS) -> list[float]:
         """Temperatures at even steps from the start [C], both ends included; a bath that would boil
         stays at 100."""
-        held = WATER_HEAT * self.volume
+        held = WATER_HEAT * self.volume + self.metal_j_k
         # steps are as short as the steepest loss on the way asks, or they would overshoot
         top = max(self.steady(heat_w), min(self.start_c + 20, 100.0))
         slope = (self.loss(top) - self.loss(top - 10)) / 10

@@ -17,7 +17,7 @@ from yellowbath.core.geometry.tank import plan_size
 from yellowbath.core.hours.said import from_to, outlook_said, seconds
 from yellowbath.core.plan.placement.dips import dipped, how_many
 from yellowbath.core.plan.results.answer import Answer
-from yellowbath.core.plan.results.measures import in_hands
+from yellowbath.core.plan.results.measures import by_measure
 from yellowbath.core.power.supply import next_fuse
 from yellowbath.core.process.finish import delicate
 from yellowbath.core.process.schedule import first_lift_s
@@ -50,7 +50,7 @@ def _placed(plan: Plan, number: int, anode: Anode) -> Placed:
         return str(show(metres, "length", plan.system))
 
     kind, low = said("anode.kind", anode.kind), long(foot(anode, plan.tank))
-    if not anode.stands:
+    if not anode.stands or (plan.tank.is_piece and anode.x_m == anode.y_m == 0):
         return Placed(number, kind, "middle", "middle", low)
     left, front = long(anode.x_m + rim[0] / 2), long(anode.y_m + rim[1] / 2)
     return Placed(number, kind, left, front, low)
@@ -76,7 +76,8 @@ def put_in(plan: Plan, a: Answer) -> str:
         name = "soda"
     if a.product_mass.value <= 0:
         return f"nothing more: what is kept has enough {name} in it"
-    text = f"{in_hands(plan, a, a.concentration.value)} of {name}, {written(a.product_mass, plan)}"
+    much, mass = by_measure(plan, a), written(a.product_mass, plan)
+    text = f"{much} of {name}, {mass}" if much else f"{mass} of {name}"
     if a.scoops is not None:
         text += f", or {written(a.scoops, plan)} of {plan.mix.scoop_name or 'the scoop'}"
     if (vinegar := a.of("mix.vinegar")) is not None:
@@ -112,11 +113,15 @@ def mix_rows(plan: Plan, a: Answer) -> Rows:
 
 
 def _hangs(plan: Plan, piece: Piece) -> str:
+    if plan.tank.is_piece:
+        return word("set_up.own_rows")
     return "Piece hangs" if len(plan.pieces) == 1 else f"{plan.called(piece)} hangs"
 
 
 def hung(plan: Plan, a: Answer, piece: Piece) -> str:
     """How deep a piece hangs and how it is turned."""
+    if plan.tank.is_piece:
+        return word("set_up.upright")
     low = show(a.fill.bottoms[piece.id], "length", plan.system)
     turned = f", turned {piece.turn_deg:g}°" if piece.turn_deg else ""
     leant = f", one end {abs(piece.tilt_deg):g}° lower" if piece.tilt_deg else ""
@@ -179,6 +184,9 @@ def set_up(plan: Plan, a: Answer) -> tuple[SetStep, ...]:
 
 def _steps(plan: Plan, a: Answer) -> Iterator[SetStep]:
     level = written(a.fill.level, plan)
+    if plan.tank.is_piece:
+        tub = [word("set_up.stand_cooled")] if plan.place.cooled else []
+        yield SetStep("stand", word("set_up.stand"), (word("set_up.stand_how"), *tub))
     yield SetStep(
         "mix", f"Measure {put_in(plan, a)}", ("Into the empty vessel: water on top mixes it.",)
     )
@@ -196,7 +204,10 @@ def _steps(plan: Plan, a: Answer) -> Iterator[SetStep]:
             f"Scrap {p.number}: {p.left} from the left, {p.front} from the front",
             (f"{p.kind.capitalize()}, its foot {p.foot} above the floor; from the inside edges.",),
         )
-    for piece in plan.pieces:
+    if plan.tank.is_piece:
+        gap = written(a.fill.gap, plan)
+        yield SetStep("clip", word("set_up.clip"), (word("set_up.clip_how", gap=gap),))
+    for piece in () if plan.tank.is_piece else plan.pieces:
         name = piece.name or "the piece"
         yield SetStep(
             f"hang.{piece.id}", f"Hang {name}: {hung(plan, a, piece)}",

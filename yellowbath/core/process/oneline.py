@@ -12,7 +12,7 @@ from yellowbath.core.document import Plan
 from yellowbath.core.hours.said import from_to, seconds
 from yellowbath.core.plan.placement.dips import how_many
 from yellowbath.core.plan.results.answer import Answer, tells_amps
-from yellowbath.core.plan.results.measures import in_hands
+from yellowbath.core.plan.results.measures import by_measure
 from yellowbath.core.process.bench import look_and_lift
 from yellowbath.core.units import show, window
 from yellowbath.core.words import counted, word, words
@@ -34,8 +34,9 @@ def one_line(plan: Plan, answer: Answer, findings: Sequence[Finding]) -> tuple[S
     water = show(answer.fill.water.value, "volume", plan.system)
     if answer.product_mass.value > 0:
         mass = show(answer.product_mass.value, "mass", plan.system)
-        much = in_hands(plan, answer, answer.concentration.value)
-        put_in = word("line.put_in", much=much, mass=mass, water=water)
+        much = by_measure(plan, answer)
+        key = "line.put_in" if much else "line.put_in_weight"
+        put_in = word(key, much=much or "", mass=mass, water=water)
     else:
         put_in = word("line.enough", water=water)
     out = [

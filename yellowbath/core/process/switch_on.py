@@ -30,11 +30,12 @@ def _unsaid(plan: Plan, name: str) -> bool:
 
 def points(plan: Plan, findings: Sequence[Finding]) -> list[ListPoint]:
     """The points for a plan; each caution becomes one, so that none is passed over unread."""
+    own = plan.tank.is_piece
     found = [
         ListPoint("polarity", "+ goes to the scrap (anode), − to the piece (cathode)"),
-        ListPoint("touch", "Nothing touches: give the piece a push and look"),
+        ListPoint("touch", word("on_list.touch_own" if own else "on_list.touch")),
         *_metals(plan),
-        ListPoint("vessel", "The vessel is of plastic or another stuff that does not conduct"),
+        *([] if own else [ListPoint("vessel", word("on_list.vessel"))]),
         ListPoint("joint", "The plus joint is clear of the liquid, also with froth and top-up"),
         ListPoint("contact", _contact(plan)),
         ListPoint("lid", "No lid, nothing that sparks, fresh air"),

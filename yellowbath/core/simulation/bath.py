@@ -144,7 +144,7 @@ class SimulatedBath:
         away = 0.0 if d.dissolves else thermoneutral_v(self.temperature_c)
         heat = flow.bath_a * (flow.cell_v - away)
         heat += d.form**2 * flow.bath_a * max(flow.tank_v - flow.cell_v, 0.0)
-        held = WATER_HEAT * d.heat.volume * max(self.level_m / d.level_m, 0.05)
+        held = WATER_HEAT * d.heat.volume * max(self.level_m / d.level_m, 0.05) + d.heat.metal_j_k
         # what is lost grows with the warmth: implicit in its slope, so that no step overshoots
         lost, more = d.heat.loss(self.temperature_c), d.heat.loss(self.temperature_c + 1)
         self.temperature_c += (heat - lost) * dt / (held + max(more - lost, 0.0) * dt)

@@ -89,7 +89,9 @@ function outline(shape: Shape): string {
       ? [s.length_m ?? 0.4, s.top_length_m ?? s.length_m ?? 0.4, s.height_m ?? 0.35]
       : s.kind === "drum"
         ? [s.diameter_m ?? 0.57, s.diameter_m ?? 0.57, s.height_m ?? 0.4]
-        : [s.floor_diameter_m ?? 0.26, s.rim_diameter_m ?? 0.29, s.height_m ?? 0.37];
+        : s.kind === "bore"
+          ? [s.diameter_m, s.diameter_m, s.height_m]
+          : [s.floor_diameter_m ?? 0.26, s.rim_diameter_m ?? 0.29, s.height_m ?? 0.37];
   const k = Math.min((W - 6) / Math.max(low, high), (H - 6) / tall);
   const x = (half: number) => W / 2 + (half * k) / 2;
   const top = H - 3 - tall * k;

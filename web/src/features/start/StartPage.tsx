@@ -11,9 +11,10 @@ import { known, options, word } from "@/shared/words";
 import { Answer } from "./Answer";
 import { Pictures, Row, type Typed, Units, Words } from "./Asked";
 import { Likely } from "./Likely";
-import { Keep, Own, Scoops, supplyOf, tankOf, without } from "./Own";
-import { SupplyIcon, VesselIcon } from "./Pictures";
+import { Keep, Own, Scoops, supplyOf, without } from "./Own";
+import { SupplyIcon } from "./Pictures";
 import { type First, useFirst } from "./useFirst";
+import { Vessel } from "./Vessel";
 
 /** A few questions, and the answer beside them from the first one on. */
 export function StartPage({ intro }: { intro?: ReactNode }) {
@@ -80,22 +81,7 @@ export function StartPage({ intro }: { intro?: ReactNode }) {
           <Row name="aim" first={first} say={say} />
           <Likely name="use" told={told?.likely} first={first} say={say} />
         </section>
-        <section className="sheet space-y-4" aria-label={word("begin.title.vessel")}>
-          <Own of="tank" first={first} say={say} />
-          <Pictures
-            label={word("begin.title.vessel")}
-            at="vessel"
-            value={first.tank ? "" : (first.vessel ?? "")}
-            options={options("begin.vessel")}
-            draw={(vessel) => <VesselIcon vessel={vessel} />}
-            onPick={(vessel) => say({ vessel, ...without(first, "tank") })}
-          />
-          {!first.tank && <Words {...ask1("holds")} />}
-          {told?.read && !first.tank && first.holds && !told.faults.holds && (
-            <Keep key={first.holds} thing={tankOf(told)} />
-          )}
-          {!first.tank && <Likely name="vessel_of" told={told?.likely} first={first} say={say} />}
-        </section>
+        <Vessel first={first} say={say} told={told} behind={behind} />
         <section className="sheet space-y-4" aria-label={word("begin.title.feeds")}>
           <Own of="supply" first={first} say={say} />
           <Pictures

@@ -2110,6 +2110,28 @@ export interface components {
             piece?: string | null;
         };
         /**
+         * BoreTank
+         * @description The plan's only piece, a tube, stood upright and plugged at its foot: its bore holds the
+         *     liquid. The sizes are the tube's own and are put here by reading.
+         */
+        BoreTank: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bore";
+            /**
+             * Diameter M
+             * @default 0.05
+             */
+            diameter_m: number;
+            /**
+             * Height M
+             * @default 0.2
+             */
+            height_m: number;
+        };
+        /**
          * BothOut
          * @description A place that was changed elsewhere meanwhile: its name, and what stands in each version.
          */
@@ -3134,7 +3156,7 @@ export interface components {
             /** Metals */
             metals?: ("copper" | "zinc" | "tin" | "cadmium" | "aluminium" | "magnesium" | "lead" | "chrome")[] | null;
             /** Side */
-            side?: ("all" | "inside") | null;
+            side?: ("all" | "inside" | "vessel") | null;
             /** Use */
             use?: ("used" | "shown") | null;
             /**
@@ -5749,11 +5771,14 @@ export interface components {
         };
         /**
          * SceneOut
-         * @description What the drawing needs, lengths [m] from the tank's centre line.
+         * @description What the drawing needs, lengths [m] from the tank's centre line; ``own_vessel``: the tank is
+         *     the piece itself.
          */
         SceneOut: {
             /** Round */
             round: boolean;
+            /** Own Vessel */
+            own_vessel: boolean;
             /** Floor X M */
             floor_x_m: number;
             /** Floor Y M */
@@ -6414,7 +6439,7 @@ export interface components {
              */
             name: string;
             /** Shape */
-            shape?: components["schemas"]["BoxTank"] | components["schemas"]["BucketTank"] | components["schemas"]["DrumTank"];
+            shape?: components["schemas"]["BoxTank"] | components["schemas"]["BucketTank"] | components["schemas"]["DrumTank"] | components["schemas"]["BoreTank"];
             /**
              * Material
              * @default plastic

@@ -3,6 +3,7 @@ import type { Schemas, Tank } from "@/shared/api/client";
 import { usePlan } from "@/shared/form/context";
 import { Amount, Choice, Toggle } from "@/shared/form/fields";
 import { More, Row } from "@/shared/form/layout";
+import { options } from "@/shared/words";
 
 type Mark = Schemas["Mark"];
 
@@ -11,9 +12,14 @@ export function TankShapeFields() {
   const { doc, put } = usePlan();
   const kind = doc.tank?.shape?.kind ?? "bucket";
   const s = "/tank/shape";
+  const alone = doc.pieces?.length === 1 && doc.pieces.every((p) => p.shape?.kind === "tube");
+  // only a tube that is alone in its bath can hold the liquid itself
+  const kinds = options("tank.kind").filter(([k]) => k !== "bore" || alone || kind === "bore");
+  const pick = <Choice at={`${s}/kind`} options={kinds} onPick={(v) => put(s, { kind: v })} />;
+  if (kind === "bore") return pick;
   return (
     <>
-      <Choice at={`${s}/kind`} onPick={(v) => put(s, { kind: v })} />
+      {pick}
       <Row>
         {kind === "bucket" ? (
           <>
@@ -51,17 +57,21 @@ export function MoreOfTank({ title, children }: { title: string; children?: Reac
         </Row>
       )}
       <Row>
-        <Amount at="/tank/hole_height_m" />
+        {kind !== "bore" && <Amount at="/tank/hole_height_m" />}
         {children}
         <Amount at="/tank/limit_c" />
       </Row>
-      <Choice at="/tank/material" />
-      <Choice at="/tank/bar" />
-      <Row>
-        <Amount at="/tank/bar_m" />
-      </Row>
-      <Toggle at="/tank/bar_carries" />
-      <JugMarks />
+      {kind !== "bore" && (
+        <>
+          <Choice at="/tank/material" />
+          <Choice at="/tank/bar" />
+          <Row>
+            <Amount at="/tank/bar_m" />
+          </Row>
+          <Toggle at="/tank/bar_carries" />
+          <JugMarks />
+        </>
+      )}
     </More>
   );
 }

@@ -7,12 +7,13 @@ import { word } from "@/shared/words";
 
 const VIEWS = ["end", "above"] as const;
 const [WIDE, TALL, GAP] = [200, 150, 26];
+const SIGN = 112; // what the words under a slender tank take
 
 /** End view and view from above, to scale, as on a workshop drawing. */
 export function Drawing({ scene, cleanShare = 0 }: { scene: SceneOut; cleanShare?: number }) {
   const sizes = VIEWS.map((side) => extent(scene, side));
   const k = Math.min(...sizes.flatMap(([w, h]) => [WIDE / w, TALL / h]));
-  const places = sizes.map(([w]) => w * k + GAP);
+  const places = sizes.map(([w]) => Math.max(w * k + GAP, SIGN));
   const height = Math.max(...sizes.map(([, h]) => h * k)) + 14;
   return (
     <svg
@@ -43,7 +44,8 @@ function One({ scene, side, w, h, k, clean }: OneProps) {
   const rusty = useId(); // the page may hold several drawings, some only in print
   const p = plainPaper(side, w, h, k);
   const at = { scene, side, p };
-  const [inner, outer] = [scene.rods.filter((r) => r.kind === "bore"), scene.rods];
+  const within = (r: SceneOut["rods"][number]) => r.kind === "bore" || scene.own_vessel;
+  const [inner, outer] = [scene.rods.filter(within), scene.rods];
   // from the end they stand behind one another
   const numbered = (r: SceneOut["rods"][number]) =>
     side === "above" ? outer.indexOf(r) + 1 : null;
@@ -66,7 +68,7 @@ function One({ scene, side, w, h, k, clean }: OneProps) {
       </defs>
       <Liquid {...at} opacity={1} />
       <Hanging {...at} />
-      {outer.filter((r) => r.kind !== "bore").map(anode)}
+      {outer.filter((r) => !within(r)).map(anode)}
       <Pieces
         {...at}
         fill={`url(#${rusty})`}

@@ -7,7 +7,7 @@ lines, polygons for circles).
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -15,17 +15,30 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.spatial import cKDTree
 
-from yellowbath.core.field.mesh.surfaces import Surface
+from yellowbath.core.field.mesh.surfaces import Surface, join
+from yellowbath.core.field.solver.bath import Body
 
 Array = NDArray[np.float64]
 
 
 @dataclass(frozen=True)
 class PieceCurrent:
-    """One mesh's figures for a piece: density [A/m2] over facets with areas [m2]."""
+    """One mesh's figures for a piece: density [A/m2] over facets with areas [m2].
+
+    ``covered`` (n): what is taped over, which is in no mean, percentile or patch.
+    """
 
     surface: Surface
     density: Array
+    covered: NDArray[np.bool_] | None = None
+
+    @staticmethod
+    def of(bodies: Sequence[Body], density: Mapping[str, Array]) -> PieceCurrent:
+        """What flows into bodies, all in one."""
+        surface = join([b.surface for b in bodies])
+        return PieceCurrent(
+            surface, np.concatenate([density[b.name] for b in bodies]), covered_of(bodies)
+        )
 
     @property
     def current(self) -> float:
@@ -35,7 +48,18 @@ class PieceCurrent:
     @property
     def mean(self) -> float:
         """Area-weighted mean density [A/m2]."""
-        return self.current / float(self.surface.areas.sum())
+        return self.current / float(self.bare.sum())
+
+    @cached_property
+    def bare(self) -> Array:
+        """Area of each facet that the liquid touches [m2]."""
+        areas = self.surface.areas
+        return areas if self.covered is None else np.where(self.covered, 0.0, areas)
+
+    @property
+    def ratio(self) -> Array:
+        """Density over its mean [-]."""
+        return self.density / self.mean
 
     @cached_property
     def parts(self) -> tuple[Array, Array]:
@@ -57,7 +81,10 @@ class PieceCurrent:
     @cached_property
     def sampled(self) -> tuple[Array, Array]:
         """Density [A/m2] and area [m2] of all parts, lowest density first."""
-        density, areas = (x.ravel() for x in self.parts)
+        density, areas = self.parts
+        if self.covered is not None:
+            areas = np.where(self.covered[:, None], 0.0, areas)
+        density, areas = density.ravel(), areas.ravel()
         order = np.argsort(density)
         order = order[areas[order] > 0]
         return density[order], areas[order]
@@ -75,7 +102,8 @@ class PieceCurrent:
         which finds the lowest one for a smooth density.
         """
         order = np.argsort(self.density)
-        areas = self.surface.areas
+        areas = self.bare
+        order = order[areas[order] > 0]
         wanted = least * float(areas.sum())
         centres = self.surface.centres
         lowest = np.inf
@@ -109,6 +137,14 @@ def _slopes(points: Array, normals: Array, density: Array) -> Array:
     square += (0.02 * size)[:, None, None] * np.eye(3)
     slope: Array = np.linalg.solve(square, right[..., None])[..., 0]
     return slope
+
+
+def covered_of(bodies: Sequence[Body]) -> NDArray[np.bool_] | None:
+    """Which facets of bodies, one after the other, are taped over; None where none is."""
+    if all(b.masked is None for b in bodies):
+        return None
+    none = [np.zeros(len(b.surface), dtype=bool) if b.masked is None else b.masked for b in bodies]
+    return np.concatenate(none)
 
 
 def patches(

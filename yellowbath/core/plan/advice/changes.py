@@ -23,7 +23,6 @@ from yellowbath.core.geometry.piece import largest, posed
 from yellowbath.core.geometry.tank import standing_size
 from yellowbath.core.plan.advice.other_baths import OwnTank, fewer, vessels
 from yellowbath.core.plan.advice.proposal import Proposal, proposal
-from yellowbath.core.plan.reading.filling import COVERED
 from yellowbath.core.plan.results.answer import Answer
 from yellowbath.core.plan.results.measures import in_hands
 from yellowbath.core.units import show
@@ -116,11 +115,15 @@ def proposals(
     """Changes to try on a plan as read whose poorest region is ``worst``, by id; ``owned`` are the
     shop's tanks that are free."""
     known: list[Plan] = [plan]
-    for found in chain(
+    posed = chain(
         _scrap(plan, answer, worst), _bore(plan), _piece(plan, answer), _level(plan, answer),
-        _depth(plan, answer), _mix(plan, answer), _warmer(plan), _power(plan), fewer(plan),
-        vessels(plan, owned),
-    ):  # fmt: skip
+        _depth(plan, answer),
+    )  # fmt: skip
+    # a tube that is its own vessel stands as it does, its rod in the middle
+    first: Iterator[Proposal] = iter(()) if plan.tank.is_piece else posed
+    for found in chain(
+        first, _mix(plan, answer), _warmer(plan), _power(plan), fewer(plan), vessels(plan, owned)
+    ):
         if found.plan not in known:
             known.append(found.plan)
             yield found
@@ -222,7 +225,7 @@ def _piece(plan: Plan, answer: Answer) -> Iterator[Proposal]:
             yield posed_so(hang, words, partial(_hung, hang))
     if alone and any(math.hypot(p.x_m, p.y_m) > 0.005 for p in pieces):
         yield posed_so("middle", "The piece hung in the middle", lambda _: {"x_m": 0.0, "y_m": 0.0})
-    out = [p for p in pieces if answer.fill.shares[p.id] < COVERED and p.bottom_m is not None]
+    out = [p for p in pieces if p.id in answer.fill.out and p.bottom_m is not None]
     if out:
         yield posed_so("lower", f"{each} hung lower, as far as the sludge allows",
                        lambda p: {"bottom_m": None} if p in out else {})  # fmt: skip
@@ -235,19 +238,19 @@ def _hung(hang: Hang, piece: Piece) -> Mapping[str, object]:
 def _level(plan: Plan, answer: Answer) -> Iterator[Proposal]:
     tank, fill = plan.tank, answer.fill
     wanted = max(fill.bottoms[p.id] + posed(p)[2] for p in plan.pieces) + 0.02
-    if fill.wetted_share < COVERED and fill.level.value < wanted <= tank.shape.height_m - 0.03:
+    if fill.out and fill.level.value < wanted <= tank.shape.height_m - 0.03:
         filled = tank.model_copy(update={"level_m": wanted, "water_m3": None})
         yield proposal(plan, "fill", "More water, until the piece is covered", tank=filled)
     room = tank.shape.height_m - param("rim_least_m").value
     hole = tank.hole_height_m
-    if hole is None and fill.wetted_share >= COVERED and room > fill.level.value + 0.02:
+    if hole is None and not fill.out and room > fill.level.value + 0.02:
         fuller = tank.model_copy(update={"level_m": room, "water_m3": None})
         yield proposal(plan, "more_water", f"More water, up to {_long(plan, room)}", tank=fuller)
 
 
 def _depth(plan: Plan, answer: Answer) -> Iterator[Proposal]:
     """One piece hung half-way between floor and surface."""
-    if len(plan.pieces) > 1 or answer.fill.wetted_share < COVERED:
+    if len(plan.pieces) > 1 or answer.fill.out:
         return
     [piece] = plan.pieces
     low = (answer.fill.level.value - posed(piece)[2]) / 2

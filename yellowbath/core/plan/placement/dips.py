@@ -9,7 +9,6 @@ from dataclasses import dataclass
 from yellowbath.core.data import param
 from yellowbath.core.document import Piece, Plan
 from yellowbath.core.geometry.piece import posed
-from yellowbath.core.plan.reading.filling import COVERED
 from yellowbath.core.plan.results.answer import Answer
 
 
@@ -54,7 +53,7 @@ def dip_plans(plan: Plan, answer: Answer, other: Answer | None = None) -> list[D
 
 def dipped(plan: Plan, answer: Answer) -> list[Piece]:
     """The pieces that stand out of the liquid."""
-    return [p for p in plan.pieces if answer.fill.shares[p.id] < COVERED]
+    return [p for p in plan.pieces if p.id in answer.fill.out]
 
 
 def how_many(plan: Plan, answer: Answer) -> int:

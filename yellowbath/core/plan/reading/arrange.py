@@ -6,7 +6,17 @@ import math
 from collections.abc import Sequence
 from itertools import count
 
-from yellowbath.core.document import Anode, BoreAnode, Layout, Piece, Plan, Region, Tank
+from yellowbath.core.document import (
+    Anode,
+    BoreAnode,
+    BoreTank,
+    Layout,
+    Piece,
+    Plan,
+    Region,
+    Tank,
+    Tube,
+)
 from yellowbath.core.geometry.tank import standing_size
 from yellowbath.core.words import word, words
 
@@ -20,11 +30,27 @@ _REGIONS = {
 
 def tidied(plan: Plan) -> Plan:
     """The same plan with derived lists rebuilt; ids stay where the thing stays."""
+    plan = _as_its_own(plan)
     pieces = [piece.model_copy(update={"regions": regions(piece)}) for piece in named(plan)]
     layout, anodes = rods(plan)
     bored = plan.model_copy(update={"pieces": pieces})
     anodes = [_through(a, bored) for a in anodes]
     return bored.model_copy(update={"layout": layout, "anodes": anodes})
+
+
+def _as_its_own(plan: Plan) -> Plan:
+    """Where a tube is its own vessel: its bore's sizes, the tube upright, its outside dry."""
+    tube = plan.own_tube
+    if tube is None or not isinstance(tube.shape, Tube):
+        return plan
+    bore = BoreTank(diameter_m=tube.shape.inner_diameter_m, height_m=tube.shape.length_m)
+    stood = {"hang": "long_down", "turn_deg": 0.0, "tilt_deg": 0.0, "x_m": 0.0, "y_m": 0.0}
+    return plan.model_copy(
+        update={
+            "tank": plan.tank.model_copy(update={"shape": bore}),
+            "pieces": [tube.model_copy(update=stood)],
+        }
+    )
 
 
 def _through(anode: Anode, plan: Plan) -> Anode:
@@ -106,6 +132,8 @@ def _numbered(anodes: Sequence[Anode], spots: Sequence[tuple[float, float]]) -> 
 
 def positions(layout: Layout, tank: Tank) -> list[tuple[float, float]]:
     """Centres of the rods [m] from the tank's centre line; y is across the piece's broad side."""
+    if tank.is_piece:  # one rod down the middle, however they stood before
+        return [] if layout.arrangement == "by_hand" else [(0.0, 0.0)]
     length, width = standing_size(tank)
     half_x = max(length / 2 - layout.wall_gap_m, 0.0)
     half_y = max(width / 2 - layout.wall_gap_m, 0.0)

@@ -199,6 +199,11 @@ def misfits(plan: Plan) -> Iterator[tuple[str, str]]:
     tank = plan.tank.shape
     if isinstance(tank, DrumTank) and tank.height_m > 0.95 * tank.diameter_m:
         yield "/tank/shape/height_m", "A lying drum is cut open below its top, or it has no way in."
+    if plan.tank.is_piece and plan.own_tube is None:
+        yield (
+            "/tank/shape/kind",
+            "Only a tube that is alone in its bath can be its own vessel. Choose another tank.",
+        )
     for k, piece in enumerate(plan.pieces):
         shape = piece.shape
         if isinstance(shape, Tube) and shape.inner_diameter_m >= shape.outer_diameter_m:

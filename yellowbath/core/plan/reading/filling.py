@@ -13,15 +13,14 @@ from yellowbath.core.geometry import piece as pieces
 from yellowbath.core.geometry.hanging import full_level, holes_allow, rim_room, usual_level
 from yellowbath.core.geometry.tank import level_of, volume_at, volume_formula
 
-COVERED = 0.999  # share of its height from which a piece counts as all in the liquid
-
 
 @dataclass(frozen=True)
 class Fill:
     """How the liquid stands: levels from the floor [m], volumes [m3].
 
     ``bottoms`` and ``shares`` are each piece's lower edge [m] and its share of height in the liquid
-    by id; ``wetted_share`` is that of the piece that stands out most.
+    by id; ``wetted_share`` is that of the piece that stands out most; ``out`` are those that stand
+    out, one end of which is left for another dip.
     """
 
     level: Figure
@@ -33,6 +32,7 @@ class Fill:
     gap: Figure
     bottoms: Mapping[str, float]
     shares: Mapping[str, float]
+    out: frozenset[str]
 
     @property
     def lowest_m(self) -> float:
@@ -47,7 +47,7 @@ def fill(plan: Plan) -> Fill:
     level, water, overflows = _levels(plan)
     level_value = level.value
     bottoms = bottoms_of(plan, level_value)
-    shares = {p.id: wetted_share(p, level_value) for p in plan.pieces}
+    shares = {p.id: wetted_share(plan, p, level_value) for p in plan.pieces}
     rod = max(anodes.wet(a, plan, level_value).length for a in plan.anodes)
     return Fill(
         level=level,
@@ -62,7 +62,16 @@ def fill(plan: Plan) -> Fill:
         gap=gap_figure(plan, bottoms),
         bottoms=bottoms,
         shares=shares,
+        out=frozenset(i for i, share in shares.items() if share < _covered(plan)),
     )  # fmt: skip
+
+
+def _covered(plan: Plan) -> float:
+    """Share of its height from which a piece counts as all in the liquid [-]; a tube that is its
+    own vessel as full as its rim allows."""
+    if plan.tank.is_piece:
+        return usual_level(plan.tank) / plan.tank.shape.height_m - 1e-9
+    return param("covered_share").value
 
 
 def _deep(plan: Plan, most: float) -> float:
@@ -77,21 +86,23 @@ def _deep(plan: Plan, most: float) -> float:
 
 def bottoms_of(plan: Plan, level: float) -> dict[str, float]:
     """Lower edge of each piece [m] by its id, the liquid standing at a level [m]."""
-    return {p.id: _piece_bottom(p, level) for p in plan.pieces}
+    return {p.id: _piece_bottom(plan, p, level) for p in plan.pieces}
 
 
-def _piece_bottom(piece: Piece, level: float) -> float:
+def _piece_bottom(plan: Plan, piece: Piece, level: float) -> float:
     """Lower edge of the hung piece [m]: where it was put, else covered if it can be, off the sludge
-    if it cannot."""
+    if it cannot; on the floor where it is the vessel."""
+    if plan.tank.is_piece:
+        return 0.0
     if piece.bottom_m is not None:
         return piece.bottom_m
     covered = level - param("cover_m").value - pieces.posed(piece)[2]
     return max(covered, param("sludge_m").value)
 
 
-def wetted_share(piece: Piece, level: float) -> float:
+def wetted_share(plan: Plan, piece: Piece, level: float) -> float:
     """Share of the piece's height in the liquid [-]."""
-    return min(max(level - _piece_bottom(piece, level), 0.0) / pieces.posed(piece)[2], 1.0)
+    return min(max(level - _piece_bottom(plan, piece, level), 0.0) / pieces.posed(piece)[2], 1.0)
 
 
 def _levels(plan: Plan) -> tuple[Figure, Figure, bool]:
@@ -158,7 +169,9 @@ def _water_to_measure(plan: Plan, level: float) -> Figure:
 
 def _displaced(plan: Plan, level: float) -> float:
     scrap = sum(anodes.wet(a, plan, level).volume for a in plan.anodes)
-    return sum(pieces.volume(p) * wetted_share(p, level) for p in plan.pieces) + scrap
+    if plan.tank.is_piece:
+        return scrap
+    return sum(pieces.volume(p) * wetted_share(plan, p, level) for p in plan.pieces) + scrap
 
 
 def gap_figure(plan: Plan, bottoms: Mapping[str, float]) -> Figure:

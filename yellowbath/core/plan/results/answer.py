@@ -248,8 +248,9 @@ def layout(plan: Plan, filled: Fill, wetted_area: float) -> RodLayout:
         rods_m=anodes.spots(plan),
         rod_radius_m=anodes.mean_line_radius(plan.anodes),
         rod_length_m=filled.rod_length_m,
-        one_sided=arrangement == "one_side",
-        all_round=arrangement in ("corners", "ring"),
+        one_sided=not plan.tank.is_piece and arrangement == "one_side",
+        all_round=plan.tank.is_piece or arrangement in ("corners", "ring"),
+        wall_is_piece=plan.tank.is_piece,
     )
 
 
@@ -272,15 +273,29 @@ def area_figure(plan: Plan) -> Figure:
 
 
 def wetted_figure(plan: Plan, area: Figure, filled: Fill) -> Figure:
-    """Surface in the liquid [m2]; what stands out counts by height."""
+    """Surface in the liquid [m2]; what stands out counts by height, what is taped over not."""
     level = filled.level.value
-    wet = sum(pieces.area_figure(p).value * wetted_share(p, level) for p in plan.pieces)
+    wet = sum(
+        pieces.area_figure(p).value * wetted_share(plan, p, level) * _bare(plan, p)
+        for p in plan.pieces
+    )
     share = wet / area.value
+    taped = any(plan.covered(p) for p in plan.pieces)
+    said = "Share of it in the liquid and bare" if taped else "Share of its height in the liquid"
     return figure(
         "piece.wetted_area", "Surface in the liquid", area.value * share, "area", "A*w",
-        [uses("A", area), typed("w", "Share of its height in the liquid", share, "ratio")],
+        [uses("A", area), typed("w", said, share, "ratio")],
         "geometry",
     )  # fmt: skip
+
+
+def _bare(plan: Plan, piece: Piece) -> float:
+    """Share of its surface that is not taped over [-]; the mesher is loaded only where it asks."""
+    if not plan.covered(piece):
+        return 1.0
+    from yellowbath.core.field.plan_bath import bare_share
+
+    return bare_share(plan, piece)
 
 
 def mass_figure(plan: Plan) -> Figure:

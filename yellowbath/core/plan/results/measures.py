@@ -177,6 +177,15 @@ def in_hands(plan: Plan, answer: Answer, dose: float) -> str:
     return said_in(plan, own_measure(plan, mass), mass)
 
 
+def by_measure(plan: Plan, answer: Answer) -> str | None:
+    """What goes in, in the person's own measure; None where that is a weight, which is told
+    besides."""
+    mass = needed_kg(plan, answer, answer.concentration.value)
+    own = own_measure(plan, mass)
+    weight = own.name in ("gram", "ounce") or not _close(mass / own.holds_kg)
+    return None if weight else said_in(plan, own, mass)
+
+
 def whole(count: float, up: bool) -> float:
     """The nearest count above or below that a hand can measure.
 

@@ -38,7 +38,7 @@ from yellowbath.core.plan.start import label, vessels
 from yellowbath.core.plan.start.heaps import LOOSE, Heap, read_many
 from yellowbath.core.plan.start.likely import LikelyCoat, coats_of
 from yellowbath.core.plan.start.nouns import named
-from yellowbath.core.plan.start.scrap import set_out
+from yellowbath.core.plan.start.scrap import own_vessel, set_out
 from yellowbath.core.plan.start.sizes import asked, doubted, read_sizes, with_rest
 from yellowbath.core.units import System, show
 from yellowbath.core.words import options, small, word
@@ -72,7 +72,7 @@ class First(BaseModel):
     coats: list[LikelyCoat] | None = Field(default=None, max_length=4)
     parts: list[Part] | None = Field(default=None, max_length=3)
     metals: list[OtherMetal] | None = Field(default=None, max_length=8)
-    side: Literal["all", "inside"] | None = None
+    side: Literal["all", "inside", "vessel"] | None = None
     use: Literal["used", "shown"] | None = None
     vessel: str = Field(default="", max_length=20)
     vessel_of: Literal["plastic", "metal"] | None = None
@@ -110,7 +110,11 @@ def begin(first: First) -> Begun:
         if not out.faults:
             out.question = out.question or word("begin.ask.what")
         return out
-    tank = _tank(first, piece, out, said)
+    tank = own_vessel(piece) if first.side == "vessel" else None
+    if tank is not None:
+        said += ["/tank/shape", "/tank/name"]
+        out.heard["holds"] = _tank_said("begin.vessel.tube", tank, first.system)
+    tank = tank or _tank(first, piece, out, said)
     hung = vessels.hung_in(piece, tank)
     if hung is None:
         hung = vessels.dipped_in(piece, tank)
@@ -126,6 +130,8 @@ def begin(first: First) -> Begun:
         supply=_supply(first, out, said), kit=first.kit, said=sorted(set(said)),
     )  # fmt: skip
     out.plan = set_out(plan, first.side == "inside")
+    if out.plan.tank.is_piece and out.plan.place.cooled:
+        out.heard["holds"] += word("begin.vessel.cooled")
     return out
 
 

@@ -59,6 +59,7 @@ def by_sizes(vessel: str, sizes: list[float]) -> Tank:
         across = sizes[1] if len(sizes) > 1 else shape.diameter_m
         cut = row_of(vessel)["height"] * across
         return _named(vessel, DrumTank(length_m=sizes[0], diameter_m=across, height_m=cut))
+    assert isinstance(shape, BoxTank)
     width = sizes[1] if len(sizes) == 3 else shape.top_width_m or shape.width_m
     height = sizes[-1] if len(sizes) > 1 else shape.height_m
     floor = row_of(vessel)["floor"]

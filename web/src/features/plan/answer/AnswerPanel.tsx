@@ -36,7 +36,7 @@ export const AnswerPanel = memo(function AnswerPanel({
         label={word("line.name.put_in")}
         main={<Num f={get("mix.product")} className="text-3xl" />}
       >
-        {putIn.replace(/ \(.*?\)/, "")}
+        {putIn.replace(/ \(.*?\)/, "").replace(`${get("mix.product").text} `, "")}
         {f["mix.vinegar"] && (
           <>
             , <Num f={f["mix.vinegar"]} className="text-lg" /> of it vinegar
