@@ -52,16 +52,18 @@ def _drawn(seeds: random.Random) -> dict[str, Any]:
         """Chance of each thing's own: a field that is added draws no other plans."""
         return random.Random(f"{seed} {what}")
 
+    shape = of("shape").choice(SHAPES)
+    own = ["bore"] if shape == "tube" else []
     plan = read_plan(
         {
             "system": of("system").choice(["metric", "us", "imperial"]),
             "pieces": [
                 {
-                    "shape": {"kind": of("shape").choice(SHAPES)},
+                    "shape": {"kind": shape},
                     **{key: of(key).choice(values) for key, values in CHOICES.items()},
                 }
             ],
-            "tank": {"shape": {"kind": of("tank").choice(["bucket", "box", "drum"])}},
+            "tank": {"shape": {"kind": of("tank").choice(["bucket", "box", "drum", *own])}},
             "mix": {"product": of("mix").choice(d.PRODUCTS)},
             "layout": {
                 "arrangement": of("layout").choice(["one_side", "opposite", "corners", "ring"])

@@ -76,7 +76,9 @@ class InvalidDocumentError(InputError):
         first = " ".join(
             what if what.endswith(".") else f"{where}: {what}." for where, what in self.faults[:3]
         )
-        super().__init__(f"The plan cannot be used as it is. {first}")
+        super().__init__(
+            f"It cannot be used as it is. {first}", remedy="Mend that; all else stays as it is."
+        )
 
     def data(self) -> Mapping[str, object]:
         return {"faults": [{"pointer": p, "message": m} for p, m in self.faults]}

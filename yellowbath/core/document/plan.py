@@ -10,7 +10,7 @@ from yellowbath.core.document.base import Doc, Id, Texts, number
 from yellowbath.core.document.mix import Mix
 from yellowbath.core.document.piece import Piece, Tube
 from yellowbath.core.document.room import Place
-from yellowbath.core.document.scrap import Anode, AnodeBase, Layout, RodAnode, Scrap
+from yellowbath.core.document.scrap import Anode, AnodeBase, BoreAnode, Layout, RodAnode, Scrap
 from yellowbath.core.document.supply import Supply, Transformer
 from yellowbath.core.document.tank import Tank
 from yellowbath.core.units import System
@@ -103,7 +103,7 @@ class Plan(Doc):
         """Whether scrap stands in a piece's own bore."""
         if self.tank.is_piece:
             return True
-        return any(a.kind == "bore" and self.bored(a) is piece for a in self.anodes)
+        return any(isinstance(a, BoreAnode) and self.bored(a) is piece for a in self.anodes)
 
     def assumes(self, pointer: str) -> bool:
         """Whether what stands at a pointer, or all that stands under it, was only assumed."""
