@@ -273,6 +273,9 @@ def _plan(args: argparse.Namespace) -> int:
     return code
 
 
+_MESHES_S = 20.0  # nobody brings a mesh file sooner, and its reader takes a second and a half
+
+
 def _warm_up(shop: Shop, meshes_ready: Callable[[], None]) -> None:
     """Load the compiled kernels beside the served page, so that the first map does not wait, make a
     reader of mesh files ready, and work out anew what another version kept for the lists."""
@@ -285,7 +288,9 @@ def _warm_up(shop: Shop, meshes_ready: Callable[[], None]) -> None:
     from yellowbath.workflows.unread import examine
 
     warm_up(shop.solver)
-    meshes_ready()
+    reader = threading.Timer(_MESHES_S, meshes_ready)
+    reader.daemon = True
+    reader.start()
     renew_rack(shop)
     renew(shop)
     examine(shop)
