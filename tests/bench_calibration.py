@@ -42,7 +42,7 @@ from yellowbath.core.simulation.senses import CLAMP
 from yellowbath.core.simulation.truth import drawn
 
 STAGES = ("plan", "one reading", "early look", "late look", "three looks")
-WIDEST = {"plan": 3.2, "one reading": 3.1, "early look": 2.8, "late look": 1.8, "three looks": 1.7}
+WIDEST = {"plan": 3.3, "one reading": 3.3, "early look": 2.8, "late look": 1.9, "three looks": 1.8}
 _BEGUN = datetime(2026, 11, 2, 8, 0, tzinfo=UTC)
 _STEP_S, _MOST_H = 180.0, 120.0
 _BIAS, _EYE = 0.4, 0.45

@@ -29,11 +29,18 @@ PLANNED, READ = 0.22, 0.04  # log-spread of the amps before and after a clamp me
 
 @dataclass(frozen=True)
 class World:
-    """How truths differ from what the estimator holds: js over its median, patches of rust."""
+    """How truths differ from what the estimator holds: js over its median, patches of rust, looks
+    that are slips, grades that are a rung off, the spread of the need by eye, what the eye adds to
+    the logit of what is clean, and how far the dose falls behind by the end."""
 
     js: float = 1.0
     patchy: bool = False
     seed: int = 17
+    slips: float = 0.0
+    rung_off: float = 0.0
+    spread: float = 0.4
+    optimism: float = 0.0
+    falls: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -45,6 +52,7 @@ class Truth:
     scatter: float
     js: float
     bias: float
+    falls: float = 0.0
 
     def hours(self) -> float:
         """When 95 % of the surface has met its need [h]."""
@@ -53,7 +61,8 @@ class Truth:
     def clean(self, hours: float) -> float:
         """Share of the surface that is clean then [-]."""
         pin = (1 + 50 / self.js) / (1 + 50 / 40.0)
-        dose = hours * pin * self.density / (1 + self.density / self.js)
+        counted = hours * (1 - self.falls * hours / (hours + _LATE_H))
+        dose = counted * pin * self.density / (1 + self.density / self.js)
         return float(ndtr(np.log(dose / self.need) / self.scatter + 1.6448536).mean())
 
 
@@ -62,16 +71,27 @@ def drawn(rng: np.random.Generator, world: World, profile: Array, mean: float) -
     z = rng.standard_normal(6)
     amps = math.exp(PLANNED * z[0] + 0.08 * z[1])
     ratios = profile ** rng.uniform(0.85, 1.15)  # the solved spread is not quite the true one
-    need = np.full(len(profile), 115.0 * math.exp(0.4 * z[2]))
+    need = np.full(len(profile), 115.0 * math.exp(world.spread * z[2]))
+    if world.rung_off:
+        off = rng.random()
+        need *= _RUNGS[int(off < world.rung_off / 2)] / 115.0 if off < world.rung_off else 1.0
     if world.patchy:
         need = need * np.exp(0.35 * rng.standard_normal(len(profile)))
     js = 40.0 * world.js * (math.exp(0.5 * z[4]) if world.js == 1.0 else 1.0)
     scatter = 0.45 * math.exp(0.4 * z[3])
-    return Truth(mean * amps * ratios, need, scatter, js, 0.4 * z[5])
+    bias = 0.4 * z[5] + world.optimism
+    return Truth(mean * amps * ratios, need, scatter, js, bias, world.falls)
 
 
-def spoken(rng: np.random.Generator, truth: Truth, hours: float) -> float:
-    """What is said of the share clean: with a bias, an error, and rounded to five per cent."""
+_RUNGS = (25.0, 230.0)  # one under and one over the grade that is drawn
+_LATE_H = 10.0  # by when half of what falls away in the end has
+
+
+def spoken(rng: np.random.Generator, truth: Truth, hours: float, slips: float = 0.0) -> float:
+    """What is said of the share clean: with a bias, an error, and rounded to five per cent; now and
+    then anything."""
+    if slips and rng.random() < slips:
+        return round(20 * rng.random()) / 20
     clean = min(max(truth.clean(hours), 0.002), 0.998)
     seen = math.log(clean / (1 - clean)) + truth.bias + 0.45 * rng.standard_normal()
     return round(20 / (1 + math.exp(-seen))) / 20
@@ -106,7 +126,7 @@ def run(count: int, world: World) -> tuple[Array, Array]:
         stage(1, prior, hours)
         middle = prior.quantiles(hours, (0.5,))[0]
         for n, times in ((2, (0.35,)), (3, (0.9,)), (4, (0.4, 0.7, 0.95))):
-            said = [(at * middle, spoken(rng, truth, at * middle)) for at in times]
+            said = [(at * middle, spoken(rng, truth, at * middle, world.slips)) for at in times]
             cloud = believed(read, profile, READ, said)
             rates = cloud.rates(read, profile, READ)
             stage(n, cloud, cloud.until(0 * rates, rates, weights))
@@ -131,6 +151,9 @@ WORLDS = {
     "js 0.2 A/dm2": World(js=0.5, seed=18),
     "js 0.8 A/dm2": World(js=2.0, seed=19),
     "patchy rust": World(patchy=True, seed=20),
+    "one look in twenty is a slip": World(slips=0.05, seed=21),
+    "one grade in five a rung off": World(rung_off=0.2, seed=22),
+    "all at once": World(patchy=True, spread=0.53, optimism=0.4, falls=0.3, seed=23),
 }
 
 

@@ -17,7 +17,7 @@ from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.special import ndtr, ndtri
+from scipy.special import log_ndtr, ndtr, ndtri, ndtri_exp
 
 from yellowbath.core.data import param
 from yellowbath.core.dose import NORMAL, Need
@@ -30,7 +30,7 @@ _PINNED = 50.0  # A/m2 at which the trade's hours live: js turns about it
 _STEPS = 8  # of a Newton that is all but straight on the normal score
 _SETTLED = 1e-3  # of its last step, in the log of the hours: it squares with each
 _NEVER = 30.0  # log of hours that nobody waits
-_HALF = 0.025  # of a share as people say them, either side
+_HALF, _HALF_OF_TENS = 0.025, 0.05  # of a share as people say them, either side; judged
 _SLIP = 1e-6  # what no particle can account for is taken for a slip, not for certainty
 _FEW = 40.0
 _WIDER = 1.2  # the proposal, over the spread it was fitted to
@@ -77,7 +77,7 @@ class Cloud:
         """Particles at normal scores (p, 6) of everything that is unknown."""
         scatter, js = param("need_scatter"), param("js_a_m2")
         return Cloud(
-            need.median * np.exp(need.sigma * z[:, 0]),
+            need.median * np.exp(need.sigma * tailed(z[:, 0])),
             scatter.value * np.exp(param("need_scatter_sigma").value * z[:, 1]),
             z[:, 2],
             need.area_sigma * z[:, 3],
@@ -230,25 +230,62 @@ Seen = Callable[[Cloud], Sequence[Array]]
 def share_seen(cloud: Cloud, clean: Array, share: float) -> Array:
     """Of "so much of it is clean" [-], ``clean`` (p) being what each particle says.
 
-    A spoken share is an interval; one person's looks share a bias beside an error each.
+    A spoken share is an interval; one person's looks share a bias beside an error each, and now and
+    then one is a slip, which may be any.
     """
+    half = _interval(share)
     error, at = param("look_error").value, _logit(clean) + cloud.bias
-    high = 1.0 if share + _HALF >= 1 else ndtr((_logit_of(share + _HALF) - at) / error)
-    low = 0.0 if share - _HALF <= 0 else ndtr((_logit_of(share - _HALF) - at) / error)
-    return np.asarray(high - low)
+    high = 1.0 if share + half >= 1 else ndtr((_logit_of(share + half) - at) / error)
+    low = 0.0 if share - half <= 0 else ndtr((_logit_of(share - half) - at) / error)
+    any_of_it = min(share + half, 1.0) - max(share - half, 0.0)
+    return _or_slip(np.asarray(high - low), any_of_it)
+
+
+def _interval(share: float) -> float:
+    """How far either side a share as people say it reaches [-]: those in tens further than those
+    in fives."""
+    tens = abs(share * 10 - round(share * 10)) < 1e-6
+    return _HALF_OF_TENS if tens else _HALF
+
+
+def _or_slip(seen: Array, slipped: float) -> Array:
+    """How likely something is seen where a share of all looks are slips."""
+    slip = param("look_slip").value
+    made: Array = (1 - slip) * seen + slip * slipped
+    return made
 
 
 def not_yet_seen(cloud: Cloud, clean: Array) -> Array:
     """Of "not clean yet": it looks less than clean to who looks."""
-    error, goal = param("look_error").value, _logit_of(param("clean_share").value)
-    made: Array = ndtr((goal - _logit(clean) - cloud.bias) / error)
-    return made
+    goal = param("clean_share").value
+    error, at = param("look_error").value, _logit_of(goal)
+    return _or_slip(ndtr((at - _logit(clean) - cloud.bias) / error), goal)
 
 
 def equal_seen(before: Array, now: Array) -> Array:
     """Of "equal to last time": hardly anything came clean in between."""
-    made: Array = np.exp(-((np.maximum(now - before, 0) / BLIND) ** 2) / 2)
+    return _or_slip(np.exp(-((np.maximum(now - before, 0) / BLIND) ** 2) / 2), 2 * BLIND)
+
+
+def tailed(z: Array) -> Array:
+    """Normal scores as those of a grade that is a guess: most near its middle, some far off [-].
+
+    The quantile of a mixture of two normals about nought (``need_core``, ``need_tail``, of the
+    spread each; ``need_far`` of them in the tail) at the score's own rank.
+    """
+    made: Array = np.sign(z) * np.interp(np.abs(z), *_mixture())
     return made
+
+
+@lru_cache(maxsize=1)
+def _mixture() -> tuple[Array, Array]:
+    """Normal scores from nought on, and the mixture's quantiles at the same ranks."""
+    far, core, tail = (param(n).value for n in ("need_far", "need_core", "need_tail"))
+    x = np.linspace(0.0, 8.0 * tail, 4001)
+    above = np.logaddexp(
+        math.log(1 - far) + log_ndtr(-x / core), math.log(far) + log_ndtr(-x / tail)
+    )
+    return -ndtri_exp(above), x
 
 
 def _shares(score: Array) -> Array:

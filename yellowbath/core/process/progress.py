@@ -97,9 +97,30 @@ def _share_clean(run: Run, cloud: Cloud, doses: Array, weights: Sequence[float])
 
 def _flowed(run: Run, cloud: Cloud, doses: Array, weights: Sequence[float]) -> float:
     """Share of some of the surface (k) that is clean [-] by what flowed, and what is believed."""
+    clean = _by_particle(run, cloud, doses, weights)
+    middle = _middle_half(cloud, _by_particle(run, cloud, doses, areas_of(run)))
+    return float(np.clip(middle @ clean, 0.0, 1.0))
+
+
+def _by_particle(run: Run, cloud: Cloud, doses: Array, weights: Sequence[float]) -> Array:
+    """Share of some of the surface (k) that is clean as each particle has it (p)."""
     order, binned = gathered(doses, doses, np.array(weights))
     had = np.maximum(doses @ binned, 0.0) * scaled_by(run, cloud, binned)
-    return float(np.clip(cloud.weights @ cloud.share_clean(had, order), 0.0, 1.0))
+    return cloud.share_clean(had, order)
+
+
+def _middle_half(cloud: Cloud, clean: Array) -> Array:
+    """Weights (p) of the half of the belief that lies in the middle by what is clean of all of it.
+
+    After a look that may be a slip there are two heaps of belief, and a mean lies where neither is;
+    the same half for every place, so that places add up to the whole.
+    """
+    order = np.argsort(clean)
+    upto = np.cumsum(cloud.weights[order])
+    within = np.clip(upto, 0.25, 0.75) - np.clip(upto - cloud.weights[order], 0.25, 0.75)
+    made = np.zeros(len(order))
+    made[order] = within / within.sum()
+    return made
 
 
 def main_of(run: Run) -> tuple[float, ...]:
@@ -293,10 +314,13 @@ def chance_clean(run: Run, need: dose.Need, now: datetime, hours: Sequence[float
     mean = last.current_a / last.basis.wetted_area_m2
     rates = cloud.rates(mean, ratios, amps_sigma(last.source, last.low_a, last.high_a)) / served
     out = []
+    middle = _middle_half(
+        cloud, _by_particle(run, cloud, np.array(doses_of(run, now)), areas_of(run))
+    )
     for after in hours:
         with np.errstate(divide="ignore"):
             score = np.log(had + rates * after) - np.log(cloud.need)[:, None]
-        out.append(cloud.weights @ ndtr(score / cloud.scatter[:, None] + SLOW_TWENTIETH))
+        out.append(middle @ ndtr(score / cloud.scatter[:, None] + SLOW_TWENTIETH))
     return np.array(out)
 
 
