@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import atexit
+import shutil
 import tempfile
 import unittest
 from collections.abc import Mapping
 from datetime import UTC, datetime, timedelta
+from functools import cache
 from pathlib import Path
 from typing import Any
 from uuid import uuid4
@@ -42,6 +45,16 @@ class Clock:
         return self.at
 
 
+@cache
+def empty_shop() -> Path:
+    """The file of an empty shop, migrated once a process."""
+    folder = Path(tempfile.mkdtemp())
+    atexit.register(shutil.rmtree, folder, ignore_errors=True)
+    engine = open_engine(folder / "shop.sqlite")
+    engine.dispose()
+    return folder / "shop.sqlite"
+
+
 class ShopCase(unittest.TestCase):
     """A test with an empty shop of its own."""
 
@@ -49,6 +62,7 @@ class ShopCase(unittest.TestCase):
         folder = tempfile.TemporaryDirectory()
         self.addCleanup(folder.cleanup)
         self.file = Path(folder.name) / "shop.sqlite"
+        shutil.copyfile(empty_shop(), self.file)
         self.clock = Clock()
         self.shop = self.open()
 

@@ -6,12 +6,15 @@ import unittest
 from datetime import datetime
 
 from alembic.autogenerate import compare_metadata
+from alembic.config import Config
 from alembic.migration import MigrationContext
+from alembic.script import ScriptDirectory
 from sqlalchemy import Connection, text
 from sqlalchemy.exc import DatabaseError, IntegrityError, StatementError
 
 from tests.shops import QUIET, START, ShopCase
 from yellowbath.core.errors import StoreBusyError
+from yellowbath.store.care import MIGRATIONS, revisions
 from yellowbath.store.engine import migrate, open_engine, reading, writing
 from yellowbath.store.runs import add_run
 from yellowbath.store.tables import APPEND_ONLY, metadata, runs
@@ -126,6 +129,13 @@ class Schema(ShopCase):
         with reading(self.shop.engine) as c:
             drift = compare_metadata(MigrationContext.configure(c), metadata)
         self.assertEqual([d for d in drift if d[0] != "modify_type"], [])
+
+    def test_migrations_are_numbered_as_their_files_are(self) -> None:
+        config = Config()
+        config.set_main_option("script_location", str(MIGRATIONS))
+        found = ScriptDirectory.from_config(config)
+        self.assertEqual({s.revision for s in found.walk_revisions()}, revisions())
+        self.assertEqual(found.get_current_head(), max(revisions()))
 
     def test_migrating_again_changes_nothing(self) -> None:
         plan = self.plan().revision

@@ -10,11 +10,11 @@ from typing import Any
 
 from alembic import command
 from alembic.config import Config
-from sqlalchemy import Connection, Engine, create_engine, event
+from sqlalchemy import Connection, Engine, create_engine, event, inspect
 from sqlalchemy.exc import OperationalError
 
 from yellowbath.core.errors import StoreBusyError
-from yellowbath.store.care import MIGRATIONS
+from yellowbath.store.care import MIGRATIONS, revisions
 
 
 def open_engine(path: Path, patience_s: float = 60.0) -> Engine:
@@ -75,9 +75,21 @@ def reading(engine: Engine) -> Iterator[Connection]:
 
 
 def migrate(engine: Engine, revision: str = "head") -> None:
-    """Bring the schema to a revision."""
+    """Bring the schema to a revision; a file that is at the newest is only asked."""
+    if revision == "head" and _stands_at(engine) == max(revisions()):
+        return
     config = Config()
     config.set_main_option("script_location", str(MIGRATIONS))
     with engine.connect() as connection:
         config.attributes["connection"] = connection
         command.upgrade(config, revision)
+
+
+def _stands_at(engine: Engine) -> str | None:
+    with engine.connect() as connection:
+        if not inspect(connection).has_table("alembic_version"):
+            return None
+        found: str | None = connection.exec_driver_sql(
+            "SELECT version_num FROM alembic_version"
+        ).scalar()
+        return found
