@@ -46,7 +46,8 @@ LONG = ("browser", "RandomCases", "field", "workflows", "search")
 
 @dataclass(frozen=True)
 class Outcome:
-    """What became of one class: tests run, ids that failed, how many skipped, what was said."""
+    """What became of one class: tests run, ids that failed, how many skipped, what was said, how
+    long it took, and what of it the processor was busy here (servers and browsers are not here)."""
 
     ran: int
     failed: frozenset[str]
@@ -54,6 +55,7 @@ class Outcome:
     text: str
     took_s: float = 0.0
     name: str = ""
+    busy_s: float = 0.0
 
 
 def main(pattern: str = "") -> int:
@@ -86,7 +88,7 @@ def _all_of(pattern: str, made: str) -> int:
         sum(o.skipped for o in outcomes),
     )
     for o in sorted(outcomes, key=lambda o: -o.took_s)[:SLOWEST]:
-        print(f"\n{o.took_s:6.1f} s  {o.name}", end="")
+        print(f"\n{o.took_s:6.1f} s, {o.busy_s:5.1f} s busy  {o.name}", end="")
     print(f"\ntests took {time.monotonic() - started:.0f} s")
     extra = f", {skipped} skipped" if skipped else ""
     print(f"{ran - failed - skipped} passed, {failed} failed{extra}")
@@ -110,7 +112,7 @@ def run_class(task: tuple[str, str]) -> Outcome:
         ran, failed, said_of_them, took = page_units.run()
         return Outcome(ran, failed, 0, said_of_them, took, "the page's own units")
     chosen = [t for t in _all() if _class_of(t) == name and (pattern in t.id() or _broken(t))]
-    began = time.monotonic()
+    began, busy = time.monotonic(), time.process_time()
     said = io.StringIO()
     warnings.simplefilter("error")
     runner = unittest.TextTestRunner(said, verbosity=0, warnings="error")
@@ -119,7 +121,8 @@ def run_class(task: tuple[str, str]) -> Outcome:
     failed = frozenset(getattr(test, "test_case", test).id() for test in bad)
     text = said.getvalue() if failed else "." * result.testsRun
     took = time.monotonic() - began
-    return Outcome(result.testsRun, failed, len(result.skipped), text, took, name)
+    busy = time.process_time() - busy
+    return Outcome(result.testsRun, failed, len(result.skipped), text, took, name, busy)
 
 
 def _class_of(test: unittest.TestCase) -> str:
