@@ -48,7 +48,7 @@ from yellowbath.core.process.switch_on import (
     require_read,
     unread,
 )
-from yellowbath.core.process.told import look_told
+from yellowbath.core.process.told import LookTold, look_told
 from yellowbath.core.units import System, show
 from yellowbath.core.words import word
 from yellowbath.store import plans as plan_store
@@ -88,7 +88,7 @@ class RunView:
     steps: Sequence[Step]
     advice: Advice | None
     doubted: bool
-    looked: str
+    looked: LookTold
     now: datetime
     judged: Sequence[Finding]
     since: Sequence[Difference]

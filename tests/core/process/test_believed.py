@@ -107,13 +107,38 @@ class Looks(unittest.TestCase):
 
 
 class Told(unittest.TestCase):
-    def told(self, share: float, minutes: float = 180) -> str:
+    def look(self, share: float, minutes: float = 180, sure: bool = False) -> Any:
         book = running().write(40, "reading", current_a=3.0).write(minutes, "lift")
-        book.write(minutes + 1, "inspection", verdict="share", shares={"p1": share})
+        book.write(minutes + 1, "inspection", verdict="share", shares={"p1": share}, sure=sure)
         book.write(minutes + 2, "back_in").write(minutes + 3, "switch_on")
         run = replay(book.log, BASIS)
         need, now = prior_need("moderate", "black"), at(minutes + 4)
-        return look_told(run, need, now, "metric", progress(run, need, now).left_s)
+        found = progress(run, need, now)
+        return look_told(run, need, now, "metric", found.left_s), found
+
+    def test_all_of_it_clean_is_a_fact(self) -> None:
+        """Nothing is left where that fits, or once it was said again; a surprise is asked first."""
+        for minutes, sure, done in ((480, False, True), (5, False, False), (5, True, True)):
+            told, found = self.look(1.0, minutes, sure)
+            self.assertEqual(found.left_s == (0.0, 0.0, 0.0), done, (minutes, sure))
+            self.assertEqual("nothing left" in told.text, done)
+            if done:
+                self.assertEqual((found.share_clean, found.sides), (1.0, ()))
+
+    def told(self, share: float, minutes: float = 180) -> str:
+        text: str = self.look(share, minutes)[0].text
+        return text
+
+    def test_what_is_far_from_what_was_thought_is_asked_about_once(self) -> None:
+        """Unanswered it may be a slip; said once more it is what was seen."""
+        for share, minutes, far in ((0.9, 60, True), (0.1, 600, True), (0.5, 180, False)):
+            asked, found = self.look(share, minutes)
+            again, sure = self.look(share, minutes, sure=True)
+            self.assertEqual((asked.far, again.far), (far, False), (share, minutes))
+            self.assertLessEqual(abs(sure.share_clean - share), 0.1)
+            self.assertLessEqual(
+                abs(sure.share_clean - share), abs(found.share_clean - share) + 0.02
+            )
 
     def test_what_became_of_a_look_is_told(self) -> None:
         few, many = self.told(0.0, 360), self.told(0.95, 90)
@@ -123,7 +148,7 @@ class Told(unittest.TestCase):
         self.assertIn("without this look", few)
         book = running().write(40, "reading", current_a=3.0)
         need = prior_need("moderate", "black")
-        self.assertEqual(look_told(replay(book.log, BASIS), need, at(60), "metric", None), "")
+        self.assertEqual(look_told(replay(book.log, BASIS), need, at(60), "metric", None).text, "")
 
     def test_what_was_thought_before_does_not_know_the_look(self) -> None:
         """The window told as thought is the same whatever was then seen."""

@@ -142,7 +142,8 @@ class RunOut(BaseModel):
     ``stops`` are those of its plan with what became known since; ``since_planned`` is what the
     newest revision ``head`` does otherwise by design, ``unsaid`` whether nobody has said yet if the
     bath does so too; ``unread``: points of the list that became known after it was
-    ticked; ``already``: it ran before it was set up here. A bare temperature is read in
+    ticked; ``already``: it ran before it was set up here; ``far_look``: the entry of the newest
+    look, where it is asked about. A bare temperature is read in
     ``temperature_unit``.
     """
 
@@ -166,6 +167,7 @@ class RunOut(BaseModel):
     doubted: bool
     advice: AdviceOut | None
     looked: str
+    far_look: str | None
     read_a: float | None
     ohms: list[OhmsOut]
     points: list[PointOut]
@@ -249,7 +251,8 @@ def run_out(view: RunView) -> RunOut:
         nothing_gained=nothing_gained(run),
         doubted=view.doubted,
         advice=AdviceOut.model_validate(view.advice, from_attributes=True) if view.advice else None,
-        looked=view.looked,
+        looked=view.looked.text,
+        far_look=_far_look(view),
         read_a=0.0 if run.silent else run.last_current_a,
         ohms=[
             OhmsOut(
@@ -335,6 +338,15 @@ def _window(view: RunView) -> WindowOut | None:
 
 def _spread(three: Sequence[float]) -> Spread:
     return Spread(low=three[0], mid=three[1], high=three[2])
+
+
+def _far_look(view: RunView) -> str | None:
+    """The entry of the newest look, where it is asked about."""
+    if not view.looked.far:
+        return None
+    at = view.run.inspections[-1][0]
+    found = (e for e in view.lines if e.detail.kind == "inspection" and e.at == at)
+    return next((e.client_id for e in found), None)
 
 
 def _figures(view: RunView) -> dict[str, FigureOut]:

@@ -227,18 +227,28 @@ Seen = Callable[[Cloud], Sequence[Array]]
 """How likely each particle makes each thing that was seen (p)."""
 
 
-def share_seen(cloud: Cloud, clean: Array, share: float) -> Array:
+def share_seen(cloud: Cloud, clean: Array, share: float, sure: bool = False) -> Array:
     """Of "so much of it is clean" [-], ``clean`` (p) being what each particle says.
 
     A spoken share is an interval; one person's looks share a bias beside an error each, and now and
-    then one is a slip, which may be any.
+    then one is a slip, which may be any; hardly one that was said twice (``sure``).
     """
     half = _interval(share)
     error, at = param("look_error").value, _logit(clean) + cloud.bias
     high = 1.0 if share + half >= 1 else ndtr((_logit_of(share + half) - at) / error)
     low = 0.0 if share - half <= 0 else ndtr((_logit_of(share - half) - at) / error)
     any_of_it = min(share + half, 1.0) - max(share - half, 0.0)
-    return _or_slip(np.asarray(high - low), any_of_it)
+    return _or_slip(np.asarray(high - low), any_of_it, "look_slip_sure" if sure else "look_slip")
+
+
+def far_off(cloud: Cloud, clean: Array, share: float) -> bool:
+    """Whether hardly anybody would have said so much, or so little, by what is believed so far,
+    ``clean`` (p) being what each particle says."""
+    half, rare = _interval(share), param("look_far").value
+    error, at = param("look_error").value, _logit(clean) + cloud.bias
+    so_much = 1 - ndtr((_logit_of(share - half) - at) / error)
+    so_little = ndtr((_logit_of(share + half) - at) / error)
+    return bool(min(cloud.weights @ so_much, cloud.weights @ so_little) < rare)
 
 
 def _interval(share: float) -> float:
@@ -248,9 +258,9 @@ def _interval(share: float) -> float:
     return _HALF_OF_TENS if tens else _HALF
 
 
-def _or_slip(seen: Array, slipped: float) -> Array:
+def _or_slip(seen: Array, slipped: float, slips: str = "look_slip") -> Array:
     """How likely something is seen where a share of all looks are slips."""
-    slip = param("look_slip").value
+    slip = param(slips).value
     made: Array = (1 - slip) * seen + slip * slipped
     return made
 

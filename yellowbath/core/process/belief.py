@@ -73,9 +73,9 @@ def _likely(cloud: Cloud, look: Inspection, clean: Array, by_place: Mapping[str,
     if not look.shares:
         return not_yet_seen(cloud, clean[-1])
     if not all(name in by_place for name in look.shares):
-        return share_seen(cloud, clean[-1], sum(look.shares.values()) / len(look.shares))
+        return share_seen(cloud, clean[-1], sum(look.shares.values()) / len(look.shares), look.sure)
     logs = [
-        np.log(np.maximum(share_seen(cloud, by_place[name], share), 1e-12))
+        np.log(np.maximum(share_seen(cloud, by_place[name], share, look.sure), 1e-12))
         for name, share in look.shares.items()
     ]
     together: Array = np.exp(sum(logs) / len(logs))

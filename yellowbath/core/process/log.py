@@ -165,12 +165,14 @@ class BackIn(Detail):
 
 
 class Inspection(Detail):
-    """A look at the brushed piece: shares clean by region, "not yet", or "equal to last time"."""
+    """A look at the brushed piece: shares clean by region, "not yet", or "equal to last time";
+    ``sure``: it was far from what was thought, and said once more."""
 
     kind: Literal["inspection"] = "inspection"
     verdict: Literal["share", "not_yet", "equal"]
     shares: dict[Name, ShareClean] = Field(default_factory=dict, max_length=400)
     note: Note = ""
+    sure: bool = False
 
 
 class Clean(Detail):

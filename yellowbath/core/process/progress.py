@@ -67,6 +67,9 @@ def progress(run: Run, need: dose.Need, now: datetime) -> Progress:
     effective = dose.mean_of(doses, weights)
     ahead = _ahead(run, cloud, now)
     left = ahead.left() if ahead else None
+    clean = _share_clean(run, cloud, np.array(doses), main)
+    if done := _seen_clean(run, clean):
+        left, clean = (0.0, 0.0, 0.0), 1.0
     return Progress(
         powered_s=run.powered_s(now),
         charge_ah=charge,
@@ -77,12 +80,24 @@ def progress(run: Run, need: dose.Need, now: datetime) -> Progress:
         weights=weights,
         need_ah_m2=(low, mid, high),
         share_done=_share_done(doses, mid, main),
-        share_clean=_share_clean(run, cloud, np.array(doses), main),
+        share_clean=clean,
         left_s=left,
-        here_s=ahead.left_here() if ahead else None,
+        here_s=ahead.left_here() if ahead and not done else None,
         seen=bool(run.inspections),
-        sides=ahead.sides(left) if ahead else (),
+        sides=ahead.sides(left) if ahead and not done else (),
     )
+
+
+def _seen_clean(run: Run, believed: float) -> bool:
+    """Whether the newest look saw all of it clean, which is a fact and no share to be weighed:
+    where that fits what was thought, or was said once more."""
+    last = run.inspections[-1][1] if run.inspections else None
+    if last is None or not last.shares or min(last.shares.values()) < param("clean_share").value:
+        return False
+    return last.sure or believed >= _FITS
+
+
+_FITS = 0.5  # of it thought clean once the look is weighed; judged
 
 
 def _share_clean(run: Run, cloud: Cloud, doses: Array, weights: Sequence[float]) -> float:
@@ -267,6 +282,8 @@ def places(
     cloud, doses = believe(run, need), np.array(doses_of(run, now))
     ahead = _ahead(run, cloud, now)
     goal = param("clean_share").value
+    if _seen_clean(run, _share_clean(run, cloud, doses, main_of(run))):
+        return [Place(name, 1.0, (0.0, 0.0, 0.0)) for name in of]
     made = []
     for name, (shares, lost) in of.items():
         reached = sum(shares) / max(sum(shares) + lost, 1e-12)

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from datetime import datetime
 
 import numpy as np
 
 from yellowbath.core.dose import Need
+from yellowbath.core.hours.cloud import far_off
 from yellowbath.core.process.belief import believe, clean_in_sight
 from yellowbath.core.process.progress import Three, left_s
 from yellowbath.core.process.run import Run
@@ -17,31 +18,43 @@ from yellowbath.core.words import word
 _ROUND = 0.05  # shares as people say them
 
 
-def look_told(run: Run, need: Need, now: datetime, system: System, after: Three | None) -> str:
-    """The newest look in a sentence or two; empty where there was none, or none with shares.
+@dataclass(frozen=True)
+class LookTold:
+    """The newest look in a sentence or two, empty where there was none, or none with shares;
+    ``far``: so far from what was thought that it is asked about, once."""
+
+    text: str = ""
+    far: bool = False
+
+
+def look_told(run: Run, need: Need, now: datetime, system: System, after: Three | None) -> LookTold:
+    """What becomes of the newest look.
 
     What was thought of the share beforehand is its middle eight tenths, by all that was known
     without this look; ``after``: powered seconds still wanted, with it.
     """
     if not run.inspections:
-        return ""
+        return LookTold()
     at, look = run.inspections[-1]
     if not look.shares or not run.stretches:
-        return ""
+        return LookTold()
     without = replace(run, inspections=run.inspections[:-1], looked=run.looked[:-1])
     cloud = believe(without, need)
     clean = np.maximum(clean_in_sight(run, cloud, at, look.shares), 1e-6)
     low, high = cloud.quantiles(clean, (0.1, 0.9))
     seen = sum(look.shares.values()) / len(look.shares)
-    said = [word("told.look", seen=_percent(seen), low=_percent(low), high=_percent(high))]
+    key = "told.look" if _percent(low) < _percent(high) else "told.look_one"
+    said = [word(key, seen=_percent(seen), low=_percent(low), high=_percent(high))]
     said.append(word(
         "told.more" if seen > high + _ROUND else "told.less" if seen < low - _ROUND
         else "told.as_thought"
     ))  # fmt: skip
     before = left_s(without, cloud, now)
-    if before is not None and after is not None and after[1] > 0:
+    if after is not None and after[2] <= 0:
+        said.append(word("told.done"))
+    elif before is not None and after is not None and after[1] > 0:
         said.append(word("told.hours", before=_span(before, system), after=_span(after, system)))
-    return " ".join(said)
+    return LookTold(" ".join(said), not look.sure and far_off(cloud, clean, seen))
 
 
 def _span(left_s: tuple[float, float, float], system: System) -> str:

@@ -355,8 +355,7 @@ export function InspectionPanel({ run, enter, done }: PanelProps) {
   );
   const [note, setNote] = useState("");
   const when = useWhen(run, `${run.id}.inspection`, enter);
-  const write = (verdict: "share" | "not_yet" | "equal") => {
-    const seen = verdict === "share" ? shares : {};
+  const write = (verdict: "share" | "not_yet" | "equal", seen: Record<string, number> = {}) => {
     if (!when.enter({ kind: "inspection", verdict, shares: seen, note })) return;
     clearShares();
     done();
@@ -396,9 +395,17 @@ export function InspectionPanel({ run, enter, done }: PanelProps) {
       {when.field}
       <Send
         disabled={when.bad || Object.keys(shares).length === 0}
-        onClick={() => write("share")}
+        onClick={() => write("share", shares)}
       />
-      <div className="grid grid-cols-2 gap-2">
+      <div className="grid grid-cols-2 gap-2 sm:grid-cols-3">
+        <button
+          type="button"
+          className="btn max-sm:col-span-2"
+          disabled={when.bad}
+          onClick={() => write("share", Object.fromEntries(run.regions.map((r) => [r.id, 1])))}
+        >
+          {word("told.all")}
+        </button>
         <button type="button" className="btn" disabled={when.bad} onClick={() => write("not_yet")}>
           Just “not yet”
         </button>

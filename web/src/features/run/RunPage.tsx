@@ -14,6 +14,7 @@ import { Always } from "./Always";
 import { Dose } from "./Dose";
 import { Hands } from "./Hands";
 import { Kept } from "./Kept";
+import { Looked } from "./Looked";
 import { Looks } from "./Looks";
 import { OnTheLine } from "./line/Line";
 import { NextAction } from "./Next";
@@ -55,11 +56,7 @@ export function RunPage() {
         <Head run={r} now={now} away={run.isError} />
         <Kept pending={pending} run={r} />
         {!danger && <NextAction run={r} now={now} enter={enter} busy={busy} />}
-        {r.looked && !r.closed && (
-          <p className="border-l-4 border-hair bg-sheet p-3" data-looked>
-            {r.looked}
-          </p>
-        )}
+        <Looked run={r} enter={enter} busy={busy} />
         <Since run={r} say={(detail) => void enter(detail)} />
         <Hands run={r} enter={enter} now={now} busy={busy} when={when} setWhen={setWhen} />
         {r.state !== "planned" && !practiceId() && <OnTheLine run={r} />}

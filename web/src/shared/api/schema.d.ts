@@ -3538,7 +3538,8 @@ export interface components {
         };
         /**
          * Inspection
-         * @description A look at the brushed piece: shares clean by region, "not yet", or "equal to last time".
+         * @description A look at the brushed piece: shares clean by region, "not yet", or "equal to last time";
+         *     ``sure``: it was far from what was thought, and said once more.
          */
         Inspection: {
             /**
@@ -3560,6 +3561,11 @@ export interface components {
              * @default
              */
             note: string;
+            /**
+             * Sure
+             * @default false
+             */
+            sure: boolean;
         };
         /**
          * Interlocks
@@ -5656,7 +5662,8 @@ export interface components {
          *     ``stops`` are those of its plan with what became known since; ``since_planned`` is what the
          *     newest revision ``head`` does otherwise by design, ``unsaid`` whether nobody has said yet if the
          *     bath does so too; ``unread``: points of the list that became known after it was
-         *     ticked; ``already``: it ran before it was set up here. A bare temperature is read in
+         *     ticked; ``already``: it ran before it was set up here; ``far_look``: the entry of the newest
+         *     look, where it is asked about. A bare temperature is read in
          *     ``temperature_unit``.
          */
         RunOut: {
@@ -5702,6 +5709,8 @@ export interface components {
             advice: components["schemas"]["AdviceOut"] | null;
             /** Looked */
             looked: string;
+            /** Far Look */
+            far_look: string | null;
             /** Read A */
             read_a: number | null;
             /** Ohms */
