@@ -95,6 +95,15 @@ class FirstPlans(unittest.TestCase):
                 said = "tub of cold water" in made.heard["holds"]
                 self.assertEqual(said, made.plan.place.cooled)
 
+    def test_a_supply_that_gives_nothing_is_told_as_anywhere(self) -> None:
+        for feeds in ("smart", "battery", "unknown", "transformer"):
+            made = begin(First(kind="tube", sizes="500 x 60 x 50", side="vessel", feeds=feeds))
+            assert made.plan is not None
+            document = made.plan.model_dump(mode="json")
+            document["tank"]["material"] = "metal"
+            found = {f.id for f in answer_document(document).findings}
+            self.assertNotIn("tank_metal", found)
+
     def test_a_dose_that_was_said_is_kept(self) -> None:
         made = begin(First(kind="tube", sizes="500 x 60 x 50", side="vessel", dose="6 g/L"))
         assert made.plan is not None

@@ -14,7 +14,7 @@ from yellowbath.core.geometry.tank import plan_size
 
 @check("tank_metal")
 def tank_metal(c: Context) -> Iterator[Evidence]:
-    return when(c.plan.tank.material == "metal")
+    return when(c.plan.tank.material == "metal" and not c.plan.tank.is_piece)
 
 
 @check("no_fit")

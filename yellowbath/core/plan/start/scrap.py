@@ -72,7 +72,7 @@ def kept_cool(plan: Plan) -> Plan:
             mix = plan.mix.model_copy(update={"concentration_kg_m3": dose})
             place = plan.place.model_copy(update={"cooled": cooled})
             tried = plan.model_copy(update={"mix": mix, "place": place, "supply": supply})
-            if _cool(tried, answer(tried)):
+            if _cool(tried):
                 return tried
     return tried
 
@@ -82,7 +82,11 @@ _LIMITS = (1.0, 0.5, 0.25)  # of the amps set; judged
 _WARM = 50.0  # C, above which it scalds
 
 
-def _cool(plan: Plan, found: Answer) -> bool:
+def _cool(plan: Plan) -> bool:
+    try:
+        found = answer(plan)
+    except NoAnswerError:  # nothing flows, and nothing warms: what is lacking is told elsewhere
+        return True
     hottest = found.of("bath.hottest")
     warm = hottest is not None and hottest.value > min(plan.tank.limit_c, _WARM)
     return not warm and found.p95.value <= found.band.p95_high and _stands(plan, found)
