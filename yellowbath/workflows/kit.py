@@ -81,7 +81,10 @@ def read_thing(document: Mapping[str, Any], system: System) -> ThingRead:
         thing = Thing.model_validate(upgrade_thing(document))
     except ValidationError as error:
         raise InvalidDocumentError(
-            [("/" + "/".join(map(str, e["loc"])), e["msg"]) for e in error.errors()]
+            [
+                ("/" + "/".join(map(str, e["loc"])), e["msg"].removeprefix("Value error, "))
+                for e in error.errors()
+            ]
         ) from None
     faults: dict[str, str] = {}
     heard: dict[str, str] = {}

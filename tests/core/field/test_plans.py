@@ -170,6 +170,8 @@ class SeveralPieces(unittest.TestCase):
             density = 1 / made.resistance.value / made.bare.sum()
             backs.append(made.regions["p1.back"].value * density)
         self.assertLess(made.regions["p1.front"].value, 1e-3)
+        over_all = float(made.surface.areas.sum() / made.bare.sum())
+        self.assertGreater(made.regions["p1.back"].value * over_all, 1.3)
         self.assertTrue(1.0 < backs[1] / backs[0] < 2.0, backs)
 
 

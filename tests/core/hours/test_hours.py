@@ -205,7 +205,7 @@ class Calibration(unittest.TestCase):
         (1,200 of them: docs/models/dose.md)."""
         held, wide = run(of(400, 200), World())
         for share in held.mean(axis=0):
-            self.assertAlmostEqual(share, 0.82, delta=of(0.075, 0.10))
+            self.assertAlmostEqual(share, 0.82, delta=of(0.07, 0.08))
         for got, most in zip(np.median(wide, axis=0), (3.3, 3.3, 2.8, 1.9, 1.8), strict=True):
             self.assertLess(got, most)
 

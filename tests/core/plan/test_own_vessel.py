@@ -65,6 +65,15 @@ class Filling(unittest.TestCase):
         self.assertAlmostEqual(found.wetted_area.value / area, 1.0, delta=0.001)
         self.assertAlmostEqual(found.fill.gap.value, 0.025 - 0.006)
 
+    def test_what_counts_as_covered(self) -> None:
+        """A thousandth of its height is what a tape leaves open."""
+        for raised, out in ((0.0005, False), (0.0015, True)):
+            bar = {"id": "p1", "shape": {"kind": "bar", "length_m": 0.2, "diameter_m": 0.02},
+                   "hang": "long_down", "bottom_m": 0.05}  # fmt: skip
+            level = 0.25 - raised * 0.2
+            plan = read_plan({"pieces": [bar], "tank": {"level_m": level}}).plan
+            self.assertEqual(bool(answer(plan).fill.out), out, raised)
+
     def test_another_piece_is_no_vessel(self) -> None:
         pieces: tuple[list[dict[str, Any]], ...] = (
             [{"shape": {"kind": "plate"}}],

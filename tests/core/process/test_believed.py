@@ -2,6 +2,7 @@
 
 import re
 import unittest
+from dataclasses import replace
 from typing import Any
 
 from tests.core.process.test_run import BASIS, Book, at, running
@@ -11,7 +12,7 @@ from yellowbath.core.plan.reading.entries import read_plan
 from yellowbath.core.plan.results.answer import answer
 from yellowbath.core.process.log import Reading
 from yellowbath.core.process.ohms import ohms
-from yellowbath.core.process.progress import nothing_gained, progress
+from yellowbath.core.process.progress import chance_clean, nothing_gained, progress
 from yellowbath.core.process.run import replay
 from yellowbath.core.process.schedule import Ways, actions
 from yellowbath.core.process.told import look_told
@@ -124,6 +125,22 @@ class Told(unittest.TestCase):
             self.assertEqual("nothing left" in told.text, done)
             if done:
                 self.assertEqual((found.share_clean, found.sides), (1.0, ()))
+
+    def test_of_what_was_not_named_nothing_was_said(self) -> None:
+        coverage = replace(BASIS.coverage, places=tuple(
+            f"p1.{'front' if k % 2 else 'back'}" for k in range(len(BASIS.coverage.weights))
+        ))  # fmt: skip
+        basis, need = replace(BASIS, coverage=coverage), prior_need("moderate", "black")
+        for sides, done in ((("front",), False), (("front", "back"), True)):
+            book = running().write(40, "reading", current_a=3.0).write(480, "lift")
+            shares = {f"p1.{side}": 1.0 for side in sides}
+            book.write(481, "inspection", verdict="share", shares=shares, sure=True)
+            run = replay(book.log, basis)
+            found = progress(run, need, at(482))
+            chance = chance_clean(run, need, at(482), [0.0])
+            assert chance is not None
+            self.assertEqual(found.left_s == (0.0, 0.0, 0.0), done, sides)
+            self.assertEqual(bool((chance == 1.0).all()), done, "the map says the same")
 
     def told(self, share: float, minutes: float = 180) -> str:
         text: str = self.look(share, minutes)[0].text

@@ -10,6 +10,7 @@ from yellowbath.core.checks.words import about, when
 from yellowbath.core.geometry.fit import piece_fits, pieces_meet
 from yellowbath.core.geometry.piece import posed
 from yellowbath.core.geometry.tank import plan_size
+from yellowbath.core.words import word
 
 
 @check("tank_metal")
@@ -33,7 +34,7 @@ def no_fit(c: Context) -> Iterator[Evidence]:
 
 @check("own_vessel")
 def own_vessel(c: Context) -> Iterator[Evidence]:
-    tub = "; it stands in a tub of cold water" if c.plan.place.cooled else ""
+    tub = word("set_up.in_tub") if c.plan.place.cooled else ""
     return when(c.plan.tank.is_piece, water=c.show(c.fill.water.value, "volume"), tub=tub)
 
 

@@ -279,11 +279,9 @@ def _hung(plan: Plan, bottoms: Mapping[str, float], frame: Frame) -> list[Hung]:
 
 def _uncovered(hung_one: Hung, piece: Piece, plan: Plan) -> Hung:
     """What is taped over is not for this bath, as if it stood out of the liquid."""
-    covered = plan.covered(piece)
-    if not covered:
+    if not plan.covered(piece):
         return hung_one
-    taped = np.isin(places_of(piece, hung_one.ref.surface), list(covered))
-    return replace(hung_one, wet=np.where(taped, 0.0, hung_one.wet))
+    return replace(hung_one, wet=np.where(_taped(plan, piece), 0.0, hung_one.wet))
 
 
 def places_of(piece: Piece, surface: Surface) -> list[str]:
@@ -293,12 +291,16 @@ def places_of(piece: Piece, surface: Surface) -> list[str]:
 
 def bare_share(plan: Plan, piece: Piece) -> float:
     """Share of a piece's surface that the liquid may touch: what is not taped over [-]."""
-    covered = plan.covered(piece)
-    if not covered:
-        return 1.0
-    surface = reference(piece).surface
-    taped = np.isin(places_of(piece, surface), list(covered))
-    return float(surface.areas[~taped].sum() / surface.areas.sum())
+    areas = reference(piece).surface.areas
+    return float(areas[~_taped(plan, piece)].sum() / areas.sum())
+
+
+def _taped(plan: Plan, piece: Piece) -> np.ndarray:
+    """Which of a piece's reference facets no liquid touches."""
+    found: np.ndarray = np.isin(
+        places_of(piece, reference(piece).surface), list(plan.covered(piece))
+    )
+    return found
 
 
 def hung_facets(

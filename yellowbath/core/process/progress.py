@@ -94,10 +94,9 @@ def _seen_clean(run: Run, believed: float) -> bool:
     last = run.inspections[-1][1] if run.inspections else None
     if last is None or not last.shares or min(last.shares.values()) < param("clean_share").value:
         return False
-    return last.sure or believed >= _FITS
-
-
-_FITS = 0.5  # of it thought clean once the look is weighed; judged
+    there = set(run.stretches[-1].basis.coverage.places) if run.stretches else set()
+    whole = there <= set(last.shares)  # of what was not named nothing was said
+    return whole and (last.sure or believed >= param("look_fits").value)
 
 
 def _share_clean(run: Run, cloud: Cloud, doses: Array, weights: Sequence[float]) -> float:
@@ -107,14 +106,13 @@ def _share_clean(run: Run, cloud: Cloud, doses: Array, weights: Sequence[float])
     shown = run.inspections[-1][1].shares if run.inspections else {}
     if shown and nothing_gained(run):
         return sum(shown.values()) / len(shown)
-    return _flowed(run, cloud, doses, weights)
+    return _flowed(run, cloud, doses, weights, _middle_half(run, cloud, doses))
 
 
-def _flowed(run: Run, cloud: Cloud, doses: Array, weights: Sequence[float]) -> float:
-    """Share of some of the surface (k) that is clean [-] by what flowed, and what is believed."""
-    clean = _by_particle(run, cloud, doses, weights)
-    middle = _middle_half(cloud, _by_particle(run, cloud, doses, areas_of(run)))
-    return float(np.clip(middle @ clean, 0.0, 1.0))
+def _flowed(run: Run, cloud: Cloud, doses: Array, weights: Sequence[float], middle: Array) -> float:
+    """Share of some of the surface (k) that is clean [-] by what flowed, and what is believed, of
+    the ``middle`` (p) of it."""
+    return float(np.clip(middle @ _by_particle(run, cloud, doses, weights), 0.0, 1.0))
 
 
 def _by_particle(run: Run, cloud: Cloud, doses: Array, weights: Sequence[float]) -> Array:
@@ -124,13 +122,13 @@ def _by_particle(run: Run, cloud: Cloud, doses: Array, weights: Sequence[float])
     return cloud.share_clean(had, order)
 
 
-def _middle_half(cloud: Cloud, clean: Array) -> Array:
+def _middle_half(run: Run, cloud: Cloud, doses: Array) -> Array:
     """Weights (p) of the half of the belief that lies in the middle by what is clean of all of it.
 
     After a look that may be a slip there are two heaps of belief, and a mean lies where neither is;
     the same half for every place, so that places add up to the whole.
     """
-    order = np.argsort(clean)
+    order = np.argsort(_by_particle(run, cloud, doses, areas_of(run)))
     upto = np.cumsum(cloud.weights[order])
     within = np.clip(upto, 0.25, 0.75) - np.clip(upto - cloud.weights[order], 0.25, 0.75)
     made = np.zeros(len(order))
@@ -284,14 +282,14 @@ def places(
     goal = param("clean_share").value
     if _seen_clean(run, _share_clean(run, cloud, doses, main_of(run))):
         return [Place(name, 1.0, (0.0, 0.0, 0.0)) for name in of]
-    made = []
+    made, middle = [], _middle_half(run, cloud, doses)
     for name, (shares, lost) in of.items():
         reached = sum(shares) / max(sum(shares) + lost, 1e-12)
         shown = run.inspections[-1][1].shares if run.inspections else {}
         if name in shown and nothing_gained(run):
             clean = shown[name]
         else:
-            clean = reached * _flowed(run, cloud, doses, shares) if reached > 0 else 0.0
+            clean = reached * _flowed(run, cloud, doses, shares, middle) if reached > 0 else 0.0
         here = ahead is not None and reached >= goal
         left = _three(cloud, ahead.whole(shares)) if ahead is not None and here else None
         made.append(Place(name, clean, left))
@@ -322,18 +320,17 @@ def chance_clean(run: Run, need: dose.Need, now: datetime, hours: Sequence[float
     under power (h) as it hangs; None before there was any power, or while nothing flows."""
     if not run.stretches or run.silent:
         return None
-    cloud = believe(run, need)
+    cloud, doses = believe(run, need), np.array(doses_of(run, now))
+    if _seen_clean(run, _share_clean(run, cloud, doses, main_of(run))):
+        return np.ones((len(hours), len(doses)))
     last = run.stretches[-1]
     coverage = last.basis.coverage
     served = np.array(coverage.needs) if coverage.needs else 1.0
-    had = np.maximum(np.array(doses_of(run, now)), 0.0) * scaled_by(run, cloud)
+    had = np.maximum(doses, 0.0) * scaled_by(run, cloud)
     ratios = np.array(coverage.in_pose(last.pose, last.flips))
     mean = last.current_a / last.basis.wetted_area_m2
     rates = cloud.rates(mean, ratios, amps_sigma(last.source, last.low_a, last.high_a)) / served
-    out = []
-    middle = _middle_half(
-        cloud, _by_particle(run, cloud, np.array(doses_of(run, now)), areas_of(run))
-    )
+    out, middle = [], _middle_half(run, cloud, doses)
     for after in hours:
         with np.errstate(divide="ignore"):
             score = np.log(had + rates * after) - np.log(cloud.need)[:, None]

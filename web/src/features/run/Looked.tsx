@@ -1,6 +1,9 @@
 import type { Detail, RunOut } from "@/shared/api/client";
+import { timeNow } from "@/shared/clock";
 import { word } from "@/shared/words";
 import type { Enter } from "./useRun";
+
+const STALE = 60_000; // ms that the run's own time may be old
 
 /** What became of the newest look; one that is far from what was thought is asked about once. */
 export function Looked({ run, enter, busy }: { run: RunOut; enter: Enter; busy: boolean }) {
@@ -8,8 +11,12 @@ export function Looked({ run, enter, busy }: { run: RunOut; enter: Enter; busy: 
   const line = run.log.find((l) => l.client_id === run.far_look);
   const strike = (target: string) => enter({ kind: "void", target, reason: "" });
   const again = async (target: string, detail: object, at: string) => {
+    // the log tells times by the shop's clock, an entry by this device's
+    const ahead = timeNow().getTime() - Date.parse(run.now);
+    const apart = Math.abs(ahead) > STALE ? ahead : 0;
     await strike(target);
-    await enter({ ...detail, kind: "inspection", sure: true } as Detail, new Date(at));
+    const sure = { ...detail, kind: "inspection", sure: true } as Detail;
+    await enter(sure, new Date(Date.parse(at) + apart));
   };
   return (
     <div className="space-y-2 border-l-4 border-hair bg-sheet p-3" data-looked>

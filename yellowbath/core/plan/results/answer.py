@@ -27,11 +27,12 @@ from yellowbath.core.geometry import anode as anodes
 from yellowbath.core.geometry import piece as pieces
 from yellowbath.core.geometry.tank import plan_size
 from yellowbath.core.hours.outlook import window_figure
-from yellowbath.core.plan.reading.filling import Fill, fill, wetted_share
+from yellowbath.core.plan.reading.filling import Fill, fill
 from yellowbath.core.plan.results.meter import anchored
 from yellowbath.core.plan.results.model import Answer as Answer
 from yellowbath.core.plan.results.model import Band as Band
 from yellowbath.core.plan.results.scrap import scrap_area_figure, scrap_life_figure
+from yellowbath.core.plan.results.surface import area_figure, mass_figure, wetted_figure
 from yellowbath.core.plan.results.surroundings import surrounding_figures
 from yellowbath.core.power import supply as power
 from yellowbath.core.power import warming
@@ -255,57 +256,6 @@ def layout(plan: Plan, filled: Fill, wetted_area: float) -> RodLayout:
 
 
 # --- Figures of the pipeline ----------------------------------------------------------------------
-
-
-def area_figure(plan: Plan) -> Figure:
-    """Total surface [m2] of the piece, or of all pieces."""
-    areas = [pieces.area_figure(p) for p in plan.pieces]
-    if len(areas) == 1:
-        return areas[0]
-    symbols = [
-        typed(f"A{k}", f"Surface of piece {k}", a.value, "area")
-        for k, a in enumerate(areas, start=1)
-    ]
-    return figure(
-        "piece.area", "Surface of the pieces", sum(a.value for a in areas), "area",
-        " + ".join(i.symbol for i in symbols), symbols, "geometry",
-    )  # fmt: skip
-
-
-def wetted_figure(plan: Plan, area: Figure, filled: Fill) -> Figure:
-    """Surface in the liquid [m2]; what stands out counts by height, what is taped over not."""
-    level = filled.level.value
-    wet = sum(
-        pieces.area_figure(p).value * wetted_share(plan, p, level) * _bare(plan, p)
-        for p in plan.pieces
-    )
-    share = wet / area.value
-    taped = any(plan.covered(p) for p in plan.pieces)
-    said = "Share of it in the liquid and bare" if taped else "Share of its height in the liquid"
-    return figure(
-        "piece.wetted_area", "Surface in the liquid", area.value * share, "area", "A*w",
-        [uses("A", area), typed("w", said, share, "ratio")],
-        "geometry",
-    )  # fmt: skip
-
-
-def _bare(plan: Plan, piece: Piece) -> float:
-    """Share of its surface that is not taped over [-]; the mesher is loaded only where it asks."""
-    if not plan.covered(piece):
-        return 1.0
-    from yellowbath.core.field.plan_bath import bare_share
-
-    return bare_share(plan, piece)
-
-
-def mass_figure(plan: Plan) -> Figure:
-    """Mass [kg] as weighed, else as if solid iron of the sizes given."""
-    rho = param("steel_kg_m3")
-    volume = sum(pieces.volume(p) for p in plan.pieces)
-    return figure(
-        "piece.mass", "Mass of the piece", volume * rho.value, "mass",
-        "V*rho", [typed("V", "Metal volume", volume, "volume"), uses("rho", rho)], "geometry",
-    )  # fmt: skip
 
 
 def percentile_figure(density: Figure, solved: FieldAnswer, share: float) -> Figure:

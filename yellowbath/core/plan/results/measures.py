@@ -23,10 +23,12 @@ _ROUND = 0.1  # off at most by rounding to what a hand can measure; judged
 
 @dataclass(frozen=True)
 class Measure:
-    """What a person measures with: its name, and what it holds of what is in the box [kg]."""
+    """What a person measures with: its name, what it holds of what is in the box [kg], and whether
+    that is a weight itself."""
 
     name: str
     holds_kg: float
+    is_weight: bool = False
 
 
 @dataclass(frozen=True)
@@ -124,7 +126,8 @@ def own_measure(plan: Plan, mass_kg: float) -> Measure:
     cup in which such a mass [kg] of what is in the box is best told, or the shop's small weight."""
     said, box = _said(plan), product(plan.mix.product)
     unweighed = said is not None and said.measure == "scoop" and plan.mix.scoop_kg is None
-    weight = Measure("gram", 1e-3) if plan.system == "metric" else Measure("ounce", POUND / 16)
+    metric = plan.system == "metric"
+    weight = Measure("gram", 1e-3, True) if metric else Measure("ounce", POUND / 16, True)
     if said is not None and said.measure == "mass" and not said.dry:
         return weight
     if said is None or said.dry or unweighed:
@@ -182,7 +185,7 @@ def by_measure(plan: Plan, answer: Answer) -> str | None:
     besides."""
     mass = needed_kg(plan, answer, answer.concentration.value)
     own = own_measure(plan, mass)
-    weight = own.name in ("gram", "ounce") or not _close(mass / own.holds_kg)
+    weight = own.is_weight or not _close(mass / own.holds_kg)
     return None if weight else said_in(plan, own, mass)
 
 

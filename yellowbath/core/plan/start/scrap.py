@@ -79,7 +79,6 @@ def kept_cool(plan: Plan) -> Plan:
 
 _DOSES = (5.0, 2.5, 1.25, 0.6)  # g/L, the usual one first; judged
 _LIMITS = (1.0, 0.5, 0.25)  # of the amps set; judged
-_WARM = 50.0  # C, above which it scalds
 
 
 def _cool(plan: Plan) -> bool:
@@ -88,7 +87,7 @@ def _cool(plan: Plan) -> bool:
     except NoAnswerError:  # nothing flows, and nothing warms: what is lacking is told elsewhere
         return True
     hottest = found.of("bath.hottest")
-    warm = hottest is not None and hottest.value > min(plan.tank.limit_c, _WARM)
+    warm = hottest is not None and hottest.value > plan.tank.limit_c
     return not warm and found.p95.value <= found.band.p95_high and _stands(plan, found)
 
 
