@@ -17,11 +17,13 @@ import tempfile
 import time
 import unittest
 import warnings
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from functools import cache
 
 from tests import page_units
-from tests.server import SEEDED
+from tests.server import SEEDED, described
+from tests.solving import FIELDS
 
 WORKERS = 4  # on two cores: whoever drives a browser or a line waits for it most of the time
 SLOWEST = 12  # how many classes are named with their time
@@ -33,8 +35,10 @@ warm_up(SOLVER)
 _DEMO = """
 import sys
 from pathlib import Path
+from tests.solving import share_fields
 from yellowbath.store.engine import open_engine
 from yellowbath.workflows.demo import seed
+share_fields()
 engine = open_engine(Path(sys.argv[1]) / "shop.sqlite")
 seed(engine)
 engine.dispose()
@@ -65,14 +69,17 @@ def main(pattern: str = "") -> int:
 
 def _all_of(pattern: str, made: str) -> int:
     started = time.monotonic()
+    every = (t for tests in _loaded().values() for t in tests)
     names = _apart(
-        sorted({_class_of(t) for t in _all() if pattern in t.id() or _broken(t)}, key=_rank)
+        sorted({_class_of(t) for t in every if pattern in t.id() or _broken(t)}, key=_rank)
     )
     if pattern in PAGE:
         names = [*names[:WORKERS], PAGE, *names[WORKERS:]]
     tasks = [(name, pattern) for name in names]
+    os.environ[FIELDS] = tempfile.mkdtemp(dir=made)
     if not pattern:
         # compiled code is made once and kept on disk, or both workers would wait for it, and a page
+        described()
         subprocess.run([sys.executable, "-c", _WARM], check=True)
         subprocess.run(
             [sys.executable, "-c", _DEMO, os.environ.setdefault(SEEDED, made)], check=True
@@ -111,7 +118,7 @@ def run_class(task: tuple[str, str]) -> Outcome:
     if name == PAGE:
         ran, failed, said_of_them, took = page_units.run()
         return Outcome(ran, failed, 0, said_of_them, took, "the page's own units")
-    chosen = [t for t in _all() if _class_of(t) == name and (pattern in t.id() or _broken(t))]
+    chosen = [t for t in _loaded()[name] if pattern in t.id() or _broken(t)]
     began, busy = time.monotonic(), time.process_time()
     said = io.StringIO()
     warnings.simplefilter("error")
@@ -136,6 +143,15 @@ def _broken(test: unittest.TestCase) -> bool:
 
 def _rank(name: str) -> tuple[int, str]:
     return next((k for k, part in enumerate(LONG) if part in name), len(LONG)), name
+
+
+@cache
+def _loaded() -> Mapping[str, Sequence[unittest.TestCase]]:
+    """Every test by its class; found once, and a worker has what its parent found."""
+    made: dict[str, list[unittest.TestCase]] = {}
+    for test in _all():
+        made.setdefault(_class_of(test), []).append(test)
+    return made
 
 
 def _all() -> Iterator[unittest.TestCase]:

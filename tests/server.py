@@ -13,6 +13,7 @@ import sys
 import time
 import urllib.request
 from contextlib import suppress
+from functools import cache
 from pathlib import Path
 from typing import Any
 from urllib.error import HTTPError, URLError
@@ -22,6 +23,18 @@ from tests.longer import PATIENCE_S
 SEEDED = "YB_SEEDED"  # names a folder with a demo shop that was made once for all tests
 
 
+@cache
+def _described() -> str:
+    from yellowbath.api.app import make_app
+
+    return json.dumps(make_app(None).openapi())
+
+
+def described() -> Any:
+    """The API's own description, made once for all tests."""
+    return json.loads(_described())
+
+
 def free_port() -> int:
     with socket.socket() as s:
         s.bind(("127.0.0.1", 0))
@@ -29,11 +42,15 @@ def free_port() -> int:
         return port
 
 
-# Imports what a server wants once, then forks one for each line of arguments; whoever is killed is
+# Imports what a server wants and loads its kernels once, then forks one for each line of arguments; whoever is killed is
 # nobody's to wait for.
 _NURSERY = """
 import json, os, signal, sys
 import yellowbath.api.app, yellowbath.cli, yellowbath.workflows.demo_line, uvicorn
+from tests.solving import SOLVER, share_fields
+from yellowbath.workflows.field import warm_up
+share_fields()
+warm_up(SOLVER)
 signal.signal(signal.SIGCHLD, signal.SIG_IGN)
 for line in sys.stdin:
     pid = os.fork()

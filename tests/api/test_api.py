@@ -6,6 +6,7 @@ from typing import Any
 
 from fastapi.testclient import TestClient
 
+from tests.server import described
 from tests.shops import QUIET, STAINLESS, START, ShopCase
 from yellowbath.api.app import make_app
 
@@ -179,7 +180,7 @@ class Page(ApiCase):
             http.close()
 
     def test_every_operation_documents_itself(self) -> None:
-        api = make_app(None).openapi()
+        api = described()
         for path, methods in api["paths"].items():
             for verb, operation in methods.items():
                 with self.subTest(f"{verb} {path}"):

@@ -14,6 +14,7 @@ from schemathesis.generation import GenerationMode
 
 from tests.api.test_api import ApiCase
 from tests.longer import LONG, of
+from tests.server import described
 from tests.shops import QUIET
 
 # Routes that solve or draw, a second or more each; and searches, minutes each.
@@ -25,9 +26,9 @@ LONGEST = 400_000  # bytes: a plan's answer with its figures
 PROBLEM = 4_300_000  # of one that brings another's document, which may be as long as a plan
 
 
-def described(app: Any) -> Any:
+def typed() -> Any:
     """The API's description, in which free-form documents say what they are."""
-    made = app.openapi()
+    made = described()
     parts = made["components"]["schemas"]
     inputs = {name: f"{name}-Input" if f"{name}-Input" in parts else name
               for name in ("Plan", "Thing")}  # fmt: skip
@@ -53,7 +54,7 @@ class Fuzz(ApiCase):
                       "kind": "layout.svg"}  # fmt: skip
 
     def test_no_request_breaks_anything(self) -> None:
-        schema = schemathesis.openapi.from_dict(described(self.http.app))
+        schema = schemathesis.openapi.from_dict(typed())
         for k, operation in enumerate(result.ok() for result in schema.get_all_operations()):
             many = of(20, 1) if operation.path.endswith(SLOW) else of(120, 2)
             if operation.path.endswith(UNENDING):

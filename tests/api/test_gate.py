@@ -11,6 +11,7 @@ from unittest.mock import patch
 
 from fastapi.testclient import TestClient
 
+from tests.server import described
 from tests.shops import QUIET, ShopCase
 from yellowbath.api.app import make_app
 from yellowbath.api.gate import FILE_MOST, HEADERS, JSON_MOST, Gate
@@ -62,7 +63,7 @@ class Pages(GateCase):
 
     def test_every_route_that_takes_a_body_takes_its_own_kind_only(self) -> None:
         """Walked from the API's own description; a form's kinds need no leave to be sent."""
-        api = self.http.get("/api/session").request.url and make_app(None).openapi()
+        api = described()
         walked = 0
         for path, methods in api["paths"].items():
             for verb in set(methods) & {"post", "put", "delete", "patch"}:
@@ -142,7 +143,7 @@ class Passcodes(GateCase):
         return self.http.post("/api/session", json={"passcode": passcode})
 
     def test_nothing_of_the_shop_is_told_without_it(self) -> None:
-        api = make_app(None).openapi()
+        api = described()
         for path, methods in api["paths"].items():
             for verb in methods:
                 if path.startswith(("/api/session", "/api/words")):

@@ -6,8 +6,8 @@ from typing import Any
 from sqlalchemy import insert, text, update
 
 from tests.api.test_api import ApiCase
+from tests.server import described
 from tests.shops import QUIET, START
-from yellowbath.api.app import make_app
 from yellowbath.core.document import SCHEMA_VERSION
 from yellowbath.store import tables
 from yellowbath.workflows.unread import examine
@@ -40,7 +40,7 @@ class UnreadCase(ApiCase):
 
     def paths(self) -> list[str]:
         """Every page's list: each GET that needs nothing given."""
-        schema = make_app(self.shop).openapi()["paths"]
+        schema = described()["paths"]
         return [
             path.removeprefix("/api") for path, ways in schema.items()
             if "get" in ways and "{" not in path

@@ -4,7 +4,7 @@ import unittest
 from collections.abc import Iterator
 from typing import Any
 
-from yellowbath.api.app import make_app
+from tests.server import described
 from yellowbath.core.document import Plan
 from yellowbath.core.kit import KitEvent, Thing
 from yellowbath.core.process.log import Entry
@@ -49,7 +49,7 @@ class Bounds(unittest.TestCase):
             self.assertEqual(found, set(), model.__name__)
 
     def test_what_is_sent(self) -> None:
-        made = make_app(None).openapi()
+        made = described()
         parts = made["components"]["schemas"]
         sent: dict[str, Any] = {}
         for path, operations in made["paths"].items():

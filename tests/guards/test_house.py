@@ -2,14 +2,12 @@
 
 import contextlib
 import io
-import json
 import re
-import subprocess
-import sys
 import unittest
 from pathlib import Path
 
 from tests import share
+from tests.server import described
 
 ROOT = Path(__file__).parents[2]
 WEB = ROOT / "web" / "src"
@@ -34,10 +32,7 @@ class FrontEnd(unittest.TestCase):
 
     def test_the_client_is_generated_from_this_api(self) -> None:
         """Every path and operation of the API stands in the generated types."""
-        made = subprocess.run(
-            [sys.executable, "-m", "yellowbath.cli", "openapi"], capture_output=True, check=True
-        )
-        api = json.loads(made.stdout)
+        api = described()
         types = (WEB / "shared" / "api" / "schema.d.ts").read_text("utf-8")
         for path, methods in api["paths"].items():
             self.assertIn(f'"{path}"', types)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import AsyncIterator, Sequence
 from contextlib import asynccontextmanager
+from functools import cache
 from pathlib import Path
 
 import anyio.to_thread
@@ -62,6 +63,14 @@ def make_app(
     app.state.practices = None if the_shop is None else Practices(the_shop.solver)
     problems.install(app)
     app.add_middleware(Gate, api=app, names=names, sessions=sessions)
+    app.router.routes.extend(_api().routes)
+    _serve_page(app, web)
+    return app
+
+
+@cache
+def _api() -> APIRouter:
+    """Every route of the API; put together once, whatever applications it is part of."""
     api = APIRouter(prefix="/api", responses=problems.DECLARED)
     for feature in (
         plans,
@@ -77,9 +86,7 @@ def make_app(
         words,
     ):
         api.include_router(feature.router)
-    app.include_router(api)
-    _serve_page(app, web)
-    return app
+    return api
 
 
 @asynccontextmanager

@@ -88,14 +88,17 @@ def observed(run: Run, lines: Sequence[Entry], charge: float, now: datetime) -> 
     last: datetime | None = None
     for e in lines:
         d = e.detail
+        if isinstance(d, Change) and d.after_a:  # what was read after it is of the circuit as it is
+            had = max(charge - d.after_a * _since_h(run, e.at, now), 0.0)
+            made.append(Observed(d.after_a, METER_ERROR[d.method], had))
+            last = e.at
         if isinstance(d, Mended) or (isinstance(d, Change) and d.what != "topped_up"):
             break
         if not isinstance(d, Reading) or not d.current_a:
             continue
         if last is not None and (last - e.at).total_seconds() < _APART_S:
             continue
-        since_h = min((now - e.at).total_seconds(), run.powered_s(now)) / 3600
-        had = max(charge - d.current_a * since_h, 0.0)
+        had = max(charge - d.current_a * _since_h(run, e.at, now), 0.0)
         made.append(Observed(
             d.current_a, METER_ERROR[d.method], had, d.bath_c, d.supply_v, d.tank_v,
         ))  # fmt: skip
@@ -103,6 +106,10 @@ def observed(run: Run, lines: Sequence[Entry], charge: float, now: datetime) -> 
         if len(made) == _MOST:
             break
     return made[::-1]
+
+
+def _since_h(run: Run, at: datetime, now: datetime) -> float:
+    return min((now - at).total_seconds(), run.powered_s(now)) / 3600
 
 
 @dataclass(frozen=True)

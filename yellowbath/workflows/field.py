@@ -12,7 +12,7 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING, Any
 
-from yellowbath.core.checks import PLACING, Owns, find, find_placing
+from yellowbath.core.checks import PLACING, Owns, find_placing, judged
 from yellowbath.core.document import Meter, Piece, Plan
 from yellowbath.core.dose import wanted_by_region
 from yellowbath.core.ear import parse
@@ -158,7 +158,7 @@ def solve_answered(
             before = (earlier.resistance.value, earlier.resistance.share)
             summary = summary.model_copy(update={"earlier": before})
         worked = answer(plan, SolvedField(summary))
-        answered = Answered(quick.read, worked, find(plan, worked, fixes, quick.own))
+        answered = Answered(quick.read, worked, judged(plan, worked), offers=fixes, own=quick.own)
     return PlanField(answered, worked, found, summary, time.perf_counter() - start)
 
 
@@ -199,13 +199,13 @@ def _moved(solver: Solver, read: Read, ready: bool) -> tuple[Answered, LiveField
     first = prepared(plan)
     if find_placing(plan, first.fill):
         quick = answer(plan)
-        return Answered(read, quick, find(plan, quick, fixes=False)), None
+        return Answered(read, quick, judged(plan, quick), offers=False), None
     level = first.fill.level.value
     bottoms, kappa = bottoms_of(plan, level), first.conductivity.value
     with solver.operators() as kept:
         found = solve_live(plan, bottoms, level, kappa, kept, ready)
     worked = answer(plan, SolvedField(found.summary(first.warm, wanted_by_region(plan.pieces))))
-    return Answered(read, worked, find(plan, worked, fixes=False)), found
+    return Answered(read, worked, judged(plan, worked), offers=False), found
 
 
 def run_summary(solver: Solver, quick: Answered) -> FieldSummary:

@@ -9,6 +9,7 @@ import time
 from collections.abc import Mapping, Sequence
 from dataclasses import asdict, dataclass
 from datetime import datetime
+from functools import cached_property
 from importlib.metadata import version
 from pathlib import Path
 from typing import Any
@@ -17,7 +18,7 @@ from pydantic import BaseModel, ConfigDict
 from sqlalchemy import Connection
 
 from yellowbath.core import data
-from yellowbath.core.checks import Owns, find
+from yellowbath.core.checks import Owns, judged, mended
 from yellowbath.core.checks.registry import Finding, stops
 from yellowbath.core.document import AMOUNT, Plan
 from yellowbath.core.document.merge import Side
@@ -48,14 +49,23 @@ from yellowbath.workflows.shop import Shop, new_id
 class Answered:
     """A plan as read, with its answer and findings, or the trouble that leaves it without one;
     ``other_half``: its answer with what stands out of the liquid put end for end, once solved;
-    ``own``: what the shop has that may mend it."""
+    ``offers``: somebody may press what mends a finding; ``own``: what the shop has for it."""
 
     read: Read
     answer: Answer | None
     findings: Sequence[Finding]
     trouble: str = ""
     other_half: Answer | None = None
+    offers: bool = True
     own: Owns | None = None
+
+    @cached_property
+    def mended(self) -> Sequence[Finding]:
+        """The findings with what mends them, tried out when it is asked for: a save or a step of a
+        run asks for none."""
+        if self.answer is None or not self.offers:
+            return self.findings
+        return mended(self.read.plan, self.answer, self.findings, self.own)
 
 
 @dataclass(frozen=True)
@@ -77,13 +87,13 @@ def answer_document(
     """Read a document with its typed texts and work it out; nothing is kept.
 
     The quick closed form answers unless another field model is given. ``fixes``: whether what
-    mends a finding is tried out, where somebody may press it, the shop's ``own`` things first.
+    mends a finding may be pressed, where somebody may press it, the shop's ``own`` things first.
     """
     read = read_plan(document)
     try:
         with figures_or_why():
             worked = answer(read.plan, model or FIELD_MODEL)
-            return Answered(read, worked, find(read.plan, worked, fixes, own), own=own)
+            return Answered(read, worked, judged(read.plan, worked), offers=fixes, own=own)
     except NoAnswerError as error:
         return Answered(read, None, [], str(error))
 

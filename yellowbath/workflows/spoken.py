@@ -60,4 +60,5 @@ def _said(entry: Entry | None) -> Heard | None:
 
 def _heard(row: Sequence[Any]) -> Heard:
     """A row of the roll-up: start, then mean, least and most by channel."""
-    return Heard(int(row[0]), row[1], row[4], row[7])
+    swing = 0.0 if row[1] is None else row[3] - row[2]
+    return Heard(int(row[0]), row[1], row[4], row[7], swing)

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from sqlalchemy import Connection
 
-from yellowbath.core.checks import find
+from yellowbath.core.checks import judged
 from yellowbath.core.checks.registry import Finding, stops
 from yellowbath.core.diagnosis.expected import Band, expected
 from yellowbath.core.diagnosis.loop import Loop
@@ -73,7 +73,7 @@ def _known_since(
             now_worked = answer(known, _model(row) or FIELD_MODEL)
         except NoAnswerError:
             now_worked = worked  # its figures are the run's own; facts are judged all the same
-        findings = find(known, now_worked, fixes=False)
+        findings = judged(known, now_worked)
     return Known(
         known, [*asked.now, *findings], before, design_differences(plan, newest), asked.open
     )  # fmt: skip
@@ -135,7 +135,7 @@ class _Own:
 
 
 def _own(row: RunRow, revision: Revision) -> _Own:
-    answered = answer_document(revision.document, _model(row))
+    answered = answer_document(revision.document, _model(row), fixes=False)
     worked = answered.answer
     if worked is None:
         raise NoAnswerError(answered.trouble)

@@ -10,7 +10,7 @@ from typing import Any
 
 from tests.core.checks.test_rules import QUIET
 from tests.core.process.test_run import BASIS, Book
-from yellowbath.core.checks import find
+from yellowbath.core.checks import judged
 from yellowbath.core.checks.fixes.trying import changed
 from yellowbath.core.data import params, table
 from yellowbath.core.plan.reading.entries import read_plan
@@ -43,7 +43,7 @@ def speaks(case: dict[str, str], value: float) -> bool:
         return _tripped(base, value) == case["speaks"]
     plan = changed(read_plan({**QUIET, **base}).plan, ((case["at"], value),))
     assert plan is not None, case
-    found = find(plan, answer(plan), fixes=False)
+    found = judged(plan, answer(plan))
     return case["check"] in {f.id for f in found}
 
 

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from tests.core.checks.test_rules import CALLED, QUIET
 from tests.longer import of
 from yellowbath.core import document as d
-from yellowbath.core.checks import find
+from yellowbath.core.checks import find, judged
 from yellowbath.core.checks.fixes.trying import changed
 from yellowbath.core.checks.limits import check_rows
 from yellowbath.core.checks.registry import Finding
@@ -90,7 +90,7 @@ def worked(document: dict[str, Any]) -> tuple[Plan, Answer, list[Finding]]:
     except NoAnswerError:
         assume(False)
         raise
-    return plan, made, list(find(plan, made, fixes=False))
+    return plan, made, list(judged(plan, made))
 
 
 def stops(found: list[Finding]) -> set[str]:
@@ -154,7 +154,7 @@ class Added(unittest.TestCase):
                 with self.subTest(arrangement, count=count):
                     plan = read_plan(document).plan
                     self.assertEqual(len(plan.anodes), count)
-                    ids = stops(list(find(plan, answer(plan), fixes=False)))
+                    ids = stops(list(judged(plan, answer(plan))))
                     self.assertIn("anode_refused", ids)
 
 
@@ -175,8 +175,8 @@ class Mends(unittest.TestCase):
             for change in f.changes:
                 after = changed(plan, change.sets)
                 assert after is not None
-                ids = stops(list(find(after, answer(after), fixes=False)))
-                all_ids = {x.id for x in find(after, answer(after), fixes=False)}
+                ids = stops(list(judged(after, answer(after))))
+                all_ids = {x.id for x in judged(after, answer(after))}
                 self.assertNotIn(f.id, all_ids, change.label)
                 self.assertLessEqual(ids, before, change.label)
 

@@ -50,11 +50,12 @@ class AfterALift(unittest.TestCase):
 
 class NothingFlows(unittest.TestCase):
     def test_where_the_volts_are_says_where_to_look(self) -> None:
-        """No amps: with no volts at the supply, with volts there, with volts at the tank, and with
-        nothing more read, it is told otherwise each time."""
+        """No amps, read twice: with no volts at the supply, with volts there, with volts at the
+        tank, and with nothing more read, it is told otherwise each time."""
         told = set()
         for volts in ({"supply_v": 0.1}, {"supply_v": 13.6}, {"tank_v": 12.0}, {"tank_v": 0.0}, {}):
-            book = running().write(40, "reading", current_a=0.0, **volts)
+            book = running().write(38, "reading", current_a=0.0)
+            book.write(40, "reading", current_a=0.0, **volts)
             (sign,) = replay(book.log, BASIS).signs
             self.assertEqual(sign.kind, "not_running")
             told.add((sign.title, sign.why))

@@ -98,7 +98,7 @@ class Windows(unittest.TestCase):
         self.assertGreater(weak[1], 2 * strong[1])
 
     def test_no_current_leaves_no_window(self) -> None:
-        self.assertIsNone(now(running().write(30, "reading", current_a=0.0), 40).left_s)
+        self.assertIsNone(now(running().write(30, "reading", tank_v=0.0), 40).left_s)
         self.assertIsNone(now(Book(), 0).left_s)
 
     def test_not_yet_moves_the_window_out_and_clean_draws_it_in(self) -> None:

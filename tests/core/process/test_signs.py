@@ -11,6 +11,7 @@ from yellowbath.core.field.model import Coverage
 from yellowbath.core.process.advice import advise
 from yellowbath.core.process.basis import Basis
 from yellowbath.core.process.charge import charge_ah, doses_at
+from yellowbath.core.process.doubts import in_doubt
 from yellowbath.core.process.progress import progress
 from yellowbath.core.process.run import Run, replay
 from yellowbath.core.process.schedule import Action, Ways, actions
@@ -116,10 +117,14 @@ class Danger(unittest.TestCase):
 
 class NotRunning(unittest.TestCase):
     SILENT: tuple[dict[str, Any], ...] = (
-        {"kind": "reading", "current_a": 0.0}, {"kind": "reading", "tank_v": 0.0},
-        {"kind": "look", "bubbles": "none"},
-        {"kind": "reading", "current_a": 0.0, "tank_v": 12.0},
+        {"kind": "reading", "tank_v": 0.0}, {"kind": "look", "bubbles": "none"},
+        {"kind": "reading", "current_a": 0.0, "tank_v": 0.1},
+        {"kind": "reading", "current_a": 0.0, "method": "line"},
     )  # fmt: skip
+    NOUGHT: tuple[dict[str, Any], ...] = (
+        {"kind": "reading", "current_a": 0.0},
+        {"kind": "reading", "current_a": 0.0, "tank_v": 12.0},
+    )
 
     def test_the_box_asks_for_the_mend_and_is_not_red(self) -> None:
         for detail in self.SILENT:
@@ -142,6 +147,45 @@ class NotRunning(unittest.TestCase):
             self.assertAlmostEqual(p.powered_s, (59 + 240) * 60)
             self.assertIsNone(p.left_s)
 
+    def test_nought_amps_ask_for_gas_and_stop_nothing(self) -> None:
+        for detail in self.NOUGHT:
+            book = running().write(60, "look", bubbles="whole").write(540, **detail)
+            action, run = first(book, 541), run_of(book)
+            self.assertEqual((action.kind, action.danger), ("gas", False))
+            self.assertFalse(run.silent)
+            self.assertAlmostEqual(charge_ah(run.stretches, at(600)), 3.0 * 599 / 60)
+
+    def test_no_gas_no_volts_or_a_second_nought_stop_it_from_the_likeliest_moment(self) -> None:
+        for detail in (*self.SILENT, *self.NOUGHT):
+            book = running().write(60, "look", bubbles="whole")
+            book.write(540, "reading", current_a=0.0).write(560, **detail)
+            run = run_of(book)
+            self.assertTrue(run.silent, detail)
+            self.assertEqual(run.stopped, (at(60), at(300), at(540)), "dead by the first nought")
+            self.assertEqual(first(book, 561).kind, "mend")
+            self.assertAlmostEqual(charge_ah(run.stretches, at(900)), 3.0 * (59 / 60 + 4))
+
+    def test_gas_means_the_meter(self) -> None:
+        """Seen afterwards or just before, the amps are as they were, and nobody looks for a fault
+        of the bath."""
+        after = running().write(540, "reading", current_a=0.0).write(545, "look", bubbles="whole")
+        before = running().write(540, "look", bubbles="whole").write(545, "reading", current_a=0.0)
+        for book in (after, before):
+            run = run_of(book)
+            self.assertFalse(run.silent)
+            said = advise(run, GUARDED)
+            assert said
+            self.assertIn("meter", said.title)
+            self.assertFalse(in_doubt(run, GUARDED))
+            self.assertIsNone(run.fell_at)
+            self.assertAlmostEqual(charge_ah(run.stretches, at(600)), 3.0 * 599 / 60)
+        run = run_of(after.write(560, "reading", current_a=2.5))
+        self.assertEqual((run.signs, run.nought_at), ([], None))
+
+    def test_nought_takes_no_danger_back(self) -> None:
+        book = running().write(40, "reading", current_a=9.0).write(42, "reading", current_a=0.0)
+        self.assertTrue(first(book, 43).danger)
+
     def test_a_sign_of_life_begins_again(self) -> None:
         book = running().write(60, "look", bubbles="none").write(90, "reading", current_a=2.0)
         run = run_of(book)
@@ -150,7 +194,7 @@ class NotRunning(unittest.TestCase):
         self.assertAlmostEqual(charge_ah(run.stretches, at(150)) - before, 2.0)
 
     def test_the_exact_hour_entered_afterwards_takes_the_band_away(self) -> None:
-        book = running().write(60, "look", bubbles="whole").write(540, "reading", current_a=0.0)
+        book = running().write(60, "look", bubbles="whole").write(540, "reading", tank_v=0.0)
         book.write(200, "found_stopped", cause="fuse")
         run = run_of(book)
         self.assertEqual([s.source for s in run.stretches], ["expected"])

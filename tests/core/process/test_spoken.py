@@ -32,6 +32,17 @@ class Said(unittest.TestCase):
         half = to_say(heard[:90], None)
         self.assertEqual([*half, *to_say(heard[60:], half[-1])], said)
 
+    def test_no_mean_goes_over_a_step(self) -> None:
+        """Two amps till the fifth second, then nought: of that stretch nothing is said but where a
+        bath swings all the time."""
+        heard = [row(10 * k, 2.0) for k in range(5)]
+        mixed = Heard(50_000, 1.0, swing=2.0)
+        self.assertEqual([h.amps for h in to_say([*heard, mixed], None)], [2.0])
+        said = to_say([*heard, mixed, row(60, 0.0)], None)
+        self.assertEqual([h.amps for h in said], [2.0, 2.0, 0.0])
+        swings = [Heard(10_000 * k, 1.5, swing=1.0) for k in range(70)]
+        self.assertEqual({h.amps for h in to_say(swings, None)}, {1.5})
+
     def test_what_was_not_measured_is_no_nought(self) -> None:
         self.assertEqual(to_say([row(0, None), row(10, None)], row(-10, 2.0)), [])
 

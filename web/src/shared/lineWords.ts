@@ -18,7 +18,12 @@ export function lineWords(
     case "inspection":
       return inspectionWords(d, run);
     case "finish_step":
-      return `${run?.steps.find((s) => s.id === d.step)?.title ?? d.step}: ${d.mark}`;
+      return noted(
+        `${run?.steps.find((s) => s.id === d.step)?.title ?? d.step}: ${d.mark}`,
+        String(d.choice ?? "").replaceAll("_", " "),
+      );
+    case "close":
+      return noted(plain, d.remarks);
     case "switch_on":
       return d.already ? word("already.log") : plain;
     case "remark":
@@ -28,13 +33,14 @@ export function lineWords(
     case "asked":
     case "mended":
       // told by the bath's own figures; until the server has it, by what was asked
-      return line.text || plain;
-    default: {
-      const why = d.cause ?? d.reason;
-      return why ? `${plain}: ${why}` : plain;
-    }
+      return line.text || noted(plain, d.note);
+    default:
+      return noted(plain, d.cause || d.reason || d.note);
   }
 }
+
+/** What was written beside it stands behind it. */
+const noted = (what: string, note: unknown) => (note ? `${what}: ${note}` : what);
 
 function lookWords(d: Record<string, unknown>): string {
   const signs = ((d.signs as string[] | undefined) ?? []).map((v) => word(`choice.run.sign.${v}`));
@@ -61,17 +67,17 @@ function changeWords(d: Record<string, unknown>): string {
   const went = scrap
     ? `: ${scrap.count} × ${[said("anode.material", scrap.material), scrap.size].filter(Boolean).join(", ")}`
     : "";
-  return `${what}${went}${amps}${d.note ? `: ${d.note}` : ""}`;
+  return noted(`${what}${went}${amps}`, d.note);
 }
 
 function inspectionWords(d: Record<string, unknown>, run?: RunOut): string {
-  if (d.verdict === "equal") return "Brushed: equal to last time";
-  if (d.verdict === "not_yet") return "Brushed: not yet";
+  if (d.verdict === "equal") return noted("Brushed: equal to last time", d.note);
+  if (d.verdict === "not_yet") return noted("Brushed: not yet", d.note);
   const shares = Object.entries((d.shares ?? {}) as Record<string, number>).map(
     ([id, s]) =>
       `${run?.regions.find((r) => r.id === id)?.name ?? id.split(".").at(-1)} ${Math.round(s * 100)} %`,
   );
-  return `Brushed: ${shares.join(", ")} clean`;
+  return noted(`Brushed: ${shares.join(", ")} clean`, d.note);
 }
 
 /** Whether it was read: what the server has not is null, what was not typed yet is left out. */

@@ -95,6 +95,10 @@ def _page(run_id: str, closed: datetime, e: BookEntry, system: System) -> PageOu
     def text(value: float, quantity: str) -> str:
         return str(show(value, quantity, system))
 
+    def charged(said: str) -> str:
+        """What rests on amps, and whether any were read."""
+        return said if e.amps_read else word("run.by_plan", value=said)
+
     hours = "no window"
     if e.planned_time_s is not None:
         low = show(e.planned_time_s.low, "time", digits=2, like=e.planned_time_s.high)
@@ -104,7 +108,9 @@ def _page(run_id: str, closed: datetime, e: BookEntry, system: System) -> PageOu
         PairOut(
             name="Amps",
             planned=text(e.planned_current_a, "current"),
-            happened=text(e.mean_current_a, "current"),
+            happened=(
+                text(e.mean_current_a, "current") if e.amps_read else word("run.amps_not_read")
+            ),
         ),
         PairOut(name="Time under power", planned=hours, happened=text(e.powered_s, "time")),
         *(
@@ -119,10 +125,10 @@ def _page(run_id: str, closed: datetime, e: BookEntry, system: System) -> PageOu
         PairOut(
             name="Cleaning charge on the piece",
             planned=text(e.planned_need_ah_m2, "charge_density"),
-            happened=text(e.effective_ah_m2, "charge_density"),
+            happened=charged(text(e.effective_ah_m2, "charge_density")),
         ),
         PairOut(name="Clock time in the bath", planned="", happened=text(e.clock_s, "time")),
-        PairOut(name="Charge", planned="", happened=text(e.charge_ah, "charge")),
+        PairOut(name="Charge", planned="", happened=charged(text(e.charge_ah, "charge"))),
     ]
     return PageOut(
         run_id=run_id,

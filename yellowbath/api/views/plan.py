@@ -293,7 +293,7 @@ def answer_out(plan: Plan, answered: Answered, brief: bool = False) -> AnswerOut
     worked = answered.answer
     if worked is None:
         return None
-    found = list(answered.findings)
+    found = list(answered.mended)
     band = worked.band
     return AnswerOut(
         figures={f.key: figure_out(f, plan.system, brief) for f in worked.figures()},

@@ -1,6 +1,7 @@
 """A run as the page shows it: on the rack, by itself, line by line."""
 
 from collections.abc import Callable, Sequence
+from dataclasses import replace
 from datetime import datetime, timedelta
 from functools import cache
 
@@ -30,12 +31,14 @@ from yellowbath.core.process.book import Spread
 from yellowbath.core.process.doubts import entry_words
 from yellowbath.core.process.finish import delicate
 from yellowbath.core.process.in_bath import key_of
+from yellowbath.core.process.limits import what_limits
 from yellowbath.core.process.log import Asked, Entry, Mended
 from yellowbath.core.process.ohms import ohms
 from yellowbath.core.process.progress import nothing_gained
-from yellowbath.core.process.run import allowed
+from yellowbath.core.process.run import Run, allowed
 from yellowbath.core.process.switch_on import unread
 from yellowbath.core.units import show
+from yellowbath.core.words import word
 from yellowbath.workflows.memo import Memo
 from yellowbath.workflows.rack import OnRack
 from yellowbath.workflows.runs import RunView
@@ -152,6 +155,7 @@ class RunOut(BaseModel):
     revision: int
     name: str
     state: str
+    amps_read: bool
     allowed: list[str]
     now: datetime
     since: datetime | None
@@ -170,6 +174,7 @@ class RunOut(BaseModel):
     far_look: str | None
     read_a: float | None
     ohms: list[OhmsOut]
+    limits: str
     points: list[PointOut]
     steps: list[StepOut]
     finish: dict[str, datetime]
@@ -181,6 +186,7 @@ class RunOut(BaseModel):
     plan: AnswerOut
     closed: bool
     silent: bool
+    stopped: TimesOut | None
     temperature_unit: str
     delicate: bool
     by_halves: bool
@@ -235,6 +241,7 @@ def run_out(view: RunView) -> RunOut:
         revision=view.row.revision,
         name=plan.title or "Bath",
         state=run.state,
+        amps_read=run.amps_read,
         allowed=list(allowed(run.state)),
         now=view.now,
         since=run.since,
@@ -263,6 +270,7 @@ def run_out(view: RunView) -> RunOut:
             )
             for o in ohms(run.metered, view.answer)
         ],
+        limits=_limits(view),
         points=[PointOut(id=p.id, text=p.text) for p in view.points],
         steps=steps_out(view.steps),
         finish={key: at for key, (at, _) in run.finish.items()},
@@ -274,6 +282,7 @@ def run_out(view: RunView) -> RunOut:
         plan=answered,
         closed=run.state == "closed",
         silent=run.silent,
+        stopped=_stopped(run),
         temperature_unit=show(0.0, "temperature", view.system).unit,
         delicate=any(delicate(p) for p in plan.pieces),
         by_halves=how_far.here_s is not None,
@@ -321,6 +330,18 @@ def _regions(plan: Plan) -> list[RegionOut]:
     ]
 
 
+def _limits(view: RunView) -> str:
+    """What holds the amps down, in a sentence; empty where that is not known."""
+    what = what_limits(view.plan, view.answer, view.run)
+    return word(f"limits.{what}") if what else ""
+
+
+def _stopped(run: Run) -> TimesOut | None:
+    """Of a silent bath: its last sign of life, when it likely stopped, and when that was seen."""
+    times = run.stopped
+    return TimesOut(low=times[0], mid=times[1], high=times[2]) if times else None
+
+
 def _window(view: RunView) -> WindowOut | None:
     left = view.progress.left_s
     if left is None:
@@ -364,6 +385,8 @@ def _figures(view: RunView) -> dict[str, FigureOut]:
         ),
     ]  # fmt: skip
     low, high = p.charge_edges_ah
+    if not view.run.amps_read and view.run.stretches:
+        made[1] = replace(made[1], note=word("run.amps_not_read"))
     if high > low:
         made[1] = made[1].with_window(low, high, "Nothing flowed at some time since it was last "
                                       "seen alive; half of that time is counted.")  # fmt: skip

@@ -15,15 +15,23 @@ from yellowbath.core.plan.reading.filling import Fill
 from yellowbath.core.plan.results.answer import Answer
 
 
-def find(
-    plan: Plan, answer: Answer, fixes: bool = True, own: Owns | None = None
-) -> Sequence[Finding]:
+def judged(plan: Plan, answer: Answer) -> Sequence[Finding]:
+    """All findings on a plan, stops first, without what would mend them."""
+    return run_checks(Context(plan, answer.fill, answer))
+
+
+def find(plan: Plan, answer: Answer, own: Owns | None = None) -> Sequence[Finding]:
     """All findings on a plan, stops first; each with the fixes that were tried on the plan and
-    work, those of the shop's ``own`` things first, unless nobody would press them now."""
+    work, those of the shop's ``own`` things first."""
+    return mended(plan, answer, judged(plan, answer), own)
+
+
+def mended(
+    plan: Plan, answer: Answer, found: Sequence[Finding], own: Owns | None = None
+) -> Sequence[Finding]:
+    """Findings on a plan with the fixes that work on it: where somebody may press them, as each is
+    tried."""
     context = Context(plan, answer.fill, answer)
-    found = run_checks(context)
-    if not fixes:
-        return found
     asked = own is not None and any(f.id in MENDS for f in found)
     return offered(replace(context, own=own()) if own and asked else context, found)
 

@@ -37,7 +37,10 @@ class PlannedSide(BaseModel):
 
 
 class BookEntry(BaseModel):
-    """One finished run. SI; times [s], charge [Ah], doses [Ah/m2], currents [A], money plain."""
+    """One finished run. SI; times [s], charge [Ah], doses [Ah/m2], currents [A], money plain.
+
+    ``amps_read``: some of its amps were read; where none were, charge and doses are as planned.
+    """
 
     model_config = ConfigDict(extra="forbid")
 
@@ -53,6 +56,7 @@ class BookEntry(BaseModel):
     planned_sides: list[PlannedSide] = []
     planned_need_ah_m2: float
     read_currents_a: list[float]
+    amps_read: bool = True
     mean_current_a: float
     powered_s: float
     clock_s: float
@@ -96,8 +100,7 @@ def book_entry(
     entries = in_order(list(log))
     details = [e.detail for e in entries]
     close = next((d for d in details if isinstance(d, Close)), Close())
-    by_hand = [d for d in details if isinstance(d, Reading) and d.method != "line"]
-    readings = [d.current_a for d in by_hand if d.current_a is not None]
+    readings = [a for d in details for a in _read_by_hand(d)]
     hours = progress.powered_s / 3600
     window = answer.window
     energy = progress.charge_ah * 3600 * plan.supply.nominal_v
@@ -116,6 +119,7 @@ def book_entry(
         planned_sides=_sides(answer),
         planned_need_ah_m2=answer.need.value,
         read_currents_a=readings,
+        amps_read=run.amps_read,
         mean_current_a=progress.charge_ah / hours if hours else 0.0,
         powered_s=progress.powered_s,
         clock_s=(last - first).total_seconds(),
@@ -148,6 +152,16 @@ def book_entry(
         mix_dry_kg=answer.concentration.value * answer.fill.water.value,
         mix_water_m3=answer.fill.water.value,
     )
+
+
+def _read_by_hand(detail: object) -> list[float]:
+    """Amps that somebody read, whichever entry says them."""
+    if isinstance(detail, Change):
+        found = [detail.before_a, detail.after_a]
+    else:
+        by_hand = isinstance(detail, Reading) and detail.method != "line"
+        found = [detail.current_a] if by_hand else []  # type: ignore[attr-defined]
+    return [a for a in found if a is not None]
 
 
 def _reliefs(plan: Plan, run: Run) -> list[str]:

@@ -99,7 +99,8 @@ def take(clues: Clues, entry: Entry, basis: Basis) -> None:
         case Change():
             _done(clues, detail.what)
             if detail.after_a is not None:
-                _put(clues, Clue("amps", entry.at, value=detail.after_a), basis)
+                error = METER_ERROR[detail.method]
+                _put(clues, Clue("amps", entry.at, value=detail.after_a, error=error), basis)
         case BackIn():
             _done(clues, "back_in")
 

@@ -12,7 +12,7 @@ from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from yellowbath.core.checks import find
+from yellowbath.core.checks import judged
 from yellowbath.core.checks.registry import Finding, stops
 from yellowbath.core.document import Plan
 from yellowbath.core.errors import YellowBathError
@@ -66,7 +66,7 @@ def stops_of(plan: Plan, otherwise: Answer) -> list[Finding]:
         worked = answer(plan)
     except YellowBathError:
         worked = otherwise
-    return stops(find(plan, worked, fixes=False))
+    return stops(judged(plan, worked))
 
 
 # --- What went in by hand --------------------------------------------------------------------

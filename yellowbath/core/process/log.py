@@ -112,7 +112,8 @@ class GoesIn(Detail):
 
 
 class Change(Detail):
-    """One thing done to the bath, with amps before and after where read, and what went in."""
+    """One thing done to the bath, with amps before and after where read, by which meter, and what
+    went in."""
 
     kind: Literal["change"] = "change"
     what: Literal[
@@ -121,6 +122,7 @@ class Change(Detail):
     ]  # fmt: skip
     before_a: Amps | None = None
     after_a: Amps | None = None
+    method: Literal["clamp", "dial"] = "clamp"
     note: Note = ""
     goes_in: GoesIn | None = None
 

@@ -70,6 +70,8 @@ def progress(run: Run, need: dose.Need, now: datetime) -> Progress:
     clean = _share_clean(run, cloud, np.array(doses), main)
     if done := _seen_clean(run, clean):
         left, clean = (0.0, 0.0, 0.0), 1.0
+    elif stalled(run):  # no hours beside "more of the same gains nothing"
+        left, ahead = None, None
     return Progress(
         powered_s=run.powered_s(now),
         charge_ah=charge,
@@ -278,7 +280,7 @@ def places(
     reaches, which add up to its own area in any unit. A look that was equal to the one before says
     itself what is clean."""
     cloud, doses = believe(run, need), np.array(doses_of(run, now))
-    ahead = _ahead(run, cloud, now)
+    ahead = None if stalled(run) else _ahead(run, cloud, now)
     goal = param("clean_share").value
     if _seen_clean(run, _share_clean(run, cloud, doses, main_of(run))):
         return [Place(name, 1.0, (0.0, 0.0, 0.0)) for name in of]
@@ -336,6 +338,14 @@ def chance_clean(run: Run, need: dose.Need, now: datetime, hours: Sequence[float
             score = np.log(had + rates * after) - np.log(cloud.need)[:, None]
         out.append(middle @ ndtr(score / cloud.scatter[:, None] + SLOW_TWENTIETH))
     return np.array(out)
+
+
+def stalled(run: Run) -> bool:
+    """Whether more of the same gains nothing: by the newest look, and nothing was changed since."""
+    if not nothing_gained(run):
+        return False
+    looked = run.inspections[-1][0]
+    return not any(run.last_of.get(k, looked) > looked for k in ("change", "mended"))
 
 
 def nothing_gained(run: Run) -> bool:

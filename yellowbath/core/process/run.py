@@ -31,7 +31,17 @@ from yellowbath.core.process.log import (
     SwitchOn,
     in_order,
 )
-from yellowbath.core.process.signs import Sign, alive, clears, dangers, silence, weak
+from yellowbath.core.process.signs import (
+    Sign,
+    alive,
+    asks_gas,
+    clears,
+    dangers,
+    meter_wrong,
+    nought,
+    silence,
+    weak,
+)
 from yellowbath.core.words import small, word
 
 State = Literal[
@@ -94,7 +104,8 @@ class Run:
     ``signs``: what the newest readings and looks say against the plan, the gravest first; kept
     while the power is off, so that it is not switched on again over them unread. ``silent``: under
     power, but nothing flows; ``tripped``: why it was switched off by itself; ``alive_at``: the last
-    time that something did. ``bank`` holds the stretches before those in the list; ``fell_at``:
+    time that something did; ``nought_at``: since when a meter says nought and nobody has said
+    whether gas comes. ``bank`` holds the stretches before those in the list; ``fell_at``:
     since when the amps are a fraction of the first ones; ``flowed_a``: the amps that flowed last,
     by a reading, None where a change since then has moved them; ``looked`` the doses at the first
     of the inspections; ``clues``: what is known just now. ``ticked``: points of the list; stops of
@@ -117,6 +128,7 @@ class Run:
     silent: bool = False
     tripped: str = ""
     alive_at: datetime | None = None
+    nought_at: datetime | None = None
     since: datetime | None = None
     powered_since: datetime | None = None
     turns: int = 0
@@ -139,6 +151,22 @@ class Run:
         return self.bank.powered_s + sum(s.counted * s.hours(now) for s in self.stretches) * 3600
 
     @property
+    def stopped(self) -> tuple[datetime, datetime, datetime] | None:
+        """Of a bath that fell silent: the last sign of life, the likeliest moment at which it
+        stopped, and when it was found out. No moment between is likelier than another, so it is
+        the middle: what half of the time counts as."""
+        last = self.stretches[-1] if self.stretches else None
+        if not self.silent or last is None or last.source != "unsure" or last.end is None:
+            return None
+        return last.start, last.start + (last.end - last.start) * last.counted, last.end
+
+    @property
+    def amps_read(self) -> bool:
+        """Whether any of its amps were read, and not only planned."""
+        sources = {m.source for m in self.bank.mixed} | {s.source for s in self.stretches}
+        return bool(sources & {"read", "between", "before"})
+
+    @property
     def begun(self) -> datetime | None:
         """When it was first under power."""
         return self.bank.start or (self.stretches[0].start if self.stretches else None)
@@ -150,6 +178,7 @@ class Run:
 
 
 NO_GAS = "look.none"
+_GAS = "look.gas"
 _STALE = 0.15  # of amps as they were before a lift; judged
 
 # only a bath that ran already is on before its list was gone through, and has it read meanwhile
@@ -190,10 +219,10 @@ def extend(run: Run, entry: Entry, basis: Basis, log: Sequence[Entry]) -> None:
     run.already = run.already or already
     _move_piece(run, entry)
     if run.state == "running":
-        silent = silence(entry, log)
+        silent = silence(entry, log, run.nought_at is not None)
         if silent is not None:
-            _fall_silent(run, entry.at, basis)
-        else:
+            _fall_silent(run, run.nought_at or entry.at, basis)
+        elif not asks_gas(entry):
             _measure(run, entry, basis)
     if target == "running" and run.state != "running":
         run.signs, run.silent, run.alive_at, run.tripped = [], False, entry.at, ""
@@ -206,8 +235,8 @@ def extend(run: Run, entry: Entry, basis: Basis, log: Sequence[Entry]) -> None:
     if target != run.state:
         run.since = entry.at
     run.state = target
-    _remember(run, entry)
     take(run.clues, entry, basis)
+    _remember(run, entry)
 
 
 def _heed(run: Run, entry: Entry, basis: Basis, log: Sequence[Entry]) -> None:
@@ -215,11 +244,14 @@ def _heed(run: Run, entry: Entry, basis: Basis, log: Sequence[Entry]) -> None:
     standing = [s for s in run.signs if s.kind in ("danger", "caution")]
     kept = [s for s in standing if not clears(s, entry)]
     others = [s for s in run.signs if s not in standing]
-    said = (silence(entry, log) or weak(entry, log)) if run.state == "running" else None
-    if said is not None:
-        others = [said]
-    elif alive(entry):
-        others = []
+    if run.state == "running":
+        said = silence(entry, log, run.nought_at is not None) or weak(entry, log)
+        said = said or nought(entry, run.last_of.get(_GAS))
+        if said is not None:
+            others = [said]
+        elif alive(entry):
+            contradicts = run.nought_at is not None and isinstance(entry.detail, Look)
+            others = [meter_wrong(entry)] if contradicts else []
     new = dangers(entry, as_set(run, basis, entry))
     kept = [s for s in kept if s.by not in {n.by for n in new}]
     run.signs = sorted([*new, *kept, *others], key=lambda s: s.kind != "danger")
@@ -286,13 +318,14 @@ def _measure(run: Run, entry: Entry, basis: Basis) -> None:
         _close(run, entry.at, basis, knot)
         _open(run, entry.at, basis, knot)
     elif isinstance(detail, Change):
-        _close(run, entry.at, basis, Knot(detail.before_a, 0.03))
+        error = METER_ERROR[detail.method]
+        _close(run, entry.at, basis, Knot(detail.before_a, error))
         after = detail.after_a
         if after is None and not _moves_amps(detail):
             after = run.last_current_a
         run.last_current_a = after
         if lives or not run.silent:
-            _open(run, entry.at, basis, Knot(after, 0.03))
+            _open(run, entry.at, basis, Knot(after, error))
     elif lives and run.silent:
         _open(run, entry.at, basis, Knot(run.last_current_a, 0.15))
     if lives:
@@ -355,11 +388,13 @@ def _remember(run: Run, entry: Entry) -> None:
     run.last_of["line" if by_line else detail.kind] = entry.at
     if isinstance(detail, Change):
         run.last_of[f"change.{detail.what}"] = entry.at
+        run.first_a = run.first_a or detail.before_a or detail.after_a
     if isinstance(detail, Look | Reading):
         run.told = detail
-    if isinstance(detail, Look) and detail.bubbles == "none":
-        run.last_of[NO_GAS] = entry.at
-    if isinstance(detail, Reading):
+    if isinstance(detail, Look) and detail.bubbles is not None:
+        run.last_of[NO_GAS if detail.bubbles == "none" else _GAS] = entry.at
+    _remember_nought(run, entry)
+    if isinstance(detail, Reading) and not asks_gas(entry):
         run.first_a = run.first_a or detail.current_a
         run.metered = detail if detail.current_a is not None else run.metered
         _mark_a_fall(run, detail.current_a, entry.at)
@@ -368,6 +403,17 @@ def _remember(run: Run, entry: Entry) -> None:
         run.inspections.append((entry.at, detail))
     if isinstance(detail, FinishStep):
         run.finish[f"{detail.step}.{detail.mark}"] = (entry.at, detail)
+
+
+def _remember_nought(run: Run, entry: Entry) -> None:
+    """Whether a nought is still to be asked about; one that gas speaks against is no clue."""
+    kinds = {s.kind for s in run.signs}
+    if "unsure" in kinds and run.state == "running":
+        run.nought_at = run.nought_at or entry.at
+        return
+    run.nought_at = None
+    if any(s.kind == "weak" and s.by == "nought" for s in run.signs):
+        run.clues.now.pop("amps", None)
 
 
 def _remember_the_bath(run: Run, detail: object) -> None:

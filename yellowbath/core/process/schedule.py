@@ -125,7 +125,8 @@ def _urgent(run: Run, ways: Ways, now: datetime) -> list[Action]:
         return _in_bath(ways, now)
     if silent is not None:
         return [Action("mend", now, silent.title, silent.why)]
-    return []
+    unsure = next((s for s in run.signs if s.kind == "unsure"), None)
+    return [Action("gas", now, unsure.title, unsure.why)] if unsure is not None else []
 
 
 def _in_bath(ways: Ways, at: datetime | None) -> list[Action]:

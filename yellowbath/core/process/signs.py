@@ -1,8 +1,8 @@
 """What the newest thing read or seen says of the bath, whatever its plan expects.
 
-Four classes. *Danger*: off, before anything else. *Caution*: eyes and hands soon. *Not running*:
-nothing flows, so nothing counts since the last sign of life. *Weak*: it works, though little is
-seen of it. Common practice.
+Five classes. *Danger*: off, before anything else. *Caution*: eyes and hands soon. *Not running*:
+nothing flows, so nothing counts since the last sign of life. *Unsure*: a meter says nought, and gas
+has not been asked for. *Weak*: it works, though little is seen of it. Common practice.
 """
 
 from __future__ import annotations
@@ -26,7 +26,7 @@ from yellowbath.core.words import word
 class Sign:
     """A class, in words, since when, and which kind of thing said it."""
 
-    kind: Literal["danger", "caution", "not_running", "weak"]
+    kind: Literal["danger", "caution", "not_running", "unsure", "weak"]
     title: str
     why: str
     at: datetime
@@ -111,6 +111,8 @@ def clears(sign: Sign, entry: Entry) -> bool:
         return (detail.ask, detail.outcome, sign.by) == ("leads", "right", "leads")
     newer = {"amps": told.amps, "supply_v": told.supply_v, "tank_v": told.tank_v,
              "bath": told.bath_c}  # fmt: skip
+    if sign.by == "amps" and asks_gas(entry):
+        return False  # a nought that may be the meter's takes nothing back
     if sign.by == "meter":  # a meter that moves again
         return isinstance(detail, Reading) and detail.method == "line"
     return newer.get(sign.by) is not None
@@ -137,21 +139,34 @@ def alive(entry: Entry) -> bool:
     return _flows(detail)
 
 
-def silence(entry: Entry, log: Sequence[Entry]) -> Sign | None:
-    """Whether an entry shows that nothing flows: no amps, no volts at the tank, or no gas.
+def asks_gas(entry: Entry) -> bool:
+    """Whether an entry is nought amps by hand, with nothing that says why: a meter on a wrong range
+    reads it too. A line has read it ten times."""
+    detail = entry.detail
+    if not isinstance(detail, Reading) or detail.current_a is None or _flows(detail):
+        return False
+    return detail.method != "line" and not _no_volts(detail.tank_v, detail.supply_v)
+
+
+def _no_volts(*volts: float | None) -> bool:
+    return any(v is not None and v < limit("advice", "still_volts") for v in volts)
+
+
+def silence(entry: Entry, log: Sequence[Entry], again: bool = False) -> Sign | None:
+    """Whether an entry shows that nothing flows: no volts at the tank, no amps off a line or for
+    the second time (``again``), or no gas.
 
     No gas beside amps read within a quarter of an hour of it is weak, and not silence.
     """
     detail = entry.detail
     if isinstance(detail, Reading) and not _flows(detail):
-        no_volts = detail.tank_v is not None and detail.tank_v < limit("advice", "still_volts")
-        if no_volts:
+        if _no_volts(detail.tank_v):
             return Sign("not_running", "No volts at the tank: nothing flows", _NO_VOLTS, entry.at)
-        if detail.supply_v is not None and detail.supply_v < limit("advice", "still_volts"):
+        if _no_volts(detail.supply_v):
             return Sign(
                 "not_running", "No volts at the supply: nothing flows", _NO_SUPPLY, entry.at
             )
-        if detail.current_a is not None:
+        if detail.current_a is not None and (again or not asks_gas(entry)):
             why = _VOLTS_NO_AMPS if detail.tank_v else _NO_AMPS
             if detail.supply_v and detail.tank_v is None:
                 why = _SUPPLY_NO_AMPS
@@ -160,6 +175,21 @@ def silence(entry: Entry, log: Sequence[Entry]) -> Sign | None:
         return Sign("not_running", "No gas: nothing flows, as far as can be seen", _NO_GAS,
                     entry.at)  # fmt: skip
     return None
+
+
+def nought(entry: Entry, gas_at: datetime | None) -> Sign | None:
+    """What nought amps say by themselves: where gas was seen just before (``gas_at``) the meter is
+    wrong, and otherwise gas is asked for."""
+    if not asks_gas(entry):
+        return None
+    if gas_at is not None and entry.at - gas_at <= amps_stand():
+        return meter_wrong(entry)
+    return Sign("unsure", word("sign.nought"), word("sign.nought_why"), entry.at, "nought")
+
+
+def meter_wrong(entry: Entry) -> Sign:
+    """Gas rises while a meter says nought: the bath works, and its amps are not known."""
+    return Sign("weak", word("sign.meter"), word("sign.meter_why"), entry.at, "nought")
 
 
 def weak(entry: Entry, log: Sequence[Entry]) -> Sign | None:

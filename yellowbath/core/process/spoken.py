@@ -3,13 +3,15 @@ more of the same says nothing new.
 
 A stretch of ten seconds is said when it is the first, when the amps have changed, when they began
 or ceased, and otherwise now and then. Before a change what stood until then is said too, so that no
-straight line is drawn through it. Amps [A], times [ms].
+straight line is drawn through it. A stretch with a step in it is not said: its mean is what never
+flowed. Amps [A], times [ms].
 """
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import zip_longest
 
 from yellowbath.core.checks.limits import limit
 from yellowbath.core.process.log import Reading
@@ -21,12 +23,24 @@ COVERS_S = 10
 
 @dataclass(frozen=True)
 class Heard:
-    """What ten seconds came to on the mean; None for what was not measured or not believed."""
+    """What ten seconds came to on the mean; None for what was not measured or not believed.
+
+    ``swing``: the most of the amps less the least [A].
+    """
 
     start_ms: int
     amps: float | None
     volts: float | None = None
     bath_c: float | None = None
+    swing: float = 0.0
+
+    @property
+    def steps(self) -> bool:
+        """Whether the amps went from one level to another in it, by far more than a flicker."""
+        middle = (self.amps or 0.0) + self.swing / 2
+        return self.swing > max(
+            limit("samples", "say_much") * middle, 2 * limit("samples", "say_amps")
+        )
 
     @property
     def end_ms(self) -> int:
@@ -51,9 +65,12 @@ def to_say(heard: Sequence[Heard], said: Heard | None) -> list[Heard]:
     """Which of some stretches become entries, oldest first; ``said``: the one that did last."""
     out: list[Heard] = []
     before: Heard | None = None
-    for h in heard:
+    for h, after in zip_longest(heard, heard[1:]):
         nothing = h.amps is None and h.volts is None and h.bath_c is None
         if nothing or (said is not None and h.start_ms <= said.start_ms):
+            continue
+        # amps that swing all the time have nothing but their mean; the newest waits for the next
+        if h.steps and (after is None or not after.steps):
             continue
         if said is None or _differs(h, said):
             if said is not None and before is not None and before is not said:

@@ -1,5 +1,6 @@
 import type { FigureOut, RunOut } from "@/shared/api/client";
 import { Num, windowText } from "@/shared/ui/Num";
+import { word } from "@/shared/words";
 
 /**
  * The dose each twentieth of the surface has had against what it needs: yellow is had, rust is
@@ -88,6 +89,7 @@ export function Dose({ run }: { run: RunOut }) {
           )}
         </dd>
       </dl>
+      {!run.amps_read && <p className="text-sm">{word("run.amps_as_planned")}</p>}
       <p className="sr-only">
         Need from {low.toFixed(2)} to {high.toFixed(2)}.
       </p>

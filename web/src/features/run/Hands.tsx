@@ -1,12 +1,13 @@
 import { type ReactNode, useState } from "react";
 import { Link } from "react-router";
-import type { Detail, RunOut } from "@/shared/api/client";
+import type { RunOut } from "@/shared/api/client";
 import { practiceId } from "@/shared/clock";
 import { useHalf } from "@/shared/form/useHalf";
 import { Finding } from "@/shared/ui/Finding";
 import { WhenField } from "@/shared/ui/WhenField";
-import { choices, word } from "@/shared/words";
+import { word } from "@/shared/words";
 import { Closed, Finish } from "./Finish";
+import { Gas } from "./Gas";
 import { AskAnyway } from "./Next";
 import {
   AlreadyPanel,
@@ -246,9 +247,6 @@ function Ticks({
   );
 }
 
-type Look = Extract<Detail, { kind: "look" }>;
-type Bubbles = NonNullable<Look["bubbles"]>;
-
 const nextKind = (run: RunOut) => run.actions.at(0)?.kind;
 
 function FirstLook({ enter }: { enter: Enter }) {
@@ -261,7 +259,7 @@ function FirstLook({ enter }: { enter: Enter }) {
 }
 
 function LookAgain({ run, enter }: { run: RunOut; enter: Enter }) {
-  if (nextKind(run) === "first_look") return null;
+  if (["first_look", "gas"].includes(nextKind(run) ?? "")) return null;
   return (
     <details className="border-t border-hair pt-2">
       <summary className="min-h-11 cursor-pointer py-2 text-sm font-semibold">
@@ -272,20 +270,6 @@ function LookAgain({ run, enter }: { run: RunOut; enter: Enter }) {
       </div>
     </details>
   );
-}
-
-/** Where gas comes from: one press each. */
-function Gas({ enter, look }: { enter: Enter; look: string }) {
-  return choices<Bubbles>("run.bubbles").map(([key, name]) => (
-    <button
-      key={key}
-      type="button"
-      className={`btn ${look}`}
-      onClick={() => void enter({ kind: "look", bubbles: key, signs: [] })}
-    >
-      {name}
-    </button>
-  ));
 }
 
 function Lifted({ run, enter }: { run: RunOut; enter: Enter }) {

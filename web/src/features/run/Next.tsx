@@ -4,7 +4,9 @@ import type { ActionOut, RunOut } from "@/shared/api/client";
 import { clockTime, untilText } from "@/shared/time";
 import { InBath } from "@/shared/ui/InBath";
 import { word } from "@/shared/words";
+import { Gas } from "./Gas";
 import { Matter } from "./Matter";
+import { Stopped } from "./Stopped";
 import type { Enter } from "./useRun";
 
 /** The one next thing. A danger turns it into the stop colour, with its octagon, before all else. */
@@ -21,6 +23,15 @@ export function NextAction({
 }) {
   const [next] = run.actions;
   if (!next) return null;
+  if (next.kind === "gas")
+    return (
+      <Quiet next={next}>
+        <p className="mt-1 text-sm">{next.why}</p>
+        <div className="mt-3 grid grid-cols-2 gap-2">
+          <Gas enter={enter} look="min-h-14 !px-2" />
+        </div>
+      </Quiet>
+    );
   if (run.doubted && !next.danger && next.kind !== "in_bath")
     return <Doubted {...{ run, now, enter, busy, next }} />;
   if (next.kind === "in_bath")
@@ -57,6 +68,7 @@ export function NextAction({
         </p>
       )}
       <p className={next.danger ? "mt-2 text-lg" : "mt-1 text-sm"}>{next.why}</p>
+      <Stopped run={run} now={now} enter={enter} />
       <Quick kind={next.kind} enter={enter} busy={busy} />
       {by && (
         <p className="mt-1 text-sm font-semibold">
@@ -141,6 +153,7 @@ function Doubted({
           {at && run.state === "running" && `, ${clockTime(at, now)}`}
         </p>
       )}
+      <Stopped run={run} now={now} enter={enter} />
       <Matter run={run} enter={enter} busy={busy} />
     </Quiet>
   );

@@ -2,6 +2,8 @@ import { type ReactNode, useState } from "react";
 import type { Detail, RunOut } from "@/shared/api/client";
 import { timeNow } from "@/shared/clock";
 import { useHalf } from "@/shared/form/useHalf";
+import { lineWords } from "@/shared/lineWords";
+import { clockTime } from "@/shared/time";
 import { WhenField } from "@/shared/ui/WhenField";
 import { parseWhen } from "@/shared/when";
 import { choices, word } from "@/shared/words";
@@ -91,7 +93,7 @@ export function ReadingPanel({ run, enter, done }: PanelProps) {
   const key = `${run.id}.reading`;
   const [typed, setTyped, clear] = useHalf(key, { amps: "", tank: "", bath: "" });
   const { amps, tank, bath } = typed;
-  const [method, setMethod] = useHalf<"clamp" | "dial">(`${key}.method`, "clamp");
+  const [method, setMethod] = useHalf<Method>(`${key}.method`, "clamp");
   const when = useWhen(run, key, enter);
   const left = () => {
     clear();
@@ -136,22 +138,7 @@ export function ReadingPanel({ run, enter, done }: PanelProps) {
           onChange={(text) => setTyped({ ...typed, bath: text })}
         />
       </div>
-      <div className="flex flex-wrap gap-2" role="radiogroup" aria-label="Read with">
-        {(["clamp", "dial"] as const).map((m) => (
-          // biome-ignore lint/a11y/useSemanticElements: a large target for a wet thumb
-          <button
-            key={m}
-            type="button"
-            role="radio"
-            aria-checked={method === m}
-            data-state={method === m ? "checked" : ""}
-            className="choice min-h-11"
-            onClick={() => setMethod(m)}
-          >
-            {m === "clamp" ? "Clamp meter or display" : "Needle on the charger"}
-          </button>
-        ))}
-      </div>
+      <ReadWith method={method} set={setMethod} />
       {when.field}
       <Send
         disabled={bad || (values.every(isNone) && !bath.trim())}
@@ -169,18 +156,43 @@ export function ReadingPanel({ run, enter, done }: PanelProps) {
 
 type Change = NonNullable<Extract<Detail, { kind: "change" }>["what"]>;
 
+type Method = "clamp" | "dial";
+
+/** What the amps were read with. */
+function ReadWith({ method, set }: { method: Method; set: (m: Method) => void }) {
+  return (
+    <div className="flex flex-wrap gap-2" role="radiogroup" aria-label="Read with">
+      {(["clamp", "dial"] as const).map((m) => (
+        // biome-ignore lint/a11y/useSemanticElements: a large target for a wet thumb
+        <button
+          key={m}
+          type="button"
+          role="radio"
+          aria-checked={method === m}
+          data-state={method === m ? "checked" : ""}
+          className="choice min-h-11"
+          onClick={() => set(m)}
+        >
+          {m === "clamp" ? "Clamp meter or display" : "Needle on the charger"}
+        </button>
+      ))}
+    </div>
+  );
+}
+
 const NOTHING = {
   what: null as Change | null,
   before: "",
   after: "",
   note: "",
+  method: "clamp" as Method,
   scrap: null as Scrap | null,
 };
 
 export function ChangePanel({ run, enter, done }: PanelProps) {
   const key = `${run.id}.change`;
   const [typed, setTyped, clear] = useHalf(key, NOTHING);
-  const { what, before, after, note, scrap } = typed;
+  const { what, before, after, note, scrap, method = "clamp" } = typed;
   const goesIn = what && WITH_SCRAP.includes(what) ? scrap : null;
   const put = (change: Partial<typeof NOTHING>) => setTyped({ ...typed, ...change });
   const when = useWhen(run, key, enter);
@@ -232,6 +244,9 @@ export function ChangePanel({ run, enter, done }: PanelProps) {
           max={200}
         />
       </div>
+      {(before.trim() || after.trim()) && (
+        <ReadWith method={method} set={(m) => put({ method: m })} />
+      )}
       <NoteInput
         label={word("field.entry.note")}
         value={note}
@@ -248,7 +263,7 @@ export function ChangePanel({ run, enter, done }: PanelProps) {
         }
         onClick={() => {
           if (!what) return;
-          const told = { what, before_a: a, after_a: b, note, goes_in: goesIn };
+          const told = { what, before_a: a, after_a: b, method, note, goes_in: goesIn };
           if (when.enter({ kind: "change", ...told })) left();
         }}
       />
@@ -360,7 +375,7 @@ export function InspectionPanel({ run, enter, done }: PanelProps) {
     clearShares();
     done();
   };
-  const looked = run.log.some((l) => l.kind === "inspection");
+  const last = run.log.find((l) => l.kind === "inspection");
   return (
     <section className="space-y-3" aria-label="Inspection">
       <p className="text-sm">
@@ -368,6 +383,12 @@ export function InspectionPanel({ run, enter, done }: PanelProps) {
           ? "Rinse, and touch it with a soft brush only. How much of each side is free of orange? Black film counts as clean; a crust that holds stays."
           : "Rinse and brush the same patch each time. How much of each side is free of orange? Black film counts as clean."}
       </p>
+      {last && (
+        <p className="border-l-4 border-hair bg-sheet p-2 text-sm" data-last-look>
+          {word("look.last", { at: clockTime(new Date(last.at), timeNow()) })}{" "}
+          {lineWords(last, run)}
+        </p>
+      )}
       {run.regions.map((r) => (
         <fieldset key={r.id}>
           <legend className="text-sm font-semibold">{r.name}</legend>
@@ -412,7 +433,7 @@ export function InspectionPanel({ run, enter, done }: PanelProps) {
         <button
           type="button"
           className="btn"
-          disabled={when.bad || !looked}
+          disabled={when.bad || !last}
           onClick={() => write("equal")}
         >
           Equal to last time

@@ -44,6 +44,9 @@ export function Standing({ run, now }: { run: RunOut; now: Date }) {
           <Sides sides={run.window.sides} left />
         </div>
       )}
+      {goesOn && !run.window && run.nothing_gained && run.state === "running" && (
+        <p data-stalled>{word("run.stalled")}</p>
+      )}
       {upcoming.length > 0 && (
         <>
           <DayStrip now={now} actions={upcoming} window={at} />
@@ -74,6 +77,11 @@ export function Standing({ run, now }: { run: RunOut; now: Date }) {
         read={run.read_a ?? undefined}
         limit={run.plan.rated_a}
       />
+      {run.limits && (
+        <p className="text-sm" data-limits>
+          {run.limits}
+        </p>
+      )}
       {believed && <Expects found={believed} />}
       <Resists run={run} />
       {run.state !== "planned" && (

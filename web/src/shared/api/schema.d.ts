@@ -1932,6 +1932,8 @@ export interface components {
         /**
          * BookEntry
          * @description One finished run. SI; times [s], charge [Ah], doses [Ah/m2], currents [A], money plain.
+         *
+         *     ``amps_read``: some of its amps were read; where none were, charge and doses are as planned.
          */
         BookEntry: {
             /**
@@ -1964,6 +1966,11 @@ export interface components {
             planned_need_ah_m2: number;
             /** Read Currents A */
             read_currents_a: number[];
+            /**
+             * Amps Read
+             * @default true
+             */
+            amps_read: boolean;
             /** Mean Current A */
             mean_current_a: number;
             /** Powered S */
@@ -2309,7 +2316,8 @@ export interface components {
         };
         /**
          * Change
-         * @description One thing done to the bath, with amps before and after where read, and what went in.
+         * @description One thing done to the bath, with amps before and after where read, by which meter, and what
+         *     went in.
          */
         Change: {
             /**
@@ -2326,6 +2334,12 @@ export interface components {
             before_a?: number | null;
             /** After A */
             after_a?: number | null;
+            /**
+             * Method
+             * @default clamp
+             * @enum {string}
+             */
+            method: "clamp" | "dial";
             /**
              * Note
              * @default
@@ -5677,6 +5691,8 @@ export interface components {
             name: string;
             /** State */
             state: string;
+            /** Amps Read */
+            amps_read: boolean;
             /** Allowed */
             allowed: string[];
             /**
@@ -5715,6 +5731,8 @@ export interface components {
             read_a: number | null;
             /** Ohms */
             ohms: components["schemas"]["OhmsOut"][];
+            /** Limits */
+            limits: string;
             /** Points */
             points: components["schemas"]["PointOut"][];
             /** Steps */
@@ -5737,6 +5755,7 @@ export interface components {
             closed: boolean;
             /** Silent */
             silent: boolean;
+            stopped: components["schemas"]["TimesOut"] | null;
             /** Temperature Unit */
             temperature_unit: string;
             /** Delicate */
