@@ -45,7 +45,7 @@ engine.dispose()
 """
 # what takes longest is begun first, so that no worker is left alone with it
 PAGE = "page_units"  # the pattern that runs them alone
-LONG = ("browser", "RandomCases", "field", "workflows", "search")
+LONG = ("browser", "OnALine", "RandomCases", "field", "workflows", "search")
 
 
 @dataclass(frozen=True)

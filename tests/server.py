@@ -42,8 +42,8 @@ def free_port() -> int:
         return port
 
 
-# Imports what a server wants and loads its kernels once, then forks one for each line of arguments; whoever is killed is
-# nobody's to wait for.
+# Imports what a server wants and loads its kernels once, then forks one for each line of arguments;
+# whoever is killed is nobody's to wait for.
 _NURSERY = """
 import json, os, signal, sys
 import yellowbath.api.app, yellowbath.cli, yellowbath.workflows.demo_line, uvicorn

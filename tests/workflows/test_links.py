@@ -87,8 +87,8 @@ class OnALine(ShopCase):
                 self.listen(server.port, interlocks=chosen.model_dump())
                 self.until(lambda supply=bath.supply: not supply.on)
                 self.until(lambda: view_run(self.shop, self.run_id).run.state == "paused")
-                detail = view_run(self.shop, self.run_id).lines[0].detail
-                assert isinstance(detail, SwitchOff)
+                lines = view_run(self.shop, self.run_id).lines
+                detail = next(e.detail for e in lines if isinstance(e.detail, SwitchOff))
                 self.assertEqual(detail.by, which)
                 self.assertTrue(detail.reason)
                 self.links.drop(self.run_id)

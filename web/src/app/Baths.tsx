@@ -78,7 +78,7 @@ function RackTank({ item, now }: { item: RackItemOut; now: Date }) {
       title={item.name}
     >
       <span className="hidden h-[34px] items-end sm:flex">
-        <TankShape outline={item.outline} share={item.share_done} size={34} />
+        <TankShape outline={item.outline} share={item.share_clean} size={34} />
       </span>
       <span className={`sign flex items-center gap-1 whitespace-nowrap frame-word ${look}`}>
         {danger && <OctagonX size={14} aria-hidden="true" />}

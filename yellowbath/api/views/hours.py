@@ -8,7 +8,7 @@ from collections.abc import Sequence
 from pydantic import BaseModel
 
 from yellowbath.core.hours.outlook import Outlook, Side, Three
-from yellowbath.core.hours.said import from_to, seconds
+from yellowbath.core.hours.said import from_to, left_said, seconds
 from yellowbath.core.units import System, show
 from yellowbath.core.words import word
 
@@ -98,4 +98,8 @@ def sides_left_out(
     sides: Sequence[tuple[str, float, Three | None]], system: System
 ) -> list[SurfaceHoursOut]:
     """The slow places of a run, and what each still wants."""
-    return [side_out(kind, share, left, None, system) for kind, share, left in sides]
+    told = [side_out(kind, share, None, None, system) for kind, share, _ in sides]
+    return [
+        t.model_copy(update={"hours": left_said(left, system) or None})
+        for t, (_, _, left) in zip(told, sides, strict=True)
+    ]

@@ -5,7 +5,7 @@ from __future__ import annotations
 from pydantic import BaseModel
 
 from yellowbath.api.views.field import FacetsOut, facets_out, packed, region_names
-from yellowbath.core.hours.said import from_to
+from yellowbath.core.hours.said import left_said
 from yellowbath.core.process.progress import Place
 from yellowbath.core.units import System
 from yellowbath.core.words import word
@@ -37,7 +37,7 @@ class LooksOut(BaseModel):
 def _left(place: Place, system: System) -> str:
     if place.left_s is None:
         return word("looks.not_here")
-    return word("looks.done") if place.left_s[1] <= 0 else from_to(place.left_s, system)
+    return word("looks.done") if place.left_s[1] <= 0 else left_said(place.left_s, system)
 
 
 def looks_out(found: Looks) -> LooksOut:

@@ -27,6 +27,7 @@ from yellowbath.core.diagnosis.loop import Loop
 from yellowbath.core.document import Plan
 from yellowbath.core.field.model import sliced
 from yellowbath.core.figures import figure, typed
+from yellowbath.core.hours.said import left_said
 from yellowbath.core.process.book import Spread
 from yellowbath.core.process.doubts import entry_words
 from yellowbath.core.process.finish import delicate
@@ -106,7 +107,7 @@ class RackItemOut(BaseModel):
     plan_id: str
     name: str
     state: str
-    share_done: float
+    share_clean: float
     next: ActionOut | None
     actions: list[ActionOut]
     window: WindowOut | None
@@ -161,8 +162,8 @@ class RunOut(BaseModel):
     since: datetime | None
     powered_since: datetime | None
     figures: dict[str, FigureOut]
-    share_done: float
     share_clean: float
+    beyond_percent: int
     slices: list[float]
     need_ah_dm2: Spread
     window: WindowOut | None
@@ -208,7 +209,7 @@ def rack_item_out(on: OnRack) -> RackItemOut:
     if on.view is None:
         return RackItemOut(
             run_id=on.row.id, plan_id=on.row.plan_id, name=on.row.title or "Bath",
-            state=on.row.state, share_done=0.0, next=None, actions=[], window=None, outline=None,
+            state=on.row.state, share_clean=0.0, next=None, actions=[], window=None, outline=None,
             checking=True,
         )  # fmt: skip
     view = on.view
@@ -218,7 +219,7 @@ def rack_item_out(on: OnRack) -> RackItemOut:
         plan_id=view.row.plan_id,
         name=view.plan.title or "Bath",
         state=view.run.state,
-        share_done=view.progress.share_done,
+        share_clean=view.progress.share_clean,
         next=upcoming[0] if upcoming else None,
         actions=upcoming,
         window=_window(view),
@@ -247,8 +248,8 @@ def run_out(view: RunView) -> RunOut:
         since=run.since,
         powered_since=run.powered_since,
         figures=_figures(view),
-        share_done=how_far.share_done,
         share_clean=how_far.share_clean,
+        beyond_percent=round(100 * how_far.beyond),
         slices=[
             units.plain(d, "charge_density") for d in sliced(how_far.parts_ah_m2, how_far.weights)
         ],
@@ -347,12 +348,11 @@ def _window(view: RunView) -> WindowOut | None:
     if left is None:
         return None
     at = [view.now + timedelta(seconds=x) for x in left]
-    low, high = (show(x, "time", digits=2, like=left[2]) for x in (left[0], left[2]))
     running = view.run.state == "running"
     return WindowOut(
         left_s=_spread(left),
         at=TimesOut(low=at[0], mid=at[1], high=at[2]) if running else None,
-        left_text=f"{low.text} to {high}",
+        left_text=left_said(left, view.system),
         sides=sides_left_out(view.progress.sides, view.system),
     )
 
@@ -386,10 +386,10 @@ def _figures(view: RunView) -> dict[str, FigureOut]:
     ]  # fmt: skip
     low, high = p.charge_edges_ah
     if not view.run.amps_read and view.run.stretches:
-        made[1] = replace(made[1], note=word("run.amps_not_read"))
+        made[1] = replace(made[1], note=word("run.amps_as_planned"))
     if high > low:
-        made[1] = made[1].with_window(low, high, "Nothing flowed at some time since it was last "
-                                      "seen alive; half of that time is counted.")  # fmt: skip
+        note = f"{made[1].note} {word('run.unsure')}".strip()
+        made[1] = made[1].with_window(low, high, note)
     if view.run.stretches:
         area = view.run.stretches[-1].basis.wetted_area_m2
         made.append(

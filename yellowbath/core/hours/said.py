@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from yellowbath.core.field.sides import MAIN
 from yellowbath.core.hours.outlook import Outlook, Side, Three
-from yellowbath.core.units import System, window
+from yellowbath.core.units import System, show, window
 from yellowbath.core.words import small, word
 
 
@@ -21,6 +21,25 @@ def from_to(three: Three | None, system: System, quantity: str = "time") -> str:
     if first is None or last is None:
         return str(shown)
     return f"{first.text} to {last}" if first.text != last.text else str(last)
+
+
+def left_said(left: Three | None, system: System) -> str:
+    """What is still wanted [s] as every surface of a run says it; an early edge that is next to
+    nothing is nought. Empty where there is none.
+
+    >>> left_said((600.0, 14400.0, 36000.0), "metric")
+    '0 to 10 h'
+    """
+    if left is None:
+        return ""
+    low, mid, high = left
+    if low <= _NEXT_TO_NOTHING * high:
+        shown = show(high, "time", system, 2)
+        return f"0 to {shown}" if high > 0 else word("looks.done")
+    return from_to((low, mid, high), system)
+
+
+_NEXT_TO_NOTHING = 0.05  # of the late edge; judged
 
 
 def seconds(hours: Three | None) -> Three | None:

@@ -73,7 +73,8 @@ def _likely(cloud: Cloud, look: Inspection, clean: Array, by_place: Mapping[str,
     if not look.shares:
         return not_yet_seen(cloud, clean[-1])
     if not all(name in by_place for name in look.shares):
-        return share_seen(cloud, clean[-1], sum(look.shares.values()) / len(look.shares), look.sure)
+        mean = sum(look.shares.values()) / len(look.shares)
+        return share_seen(cloud, clean[-1], mean, look.sure)
     logs = [
         np.log(np.maximum(share_seen(cloud, by_place[name], share, look.sure), 1e-12))
         for name, share in look.shares.items()
@@ -82,14 +83,24 @@ def _likely(cloud: Cloud, look: Inspection, clean: Array, by_place: Mapping[str,
     return together
 
 
+def seen_share(run: Run, shares: Mapping[str, float]) -> float:
+    """Share of what a look was at that it saw clean [-]: its regions by their area where that is
+    known, else each as much. 0 of a look without shares."""
+    areas = {name: float(part.sum()) for name, part in _looked_at(run).items()}
+    if not all(name in areas for name in shares):
+        areas = dict.fromkeys(shares, 1.0)
+    total = sum(areas[name] for name in shares)
+    return sum(areas[name] * share for name, share in shares.items()) / total if total else 0.0
+
+
 def clean_in_sight(run: Run, cloud: Cloud, at: datetime, shares: Mapping[str, float]) -> Array:
     """Share of what a look was at that is clean at a time, as each particle has it (p): the regions
-    of its ``shares`` where they are known, each as much, else all that the eye meets."""
+    of its ``shares`` where they are known, else all that the eye meets."""
     coverage = run.stretches[-1].basis.coverage if run.stretches else None
     weights, doses = _in_sight(coverage, areas_of(run)), np.array(doses_of(run, at))
     parts = _looked_at(run)
     if shares and all(name in parts for name in shares):
-        weights = sum((parts[n] / parts[n].sum() for n in shares), start=0 * weights)
+        weights = sum((parts[n] for n in shares), start=0 * weights)
     order, binned = gathered(doses, doses, weights)
     return cloud.share_clean(
         np.maximum(scaled_by(run, cloud, binned) * (doses @ binned), 1e-9), order

@@ -22,7 +22,14 @@ from yellowbath.core.hours.cloud import (
 )
 from yellowbath.core.hours.outlook import LEAST, SLOW
 from yellowbath.core.process.basis import Stretch
-from yellowbath.core.process.belief import amps_sigma, believe, doses_at_look, gathered, scaled_by
+from yellowbath.core.process.belief import (
+    amps_sigma,
+    believe,
+    doses_at_look,
+    gathered,
+    scaled_by,
+    seen_share,
+)
 from yellowbath.core.process.charge import areas_of, charge_ah, charge_edges, doses_of
 from yellowbath.core.process.run import Run
 
@@ -35,8 +42,9 @@ class Progress:
 
     ``charge_edges_ah``: were none or all of the unsure time to count. ``here_s``: of a piece that
     is dipped by halves, what the half under now still wants; None for one that is all under.
-    ``left_s`` and the shares are of the main surface; ``sides``: the slow places, with their share
-    of the area and what they still want, None where they do not come clean in this bath.
+    ``left_s`` and ``share_done`` are of the main surface, ``share_clean`` of all in the liquid, of
+    which no current reaches ``beyond``; ``sides``: the slow places, with their share of the area
+    and what they still want, None where they do not come clean in this bath.
     """
 
     powered_s: float
@@ -49,6 +57,7 @@ class Progress:
     need_ah_m2: tuple[float, float, float]
     share_done: float
     share_clean: float
+    beyond: float
     left_s: tuple[float, float, float] | None
     here_s: tuple[float, float, float] | None
     seen: bool
@@ -67,7 +76,7 @@ def progress(run: Run, need: dose.Need, now: datetime) -> Progress:
     effective = dose.mean_of(doses, weights)
     ahead = _ahead(run, cloud, now)
     left = ahead.left() if ahead else None
-    clean = _share_clean(run, cloud, np.array(doses), main)
+    clean = _share_clean(run, cloud, np.array(doses))
     if done := _seen_clean(run, clean):
         left, clean = (0.0, 0.0, 0.0), 1.0
     elif stalled(run):  # no hours beside "more of the same gains nothing"
@@ -83,6 +92,7 @@ def progress(run: Run, need: dose.Need, now: datetime) -> Progress:
         need_ah_m2=(low, mid, high),
         share_done=_share_done(doses, mid, main),
         share_clean=clean,
+        beyond=beyond(run),
         left_s=left,
         here_s=ahead.left_here() if ahead and not done else None,
         seen=bool(run.inspections),
@@ -101,23 +111,51 @@ def _seen_clean(run: Run, believed: float) -> bool:
     return whole and (last.sure or believed >= param("look_fits").value)
 
 
-def _share_clean(run: Run, cloud: Cloud, doses: Array, weights: Sequence[float]) -> float:
-    """Share of the main surface that is clean [-], by all that is believed: what was seen of it
-    weighs as much as what flowed. Where the looks are equal though more has flowed it is what they
-    say: what is left then does not come off by more of the same. ``doses`` (k)."""
-    shown = run.inspections[-1][1].shares if run.inspections else {}
-    if shown and nothing_gained(run):
-        return sum(shown.values()) / len(shown)
-    return _flowed(run, cloud, doses, weights, _middle_half(run, cloud, doses))
+def _share_clean(run: Run, cloud: Cloud, doses: Array) -> float:
+    """Share of all the surface in the liquid that is clean [-], by all that is believed: what its
+    regions say, by their area. ``doses`` (k)."""
+    if not run.stretches:
+        return 0.0
+    coverage = run.stretches[-1].basis.coverage
+    weights, names = np.array(coverage.weights), coverage.places or ("",) * len(doses)
+    of = {n: np.where(np.array(names) == n, weights, 0.0) for n in dict.fromkeys(names)}
+    clean = np.array(_clean_by_place(run, cloud, doses, of))
+    areas = np.array([part.sum() for part in of.values()])
+    return (1 - beyond(run)) * float(clean @ areas / areas.sum())
 
 
-def _flowed(run: Run, cloud: Cloud, doses: Array, weights: Sequence[float], middle: Array) -> float:
+def _clean_by_place(
+    run: Run, cloud: Cloud, doses: Array, of: Mapping[str, Sequence[float] | Array]
+) -> list[float]:
+    """Share of what the current reaches of each place that is clean [-]: what was seen of it weighs
+    as much as what flowed. Where the looks are equal though more has flowed it is what they say:
+    what is left then does not come off by more of the same."""
+    shown = run.inspections[-1][1].shares if run.inspections and nothing_gained(run) else {}
+    middle = _middle_half(run, cloud, doses)
+    if shown and not any(name in of for name in shown):  # of no place by name: of all of it
+        return [seen_share(run, shown)] * len(of)
+    return [
+        shown[name] if name in shown
+        else _flowed(run, cloud, doses, part, middle) if sum(part) > 0 else 0.0
+        for name, part in of.items()
+    ]  # fmt: skip
+
+
+def beyond(run: Run) -> float:
+    """Share of the surface in the liquid that no current reaches [-]."""
+    lost = sum(run.stretches[-1].basis.coverage.lost.values()) if run.stretches else 0.0
+    return lost / (1 + lost)
+
+
+def _flowed(
+    run: Run, cloud: Cloud, doses: Array, weights: Sequence[float] | Array, middle: Array
+) -> float:
     """Share of some of the surface (k) that is clean [-] by what flowed, and what is believed, of
     the ``middle`` (p) of it."""
     return float(np.clip(middle @ _by_particle(run, cloud, doses, weights), 0.0, 1.0))
 
 
-def _by_particle(run: Run, cloud: Cloud, doses: Array, weights: Sequence[float]) -> Array:
+def _by_particle(run: Run, cloud: Cloud, doses: Array, weights: Sequence[float] | Array) -> Array:
     """Share of some of the surface (k) that is clean as each particle has it (p)."""
     order, binned = gathered(doses, doses, np.array(weights))
     had = np.maximum(doses @ binned, 0.0) * scaled_by(run, cloud, binned)
@@ -277,24 +315,19 @@ def places(
     run: Run, need: dose.Need, now: datetime, of: Mapping[str, tuple[Sequence[float], float]]
 ) -> list[Place]:
     """The same told place by place: ``of`` each its shares of the parts (k) and of what no part
-    reaches, which add up to its own area in any unit. A look that was equal to the one before says
-    itself what is clean."""
+    reaches, which add up to its own area in any unit."""
     cloud, doses = believe(run, need), np.array(doses_of(run, now))
     ahead = None if stalled(run) else _ahead(run, cloud, now)
     goal = param("clean_share").value
-    if _seen_clean(run, _share_clean(run, cloud, doses, main_of(run))):
+    if _seen_clean(run, _share_clean(run, cloud, doses)):
         return [Place(name, 1.0, (0.0, 0.0, 0.0)) for name in of]
-    made, middle = [], _middle_half(run, cloud, doses)
-    for name, (shares, lost) in of.items():
-        reached = sum(shares) / max(sum(shares) + lost, 1e-12)
-        shown = run.inspections[-1][1].shares if run.inspections else {}
-        if name in shown and nothing_gained(run):
-            clean = shown[name]
-        else:
-            clean = reached * _flowed(run, cloud, doses, shares, middle) if reached > 0 else 0.0
+    made = []
+    clean = _clean_by_place(run, cloud, doses, {n: parts for n, (parts, _) in of.items()})
+    for share, (name, (parts, lost)) in zip(clean, of.items(), strict=True):
+        reached = sum(parts) / max(sum(parts) + lost, 1e-12)
         here = ahead is not None and reached >= goal
-        left = _three(cloud, ahead.whole(shares)) if ahead is not None and here else None
-        made.append(Place(name, clean, left))
+        left = _three(cloud, ahead.whole(parts)) if ahead is not None and here else None
+        made.append(Place(name, reached * share, left))
     return made
 
 
@@ -323,7 +356,7 @@ def chance_clean(run: Run, need: dose.Need, now: datetime, hours: Sequence[float
     if not run.stretches or run.silent:
         return None
     cloud, doses = believe(run, need), np.array(doses_of(run, now))
-    if _seen_clean(run, _share_clean(run, cloud, doses, main_of(run))):
+    if _seen_clean(run, _share_clean(run, cloud, doses)):
         return np.ones((len(hours), len(doses)))
     last = run.stretches[-1]
     coverage = last.basis.coverage
@@ -332,11 +365,14 @@ def chance_clean(run: Run, need: dose.Need, now: datetime, hours: Sequence[float
     ratios = np.array(coverage.in_pose(last.pose, last.flips))
     mean = last.current_a / last.basis.wetted_area_m2
     rates = cloud.rates(mean, ratios, amps_sigma(last.source, last.low_a, last.high_a)) / served
-    out, middle = [], _middle_half(run, cloud, doses)
+    middle = _middle_half(run, cloud, doses)
+    half = np.flatnonzero(middle > 0)
+    wanted, scatter = np.log(cloud.need[half])[:, None], cloud.scatter[half, None]
+    out = []
     for after in hours:
         with np.errstate(divide="ignore"):
-            score = np.log(had + rates * after) - np.log(cloud.need)[:, None]
-        out.append(middle @ ndtr(score / cloud.scatter[:, None] + SLOW_TWENTIETH))
+            score = np.log(had[half] + rates[half] * after) - wanted
+        out.append(middle[half] @ ndtr(score / scatter + SLOW_TWENTIETH))
     return np.array(out)
 
 
@@ -363,6 +399,6 @@ def nothing_gained(run: Run) -> bool:
     now, then = (sum(doses_at_look(run, k, t)) for k, t in ((count - 1, at), (count - 2, earlier)))
     if not before.shares or now <= then:
         return False
-    seen, had = (sum(look.shares.values()) / len(look.shares) for look in (last, before))
+    seen, had = (seen_share(run, look.shares) for look in (last, before))
     clean = param("clean_share").value
     return seen < clean and abs(seen - had) <= limit("advice", "equal_looks")

@@ -162,9 +162,8 @@ class Run:
 
     @property
     def amps_read(self) -> bool:
-        """Whether any of its amps were read, and not only planned."""
-        sources = {m.source for m in self.bank.mixed} | {s.source for s in self.stretches}
-        return bool(sources & {"read", "between", "before"})
+        """Whether any amps of it were read, and not only planned."""
+        return bool(self.first_a)
 
     @property
     def begun(self) -> datetime | None:

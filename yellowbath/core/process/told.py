@@ -9,10 +9,11 @@ import numpy as np
 
 from yellowbath.core.dose import Need
 from yellowbath.core.hours.cloud import far_off
-from yellowbath.core.process.belief import believe, clean_in_sight
+from yellowbath.core.hours.said import left_said
+from yellowbath.core.process.belief import believe, clean_in_sight, seen_share
 from yellowbath.core.process.progress import Three, left_s
 from yellowbath.core.process.run import Run
-from yellowbath.core.units import System, show
+from yellowbath.core.units import System
 from yellowbath.core.words import word
 
 _ROUND = 0.05  # shares as people say them
@@ -42,7 +43,7 @@ def look_told(run: Run, need: Need, now: datetime, system: System, after: Three 
     cloud = believe(without, need)
     clean = np.maximum(clean_in_sight(run, cloud, at, look.shares), 1e-6)
     low, high = cloud.quantiles(clean, (0.1, 0.9))
-    seen = sum(look.shares.values()) / len(look.shares)
+    seen = seen_share(run, look.shares)
     key = "told.look" if _percent(low) < _percent(high) else "told.look_one"
     said = [word(key, seen=_percent(seen), low=_percent(low), high=_percent(high))]
     said.append(word(
@@ -53,15 +54,10 @@ def look_told(run: Run, need: Need, now: datetime, system: System, after: Three 
     if after is not None and after[2] <= 0:
         said.append(word("told.done"))
     elif before is not None and after is not None and after[1] > 0:
-        said.append(word("told.hours", before=_span(before, system), after=_span(after, system)))
+        said.append(
+            word("told.hours", before=left_said(before, system), after=left_said(after, system))
+        )
     return LookTold(" ".join(said), not look.sure and far_off(cloud, clean, seen))
-
-
-def _span(left_s: tuple[float, float, float], system: System) -> str:
-    """From the early edge to the late one, in the unit of the late."""
-    early = left_s[0] if left_s[0] > 0.05 * left_s[2] else 0.0
-    low, high = (show(s, "time", system, 2, like=left_s[2]) for s in (early, left_s[2]))
-    return f"{low.text} to {high}"
 
 
 def _percent(share: float) -> int:

@@ -279,14 +279,13 @@ function Lifted({ run, enter }: { run: RunOut; enter: Enter }) {
   return (
     <section className="space-y-2" aria-label="Decide">
       {run.nothing_gained && (
-        <p className="border-l-4 border-line bg-sheet p-3">
-          Equal to last time: more of the same gains nothing. What is left is pitting, a blind side
-          or a lost contact.
-        </p>
+        <p className="border-l-4 border-line bg-sheet p-3">{word("run.equal")}</p>
       )}
       <p className="text-sm">
-        By what flowed and what was seen, about {Math.round(run.share_clean * 100)} % of the surface
-        should be clean.
+        {word(run.beyond_percent ? "run.clean_of_reached" : "run.clean_of", {
+          percent: Math.round(run.share_clean * 100),
+          beyond: run.beyond_percent,
+        })}
       </p>
       <Big onClick={() => void enter({ kind: "clean" })}>It is clean enough</Big>
       <Do onClick={() => void enter({ kind: "back_in" })}>Back in the bath, power off</Do>

@@ -29,7 +29,13 @@ export function Standing({ run, now }: { run: RunOut; now: Date }) {
       {goesOn && run.window && run.state !== "finishing" && !run.closed && (
         <div data-testid="window">
           <h2 className="text-xl">
-            {run.window.left_s.high <= 0 ? "Likely clean" : "Likely clean after"}
+            {word(
+              run.window.left_s.high <= 0
+                ? "run.clean_now"
+                : run.window.sides.length
+                  ? "run.clean_main"
+                  : "run.clean_after",
+            )}
           </h2>
           {run.window.left_s.high > 0 && (
             <p>

@@ -115,7 +115,7 @@ function Bath({ item, now }: { item: RackItemOut; now: Date }) {
         className="grid [overflow-wrap:anywhere] grid-cols-[64px_minmax(0,1fr)] items-center gap-x-4 py-3 hover:bg-sheet sm:grid-cols-[64px_minmax(0,10rem)_minmax(0,1fr)] lg:grid-cols-[64px_minmax(0,10rem)_minmax(0,1fr)_minmax(0,26rem)]"
       >
         <span className="flex justify-center">
-          <TankShape outline={item.outline} share={item.share_done} size={64} />
+          <TankShape outline={item.outline} share={item.share_clean} size={64} />
         </span>
         <span className="order-3 col-span-2 sm:order-none sm:col-span-1">
           {danger ? (
@@ -144,7 +144,7 @@ function Bath({ item, now }: { item: RackItemOut; now: Date }) {
           <span className="text-sm text-ink-2">
             {item.name}:{" "}
             {item.state === "running"
-              ? `under power, ${Math.round(item.share_done * 100)} % of its dose`
+              ? word("today.running", { percent: Math.round(item.share_clean * 100) })
               : item.state}
           </span>
         </span>

@@ -5332,8 +5332,8 @@ export interface components {
             name: string;
             /** State */
             state: string;
-            /** Share Done */
-            share_done: number;
+            /** Share Clean */
+            share_clean: number;
             next: components["schemas"]["ActionOut"] | null;
             /** Actions */
             actions: components["schemas"]["ActionOut"][];
@@ -5708,10 +5708,10 @@ export interface components {
             figures: {
                 [key: string]: components["schemas"]["FigureOut"];
             };
-            /** Share Done */
-            share_done: number;
             /** Share Clean */
             share_clean: number;
+            /** Beyond Percent */
+            beyond_percent: number;
             /** Slices */
             slices: number[];
             need_ah_dm2: components["schemas"]["Spread"];
