@@ -37,7 +37,7 @@ class LooksOut(BaseModel):
 def _left(place: Place, system: System) -> str:
     if place.left_s is None:
         return word("looks.not_here")
-    return word("looks.done") if place.left_s[1] <= 0 else left_said(place.left_s, system)
+    return left_said(place.left_s, system)
 
 
 def looks_out(found: Looks) -> LooksOut:

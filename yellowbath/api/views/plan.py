@@ -21,6 +21,7 @@ from yellowbath.core.document import Plan
 from yellowbath.core.figures import Figure
 from yellowbath.core.plan.placement.dips import DipPlan, dip_plans
 from yellowbath.core.plan.results.answer import Answer
+from yellowbath.core.plan.results.apart import apart_said
 from yellowbath.core.power.surroundings import course_of
 from yellowbath.core.process.finish import Step, finish_steps
 from yellowbath.core.process.oneline import one_line
@@ -169,6 +170,7 @@ class AnswerOut(BaseModel):
     error_percent: float
     model: str
     outlook: OutlookOut | None
+    apart: str
     meter: str | None
     amount: AmountOut | None
     line: list[LineOut]
@@ -314,6 +316,7 @@ def answer_out(plan: Plan, answered: Answered, brief: bool = False) -> AnswerOut
         error_percent=units.plain(worked.model_error, "ratio"),
         model=worked.models[0],
         outlook=outlook_out(worked.outlook, plan.system),
+        apart=apart_said(plan, worked),
         meter=_meter_text(plan),
         amount=None if brief else amount_out(plan, worked),
         line=[

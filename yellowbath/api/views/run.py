@@ -27,7 +27,7 @@ from yellowbath.core.diagnosis.loop import Loop
 from yellowbath.core.document import Plan
 from yellowbath.core.field.model import sliced
 from yellowbath.core.figures import figure, typed
-from yellowbath.core.hours.said import left_said
+from yellowbath.core.hours.said import left_said, nothing_left
 from yellowbath.core.process.book import Spread
 from yellowbath.core.process.doubts import entry_words
 from yellowbath.core.process.finish import delicate
@@ -347,6 +347,8 @@ def _window(view: RunView) -> WindowOut | None:
     left = view.progress.left_s
     if left is None:
         return None
+    if nothing_left(left):
+        left = (0.0, 0.0, 0.0)
     at = [view.now + timedelta(seconds=x) for x in left]
     running = view.run.state == "running"
     return WindowOut(

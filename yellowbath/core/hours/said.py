@@ -33,10 +33,16 @@ def left_said(left: Three | None, system: System) -> str:
     if left is None:
         return ""
     low, mid, high = left
+    if nothing_left(left):
+        return word("looks.done")
     if low <= _NEXT_TO_NOTHING * high:
-        shown = show(high, "time", system, 2)
-        return f"0 to {shown}" if high > 0 else word("looks.done")
+        return f"0 to {show(high, 'time', system, 2)}"
     return from_to((low, mid, high), system)
+
+
+def nothing_left(left: Three) -> bool:
+    """Whether what is still wanted [s] is under a minute at its late edge (judged)."""
+    return left[2] < 60.0
 
 
 _NEXT_TO_NOTHING = 0.05  # of the late edge; judged

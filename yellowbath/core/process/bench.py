@@ -17,6 +17,7 @@ from yellowbath.core.geometry.tank import plan_size
 from yellowbath.core.hours.said import from_to, outlook_said, seconds
 from yellowbath.core.plan.placement.dips import dipped, how_many
 from yellowbath.core.plan.results.answer import Answer
+from yellowbath.core.plan.results.apart import apart_said, apart_words
 from yellowbath.core.plan.results.measures import by_measure
 from yellowbath.core.power.supply import next_fuse
 from yellowbath.core.process.finish import delicate
@@ -149,7 +150,9 @@ def wiring_rows(plan: Plan, a: Answer) -> Rows:
     (name, first), *slow = outlook_said(a.outlook, plan.system)
     if dips := how_many(plan, a):
         first = word("line.dips", hours=first, count=dips)
-    return (*rows, (f"{name}, under power", first), *slow)
+    rest = apart_words(plan, a)
+    left_out = [(word("apart.title"), rest)] if rest else []
+    return (*rows, (f"{name}, under power", first), *left_out, *slow)
 
 
 def else_rows(plan: Plan, a: Answer) -> Rows:
@@ -229,5 +232,6 @@ def _steps(plan: Plan, a: Answer) -> Iterator[SetStep]:
     if a.outlook and (due := look_and_lift(plan, a)):
         yield SetStep(
             "look", f"Look after {due[0]}; first lift after {due[1]}",
-            (f"Clean likely between: {outlook_said(a.outlook, plan.system)[0][1]}.",),
+            (f"Clean likely between: {outlook_said(a.outlook, plan.system)[0][1]}.",
+             *filter(None, [apart_said(plan, a)])),
         )  # fmt: skip

@@ -21,6 +21,7 @@ from yellowbath.core.process.log import (
     BackIn,
     Change,
     Entry,
+    FoundStopped,
     Look,
     Mended,
     Reading,
@@ -103,6 +104,8 @@ def take(clues: Clues, entry: Entry, basis: Basis) -> None:
                 _put(clues, Clue("amps", entry.at, value=detail.after_a, error=error), basis)
         case BackIn():
             _done(clues, "back_in")
+        case FoundStopped():  # it was off: what it did then tells nothing of the bath
+            clues.now = {k: c for k, c in clues.now.items() if k not in DOES}
 
 
 def _done(clues: Clues, what: str) -> None:

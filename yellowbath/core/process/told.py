@@ -9,7 +9,7 @@ import numpy as np
 
 from yellowbath.core.dose import Need
 from yellowbath.core.hours.cloud import far_off
-from yellowbath.core.hours.said import left_said
+from yellowbath.core.hours.said import left_said, nothing_left
 from yellowbath.core.process.belief import believe, clean_in_sight, seen_share
 from yellowbath.core.process.progress import Three, left_s
 from yellowbath.core.process.run import Run
@@ -51,7 +51,7 @@ def look_told(run: Run, need: Need, now: datetime, system: System, after: Three 
         else "told.as_thought"
     ))  # fmt: skip
     before = left_s(without, cloud, now)
-    if after is not None and after[2] <= 0:
+    if after is not None and nothing_left(after):
         said.append(word("told.done"))
     elif before is not None and after is not None and after[1] > 0:
         said.append(

@@ -147,7 +147,7 @@ function Doubted({
   const at = planned?.at ? new Date(planned.at) : null;
   return (
     <Quiet next={next}>
-      {planned && (
+      {planned && planned.title !== next.title && (
         <p className="text-sm text-on-iron-2">
           {word("matter.planned", { title: planned.title })}
           {at && run.state === "running" && `, ${clockTime(at, now)}`}

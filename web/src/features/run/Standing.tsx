@@ -22,7 +22,8 @@ export function Standing({ run, now }: { run: RunOut; now: Date }) {
   // no hours to come and no later hands while it has to go off at once
   const [next] = run.actions;
   const goesOn = !next?.danger;
-  const planned = run.actions.filter((a) => a.kind !== "ask"); // that one stands beside it, large
+  // what is asked or to be mended stands beside it, large
+  const planned = run.actions.filter((a) => !["ask", "gas", "mend"].includes(a.kind));
   const upcoming: ActionOut[] = run.state === "running" && goesOn ? planned : [];
   return (
     <section className="sheet space-y-3" aria-label="How it stands">
@@ -47,6 +48,7 @@ export function Standing({ run, now }: { run: RunOut; now: Date }) {
               )}
             </p>
           )}
+          {run.plan.apart && <p className="text-sm">{run.plan.apart}</p>}
           <Sides sides={run.window.sides} left />
         </div>
       )}

@@ -1641,6 +1641,8 @@ export interface components {
             /** Model */
             model: string;
             outlook: components["schemas"]["OutlookOut"] | null;
+            /** Apart */
+            apart: string;
             /** Meter */
             meter: string | null;
             amount: components["schemas"]["AmountOut"] | null;

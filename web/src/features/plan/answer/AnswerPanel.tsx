@@ -44,7 +44,7 @@ export const AnswerPanel = memo(function AnswerPanel({
         )}
       </Headline>
       {clean ? (
-        <Hours clean={clean} outlook={answer.outlook} />
+        <Hours clean={clean} outlook={answer.outlook} apart={answer.apart} />
       ) : (
         <p className="border-t border-line pt-2">No current, so no time.</p>
       )}
@@ -117,7 +117,15 @@ function Headline({
   );
 }
 
-function Hours({ clean, outlook }: { clean: FigureOut; outlook: OutlookOut | null }) {
+function Hours({
+  clean,
+  outlook,
+  apart,
+}: {
+  clean: FigureOut;
+  outlook: OutlookOut | null;
+  apart: string;
+}) {
   const now = useNow(60_000);
   const after = (seconds: number) => new Date(now.getTime() + seconds * 1000);
   const mid = clean.value_si;
@@ -155,6 +163,11 @@ function Hours({ clean, outlook }: { clean: FigureOut; outlook: OutlookOut | nul
           switched on now: lift and brush first at {clockTime(after(low), now)}; nine in ten are
           clean by {clockTime(after(high), now)}
         </>
+      )}
+      {apart && (
+        <strong className="block font-medium text-ink" data-apart>
+          {apart}
+        </strong>
       )}
     </Headline>
   );
