@@ -17,10 +17,10 @@ from yellowbath.api.routes.book import _page
 from yellowbath.api.views.looks import LooksOut, looks_out
 from yellowbath.api.views.run import RackItemOut, RunOut, rack_item_out, run_out
 from yellowbath.core.field.solved import FieldSummary
-from yellowbath.workflows.book import book_page
-from yellowbath.workflows.looks import looks
-from yellowbath.workflows.rack import rack
-from yellowbath.workflows.runs import start_run, view_run
+from yellowbath.workflows.runs.book import book_page
+from yellowbath.workflows.runs.looks import looks
+from yellowbath.workflows.runs.rack import rack
+from yellowbath.workflows.runs.runs import start_run, view_run
 
 Document = Mapping[str, Any]
 _PLATE = {"kind": "plate", "length_m": 0.12, "width_m": 0.05, "thickness_m": 0.006}

@@ -30,9 +30,9 @@ from tests.shops import QUIET
 from tests.solving import SOLVER
 from yellowbath.core.field.estimate import rectangle_neumann
 from yellowbath.core.tables import sheets
-from yellowbath.workflows.field import field_of, warm_up
-from yellowbath.workflows.plans import answer_document
-from yellowbath.workflows.search import dose_curve
+from yellowbath.workflows.plans.field import field_of, warm_up
+from yellowbath.workflows.plans.plans import answer_document
+from yellowbath.workflows.plans.search import dose_curve
 
 
 def rounds(work: Callable[[], object], clock: Callable[[], float], n: int) -> tuple[float, float]:

@@ -22,8 +22,8 @@ from tests.core.simulation.designs import document
 from yellowbath.core.dose import Need, need_of, neediest
 from yellowbath.core.plan.reading.entries import read_plan
 from yellowbath.core.plan.results.answer import answer
-from yellowbath.core.process.basis import Basis, basis_of
-from yellowbath.core.process.log import (
+from yellowbath.core.run.basis import Basis, basis_of
+from yellowbath.core.run.log import (
     AnyDetail,
     BackIn,
     Checklist,
@@ -34,8 +34,8 @@ from yellowbath.core.process.log import (
     Reading,
     SwitchOn,
 )
-from yellowbath.core.process.progress import progress
-from yellowbath.core.process.run import replay
+from yellowbath.core.run.progress import progress
+from yellowbath.core.run.run import replay
 from yellowbath.core.simulation.bath import SimulatedBath
 from yellowbath.core.simulation.design import Design
 from yellowbath.core.simulation.senses import CLAMP

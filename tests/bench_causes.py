@@ -17,9 +17,9 @@ from pathlib import Path
 
 import numpy as np
 
-from tests.core.diagnosis.baths import FIXED_ORDER, Case, answered, case, fixed_steps, other_ranges
-from yellowbath.core.diagnosis.draws import law
-from yellowbath.core.diagnosis.judge import Bench, Evidence, Judged, mend_minutes, nothing_fits
+from tests.core.bath.baths import FIXED_ORDER, Case, answered, case, fixed_steps, other_ranges
+from yellowbath.core.bath.draws import law
+from yellowbath.core.causes.judge import Bench, Evidence, Judged, mend_minutes, nothing_fits
 
 KIN: Sequence[frozenset[str]] = (
     frozenset({"contact_scrap", "far_piece"}),

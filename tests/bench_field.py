@@ -26,7 +26,7 @@ from yellowbath.core.field.case.case import kinetic, read_case
 from yellowbath.core.field.case.case_solve import build, green_of, solve_case
 from yellowbath.core.field.solver.bath import Bath
 from yellowbath.core.field.solver.solve import solve
-from yellowbath.workflows.cases import solve_file
+from yellowbath.workflows.plans.cases import solve_file
 
 CASES = json.loads((Path(__file__).parent / "published" / "field_cases.json").read_text("utf-8"))[
     "cases"

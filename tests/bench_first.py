@@ -15,9 +15,9 @@ from yellowbath.core.plan.placement.dips import how_many
 from yellowbath.core.plan.start import vessels
 from yellowbath.core.plan.start.begin import First
 from yellowbath.core.words import options
-from yellowbath.workflows.field import PlanField
-from yellowbath.workflows.plans import begun
-from yellowbath.workflows.search import Placed, find_placement
+from yellowbath.workflows.plans.field import PlanField
+from yellowbath.workflows.plans.plans import begun
+from yellowbath.workflows.plans.search import Placed, find_placement
 
 NEAR = 1.5
 

@@ -23,9 +23,9 @@ from tests.core.simulation.designs import SUPPLIES, document
 from yellowbath.core.checks.limits import limit
 from yellowbath.core.plan.reading.entries import read_plan
 from yellowbath.core.plan.results.answer import answer
-from yellowbath.core.process.basis import Basis, basis_of
-from yellowbath.core.process.interlocks import Guard, Interlocks, Standing, Trip
-from yellowbath.core.process.samples import Sample, Watch, able
+from yellowbath.core.run.basis import Basis, basis_of
+from yellowbath.core.run.interlocks import Guard, Interlocks, Standing, Trip
+from yellowbath.core.run.samples import Sample, Watch, able
 from yellowbath.core.simulation.bath import SimulatedBath
 from yellowbath.core.simulation.design import Design
 from yellowbath.core.simulation.faults import Fault

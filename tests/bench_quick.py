@@ -12,7 +12,7 @@ from tests.solving import SOLVER
 from yellowbath.core.field.watch import class_of
 from yellowbath.core.plan.reading.entries import read_plan
 from yellowbath.core.plan.results.answer import answer, tells_amps
-from yellowbath.workflows.field import answer_solved
+from yellowbath.workflows.plans.field import answer_solved
 
 
 def table(many: int, seed: int) -> dict[str, list[tuple[bool, float, float]]]:

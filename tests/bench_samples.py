@@ -21,15 +21,15 @@ from tests.core.simulation.designs import design
 from tests.instruments.peers import standing_in
 from tests.server import Server
 from tests.shops import QUIET
-from yellowbath.core.process.samples import Sample
+from yellowbath.core.run.samples import Sample
 from yellowbath.core.simulation.bath import SimulatedBath
 from yellowbath.core.simulation.truth import meant
 from yellowbath.store.engine import open_engine, reading, writing
 from yellowbath.store.runs import add_run
 from yellowbath.store.samples import put_samples
-from yellowbath.workflows.plans import create_plan
-from yellowbath.workflows.samples import drawn
-from yellowbath.workflows.shop import Shop
+from yellowbath.workflows.line.samples import drawn
+from yellowbath.workflows.plans.plans import create_plan
+from yellowbath.workflows.shop.shop import Shop
 
 MILLION, BATCH, BY_TWOS = 1_000_000, 5_000, 400
 

@@ -14,9 +14,9 @@ from typing import Any
 from tests.bench_field import median
 from yellowbath.core.field.plan_bath import PieceField, solve_plan
 from yellowbath.core.plan.reading.filling import bottoms_of
-from yellowbath.workflows.field import warm_up
-from yellowbath.workflows.plans import answer_document
-from yellowbath.workflows.solver import Solver
+from yellowbath.workflows.plans.field import warm_up
+from yellowbath.workflows.plans.plans import answer_document
+from yellowbath.workflows.shop.solver import Solver
 
 SHAPES = Path(__file__).parents[1] / "docs" / "shapes"
 

@@ -19,10 +19,10 @@ from tests.shops import QUIET, START, Clock, entry
 from tests.solving import SOLVER
 from yellowbath.store.engine import open_engine, writing
 from yellowbath.store.tables import run_log, run_snapshots
-from yellowbath.workflows.plans import create_plan, list_plans
-from yellowbath.workflows.runs import enter, start_run, view_run
-from yellowbath.workflows.shop import Shop
-from yellowbath.workflows.unread import unread
+from yellowbath.workflows.plans.plans import create_plan, list_plans
+from yellowbath.workflows.plans.unread import unread
+from yellowbath.workflows.runs.runs import enter, start_run, view_run
+from yellowbath.workflows.shop.shop import Shop
 
 
 def timed(what: Callable[[int], object], times: int) -> tuple[float, float]:

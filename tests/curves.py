@@ -17,8 +17,8 @@ from matplotlib import pyplot
 from numpy.typing import NDArray
 
 from tests.shops import QUIET
-from yellowbath.workflows.field import field_of
-from yellowbath.workflows.solver import Solver
+from yellowbath.workflows.plans.field import field_of
+from yellowbath.workflows.shop.solver import Solver
 
 Array = NDArray[np.float64]
 Document = dict[str, Any]

@@ -24,7 +24,7 @@ from tests.finite_elements import film, source, stiffness, tetrahedra
 from tests.random_plans import KINDS, Document, height_of, random_plan, sides_of
 from yellowbath.core.data import param
 from yellowbath.core.plan.reading.filling import bottoms_of
-from yellowbath.workflows.plans import answer_document
+from yellowbath.workflows.plans.plans import answer_document
 
 # --- Geometry ---------------------------------------------------------------------------------
 

@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 
 from yellowbath.core.plan.reading.filling import bottoms_of
-from yellowbath.workflows.plans import answer_document
+from yellowbath.workflows.plans.plans import answer_document
 
 Document = dict[str, Any]
 KINDS = ("plain", "gap", "bore", "thin", "taper", "floor", "two")

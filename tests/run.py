@@ -29,7 +29,7 @@ WORKERS = 4  # on two cores: whoever drives a browser or a line waits for it mos
 SLOWEST = 12  # how many classes are named with their time
 _WARM = """
 from tests.solving import SOLVER
-from yellowbath.workflows.field import warm_up
+from yellowbath.workflows.plans.field import warm_up
 warm_up(SOLVER)
 """
 _DEMO = """

@@ -46,9 +46,9 @@ def free_port() -> int:
 # whoever is killed is nobody's to wait for.
 _NURSERY = """
 import json, os, signal, sys
-import yellowbath.api.app, yellowbath.cli, yellowbath.workflows.demo_line, uvicorn
+import yellowbath.api.app, yellowbath.cli, yellowbath.workflows.line.demo_line, uvicorn
 from tests.solving import SOLVER, share_fields
-from yellowbath.workflows.field import warm_up
+from yellowbath.workflows.plans.field import warm_up
 share_fields()
 warm_up(SOLVER)
 signal.signal(signal.SIGCHLD, signal.SIG_IGN)

@@ -14,11 +14,11 @@ from typing import Any
 from uuid import uuid4
 
 from tests.solving import SOLVER
-from yellowbath.core.process.log import Entry
+from yellowbath.core.run.log import Entry
 from yellowbath.store.engine import open_engine
-from yellowbath.workflows.plans import SavedPlan, create_plan
-from yellowbath.workflows.runs import RunView, enter, start_run, view_run
-from yellowbath.workflows.shop import Shop
+from yellowbath.workflows.plans.plans import SavedPlan, create_plan
+from yellowbath.workflows.runs.runs import RunView, enter, start_run, view_run
+from yellowbath.workflows.shop.shop import Shop
 
 START = datetime(2026, 3, 1, 18, 0, tzinfo=UTC)
 QUIET: Mapping[str, Any] = {

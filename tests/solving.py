@@ -14,7 +14,7 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
-from yellowbath.workflows.solver import Solver
+from yellowbath.workflows.shop.solver import Solver
 
 FIELDS = "YB_FIELDS"  # names a folder for fields that were solved in this run of tests
 _solve = Solver.field

@@ -21,9 +21,9 @@ from yellowbath.store.tables import (
     runs,
 )
 from yellowbath.workflows.demo import seed
-from yellowbath.workflows.kit import kit as kit_of
-from yellowbath.workflows.rack import renew_rack
-from yellowbath.workflows.shop import Shop, Wanted
+from yellowbath.workflows.plans.kit import kit as kit_of
+from yellowbath.workflows.runs.rack import renew_rack
+from yellowbath.workflows.shop.shop import Shop, Wanted
 
 LONG = "r-long"
 OPEN = 40

@@ -18,12 +18,12 @@ from yellowbath.settings import Settings
 
 if TYPE_CHECKING:
     from yellowbath.api.session import Passcode, Sessions
-    from yellowbath.workflows.shop import Shop
+    from yellowbath.workflows.shop.shop import Shop
 
 
 def main(argv: list[str] | None = None) -> int:
     """Run one command; returns the exit code."""
-    from yellowbath.workflows.faults import said_plainly
+    from yellowbath.workflows.shop.faults import said_plainly
 
     args = _parser().parse_args(argv)
     return said_plainly(lambda: int(args.run(args)))
@@ -158,10 +158,10 @@ def _served(settings: Settings, seeded: bool, door: socket.socket) -> int:
 
     from yellowbath.api.app import make_app
     from yellowbath.store.engine import open_engine
-    from yellowbath.workflows import memory
-    from yellowbath.workflows.copies import keep_copies
-    from yellowbath.workflows.shop import Shop
-    from yellowbath.workflows.solver import Solver
+    from yellowbath.workflows.shop import memory
+    from yellowbath.workflows.shop.copies import keep_copies
+    from yellowbath.workflows.shop.shop import Shop
+    from yellowbath.workflows.shop.solver import Solver
 
     memory.settle()
     fresh = not settings.database.exists()
@@ -182,7 +182,7 @@ def _served(settings: Settings, seeded: bool, door: socket.socket) -> int:
     warming.start()
     keep_copies(settings.database)
     if seeded:
-        from yellowbath.workflows.demo_line import hang
+        from yellowbath.workflows.line.demo_line import hang
 
         hang(shop)
     app.state.links.start()
@@ -255,7 +255,7 @@ def _set_passcode(args: argparse.Namespace) -> int:
 
 
 def _field(args: argparse.Namespace) -> int:
-    from yellowbath.workflows.cases import field_report
+    from yellowbath.workflows.plans.cases import field_report
 
     code, text = field_report(args.file, args.preview, args.model, args.json)
     print(text, file=sys.stderr if code else sys.stdout)
@@ -263,7 +263,7 @@ def _field(args: argparse.Namespace) -> int:
 
 
 def _plan(args: argparse.Namespace) -> int:
-    from yellowbath.workflows.plan_file import plan_report, write_sheet
+    from yellowbath.workflows.plans.plan_file import plan_report, write_sheet
 
     if args.sheet:
         code, text = write_sheet(args.file, args.sheet, args.paper, args.out)
@@ -281,11 +281,11 @@ def _warm_up(shop: Shop, meshes_ready: Callable[[], None]) -> None:
     reader of mesh files ready, and work out anew what another version kept for the lists."""
     import gc
 
-    from yellowbath.workflows.field import warm_up
-    from yellowbath.workflows.memory import give_back
-    from yellowbath.workflows.plans import renew
-    from yellowbath.workflows.rack import renew_rack
-    from yellowbath.workflows.unread import examine
+    from yellowbath.workflows.plans.field import warm_up
+    from yellowbath.workflows.plans.plans import renew
+    from yellowbath.workflows.plans.unread import examine
+    from yellowbath.workflows.runs.rack import renew_rack
+    from yellowbath.workflows.shop.memory import give_back
 
     warm_up(shop.solver)
     reader = threading.Timer(_MESHES_S, meshes_ready)
@@ -302,8 +302,8 @@ def _warm_up(shop: Shop, meshes_ready: Callable[[], None]) -> None:
 def _instrument(args: argparse.Namespace) -> int:
     import time
 
-    from yellowbath.workflows.plan_file import read_file
-    from yellowbath.workflows.stand_in import stand_in
+    from yellowbath.workflows.line.stand_in import stand_in
+    from yellowbath.workflows.plans.plan_file import read_file
 
     try:
         server = stand_in(

@@ -123,7 +123,9 @@ class Pages(GateCase):
 
     def test_what_was_not_foreseen_tells_nothing_of_the_inside(self) -> None:
         http = TestClient(make_app(self.shop), base_url=HERE, raise_server_exceptions=False)
-        with patch("yellowbath.workflows.plans.list_plans", side_effect=KeyError("the inside")):
+        with patch(
+            "yellowbath.workflows.plans.plans.list_plans", side_effect=KeyError("the inside")
+        ):
             got = http.get("/api/plans")
         self.assertEqual((got.status_code, got.json()["type"]), (500, "urn:yellowbath:unforeseen"))
         self.assertNotIn("inside", got.text)

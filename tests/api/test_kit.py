@@ -6,7 +6,7 @@ from tests.api.test_api import ApiCase
 from tests.shops import QUIET
 from tests.solving import SOLVER
 from yellowbath.core.units import show
-from yellowbath.workflows.field import warm_up
+from yellowbath.workflows.plans.field import warm_up
 
 CRATE = {"kind": "tank", "tank": {"shape": {"kind": "box", "length_m": 0.45, "width_m": 0.32}}}
 

@@ -10,8 +10,8 @@ import numpy as np
 
 from tests.api.test_api import ApiCase
 from tests.shops import START
-from yellowbath.core.process.samples import Sample
-from yellowbath.workflows.samples import drawn, ms_of, take, thinned
+from yellowbath.core.run.samples import Sample
+from yellowbath.workflows.line.samples import drawn, ms_of, take, thinned
 
 
 class Listening(ApiCase):

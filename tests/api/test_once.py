@@ -5,7 +5,7 @@ from unittest.mock import patch
 
 from tests.api.test_api import ApiCase
 from tests.shops import QUIET
-from yellowbath.workflows import runs
+from yellowbath.workflows.runs import runs
 
 TANK = {"name": "Tub", "detail": {"kind": "tank", "tank": {}}}
 SODA = {"name": "Soda", "detail": {"kind": "chemical", "left_kg": 1.0}}

@@ -10,8 +10,8 @@ from tests.shops import QUIET
 from tests.solving import SOLVER
 from yellowbath.core.errors import NoAnswerError, SupersededError
 from yellowbath.core.plan.placement.floors import floor_plates, laid
-from yellowbath.workflows import search
-from yellowbath.workflows.field import answer_plan, field_of, solve_answered
+from yellowbath.workflows.plans import search
+from yellowbath.workflows.plans.field import answer_plan, field_of, solve_answered
 
 ANVIL = {
     **QUIET,

@@ -10,7 +10,7 @@ from tests.server import described
 from tests.shops import QUIET, START
 from yellowbath.core.document import SCHEMA_VERSION
 from yellowbath.store import tables
-from yellowbath.workflows.unread import examine
+from yellowbath.workflows.plans.unread import examine
 
 LATER = {"schema_version": SCHEMA_VERSION + 1, "name": "From the other computer", "new": [1]}
 DAMAGED = {"schema_version": 1, "name": "Damaged", "pieces": "none"}

@@ -11,7 +11,7 @@ from tests.api.test_api import ApiCase
 from tests.shops import QUIET
 from tests.solving import SOLVER
 from yellowbath.core.document import Plan
-from yellowbath.workflows.field import warm_up
+from yellowbath.workflows.plans.field import warm_up
 
 BOX: dict[str, Any] = {
     **QUIET,

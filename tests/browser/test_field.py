@@ -6,7 +6,7 @@ from pathlib import Path
 
 from tests.browser.pages import BrowserCase
 from tests.workflows.test_field import as_case, plate
-from yellowbath.workflows.cases import solve_file
+from yellowbath.workflows.plans.cases import solve_file
 
 
 class FieldOnThePage(BrowserCase):

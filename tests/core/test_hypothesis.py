@@ -21,7 +21,7 @@ from yellowbath.core.geometry.tank import level_of, volume_at
 from yellowbath.core.plan.reading.entries import locate, read_plan, texts
 from yellowbath.core.plan.results.answer import answer
 from yellowbath.core.power.supply import drop_figure, lead_figure
-from yellowbath.workflows.field import live, warm_up
+from yellowbath.workflows.plans.field import live, warm_up
 
 FEW = settings(max_examples=of(250, 100), deadline=None, suppress_health_check=list(HealthCheck),
                derandomize=True)  # fmt: skip

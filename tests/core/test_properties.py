@@ -7,7 +7,7 @@ from datetime import timedelta
 from itertools import pairwise
 from typing import Any, get_args
 
-from tests.core.process.test_run import BASIS, START
+from tests.core.run.test_run import BASIS, START
 from tests.longer import of
 from yellowbath.core import document as d
 from yellowbath.core.checks import find
@@ -15,11 +15,11 @@ from yellowbath.core.dose import prior_need
 from yellowbath.core.errors import InvalidDocumentError, NoAnswerError, StepRefusedError
 from yellowbath.core.plan.reading.entries import locate, read_plan, texts
 from yellowbath.core.plan.results.answer import answer
-from yellowbath.core.process.finish import finish_steps
-from yellowbath.core.process.log import Entry
-from yellowbath.core.process.progress import progress
-from yellowbath.core.process.run import allowed, replay
-from yellowbath.core.process.schedule import Ways, actions
+from yellowbath.core.run.log import Entry
+from yellowbath.core.run.progress import progress
+from yellowbath.core.run.run import allowed, replay
+from yellowbath.core.tell.finish import finish_steps
+from yellowbath.core.tell.schedule import Ways, actions
 
 CHOICES: dict[str, tuple[Any, ...]] = {
     "metal": get_args(d.Metal),

@@ -7,7 +7,7 @@ from typing import Any
 from tests.server import described
 from yellowbath.core.document import Plan
 from yellowbath.core.kit import KitEvent, Thing
-from yellowbath.core.process.log import Entry
+from yellowbath.core.run.log import Entry
 
 # Free-form until they are read as the documents below; kept within the gate's limit of size.
 READ_LATER = {"document", "thing", "one", "other"}

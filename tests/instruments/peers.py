@@ -10,7 +10,7 @@ from typing import Any
 
 from tests.core.simulation.designs import document
 from yellowbath.instruments.standin.server import Server
-from yellowbath.workflows.stand_in import stand_in
+from yellowbath.workflows.line.stand_in import stand_in
 
 
 class Clock:

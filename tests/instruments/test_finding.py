@@ -13,7 +13,7 @@ from yellowbath.instruments.finding import Found, find
 from yellowbath.instruments.scpi import Dialect
 from yellowbath.instruments.standin.device import Device
 from yellowbath.instruments.visa import VisaLine
-from yellowbath.workflows.link_document import LinkDocument, open_instrument
+from yellowbath.workflows.line.link_document import LinkDocument, open_instrument
 
 QUICK = 0.6
 

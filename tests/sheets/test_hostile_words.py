@@ -23,7 +23,7 @@ from yellowbath.api.deps import attached
 from yellowbath.core.document import Plan
 from yellowbath.core.errors import InvalidDocumentError
 from yellowbath.core.plan.reading.entries import read_plan
-from yellowbath.workflows.sheets import KINDS, Asked, make
+from yellowbath.workflows.plans.sheets import KINDS, Asked, make
 
 # what a PDF, a drawing or a mesh must not carry
 _PDF = {
@@ -136,7 +136,7 @@ class Words(unittest.TestCase):
     def test_even_a_sheet_that_asks_is_given_nothing(self) -> None:
         """A test of the fetcher itself: HTML that got through unescaped would still get nothing."""
         from yellowbath.sheets.pdf import pdf
-        from yellowbath.workflows.sheets import FONTS
+        from yellowbath.workflows.plans.sheets import FONTS
 
         port = self.server.server_port
         data = pdf(
@@ -175,7 +175,7 @@ class Scripts(unittest.TestCase):
                     self.assertNotIn("/", header.replace("filename*=UTF-8''", ""))
 
     def test_a_mapped_piece_of_any_name_too(self) -> None:
-        with mock.patch("yellowbath.workflows.sheets.field_of", side_effect=_solved):
+        with mock.patch("yellowbath.workflows.plans.sheets.field_of", side_effect=_solved):
             for kind in ("map.glb", "map.ply"):
                 made = make(SOLVER, kind, {**QUIET, "pieces": [{"name": "Ржавый"}]}, Asked())
                 judge(self, kind, made.data)
@@ -183,7 +183,7 @@ class Scripts(unittest.TestCase):
 
 
 def _solved(_: Any, document: dict[str, Any], quality: str) -> Any:
-    from yellowbath.workflows.field import field_of
+    from yellowbath.workflows.plans.field import field_of
 
     return field_of(SOLVER, {**QUIET}, quality)
 

@@ -25,8 +25,8 @@ from yellowbath.core.errors import NoAnswerError
 from yellowbath.core.plan.reading.entries import read_plan
 from yellowbath.core.plan.results.answer import answer
 from yellowbath.sheets.band import CLEAR, band
-from yellowbath.workflows.field import field_of
-from yellowbath.workflows.sheets import KINDS, Asked, make, reachable
+from yellowbath.workflows.plans.field import field_of
+from yellowbath.workflows.plans.sheets import KINDS, Asked, make, reachable
 
 STRAIGHT: dict[str, Any] = {
     **QUIET,

@@ -27,7 +27,7 @@ from yellowbath.store.care import KEPT, back_up, backups, claimed, examine, faul
 from yellowbath.store.engine import open_engine, writing
 from yellowbath.store.shop import put_shop_settings, shop_settings
 from yellowbath.store.written import newest_number
-from yellowbath.workflows.copies import copy_if_due
+from yellowbath.workflows.shop.copies import copy_if_due
 
 AT = datetime(2026, 11, 28, 12, tzinfo=UTC)
 ROOT = os.geteuid() == 0

@@ -18,10 +18,10 @@ from yellowbath.store.care import MIGRATIONS, revisions
 from yellowbath.store.engine import migrate, open_engine, reading, writing
 from yellowbath.store.runs import add_run
 from yellowbath.store.tables import APPEND_ONLY, metadata, runs
-from yellowbath.workflows.kit import kit
-from yellowbath.workflows.plans import create_plan
-from yellowbath.workflows.runs import view_run
-from yellowbath.workflows.shop import ShopSettings, save_settings
+from yellowbath.workflows.plans.kit import kit
+from yellowbath.workflows.plans.plans import create_plan
+from yellowbath.workflows.runs.runs import view_run
+from yellowbath.workflows.shop.shop import ShopSettings, save_settings
 
 
 class Engine(ShopCase):

@@ -2,17 +2,17 @@
 
 from tests.shops import QUIET, ShopCase
 from tests.solving import SOLVER
-from yellowbath.core.diagnosis.judge import nothing_fits
-from yellowbath.core.diagnosis.loop import Loop
+from yellowbath.core.bath.loop import Loop
+from yellowbath.core.causes.judge import nothing_fits
 from yellowbath.core.errors import InputError, NotFoundError
 from yellowbath.core.field.solved import FieldSummary
-from yellowbath.core.process.doubts import entry_words
+from yellowbath.core.tell.doubts import entry_words
 from yellowbath.store.engine import reading
 from yellowbath.store.runs import mended
-from yellowbath.workflows.causes import Seen, causes_of_run, guide
-from yellowbath.workflows.estimate import believed
-from yellowbath.workflows.field import field_of
-from yellowbath.workflows.runs import view_run
+from yellowbath.workflows.plans.field import field_of
+from yellowbath.workflows.runs.causes import Seen, causes_of_run, guide
+from yellowbath.workflows.runs.estimate import believed
+from yellowbath.workflows.runs.runs import view_run
 
 
 class OfARun(ShopCase):

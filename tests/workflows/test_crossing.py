@@ -14,12 +14,13 @@ from tests.shops import START, ShopCase, entry
 from yellowbath.core.checks.limits import check_rows
 from yellowbath.core.document.upgrade import SCHEMA_VERSION
 from yellowbath.core.errors import StepRefusedError, StopsInForceError
-from yellowbath.core.process.samples import Sample
-from yellowbath.workflows import kit, meter_file
-from yellowbath.workflows.meter_file import Columns
-from yellowbath.workflows.plans import create_plan, save_plan
-from yellowbath.workflows.runs import RunView, enter, start_run, view_run
-from yellowbath.workflows.samples import ms_of, take
+from yellowbath.core.run.samples import Sample
+from yellowbath.workflows.line import meter_file
+from yellowbath.workflows.line.meter_file import Columns
+from yellowbath.workflows.line.samples import ms_of, take
+from yellowbath.workflows.plans import kit
+from yellowbath.workflows.plans.plans import create_plan, save_plan
+from yellowbath.workflows.runs.runs import RunView, enter, start_run, view_run
 
 STOPS = [k for k in CALLED if check_rows()[k]["severity"] == "stop"]
 Figures = tuple[float | None, float | None, float | None]
@@ -53,7 +54,7 @@ class Crossing(ShopCase):
 
     def setUp(self) -> None:
         super().setUp()
-        quick = mock.patch("yellowbath.workflows.runs.solvable", return_value=False)
+        quick = mock.patch("yellowbath.workflows.runs.runs.solvable", return_value=False)
         quick.start()
         self.addCleanup(quick.stop)
         self.run_id, self.minutes = self.running(), 0.0

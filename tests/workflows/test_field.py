@@ -16,15 +16,15 @@ from tests.solving import SOLVER
 from yellowbath.core.errors import NoAnswerError
 from yellowbath.core.field.solved import FieldSummary
 from yellowbath.core.figures import evaluate
-from yellowbath.workflows.cases import solve_file
-from yellowbath.workflows.field import (
+from yellowbath.workflows.plans.cases import solve_file
+from yellowbath.workflows.plans.field import (
     answer_solved,
     field_of,
     live,
     run_summary,
     solvable,
 )
-from yellowbath.workflows.plans import answer_document
+from yellowbath.workflows.plans.plans import answer_document
 
 BOX = {"shape": {"kind": "box", "length_m": 0.4, "width_m": 0.3, "height_m": 0.35}}
 PLATE = {"shape": {"kind": "plate", "length_m": 0.2, "width_m": 0.15, "thickness_m": 0.006}}

@@ -14,8 +14,8 @@ import trimesh
 
 from tests.longer import of, some
 from yellowbath.core.errors import CaseError
-from yellowbath.workflows.mesh_upload import MeshFile
-from yellowbath.workflows.mesh_worker import Doing, MeshWorker
+from yellowbath.workflows.mesh.mesh_upload import MeshFile
+from yellowbath.workflows.mesh.mesh_worker import Doing, MeshWorker
 
 Make = Callable[[], bytes]
 _MODEL = (

@@ -9,12 +9,12 @@ from tests.core.checks.test_rules import CALLED
 from tests.shops import QUIET, ShopCase
 from yellowbath.core.checks.limits import check_rows
 from yellowbath.core.errors import StepRefusedError, StopsInForceError
-from yellowbath.core.process.in_bath import key_of
-from yellowbath.core.process.log import GoesIn
-from yellowbath.workflows import kit
-from yellowbath.workflows.estimate import goes_in
-from yellowbath.workflows.plans import save_plan
-from yellowbath.workflows.runs import RunView, view_run
+from yellowbath.core.run.in_bath import key_of
+from yellowbath.core.run.log import GoesIn
+from yellowbath.workflows.plans import kit
+from yellowbath.workflows.plans.plans import save_plan
+from yellowbath.workflows.runs.estimate import goes_in
+from yellowbath.workflows.runs.runs import RunView, view_run
 
 STEEL = {"anodes": [{"id": "a1"}, {"id": "a2"}]}
 STAINLESS = {"anodes": [{"id": "a1"}, {"id": "x9", "material": "stainless"}]}

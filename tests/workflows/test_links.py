@@ -15,20 +15,20 @@ from tests.instruments.peers import bad, standing_in
 from tests.longer import PATIENCE_S
 from tests.shops import ShopCase, entry
 from yellowbath.core.errors import InputError, InstrumentError, StoreFullError
-from yellowbath.core.process.interlocks import Interlocks
-from yellowbath.core.process.log import SwitchOff
-from yellowbath.core.process.samples import Sample
+from yellowbath.core.run.interlocks import Interlocks
+from yellowbath.core.run.log import SwitchOff
+from yellowbath.core.run.samples import Sample
 from yellowbath.core.simulation.faults import fault
 from yellowbath.instruments.standin.device import Device
 from yellowbath.store import samples as store
 from yellowbath.store.engine import reading
-from yellowbath.workflows import links, listener
-from yellowbath.workflows.link_document import LinkDocument
-from yellowbath.workflows.links import Links
-from yellowbath.workflows.rack import rack
-from yellowbath.workflows.runs import enter, view_run
-from yellowbath.workflows.samples import ms_of, take
-from yellowbath.workflows.shop import ShopSettings, save_settings
+from yellowbath.workflows.line import links, listener
+from yellowbath.workflows.line.link_document import LinkDocument
+from yellowbath.workflows.line.links import Links
+from yellowbath.workflows.line.samples import ms_of, take
+from yellowbath.workflows.runs.rack import rack
+from yellowbath.workflows.runs.runs import enter, view_run
+from yellowbath.workflows.shop.shop import ShopSettings, save_settings
 
 
 class OnALine(ShopCase):

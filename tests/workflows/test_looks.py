@@ -6,8 +6,8 @@ from tests.shops import QUIET, ShopCase
 from yellowbath.api.views.looks import looks_out
 from yellowbath.core.field.reference import reference
 from yellowbath.core.field.solved import FieldSummary
-from yellowbath.workflows.looks import looks
-from yellowbath.workflows.runs import start_run, view_run
+from yellowbath.workflows.runs.looks import looks
+from yellowbath.workflows.runs.runs import start_run, view_run
 
 
 class Spots(ShopCase):

@@ -11,14 +11,14 @@ from yellowbath.core.document import SCHEMA_VERSION
 from yellowbath.core.errors import InvalidDocumentError, NotFoundError, StaleRevisionError
 from yellowbath.store.engine import reading
 from yellowbath.store.plans import revision
-from yellowbath.workflows.plans import (
+from yellowbath.workflows.plans.plans import (
     answer_document,
     get_plan,
     list_plans,
     save_plan,
     summary_of,
 )
-from yellowbath.workflows.unread import unread
+from yellowbath.workflows.plans.unread import unread
 
 
 def dose(value: float) -> dict[str, object]:
@@ -54,7 +54,7 @@ class NumbersThatLeadNowhere(ShopCase):
 
         for error in (ValueError("math domain error"), ZeroDivisionError(), OverflowError(),
                       LinAlgError("Singular matrix")):  # fmt: skip
-            with self.subTest(error), self.assertLogs("yellowbath.workflows.faults"):
+            with self.subTest(error), self.assertLogs("yellowbath.workflows.shop.faults"):
                 found = answer_document(dict(QUIET), Broken(error))
                 self.assertIsNone(found.answer)
                 self.assertEqual(found.read.plan.title, "Gate latch")
@@ -152,6 +152,6 @@ class Summaries(ShopCase):
             c.execute(text("UPDATE plan_summaries SET mark = 'older', summary = '{}'"))
         (listed,) = list_plans(self.shop)
         self.assertEqual(listed.summary, summary_of(get_plan(self.shop, plan_id).answered))
-        with patch("yellowbath.workflows.plans.answer_document", side_effect=AssertionError):
+        with patch("yellowbath.workflows.plans.plans.answer_document", side_effect=AssertionError):
             self.assertEqual([*list_plans(self.shop)], [listed])
             self.assertEqual(unread(self.shop), [])

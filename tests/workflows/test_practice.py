@@ -13,17 +13,17 @@ from tests.longer import some
 from tests.shops import ShopCase
 from tests.solving import SOLVER
 from yellowbath.core.errors import NotFoundError, OutOfRangeError, StepRefusedError, YellowBathError
-from yellowbath.core.process.log import Entry
+from yellowbath.core.run.log import Entry
 from yellowbath.core.simulation.faults import fault_ids, possible
 from yellowbath.store.engine import reading
 from yellowbath.store.runs import log_of
-from yellowbath.workflows.debrief import debrief
-from yellowbath.workflows.deck import BATHS, FIRST, card_of, deck, practice_document
-from yellowbath.workflows.plans import list_plans
-from yellowbath.workflows.practice import MOST, Practice, Practices
-from yellowbath.workflows.runs import enter, view_run
-from yellowbath.workflows.shop import Wanted
-from yellowbath.workflows.stand_in import design_of
+from yellowbath.workflows.line.stand_in import design_of
+from yellowbath.workflows.plans.plans import list_plans
+from yellowbath.workflows.practice.debrief import debrief
+from yellowbath.workflows.practice.deck import BATHS, FIRST, card_of, deck, practice_document
+from yellowbath.workflows.practice.practice import MOST, Practice, Practices
+from yellowbath.workflows.runs.runs import enter, view_run
+from yellowbath.workflows.shop.shop import Wanted
 
 BEGUN = datetime(2026, 11, 2, 9, 0, tzinfo=UTC)
 

@@ -8,24 +8,24 @@ from unittest.mock import patch
 
 from sqlalchemy import Connection, event
 
-from tests.core.process.test_run import BASIS
+from tests.core.run.test_run import BASIS
 from tests.core.test_properties import any_log
 from tests.longer import of
 from tests.shops import QUIET, START, ShopCase, entry
 from yellowbath.core import dose
 from yellowbath.core.errors import StepRefusedError
-from yellowbath.core.process.basis import Stretch
-from yellowbath.core.process.charge import compact
-from yellowbath.core.process.log import Entry
-from yellowbath.core.process.progress import Progress, progress
-from yellowbath.core.process.run import Run, replay
-from yellowbath.core.process.snapshot import kept, opened
+from yellowbath.core.run.basis import Stretch
+from yellowbath.core.run.charge import compact
+from yellowbath.core.run.log import Entry
+from yellowbath.core.run.progress import Progress, progress
+from yellowbath.core.run.run import Run, replay
+from yellowbath.core.run.snapshot import kept, opened
 from yellowbath.store import runs as store
 from yellowbath.store.engine import reading, writing
-from yellowbath.workflows import projection
-from yellowbath.workflows.plans import create_plan
-from yellowbath.workflows.rack import rack
-from yellowbath.workflows.runs import RunView, start_run, view_run
+from yellowbath.workflows.plans.plans import create_plan
+from yellowbath.workflows.runs import projection
+from yellowbath.workflows.runs.rack import rack
+from yellowbath.workflows.runs.runs import RunView, start_run, view_run
 
 NEED = dose.prior_need("moderate", "black")
 
@@ -116,7 +116,7 @@ class Update(ShopCase):
         with self.shop.engine.begin() as c:
             c.exec_driver_sql("UPDATE run_snapshots SET mark = 'older'")
         self.alike_view(before, view_run(self.shop, run_id))
-        with patch("yellowbath.workflows.projection.replay", side_effect=AssertionError):
+        with patch("yellowbath.workflows.runs.projection.replay", side_effect=AssertionError):
             self.alike_view(before, view_run(self.shop, run_id))
             self.assertEqual([on.row.id for on in rack(self.shop)], [run_id])
 

@@ -4,8 +4,8 @@ from datetime import timedelta
 from unittest.mock import patch
 
 from tests.shops import ShopCase
-from yellowbath.workflows import rack as work
-from yellowbath.workflows.plans import get_plan, save_plan
+from yellowbath.workflows.plans.plans import get_plan, save_plan
+from yellowbath.workflows.runs import rack as work
 
 
 class Rack(ShopCase):

@@ -14,11 +14,11 @@ from yellowbath.core.errors import (
     StopsInForceError,
 )
 from yellowbath.store.engine import reading
-from yellowbath.workflows.book import book, book_page
 from yellowbath.workflows.demo import seed
-from yellowbath.workflows.plans import create_plan, list_plans, save_plan
-from yellowbath.workflows.rack import rack
-from yellowbath.workflows.runs import enter, start_run, view_run
+from yellowbath.workflows.plans.plans import create_plan, list_plans, save_plan
+from yellowbath.workflows.runs.book import book, book_page
+from yellowbath.workflows.runs.rack import rack
+from yellowbath.workflows.runs.runs import enter, start_run, view_run
 
 
 class SwitchingOn(ShopCase):

@@ -5,8 +5,8 @@ from concurrent.futures import ThreadPoolExecutor
 
 from tests.shops import QUIET
 from yellowbath.core.errors import SupersededError
-from yellowbath.workflows.field import field_of, live, warm_up
-from yellowbath.workflows.solver import Solver
+from yellowbath.workflows.plans.field import field_of, live, warm_up
+from yellowbath.workflows.shop.solver import Solver
 
 
 def plate(length: float) -> dict[str, object]:

@@ -10,15 +10,15 @@ from yellowbath.api.views.listed import listed_out
 from yellowbath.api.views.plan import read_out
 from yellowbath.api.views.run import run_out
 from yellowbath.core.plan.start.begin import First
-from yellowbath.core.process.bench import set_up
-from yellowbath.core.process.oneline import one_line
-from yellowbath.core.process.switch_on import points
+from yellowbath.core.run.switch_on import points
+from yellowbath.core.tell.bench import set_up
+from yellowbath.core.tell.oneline import one_line
 from yellowbath.core.units import show
 from yellowbath.sheets.card import Reach, card
-from yellowbath.workflows.field import answer_solved, by_now, settled_answer
-from yellowbath.workflows.plans import begun, create_plan, keep_solved, list_plans
-from yellowbath.workflows.runs import start_run, view_run
-from yellowbath.workflows.solver import Solver
+from yellowbath.workflows.plans.field import answer_solved, by_now, settled_answer
+from yellowbath.workflows.plans.plans import begun, create_plan, keep_solved, list_plans
+from yellowbath.workflows.runs.runs import start_run, view_run
+from yellowbath.workflows.shop.solver import Solver
 
 
 def known(kind: str) -> dict[str, Any]:

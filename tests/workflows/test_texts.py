@@ -19,7 +19,7 @@ from yellowbath.core.plan.reading.entries import read_plan
 from yellowbath.core.plan.results.answer import answer
 from yellowbath.core.power.supply import lead_heat_figure
 from yellowbath.core.words import words
-from yellowbath.workflows.field import field_of
+from yellowbath.workflows.plans.field import field_of
 
 SODA, BICARBONATE, LYE = "sodium_carbonate", "sodium_bicarbonate", "sodium_hydroxide"
 

@@ -8,7 +8,7 @@ import unittest
 
 from tests.longer import PATIENCE_S
 from yellowbath.core.errors import CrowdedError, SupersededError
-from yellowbath.workflows.turns import Turns
+from yellowbath.workflows.shop.turns import Turns
 
 
 class Fair(unittest.TestCase):

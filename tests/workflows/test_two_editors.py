@@ -12,8 +12,8 @@ from tests.shops import QUIET, ShopCase
 from yellowbath.core.document.merge import pointer_of
 from yellowbath.core.errors import StaleRevisionError
 from yellowbath.core.plan.reading.entries import read_plan
-from yellowbath.workflows import plans
-from yellowbath.workflows.plans import Answered, SavedPlan, create_plan, get_plan, save_plan
+from yellowbath.workflows.plans import plans
+from yellowbath.workflows.plans.plans import Answered, SavedPlan, create_plan, get_plan, save_plan
 
 Document = dict[str, Any]
 MARK = "typed-"

@@ -12,7 +12,7 @@ from yellowbath.core.document.upgrade import STEPS, THING_STEPS, upgrade, upgrad
 from yellowbath.core.errors import InvalidDocumentError, LaterVersionError, YellowBathError
 from yellowbath.core.plan.reading.entries import read_plan
 from yellowbath.core.plan.results.answer import answer
-from yellowbath.workflows.kit import read_thing
+from yellowbath.workflows.plans.kit import read_thing
 
 STORED = Path(__file__).parents[1] / "stored"
 

@@ -30,10 +30,10 @@ from yellowbath.api.routes import (
 )
 from yellowbath.api.session import Sessions
 from yellowbath.core.errors import NotFoundError
-from yellowbath.workflows.links import Links
-from yellowbath.workflows.mesh_worker import MeshWorker
-from yellowbath.workflows.practice import Practices
-from yellowbath.workflows.shop import Shop
+from yellowbath.workflows.line.links import Links
+from yellowbath.workflows.mesh.mesh_worker import MeshWorker
+from yellowbath.workflows.practice.practice import Practices
+from yellowbath.workflows.shop.shop import Shop
 
 _THREADS = 200  # a hundred and twenty may wait for a solve, and bar nobody else
 _BESIDE = ("icon.svg", "theme.js")

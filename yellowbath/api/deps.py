@@ -7,8 +7,8 @@ from fastapi import Depends, Header, Query, Request
 from pydantic import BaseModel, Field
 
 from yellowbath.core.moments import Moment
-from yellowbath.workflows.practice import Practice, Practices
-from yellowbath.workflows.shop import Shop, Wanted
+from yellowbath.workflows.practice.practice import Practice, Practices
+from yellowbath.workflows.shop.shop import Shop, Wanted
 
 
 def _practice(request: Request) -> Practice | None:

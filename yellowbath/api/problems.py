@@ -16,7 +16,7 @@ from starlette.exceptions import HTTPException
 from yellowbath.api.gate import RefusalError
 from yellowbath.core import errors
 from yellowbath.core.words import word
-from yellowbath.workflows.faults import fault_of
+from yellowbath.workflows.shop.faults import fault_of
 
 _log = logging.getLogger(__name__)
 

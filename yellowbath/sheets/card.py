@@ -11,8 +11,8 @@ from markupsafe import Markup
 from yellowbath.core.checks.registry import Finding
 from yellowbath.core.document import Plan
 from yellowbath.core.plan.results.answer import Answer
-from yellowbath.core.process import bench
-from yellowbath.core.process.switch_on import ListPoint
+from yellowbath.core.run.switch_on import ListPoint
+from yellowbath.core.tell import bench
 from yellowbath.core.units import show
 from yellowbath.sheets.drawing import LayoutDrawing
 from yellowbath.sheets.files import svg

@@ -22,8 +22,8 @@ from sqlalchemy import (
 )
 
 from yellowbath.core.errors import NotFoundError
-from yellowbath.core.process.basis import Stretch
-from yellowbath.core.process.log import Entry
+from yellowbath.core.run.basis import Stretch
+from yellowbath.core.run.log import Entry
 from yellowbath.store.pages import Page, Wanted, earlier, folded, has_words, newest_first, page_of
 from yellowbath.store.tables import (
     OVER,

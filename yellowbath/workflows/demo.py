@@ -12,11 +12,11 @@ from uuid import uuid4
 
 from sqlalchemy import Engine
 
-from yellowbath.core.process.log import AnyDetail, Entry
-from yellowbath.workflows.kit import add
-from yellowbath.workflows.plans import SavedPlan, create_plan
-from yellowbath.workflows.runs import enter, start_run, view_run
-from yellowbath.workflows.shop import Scoop, Shop, ShopSettings, save_settings
+from yellowbath.core.run.log import AnyDetail, Entry
+from yellowbath.workflows.plans.kit import add
+from yellowbath.workflows.plans.plans import SavedPlan, create_plan
+from yellowbath.workflows.runs.runs import enter, start_run, view_run
+from yellowbath.workflows.shop.shop import Scoop, Shop, ShopSettings, save_settings
 
 
 @dataclass

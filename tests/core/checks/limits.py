@@ -9,19 +9,19 @@ from pathlib import Path
 from typing import Any
 
 from tests.core.checks.test_rules import QUIET
-from tests.core.process.test_run import BASIS, Book
+from tests.core.run.test_run import BASIS, Book
 from yellowbath.core.checks import judged
 from yellowbath.core.checks.fixes.trying import changed
 from yellowbath.core.data import params, table
 from yellowbath.core.plan.reading.entries import read_plan
 from yellowbath.core.plan.results.answer import answer
-from yellowbath.core.process.advice import advise
-from yellowbath.core.process.interlocks import Guard, Interlocks, Standing
-from yellowbath.core.process.ohms import ohms
-from yellowbath.core.process.progress import nothing_gained
-from yellowbath.core.process.run import replay
-from yellowbath.core.process.samples import Sample, Watch, able
-from yellowbath.core.process.spoken import Heard, to_say
+from yellowbath.core.run.interlocks import Guard, Interlocks, Standing
+from yellowbath.core.run.progress import nothing_gained
+from yellowbath.core.run.run import replay
+from yellowbath.core.run.samples import Sample, Watch, able
+from yellowbath.core.run.spoken import Heard, to_say
+from yellowbath.core.tell.advice import advise
+from yellowbath.core.tell.ohms import ohms
 
 ANSWER = answer(read_plan(dict(QUIET)).plan)
 CASES = Path(__file__).parent / "limits.csv"

@@ -21,7 +21,7 @@ from yellowbath.core.document import Plan
 from yellowbath.core.errors import NoAnswerError
 from yellowbath.core.plan.reading.entries import read_plan
 from yellowbath.core.plan.results.answer import Answer, answer
-from yellowbath.core.process.finish import finish_steps
+from yellowbath.core.tell.finish import finish_steps
 
 FEW = settings(max_examples=of(60, 12), deadline=None, suppress_health_check=list(HealthCheck),
                derandomize=True)  # fmt: skip

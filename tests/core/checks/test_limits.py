@@ -32,8 +32,8 @@ class Limits(unittest.TestCase):
 
     def test_no_condition_has_a_number_of_its_own(self) -> None:
         """Nothing but nought and one is compared with in a check or an advice."""
-        process = ("signs", "advice", "samples", "interlocks")
-        rooms = [CORE / "checks", *(CORE / "process" / f"{name}.py" for name in process)]
+        alone = ("run/signs", "tell/advice", "tell/limits", "run/samples", "run/interlocks")
+        rooms = [CORE / "checks", *(CORE / f"{name}.py" for name in alone)]
         files = [f for r in rooms for f in (r.glob("*.py") if r.is_dir() else [r])]
         for path in files:
             if path.parent.name == "fixes":

@@ -10,7 +10,7 @@ from yellowbath.core.checks.limits import check_rows
 from yellowbath.core.checks.registry import Finding, registered, stops
 from yellowbath.core.plan.reading.entries import read_plan
 from yellowbath.core.plan.results.answer import answer
-from yellowbath.core.process.switch_on import points
+from yellowbath.core.run.switch_on import points
 
 # A bath with nothing to say about it.
 QUIET: dict[str, Any] = {

@@ -30,7 +30,7 @@ from yellowbath.core.plan.results.measures import (
     ways,
 )  # fmt: skip
 from yellowbath.core.units import SYSTEMS, System
-from yellowbath.workflows.field import answer_solved
+from yellowbath.workflows.plans.field import answer_solved
 
 AT = "/mix/concentration_kg_m3"
 ROWS = list(csv.DictReader((Path(__file__).parent / "phrases.csv").open(encoding="utf-8")))

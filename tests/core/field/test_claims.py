@@ -16,7 +16,7 @@ from tests.longer import of, some
 from yellowbath.core.field.model import Number
 from yellowbath.core.field.plan_bath import solve_plan
 from yellowbath.core.plan.reading.filling import bottoms_of
-from yellowbath.workflows.plans import answer_document
+from yellowbath.workflows.plans.plans import answer_document
 
 FILE = Path(__file__).parents[2] / "published" / "plan_fields.json"
 FIGURES = ("ohms", "p5", "p95")

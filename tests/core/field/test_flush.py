@@ -13,7 +13,7 @@ from yellowbath.core.data import param
 from yellowbath.core.field.mesh.flush import bare
 from yellowbath.core.field.mesh.surfaces import Surface, box_surface
 from yellowbath.core.field.plan_bath import PieceField
-from yellowbath.workflows.plans import answer_document
+from yellowbath.workflows.plans.plans import answer_document
 
 S = 0.8  # S/m, of ``field``
 LENGTH, WIDTH, DEPTH = 0.4, 0.3, 0.2

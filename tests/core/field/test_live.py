@@ -15,8 +15,8 @@ from yellowbath.core.field.live import LiveField, solve_live
 from yellowbath.core.field.plan_bath import solve_plan
 from yellowbath.core.field.plan_bodies import build
 from yellowbath.core.plan.reading.filling import bottoms_of
-from yellowbath.workflows.field import solvable
-from yellowbath.workflows.plans import answer_document
+from yellowbath.workflows.plans.field import solvable
+from yellowbath.workflows.plans.plans import answer_document
 
 BOX: dict[str, Any] = {
     **QUIET,

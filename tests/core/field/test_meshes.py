@@ -16,7 +16,7 @@ import trimesh
 from yellowbath.core.errors import CaseError
 from yellowbath.core.field.mesh.grouping import below, cut, grouped
 from yellowbath.core.field.mesh.import_mesh import MOST, MeshBody, clean
-from yellowbath.workflows.cases import load_mesh, solve_file
+from yellowbath.workflows.plans.cases import load_mesh, solve_file
 
 REFERENCE = json.loads(
     (Path(__file__).parents[2] / "published" / "field_cases.json").read_text("utf-8")

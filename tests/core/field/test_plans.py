@@ -26,7 +26,7 @@ from yellowbath.core.field.plan_bath import PieceField, solve_plan
 from yellowbath.core.field.reference import reference
 from yellowbath.core.geometry.piece import measure
 from yellowbath.core.plan.reading.filling import bottoms_of
-from yellowbath.workflows.plans import answer_document
+from yellowbath.workflows.plans.plans import answer_document
 
 SHAPES = (Plate, Bar, Tube, Box, Angle, Ring, Wheel, Wrench, Stepped)
 BOX = {"tank": {"shape": {"kind": "box"}}, "mix": {"product": "soda_anhydrous"}}

@@ -12,7 +12,7 @@ from scipy.sparse.linalg import spsolve
 from tests.shops import QUIET
 from tests.solving import SOLVER
 from yellowbath.core.data import param
-from yellowbath.workflows.field import field_of
+from yellowbath.workflows.plans.field import field_of
 
 WAYS = Path(__file__).parents[3] / "docs" / "ways"
 

@@ -16,9 +16,9 @@ from yellowbath.core.field.model import FieldAnswer
 from yellowbath.core.field.watch import Doubt, class_of, doubts, layout_row
 from yellowbath.core.plan.reading.entries import read_plan
 from yellowbath.core.plan.results.answer import FIELD_MODEL, answer, layout, tells_amps
-from yellowbath.core.process.oneline import one_line
-from yellowbath.workflows.doubted import doubted, doubted_file, settled
-from yellowbath.workflows.field import field_of
+from yellowbath.core.tell.oneline import one_line
+from yellowbath.workflows.plans.doubted import doubted, doubted_file, settled
+from yellowbath.workflows.plans.field import field_of
 
 PUBLISHED = Path(__file__).parents[2] / "published" / "plan_fields.json"
 PLATES: dict[str, Any] = {

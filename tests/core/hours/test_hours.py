@@ -20,7 +20,7 @@ from yellowbath.core.field.model import lognormal_profile
 from yellowbath.core.figures import figure, typed
 from yellowbath.core.hours.cloud import Cloud, equal_seen, not_yet_seen, share_seen
 from yellowbath.core.hours.outlook import Outlook, outlook
-from yellowbath.workflows.field import field_of
+from yellowbath.workflows.plans.field import field_of
 
 EVEN = np.array(lognormal_profile(0.42))
 WEIGHTS = np.full(20, 0.05)

@@ -19,7 +19,7 @@ from yellowbath.core.power.supply import (
     trips,
 )
 from yellowbath.core.power.surroundings import hang_figure
-from yellowbath.workflows.plans import answer_document
+from yellowbath.workflows.plans.plans import answer_document
 
 
 def amps(value: float) -> Figure:

@@ -5,7 +5,7 @@ import unittest
 from yellowbath.core.plan.reading.entries import read_plan
 from yellowbath.core.plan.results.answer import answer
 from yellowbath.core.plan.results.apart import apart, apart_said
-from yellowbath.core.process.bench import wiring_rows
+from yellowbath.core.tell.bench import wiring_rows
 
 PLATE = {"kind": "plate", "length_m": 0.10, "width_m": 0.05, "thickness_m": 0.004}
 

@@ -22,7 +22,7 @@ from yellowbath.core.plan.start.label import read_label
 from yellowbath.core.plan.start.sizes import asked, read_sizes, with_rest
 from yellowbath.core.units import US_GALLON
 from yellowbath.core.words import options
-from yellowbath.workflows.plans import answer_document, begun
+from yellowbath.workflows.plans.plans import answer_document, begun
 
 ROWS = Path(__file__).parent / "begin.csv"
 

@@ -21,13 +21,13 @@ from yellowbath.core.plan.start import vessels
 from yellowbath.core.plan.start.begin import Begun, First, begin
 from yellowbath.core.plan.start.likely import likely
 from yellowbath.core.plan.start.sizes import with_rest
-from yellowbath.core.process.bench import set_up, wiring_rows
-from yellowbath.core.process.finish import finish_steps
-from yellowbath.core.process.oneline import one_line
-from yellowbath.core.process.switch_on import points
+from yellowbath.core.run.switch_on import points
+from yellowbath.core.tell.bench import set_up, wiring_rows
+from yellowbath.core.tell.finish import finish_steps
+from yellowbath.core.tell.oneline import one_line
 from yellowbath.core.words import options
-from yellowbath.workflows.field import field_of
-from yellowbath.workflows.plans import begun
+from yellowbath.workflows.plans.field import field_of
+from yellowbath.workflows.plans.plans import begun
 
 
 class AsPeopleDo(unittest.TestCase):

@@ -6,7 +6,7 @@ from typing import Any
 from tests.shops import QUIET
 from yellowbath.core.document import BoxTank, Layout, Piece, Tank
 from yellowbath.core.geometry.hanging import best_owned, goes_into, smallest
-from yellowbath.workflows.plans import answer_document
+from yellowbath.workflows.plans.plans import answer_document
 
 
 def piece(**more: Any) -> Piece:

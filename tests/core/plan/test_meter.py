@@ -15,7 +15,7 @@ from yellowbath.core.errors import NotUnderstoodError, OutOfRangeError
 from yellowbath.core.plan.reading.entries import read_plan
 from yellowbath.core.plan.results.answer import Answer, answer
 from yellowbath.core.plan.results.meter import meter_of
-from yellowbath.workflows.field import answer_solved, by_meter
+from yellowbath.workflows.plans.field import answer_solved, by_meter
 
 LAB = {"kind": "laboratory", "nominal_v": 12.0, "rated_a": 10.0, "limit_a": 3.0}
 

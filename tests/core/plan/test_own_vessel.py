@@ -13,7 +13,7 @@ from yellowbath.core.plan.reading.entries import read_plan
 from yellowbath.core.plan.reading.filling import bottoms_of
 from yellowbath.core.plan.results.answer import answer
 from yellowbath.core.plan.start.begin import First, begin
-from yellowbath.workflows.plans import answer_document
+from yellowbath.workflows.plans.plans import answer_document
 
 BORE = {"shape": {"kind": "bore"}}
 

@@ -13,7 +13,7 @@ from yellowbath.core.field.plan_bath import solve_plan
 from yellowbath.core.plan.placement.search import Found, Score, Trials, search
 from yellowbath.core.plan.placement.turning import Pose, Served, best_turning, poses_of
 from yellowbath.core.plan.reading.filling import bottoms_of
-from yellowbath.workflows.plans import answer_document
+from yellowbath.workflows.plans.plans import answer_document
 
 BOX = {"shape": {"kind": "box"}}
 SODA = {"product": "soda_anhydrous"}

@@ -11,7 +11,7 @@ from yellowbath.core.data import table
 from yellowbath.core.field.watch import class_of, layout_row
 from yellowbath.core.plan.reading.entries import read_plan
 from yellowbath.core.plan.results.answer import answer
-from yellowbath.workflows.field import live, warm_up
+from yellowbath.workflows.plans.field import live, warm_up
 
 DOCS = Path(__file__).parents[3] / "docs"
 ROW = re.compile(r"^\| \[([\w-]+)\]\(ways/[\w-]+\.json\) \| [^|]+ \| ([^|]+) \| ([^|]+) \|$", re.M)

@@ -15,8 +15,8 @@ from yellowbath.core.plan.placement.dips import dip_plans
 from yellowbath.core.plan.reading.entries import read_plan
 from yellowbath.core.plan.results.answer import answer
 from yellowbath.core.plan.results.scrap import items, judge
-from yellowbath.workflows.field import answer_plan, field_of, solvable, solve_answered
-from yellowbath.workflows.search import WeighedChanges, weigh_changes
+from yellowbath.workflows.plans.field import answer_plan, field_of, solvable, solve_answered
+from yellowbath.workflows.plans.search import WeighedChanges, weigh_changes
 
 ONE_SIDE: dict[str, Any] = {
     **QUIET,

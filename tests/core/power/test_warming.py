@@ -12,7 +12,7 @@ from yellowbath.core.document import Plan
 from yellowbath.core.geometry.tank import losing_areas, volume_at
 from yellowbath.core.power.heat import Bath, Surroundings, evaporation, mean_of
 from yellowbath.core.power.warming import Warm, bubbles_input, temperature_figure
-from yellowbath.workflows.plans import answer_document
+from yellowbath.workflows.plans.plans import answer_document
 
 LEVEL = 0.25
 

@@ -10,12 +10,12 @@ from yellowbath.api.deps import ShopDep, WantedDep, attached
 from yellowbath.core.field.sides import MAIN
 from yellowbath.core.hours.outlook import Three
 from yellowbath.core.hours.said import from_to
-from yellowbath.core.process.book import BookEntry, Spread
+from yellowbath.core.tell.book import BookEntry, Spread
 from yellowbath.core.units import System, show
 from yellowbath.core.words import word
-from yellowbath.workflows import book as work
-from yellowbath.workflows import unread as unreadable
-from yellowbath.workflows.shop import get_settings
+from yellowbath.workflows.plans import unread as unreadable
+from yellowbath.workflows.runs import book as work
+from yellowbath.workflows.shop.shop import get_settings
 
 router = APIRouter(prefix="/book", tags=["book"])
 

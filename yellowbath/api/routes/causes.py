@@ -8,10 +8,10 @@ from pydantic import BaseModel, ConfigDict, Field
 from yellowbath.api.deps import ShopDep
 from yellowbath.api.views.causes import CausesOut, QuestionOut, causes_out, question_out
 from yellowbath.api.views.estimate import EstimateOut, FreshOut, estimate_out, fresh_out
-from yellowbath.core.process.log import GoesIn
-from yellowbath.workflows import causes as work
-from yellowbath.workflows.causes import Seen
-from yellowbath.workflows.estimate import believed, goes_in
+from yellowbath.core.run.log import GoesIn
+from yellowbath.workflows.runs import causes as work
+from yellowbath.workflows.runs.causes import Seen
+from yellowbath.workflows.runs.estimate import believed, goes_in
 
 router = APIRouter(tags=["causes"])
 Mode = Literal["mend", "know"]

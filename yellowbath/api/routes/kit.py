@@ -11,9 +11,9 @@ from yellowbath.api.deps import BothOut, FromIn, KeyDep, ShopDep, WantedDep, att
 from yellowbath.core.kit import KitAnode, KitChemical, KitEvent, Thing
 from yellowbath.core.units import System, show
 from yellowbath.core.words import word, words
-from yellowbath.workflows import kit as work
-from yellowbath.workflows import mix_queue
-from yellowbath.workflows.shop import get_settings
+from yellowbath.workflows.plans import kit as work
+from yellowbath.workflows.plans import mix_queue
+from yellowbath.workflows.shop.shop import get_settings
 
 router = APIRouter(prefix="/kit", tags=["kit"])
 KindDep = Annotated[str, Query(max_length=16)]

@@ -16,12 +16,12 @@ from yellowbath.api.views.pushed import SampleIn, from_json, text_of
 from yellowbath.api.views.samples import DrawnOut, drawn_out
 from yellowbath.core.errors import NotFoundError
 from yellowbath.core.moments import Moment
-from yellowbath.workflows import links as lines
-from yellowbath.workflows import meter_file, samples
-from yellowbath.workflows.dialects import Dialect, dialect_says
-from yellowbath.workflows.link_document import LinkDocument, LinkState
-from yellowbath.workflows.links import Links
-from yellowbath.workflows.spoken import speak
+from yellowbath.workflows.line import links as lines
+from yellowbath.workflows.line import meter_file, samples
+from yellowbath.workflows.line.dialects import Dialect, dialect_says
+from yellowbath.workflows.line.link_document import LinkDocument, LinkState
+from yellowbath.workflows.line.links import Links
+from yellowbath.workflows.line.spoken import speak
 
 router = APIRouter(tags=["listening"])
 

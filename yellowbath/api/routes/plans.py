@@ -32,13 +32,13 @@ from yellowbath.core.document import Meter, Plan
 from yellowbath.core.plan.results.scrap import judge
 from yellowbath.core.plan.start.begin import First
 from yellowbath.core.units import System
-from yellowbath.workflows import field as solving
-from yellowbath.workflows import plans as work
-from yellowbath.workflows import search as searching
-from yellowbath.workflows import sheets, which
-from yellowbath.workflows.doubted import settled
-from yellowbath.workflows.shop import Shop
-from yellowbath.workflows.solver import Drag
+from yellowbath.workflows.plans import field as solving
+from yellowbath.workflows.plans import plans as work
+from yellowbath.workflows.plans import search as searching
+from yellowbath.workflows.plans import sheets, which
+from yellowbath.workflows.plans.doubted import settled
+from yellowbath.workflows.shop.shop import Shop
+from yellowbath.workflows.shop.solver import Drag
 
 router = APIRouter(prefix="/plans", tags=["plans"])
 

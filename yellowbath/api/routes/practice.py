@@ -14,10 +14,10 @@ from yellowbath.api.views.practice import (
     debrief_out,
     practice_out,
 )
-from yellowbath.workflows.debrief import debrief
-from yellowbath.workflows.deck import deck
-from yellowbath.workflows.practice import Practices
-from yellowbath.workflows.shop import get_settings
+from yellowbath.workflows.practice.debrief import debrief
+from yellowbath.workflows.practice.deck import deck
+from yellowbath.workflows.practice.practice import Practices
+from yellowbath.workflows.shop.shop import get_settings
 
 router = APIRouter(prefix="/practice", tags=["practice"])
 

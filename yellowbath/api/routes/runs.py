@@ -10,13 +10,13 @@ from yellowbath.api.deps import DeviceNowDep, KeyDep, PracticeDep, ShopDep, atta
 from yellowbath.api.problems import Problem
 from yellowbath.api.views.looks import LooksOut, looks_out
 from yellowbath.api.views.run import LineOut, RackItemOut, RunOut, lines_out, rack_item_out, run_out
-from yellowbath.core.process.log import Entry
-from yellowbath.workflows import book as finished
-from yellowbath.workflows import runs as work
-from yellowbath.workflows import unread as unreadable
-from yellowbath.workflows.looks import looks as find_looks
-from yellowbath.workflows.rack import rack as on_rack
-from yellowbath.workflows.standing import loop_of
+from yellowbath.core.run.log import Entry
+from yellowbath.workflows.plans import unread as unreadable
+from yellowbath.workflows.runs import book as finished
+from yellowbath.workflows.runs import runs as work
+from yellowbath.workflows.runs.looks import looks as find_looks
+from yellowbath.workflows.runs.rack import rack as on_rack
+from yellowbath.workflows.runs.standing import loop_of
 
 router = APIRouter(prefix="/runs", tags=["runs"])
 

@@ -6,10 +6,10 @@ from fastapi import APIRouter, Response
 from pydantic import BaseModel
 
 from yellowbath.api.deps import BothOut, FromIn, ShopDep, attached
-from yellowbath.workflows import doubted as doubts
-from yellowbath.workflows import shop as work
-from yellowbath.workflows import unread as unreadable
-from yellowbath.workflows.shop import ShopSettings
+from yellowbath.workflows.plans import doubted as doubts
+from yellowbath.workflows.plans import unread as unreadable
+from yellowbath.workflows.shop import shop as work
+from yellowbath.workflows.shop.shop import ShopSettings
 
 router = APIRouter(prefix="/shop", tags=["shop"])
 

@@ -6,7 +6,7 @@ from fastapi import APIRouter, Query
 from pydantic import BaseModel
 
 from yellowbath.core.units import System
-from yellowbath.workflows import lookup as work
+from yellowbath.workflows.plans import lookup as work
 
 router = APIRouter(prefix="/tables", tags=["tables"])
 

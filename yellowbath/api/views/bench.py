@@ -6,7 +6,7 @@ from pydantic import BaseModel
 
 from yellowbath.core.document import Plan
 from yellowbath.core.plan.results.answer import Answer
-from yellowbath.core.process import bench
+from yellowbath.core.tell import bench
 
 
 class CardRowOut(BaseModel):

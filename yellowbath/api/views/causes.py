@@ -7,8 +7,8 @@ from collections.abc import Sequence
 
 from pydantic import BaseModel
 
-from yellowbath.core.diagnosis.asks import Ask, ask_words, fitting
-from yellowbath.core.diagnosis.judge import (
+from yellowbath.core.causes.asks import Ask, ask_words, fitting
+from yellowbath.core.causes.judge import (
     Outlook,
     Suspect,
     causes,
@@ -17,9 +17,9 @@ from yellowbath.core.diagnosis.judge import (
     nothing_fits,
     row,
 )
-from yellowbath.core.process.doubts import Doubts, Question, expects
+from yellowbath.core.tell.doubts import Doubts, Question, expects
 from yellowbath.core.units import System
-from yellowbath.workflows.causes import Told
+from yellowbath.workflows.runs.causes import Told
 
 
 class SuspectOut(BaseModel):

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from pydantic import BaseModel
 
-from yellowbath.core.diagnosis.estimate import Part, Three, separated_by
+from yellowbath.core.bath.estimate import Part, Three, separated_by
 from yellowbath.core.units import System, show
 from yellowbath.core.words import word
-from yellowbath.workflows.estimate import Believed, Fresh
+from yellowbath.workflows.runs.estimate import Believed, Fresh
 
 
 class PartOut(BaseModel):

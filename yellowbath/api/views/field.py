@@ -18,7 +18,7 @@ from yellowbath.core.dose import log_error, region_figure, share_by_density, wan
 from yellowbath.core.field.model import Number
 from yellowbath.core.hours.coming import chance_clean
 from yellowbath.core.plan.results.answer import Answer
-from yellowbath.workflows.field import Live, PlanField
+from yellowbath.workflows.plans.field import Live, PlanField
 
 if TYPE_CHECKING:
     from yellowbath.core.field.mesh.surfaces import Surface

@@ -7,8 +7,8 @@ from datetime import datetime
 from pydantic import BaseModel
 
 from yellowbath.core.hours.said import from_to
-from yellowbath.workflows.plans import Summed
-from yellowbath.workflows.shop import Page
+from yellowbath.workflows.plans.plans import Summed
+from yellowbath.workflows.shop.shop import Page
 
 
 class ListedOut(BaseModel):

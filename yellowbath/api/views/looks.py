@@ -6,10 +6,10 @@ from pydantic import BaseModel
 
 from yellowbath.api.views.field import FacetsOut, facets_out, packed, region_names
 from yellowbath.core.hours.said import left_said
-from yellowbath.core.process.progress import Place
+from yellowbath.core.run.progress import Place
 from yellowbath.core.units import System
 from yellowbath.core.words import word
-from yellowbath.workflows.looks import Looks
+from yellowbath.workflows.runs.looks import Looks
 
 
 class RegionLeftOut(BaseModel):

@@ -12,8 +12,8 @@ from yellowbath.api.problems import Problem, problem_of
 from yellowbath.core.document import Mesh
 from yellowbath.core.errors import CaseError
 from yellowbath.core.units import System, show
-from yellowbath.workflows.mesh_upload import MeshFile
-from yellowbath.workflows.mesh_worker import Doing
+from yellowbath.workflows.mesh.mesh_upload import MeshFile
+from yellowbath.workflows.mesh.mesh_worker import Doing
 
 _AT_ONCE_S = 0.6  # an answer that comes sooner needs no telling
 

@@ -23,13 +23,13 @@ from yellowbath.core.plan.placement.dips import DipPlan, dip_plans
 from yellowbath.core.plan.results.answer import Answer
 from yellowbath.core.plan.results.apart import apart_said
 from yellowbath.core.power.surroundings import course_of
-from yellowbath.core.process.finish import Step, finish_steps
-from yellowbath.core.process.oneline import one_line
-from yellowbath.core.process.switch_on import points
+from yellowbath.core.run.switch_on import points
+from yellowbath.core.tell.finish import Step, finish_steps
+from yellowbath.core.tell.oneline import one_line
 from yellowbath.core.units import Shown, System, show, window
 from yellowbath.core.words import word
-from yellowbath.workflows.field import Compared
-from yellowbath.workflows.plans import Answered, SavedPlan
+from yellowbath.workflows.plans.field import Compared
+from yellowbath.workflows.plans.plans import Answered, SavedPlan
 
 
 class InputOut(BaseModel):

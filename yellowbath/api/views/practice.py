@@ -6,13 +6,13 @@ from datetime import datetime
 
 from pydantic import BaseModel
 
-from yellowbath.core.diagnosis.asks import ask_words, fitting
-from yellowbath.core.diagnosis.judge import causes, mend_minutes, row
+from yellowbath.core.causes.asks import ask_words, fitting
+from yellowbath.core.causes.judge import causes, mend_minutes, row
 from yellowbath.core.units import show
 from yellowbath.core.words import word
-from yellowbath.workflows.debrief import Debrief
-from yellowbath.workflows.deck import Card
-from yellowbath.workflows.practice import Practice
+from yellowbath.workflows.practice.debrief import Debrief
+from yellowbath.workflows.practice.deck import Card
+from yellowbath.workflows.practice.practice import Practice
 
 
 class CardOut(BaseModel):

@@ -6,8 +6,8 @@ from pydantic import BaseModel, Field, TypeAdapter, ValidationError
 
 from yellowbath.core.errors import InputError
 from yellowbath.core.moments import Moment
-from yellowbath.core.process.samples import Sample
-from yellowbath.workflows import samples
+from yellowbath.core.run.samples import Sample
+from yellowbath.workflows.line import samples
 
 
 class SampleIn(BaseModel):

@@ -22,27 +22,27 @@ from yellowbath.api.views.plan import (
 )
 from yellowbath.api.views.scene import SceneOut, scene_out
 from yellowbath.core import units
+from yellowbath.core.bath.loop import Loop
 from yellowbath.core.checks.registry import stops
-from yellowbath.core.diagnosis.loop import Loop
 from yellowbath.core.document import Plan
 from yellowbath.core.field.model import sliced
 from yellowbath.core.figures import figure, typed
 from yellowbath.core.hours.said import left_said, nothing_left
-from yellowbath.core.process.book import Spread
-from yellowbath.core.process.doubts import entry_words
-from yellowbath.core.process.finish import delicate
-from yellowbath.core.process.in_bath import key_of
-from yellowbath.core.process.limits import what_limits
-from yellowbath.core.process.log import Asked, Entry, Mended
-from yellowbath.core.process.ohms import ohms
-from yellowbath.core.process.progress import nothing_gained
-from yellowbath.core.process.run import Run, allowed
-from yellowbath.core.process.switch_on import unread
+from yellowbath.core.run.in_bath import key_of
+from yellowbath.core.run.log import Asked, Entry, Mended
+from yellowbath.core.run.progress import nothing_gained
+from yellowbath.core.run.run import Run, allowed
+from yellowbath.core.run.switch_on import unread
+from yellowbath.core.tell.book import Spread
+from yellowbath.core.tell.doubts import entry_words
+from yellowbath.core.tell.finish import delicate
+from yellowbath.core.tell.limits import what_limits
+from yellowbath.core.tell.ohms import ohms
 from yellowbath.core.units import show
 from yellowbath.core.words import word
-from yellowbath.workflows.memo import Memo
-from yellowbath.workflows.rack import OnRack
-from yellowbath.workflows.runs import RunView
+from yellowbath.workflows.runs.rack import OnRack
+from yellowbath.workflows.runs.runs import RunView
+from yellowbath.workflows.shop.memo import Memo
 
 
 class ActionOut(BaseModel):

@@ -7,9 +7,9 @@ from datetime import datetime
 from pydantic import BaseModel
 
 from yellowbath.core.units import plain, show
-from yellowbath.workflows.samples import Drawn, at_of
-from yellowbath.workflows.shop import Shop, get_settings
-from yellowbath.workflows.standing import expected_of
+from yellowbath.workflows.line.samples import Drawn, at_of
+from yellowbath.workflows.runs.standing import expected_of
+from yellowbath.workflows.shop.shop import Shop, get_settings
 
 
 class SeriesOut(BaseModel):

@@ -20,8 +20,8 @@ from yellowbath.core.figures import figure, typed
 from yellowbath.core.geometry.piece import footprint
 from yellowbath.core.hours.said import compared
 from yellowbath.core.units import System, show
-from yellowbath.workflows.field import PlanField
-from yellowbath.workflows.search import Placed, SearchStep, Turned, Weighed, WeighedChanges
+from yellowbath.workflows.plans.field import PlanField
+from yellowbath.workflows.plans.search import Placed, SearchStep, Turned, Weighed, WeighedChanges
 
 if TYPE_CHECKING:
     from yellowbath.core.plan.advice.changes import Effect

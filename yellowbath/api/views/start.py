@@ -10,7 +10,7 @@ from yellowbath.core.plan.start.begin import First
 from yellowbath.core.plan.start.likely import likely
 from yellowbath.core.plan.start.sizes import asked, unlikely
 from yellowbath.core.units import QUANTITIES
-from yellowbath.workflows.plans import Answered, begun
+from yellowbath.workflows.plans.plans import Answered, begun
 
 
 class BegunOut(BaseModel):

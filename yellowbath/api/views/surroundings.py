@@ -9,7 +9,7 @@ from yellowbath.core.document import Hang, Plan, Tank
 from yellowbath.core.geometry.hanging import Fits
 from yellowbath.core.plan.advice.dosing import Curve, CurvePoint
 from yellowbath.core.units import show
-from yellowbath.workflows.which import WhichTank
+from yellowbath.workflows.plans.which import WhichTank
 
 
 class DosePointOut(BaseModel):

@@ -23,7 +23,6 @@ from yellowbath.core.roots import invert
 WATER_HEAT = 4.19e6  # J/m3/K, of water at 20 C; from memory
 _IRON_HEAT = 450.0  # J/kg/K; from memory
 _STEPS = 48
-BOILS = 100.0  # C
 
 
 @dataclass(frozen=True)
@@ -39,19 +38,6 @@ def surroundings(place: Place, water_c: float) -> Surroundings:
     """As the plan says; air as warm as the water was where nothing is said."""
     air = water_c if place.air_c is None else place.air_c
     return Surroundings(air, place.humidity, param(f"air_speed_{place.where}").value)
-
-
-def saturation_kpa(temperature_c: float) -> float:
-    """Saturation pressure of water vapour [kPa], 0 to 60 C within 0.4 %.
-
-    Magnus form of Alduchov and Eskridge, J. Appl. Meteorol. 35 (1996), from memory.
-    """
-    return 0.61094 * math.exp(17.625 * temperature_c / (temperature_c + 243.04))
-
-
-def latent_j_kg(temperature_c: float) -> float:
-    """Latent heat of water [J/kg], 0 to 60 C; linear, from memory of the steam tables."""
-    return 2.501e6 - 2370.0 * temperature_c
 
 
 @cache

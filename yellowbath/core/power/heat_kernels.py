@@ -7,11 +7,11 @@ Temperatures [C], powers [W], areas [m2], times [s].
 from __future__ import annotations
 
 from yellowbath.core.compiled import compiled
-from yellowbath.core.power import heat
+from yellowbath.core.power import vapour
 
-saturation_kpa = compiled(heat.saturation_kpa)
-latent_j_kg = compiled(heat.latent_j_kg)
-BOILS = heat.BOILS
+saturation_kpa = compiled(vapour.saturation_kpa)
+latent_j_kg = compiled(vapour.latent_j_kg)
+BOILS = vapour.BOILS
 
 
 @compiled

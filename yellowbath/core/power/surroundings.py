@@ -9,7 +9,8 @@ from yellowbath.core.data import Param, param, source_text
 from yellowbath.core.document import Plan
 from yellowbath.core.figures import Figure, Input, figure, typed, uses
 from yellowbath.core.geometry.tank import losing_areas, plan_size
-from yellowbath.core.power.heat import Bath, evaporation, latent_j_kg, saturation_kpa
+from yellowbath.core.power.heat import Bath, evaporation
+from yellowbath.core.power.vapour import latent_j_kg, saturation_kpa
 
 _DAY = 86400.0
 

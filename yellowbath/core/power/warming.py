@@ -13,7 +13,8 @@ from yellowbath.core.data import param, source_text
 from yellowbath.core.document import Plan
 from yellowbath.core.figures import Figure, Input, figure, typed
 from yellowbath.core.geometry.tank import plan_size
-from yellowbath.core.power.heat import Bath, mean_of, saturation_kpa
+from yellowbath.core.power.heat import Bath, mean_of
+from yellowbath.core.power.vapour import saturation_kpa
 
 _LONGEST_H = 500.0  # by then any bath has long settled
 

@@ -10,9 +10,9 @@ import math
 
 import numpy as np
 
+from yellowbath.core.bath.loop import Loop
+from yellowbath.core.causes.asks import Ask, Bounds
 from yellowbath.core.data import param
-from yellowbath.core.diagnosis.asks import Ask, Bounds
-from yellowbath.core.diagnosis.loop import Loop
 from yellowbath.core.simulation.bath import SimulatedBath
 from yellowbath.core.simulation.senses import CLAMP, look
 

@@ -31,7 +31,7 @@ def with_facts(plan: Plan, known: Plan) -> Plan:
 
     Pieces and anodes are met by their id; what is no longer in the later one stays as it was. A
     question that the later one leaves open does not unsay an answer. All else may be an idea, which
-    ``core/process/in_bath`` asks about.
+    ``core/run/in_bath`` asks about.
     """
     pieces = [
         p.model_copy(update=_known(_PIECE, p, q)) if (q := known.piece(p.id)) else p

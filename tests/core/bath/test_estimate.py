@@ -1,0 +1,122 @@
+"""The particles against a grid on a small case, and against simulated baths."""
+
+import math
+import unittest
+from dataclasses import fields
+
+import numpy as np
+
+from tests.core.bath.baths import kind
+from yellowbath.core.bath.circuit import Wires, flows
+from yellowbath.core.bath.draws import law, sound, unknown
+from yellowbath.core.bath.estimate import COUNT, Cloud, Observed, estimate
+from yellowbath.core.simulation.bath import SimulatedBath
+from yellowbath.core.simulation.senses import CLAMP
+from yellowbath.core.simulation.truth import drawn
+
+LOOP = kind(0)[1]
+
+
+class Grid(unittest.TestCase):
+    def test_conductivity_and_warmth_as_a_grid_has_them(self) -> None:
+        """Only the conductivity is left unknown, by holding all else at its middle: the middle and
+        the edges of the amps after a reading, against 2,001 points of a grid."""
+        cloud = Cloud(LOOP, [])
+        wires = cloud.wires(0.0, 18.0)
+        middle = {f.name: np.median(getattr(wires, f.name), axis=0) for f in fields(Wires)}
+        sigma = unknown("kappa")
+        z = np.linspace(-4, 4, 2001)
+        kappa = np.exp(sigma * z)
+
+        def held(factor: np.ndarray) -> Wires:
+            n = len(factor)
+            made = {k: np.repeat(np.asarray(v)[None], n, axis=0) for k, v in middle.items()}
+            w = Wires(**made)
+            w.scrap, w.piece = w.scrap / factor[:, None], w.piece / factor
+            w.hanger_s = w.hanger_s * factor
+            return w
+
+        amps = flows(held(kappa)).supply_a
+        read = float(np.interp(0.8, z, amps))
+        weight = np.exp(-0.5 * z**2 - 0.5 * (np.log(amps / read) / math.hypot(0.03, 0.03)) ** 2)
+        weight /= weight.sum()
+        # the same prior and law by random particles, weighed as the cloud weighs them
+        rng = np.random.default_rng(2)
+        many = np.exp(sigma * rng.standard_normal(COUNT * 4))
+        own = flows(held(many)).supply_a
+        logs = -0.5 * (np.log(own / read) / math.hypot(0.03, 0.03)) ** 2
+        weights = np.exp(logs - logs.max())
+        weights /= weights.sum()
+        particles = cloud.spread(own, weights)
+        for q, found in zip((0.1, 0.5, 0.9), particles, strict=True):
+            grid = float(np.interp(q, np.cumsum(weight), amps))
+            self.assertAlmostEqual(found / grid, 1.0, delta=0.006)
+
+    def test_readings_weigh_as_their_errors_do(self) -> None:
+        """A clamp narrows the amps to three times its error at most, a needle less."""
+        before = Cloud(LOOP, []).amps(0.0, 18.0)
+        spreads = []
+        for error in (0.03, 0.15):
+            low, mid, high = Cloud(LOOP, [Observed(before[1], error, 0.0, 18.0)]).amps(0.0, 18.0)
+            spreads.append((high - low) / mid)
+        self.assertLess(spreads[0], 0.13)
+        self.assertLess(spreads[0], spreads[1])
+        self.assertLess(spreads[1], (before[2] - before[0]) / before[1])
+
+
+class Simulated(unittest.TestCase):
+    def test_amps_ahead_lie_in_their_band(self) -> None:
+        """Sound baths read once with a clamp: their amps three hours on, by the bath's own
+        charge and warmth, lie within 10 to 90 % about as often as that says."""
+        within, count, width = 0, 80, []
+        rng = np.random.default_rng(31)
+        for _ in range(count):
+            design, loop = kind(int(rng.integers(0, 8)))
+            bath = SimulatedBath(design, drawn(design, rng), start_c=loop.temperature_c)
+            bath.switch_on()
+            bath.advance(900, 60.0)
+            read = CLAMP.read(bath, rng)
+            seen = [Observed(read.current_a, 0.03, bath.charge_ah, read.bath_c)]
+            bath.advance(3 * 3600, 60.0)
+            low, mid, high = Cloud(loop, seen).amps(bath.charge_ah, bath.temperature_c)
+            within += low <= bath.flow.supply_a <= high
+            width.append((high - low) / mid)
+        self.assertGreaterEqual(within / count, 0.70)
+        self.assertLess(float(np.median(width)), 0.25)
+
+    def test_more_ohms_at_a_joint_are_placed_by_volts_and_not_by_amps(self) -> None:
+        """0.6 ohm at the piece: amps alone leave it among the others."""
+        wires = sound(LOOP, 0.0, 18.0).wires
+        for f in fields(Wires):
+            setattr(wires, f.name, np.median(getattr(wires, f.name), axis=0)[None])
+        wires.piece_joint = wires.piece_joint + 0.6
+        f = flows(wires)
+        amps, tank = float(f.supply_a[0]), float(f.tank_v[0])
+        by_amps = estimate(Cloud(LOOP, [Observed(amps, 0.03, 0.0, 18.0)]), 0.0, 18.0)
+        joint = float(f.piece_joint_v[0])
+        seen = [Observed(amps, 0.03, 0.0, 18.0, tank_v=tank, joint_v=joint)]
+        by_volts = estimate(Cloud(LOOP, seen), 0.0, 18.0)
+        told = [next(p for p in e.parts if p.id == "joint_piece") for e in (by_amps, by_volts)]
+        self.assertFalse(told[0].told)
+        self.assertTrue(told[1].told)
+        self.assertAlmostEqual(told[1].ohm[1], 0.65, delta=0.15)
+
+    def test_what_no_sound_bath_reads_does_not_fit(self) -> None:
+        seen = [Observed(LOOP.meant_a / 30, 0.03, 1.0, 18.0)]
+        self.assertFalse(estimate(Cloud(LOOP, seen), 1.0, 18.0).fits)
+        self.assertTrue(
+            estimate(Cloud(LOOP, [Observed(LOOP.meant_a, 0.03, 1.0, 18.0)]), 1.0, 18.0).fits
+        )
+
+    def test_changes_move_the_amps_the_right_way(self) -> None:
+        """After a day: scraping and soda more, a new clip about the same where it was sound."""
+        charge = 30.0
+        cloud = Cloud(LOOP, [Observed(0.75 * LOOP.meant_a, 0.03, charge, 18.0)])
+        now = cloud.amps(charge, 18.0)[1]
+        scraped, soda, clip = (
+            cloud.after(c, charge, 18.0)[1] for c in ("scraped", "soda_added", "clip_moved")
+        )
+        self.assertGreater(scraped, 1.1 * now)
+        self.assertGreater(soda, 1.03 * now)
+        self.assertLess(abs(math.log(clip / now)), 0.25)
+        self.assertGreater(law("amps"), 0)

@@ -1,0 +1,93 @@
+"""Many circuits at once: what flows in each of the draws, by halving an interval.
+
+    supply -- leads --+-- joint, cake, liquid of each anode --+-- liquid, joint of the piece --+
+                      |                                       +-- liquid of the hanger --------+
+                      +-------------------------- a touch -------------------------------------+
+
+Arrays are (n) over draws or (n, a) with the anodes. Resistances [ohm], volts [V], amps [A].
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from yellowbath.core.bath.loop import Array, slope_v
+
+_HALVINGS = 30
+_LEAST, _MOST = -6.0, 3.0  # decades of amps
+
+
+@dataclass
+class Wires:
+    """Everything that resists in each draw; ``touch_s``: conductance of a touch [S]."""
+
+    volts: Array
+    inner: Array
+    ceiling: Array
+    leads: Array
+    scrap: Array
+    joints: Array
+    cake: Array
+    piece: Array
+    piece_joint: Array
+    hanger_s: Array
+    touch_s: Array
+    start: Array
+    knee: Array
+
+
+@dataclass(frozen=True)
+class Flows:
+    """What flows in each draw: out of the supply, through the bath, by anode (n, a), into piece and
+    hanger; volts at the posts, between the leads at the tank, across the piece's joint and the
+    worst of the scrap's."""
+
+    supply_a: Array
+    bath_a: Array
+    anode_a: Array
+    piece_a: Array
+    hanger_a: Array
+    supply_v: Array
+    tank_v: Array
+    piece_joint_v: Array
+    scrap_joint_v: Array
+
+
+def flows(w: Wires) -> Flows:
+    """What flows; currents from 1 uA to 1 kA, to a part in a million."""
+    branch = 1 / (w.scrap + w.joints + w.cake)
+    scrap_s = branch.sum(axis=1)
+    piece_s = 1 / (w.piece + w.piece_joint)
+    bath_ohm = 1 / scrap_s + 1 / (piece_s + w.hanger_s)
+    line = w.inner + w.leads
+    low, high = np.full_like(w.volts, _LEAST), np.full_like(w.volts, _MOST)
+    for _ in range(_HALVINGS):
+        middle = (low + high) / 2
+        amps = 10**middle
+        tank = w.start + slope_v() * np.arcsinh(amps / (2 * w.knee)) + amps * bath_ohm
+        # what comes in at the tank's volts, against what goes through bath and touch
+        comes = np.minimum(np.maximum(w.volts - tank, 0.0) / line, w.ceiling)
+        too_much = amps + tank * w.touch_s > comes
+        low, high = np.where(too_much, low, middle), np.where(too_much, middle, high)
+    bath = np.where(low < _LEAST + 1e-3, 0.0, 10 ** ((low + high) / 2))
+    tank = w.start + slope_v() * np.arcsinh(bath / (2 * w.knee)) + bath * bath_ohm
+    # nothing through the bath: the touch alone makes the volts at the tank
+    alone = np.minimum(w.volts / (line + 1 / np.maximum(w.touch_s, 1e-12)), w.ceiling)
+    tank = np.where(bath > 0, tank, w.volts - alone * line)
+    touch = np.where(bath > 0, tank * w.touch_s, alone * (w.touch_s > 0))
+    supply = bath + touch
+    piece = bath * piece_s / (piece_s + w.hanger_s)
+    by_anode = bath[:, None] * branch / scrap_s[:, None]
+    return Flows(
+        supply_a=supply,
+        bath_a=bath,
+        anode_a=by_anode,
+        piece_a=piece,
+        hanger_a=bath - piece,
+        supply_v=tank + supply * w.leads,
+        tank_v=tank,
+        piece_joint_v=piece * w.piece_joint,
+        scrap_joint_v=(by_anode * w.joints).max(axis=1),
+    )

@@ -1,0 +1,207 @@
+"""What a bath's own circuit is, by what was read of it: particles weighed by every reading.
+
+Unknown are conductivity, joints, cake, supply and what the cell takes. Amps alone do not tell a
+worse joint from cake or a thinner liquid; volts at the tank or across a joint do. Amps [A], ohms.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from yellowbath.core.bath.circuit import Flows, Wires, flows
+from yellowbath.core.bath.draws import chance, sound
+from yellowbath.core.bath.loop import Array, Loop
+
+COUNT = 2400
+Three = tuple[float, float, float]
+_MODEL = 0.03  # amps of a circuit are not told better than this; judged
+_METER_V = 0.12  # V: what a meter shows for one thing twice
+_FEW = 60.0  # effective particles under which the weights are tempered
+_BAD, _LOW_OHM, _HIGH_OHM = 0.2, 0.1, 5.0  # how often a joint has some ohms more, and how many
+_TOLD = 0.12  # of all ohms: where a part's own band is narrower, and than by so much
+_LESS, _MORE = 0.7, 6.0  # beforehand, it is told apart; or it is clearly more than that; judged
+
+
+@dataclass(frozen=True)
+class Observed:
+    """A reading: amps [A] and their error as a share, volts at supply and tank where read [V],
+    across the piece's joint where that was read, after a charge since the scrap was bare [Ah], at a
+    warmth [C] if known."""
+
+    amps: float
+    error: float
+    charge_ah: float
+    bath_c: float | None = None
+    supply_v: float | None = None
+    tank_v: float | None = None
+    joint_v: float | None = None
+
+
+@dataclass(frozen=True)
+class Part:
+    """A part of the circuit by what was read, 10, 50, 90 % [ohm], what it was thought to be
+    beforehand, and whether the readings tell it apart from the others."""
+
+    id: str
+    ohm: Three
+    before: Three
+    told: bool
+
+
+@dataclass(frozen=True)
+class Estimate:
+    """``amps``: what is to be expected now; ``planned``: the same before anything was read;
+    ``off``: what was read newest over what a sound bath of the plan gives at that warmth and cake
+    [-]; ``fits``: whether a sound bath explains it at all; ``effective``: particles that count."""
+
+    amps: Three
+    planned: Three
+    off: float
+    parts: Sequence[Part]
+    fits: bool
+    effective: float
+
+
+class Cloud:
+    """The particles of a bath and their weights after some readings."""
+
+    def __init__(self, loop: Loop, seen: Sequence[Observed]) -> None:
+        self.loop, self.seen = loop, seen
+        self.logs = np.zeros(COUNT)
+        for o in seen:
+            self.logs += self._told_by(o)
+        self.fits = bool(self.logs.max() > -_ODD * max(len(seen), 1))
+        self.weights = _tempered(self.logs)
+
+    @property
+    def effective(self) -> float:
+        """How many particles count."""
+        return float(1 / (self.weights**2).sum())
+
+    def wires(self, charge_ah: float, bath_c: float | None) -> Wires:
+        """The particles' wires after a charge, at a warmth; some have a joint gone bad."""
+        w = sound(self.loop, charge_ah, bath_c, COUNT).wires
+        _, _, u = chance(self.loop.anodes, COUNT)
+        more = _LOW_OHM * (_HIGH_OHM / _LOW_OHM) ** u[:, 12]
+        at_piece, at_scrap = u[:, 13] < _BAD, u[:, 13] > 1 - _BAD
+        return replace(
+            w,
+            piece_joint=w.piece_joint + at_piece * more,
+            joints=w.joints + (at_scrap * more)[:, None],
+        )
+
+    def _told_by(self, o: Observed) -> Array:
+        f = flows(self.wires(o.charge_ah, o.bath_c))
+        spread = float(np.hypot(o.error, _MODEL))
+        logs: Array = (
+            -0.5 * (np.log(np.maximum(f.supply_a, 1e-6) / max(o.amps, 1e-6)) / spread) ** 2
+        )
+        for read, there in ((o.supply_v, f.supply_v), (o.tank_v, f.tank_v),
+                            (o.joint_v, f.piece_joint_v)):  # fmt: skip
+            if read is not None:
+                logs = logs - 0.5 * ((there - read) / (_METER_V + 0.01 * read)) ** 2
+        return logs
+
+    def spread(self, values: Array, weights: Array | None = None) -> Three:
+        """10, 50 and 90 % of some values by the weights."""
+        w = self.weights if weights is None else weights
+        rank = np.argsort(values)
+        along = np.cumsum(w[rank])
+        low, middle, high = (
+            float(values[rank][min(int(np.searchsorted(along, q)), len(rank) - 1)])
+            for q in (0.1, 0.5, 0.9)
+        )
+        return low, middle, high
+
+    def amps(self, charge_ah: float, bath_c: float | None) -> Three:
+        """What is to be expected of the amps after a charge, at a warmth."""
+        return self.spread(flows(self.wires(charge_ah, bath_c)).supply_a)
+
+    def after(
+        self, change: str, charge_ah: float, bath_c: float | None, liquid_over: float = 1.0
+    ) -> Three:
+        """What is to be expected once something was changed: ``scraped`` (the cake is gone),
+        ``swapped_anodes`` (and the joints are new), ``soda_added`` (a quarter more),
+        ``clip_moved`` (the piece's joint is new); any other by what the liquid then resists over
+        what it does now, ``liquid_over``, as a field solved for it says."""
+        w = self.wires(charge_ah, bath_c)
+        fresh = sound(self.loop, 0.0, bath_c, COUNT).wires
+        if change in ("scraped", "swapped_anodes"):
+            w.cake = np.zeros_like(w.cake)
+        if change == "swapped_anodes":
+            w.joints = fresh.joints
+        if change == "clip_moved":
+            w.piece_joint = fresh.piece_joint
+        over = liquid_over
+        if change == "soda_added":
+            over *= (1 + QUARTER) ** -_PROPORTION
+        w.scrap, w.piece, w.hanger_s = w.scrap * over, w.piece * over, w.hanger_s / over
+        return self.spread(flows(w).supply_a)
+
+
+_ODD = 8.0  # a reading further from every particle than four of its errors
+QUARTER = 0.25  # more soda, as the change is told beforehand
+_PROPORTION = 0.9  # conductivity grows a little less than the soda; judged
+
+
+def estimate(cloud: Cloud, charge_ah: float, bath_c: float | None) -> Estimate:
+    """What is believed of the circuit now; without readings what the plan has."""
+    seen = cloud.seen
+    now = cloud.wires(charge_ah, bath_c)
+    flow = flows(now)
+    even = np.full(COUNT, 1 / COUNT)
+    planned = cloud.spread(flow.supply_a, even)
+    newest = seen[-1].amps if seen else planned[1]
+    return Estimate(
+        amps=cloud.spread(flow.supply_a),
+        planned=planned,
+        off=newest / max(planned[1], 1e-9),
+        parts=_told_apart(cloud, _parts(now, flow), even),
+        fits=cloud.fits,
+        effective=cloud.effective,
+    )
+
+
+def _parts(w: Wires, f: Flows) -> dict[str, Array]:
+    """Ohms of the liquid, of the joints and of the cake, each as it lies in the one loop."""
+    share = f.anode_a / np.maximum(f.bath_a, 1e-9)[:, None]
+    return {
+        "liquid": w.piece + (share**2 * w.scrap).sum(axis=1),
+        "joint_piece": w.piece_joint,
+        "joint_scrap": (share**2 * w.joints).sum(axis=1),
+        "cake": (share**2 * w.cake).sum(axis=1),
+    }
+
+
+def _told_apart(cloud: Cloud, parts: dict[str, Array], even: Array) -> Sequence[Part]:
+    whole = cloud.spread(sum(parts.values(), np.zeros(COUNT)))[1]
+    by_volts = any(o.tank_v is not None or o.joint_v is not None for o in cloud.seen)
+    made = []
+    for key, ohm in parts.items():
+        after, before = cloud.spread(ohm), cloud.spread(ohm, even)
+        narrow = after[2] - after[0] < min(_TOLD * whole, _LESS * (before[2] - before[0]))
+        made.append(Part(key, after, before, by_volts and (narrow or after[0] > before[1] * _MORE)))
+    return made
+
+
+def _tempered(logs: Array) -> Array:
+    """Weights that sum to one, raised to a power under one where too few particles would count."""
+    power = 1.0
+    while True:
+        weights = np.exp(power * (logs - logs.max()))
+        weights /= weights.sum()
+        if 1 / float((weights**2).sum()) >= _FEW or power < 0.05:
+            made: Array = weights
+            return made
+        power *= 0.8
+
+
+def separated_by(known: Sequence[Observed]) -> str:
+    """The reading that would tell most of the parts apart: ``tank_v``, ``joint_v``, or nothing."""
+    newest = known[-1] if known else None
+    if newest is None or newest.tank_v is None:
+        return "tank_v"
+    return "joint_v" if newest.joint_v is None else ""

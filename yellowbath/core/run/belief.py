@@ -1,0 +1,164 @@
+"""What is believed of a run's need after its looks, and what that makes of its doses."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping, Sequence
+from datetime import datetime
+
+import numpy as np
+from numpy.typing import NDArray
+
+from yellowbath.core import dose
+from yellowbath.core.data import param
+from yellowbath.core.field.model import Coverage
+from yellowbath.core.hours.cloud import Cloud, equal_seen, not_yet_seen, share_seen
+from yellowbath.core.run.basis import Source
+from yellowbath.core.run.charge import areas_of, doses_of, mixed_of
+from yellowbath.core.run.log import Inspection
+from yellowbath.core.run.run import Run
+
+Array = NDArray[np.float64]
+
+
+def doses_at_look(run: Run, k: int, at: datetime) -> Sequence[float]:
+    """Doses on the parts at the k-th look."""
+    return run.looked[k] if k < len(run.looked) else doses_of(run, at)
+
+
+def believe(run: Run, need: dose.Need) -> Cloud:
+    """The prior after all inspections so far."""
+    if not run.inspections:
+        return Cloud.of(need)
+    coverage = run.stretches[-1].basis.coverage if run.stretches else None
+    # a look is at what the eye meets: everything but the bores
+    weights = _in_sight(coverage, areas_of(run))
+    doses = np.array([doses_at_look(run, k, at) for k, (at, _) in enumerate(run.inspections)])
+    order, binned = gathered(doses[-1], doses[0], weights)
+    had = np.maximum(doses @ binned, 1e-9)
+    places = {
+        name: gathered(doses[-1], doses[0], part, _FEW) for name, part in _looked_at(run).items()
+    }
+
+    def seen(cloud: Cloud) -> list[Array]:
+        clean = cloud.shares_clean(had, scaled_by(run, cloud, binned), order)
+        by_place = {}
+        for name, (parts, few) in places.items():
+            on_it = np.maximum(doses @ few, 1e-9)
+            by_place[name] = cloud.shares_clean(on_it, scaled_by(run, cloud, few), parts)
+        return [
+            _likely(cloud, look, clean[: k + 1], {n: c[k] for n, c in by_place.items()})
+            for k, (_, look) in enumerate(run.inspections)
+        ]
+
+    return Cloud.believed(need, seen)
+
+
+def _looked_at(run: Run) -> dict[str, Array]:
+    """The regions that were looked at one by one, as shares of area of the parts (k); none where
+    it is not known which part is of which."""
+    weights = np.array(areas_of(run))
+    places = np.array(run.stretches[-1].basis.coverage.places if run.stretches else ())
+    names = {name for _, look in run.inspections for name in look.shares}
+    parts = {name: np.where(places == name, weights, 0.0) for name in names} if len(places) else {}
+    return {name: part for name, part in parts.items() if part.sum() > 0}
+
+
+def _likely(cloud: Cloud, look: Inspection, clean: Array, by_place: Mapping[str, Array]) -> Array:
+    """How likely particles make a look (p), by what they say was clean at all up to it (n, p), and
+    at it in the regions that it names (p). Looks at regions are one person's at one time: together
+    they weigh as one."""
+    if look.verdict == "equal":
+        return equal_seen(*clean[-2:]) if len(clean) > 1 else np.ones(len(cloud.need))
+    if not look.shares:
+        return not_yet_seen(cloud, clean[-1])
+    if not all(name in by_place for name in look.shares):
+        mean = sum(look.shares.values()) / len(look.shares)
+        return share_seen(cloud, clean[-1], mean, look.sure)
+    logs = [
+        np.log(np.maximum(share_seen(cloud, by_place[name], share, look.sure), 1e-12))
+        for name, share in look.shares.items()
+    ]
+    together: Array = np.exp(sum(logs) / len(logs))
+    return together
+
+
+def seen_share(run: Run, shares: Mapping[str, float]) -> float:
+    """Share of what a look was at that it saw clean [-]: its regions by their area where that is
+    known, else each as much. 0 of a look without shares."""
+    areas = {name: float(part.sum()) for name, part in _looked_at(run).items()}
+    if not all(name in areas for name in shares):
+        areas = dict.fromkeys(shares, 1.0)
+    total = sum(areas[name] for name in shares)
+    return sum(areas[name] * share for name, share in shares.items()) / total if total else 0.0
+
+
+def clean_in_sight(run: Run, cloud: Cloud, at: datetime, shares: Mapping[str, float]) -> Array:
+    """Share of what a look was at that is clean at a time, as each particle has it (p): the regions
+    of its ``shares`` where they are known, else all that the eye meets."""
+    coverage = run.stretches[-1].basis.coverage if run.stretches else None
+    weights, doses = _in_sight(coverage, areas_of(run)), np.array(doses_of(run, at))
+    parts = _looked_at(run)
+    if shares and all(name in parts for name in shares):
+        weights = sum((parts[n] for n in shares), start=0 * weights)
+    order, binned = gathered(doses, doses, weights)
+    return cloud.share_clean(
+        np.maximum(scaled_by(run, cloud, binned) * (doses @ binned), 1e-9), order
+    )
+
+
+def _in_sight(coverage: Coverage | None, areas: Sequence[float]) -> Array:
+    weights = np.array(areas)
+    if coverage is None or "bore" not in coverage.sides:
+        return weights
+    left: Array = weights * (1 - np.array(coverage.sides["bore"]))
+    return left if left.sum() > 0 else weights
+
+
+def scaled_by(run: Run, cloud: Cloud, binned: Array | None = None) -> Array:
+    """What each particle's dose is over the log's own (p, k): amps, area and js by the stretches
+    that gave it, each counted by its charge. On parts gathered by ``binned`` (k, b), where it is
+    given, by the density in their middle (p, b)."""
+    count = len(areas_of(run)) if binned is None else binned.shape[1]
+    total, mixed = 0.0, np.zeros((len(cloud.need), count))
+    for m in mixed_of(run.bank.mixed, run.stretches) if run.stretches else ():
+        basis = run.stretches[-1].basis
+        density = np.array(basis.coverage.in_pose(m.pose, m.flips))
+        density *= m.current_a / basis.wetted_area_m2
+        if binned is not None:
+            density = density @ binned
+        known = density / (1 + density / param("js_a_m2").value)
+        sigma = amps_sigma(m.source, m.low_a, m.high_a)
+        cloud.add_scale(mixed, m.charge_ah, density, known, sigma)
+        total += m.charge_ah
+    return mixed / total if total > 0 else np.ones_like(mixed)
+
+
+def amps_sigma(source: Source, low_a: float, high_a: float) -> float:
+    """Log-spread of a stretch's amps [-], its edges read as 5 and 95 %."""
+    least = high_a if source == "unsure" else low_a
+    return math.log(max(high_a / max(least, 1e-9), 1.0)) / (2 * dose.NORMAL.inv_cdf(0.95))
+
+
+_BINS = 20
+_FEW = 6  # of one region: it is more alike
+
+
+def gathered(doses: Array, ratios: Array, weights: Array, most: int = _BINS) -> tuple[Array, Array]:
+    """Parts (k) gathered into a few (b) of like dose and rate: their shares of area (b), and what
+    makes of figures of the parts the means of each (k, b)."""
+    some = np.flatnonzero(weights > 0)
+    if len(some) <= most:
+        return weights[some], np.eye(len(weights))[:, some]
+    order = some[np.lexsort((ratios[some], np.round(doses[some] / _highest(doses[some]) * 6)))]
+    share = np.cumsum(weights[order]) / weights.sum()
+    bins = np.minimum((share * most).astype(np.int64), most - 1)
+    total = np.bincount(bins, weights[order], most).astype(float)
+    used = np.flatnonzero(total > 0)
+    made = np.zeros((len(weights), len(used)))
+    made[order, np.searchsorted(used, bins)] = weights[order] / total[bins]
+    return total[used], made
+
+
+def _highest(doses: Array) -> float:
+    return max(float(doses.max()), 1e-9)

@@ -1,0 +1,146 @@
+"""What is known of a bath just now, as the diagnosis takes it: the newest of each kind, and what
+was so before it came to be wrong.
+
+Kept with the run, entry by entry. Whatever hands do makes older observations of what the bath does
+worthless; what was looked at (a fuse, the leads) stands until that is touched.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from datetime import datetime, timedelta
+
+from yellowbath.core.bath.draws import law
+from yellowbath.core.causes.asks import DOES
+from yellowbath.core.run.basis import Basis
+from yellowbath.core.run.log import (
+    METER_ERROR,
+    Asked,
+    BackIn,
+    Change,
+    Entry,
+    FoundStopped,
+    Look,
+    Mended,
+    Reading,
+)
+
+
+@dataclass(frozen=True)
+class Clue:
+    """One thing known: an outcome of an ask, or a figure [A, V] with its error as a share."""
+
+    ask: str
+    at: datetime
+    outcome: str = ""
+    value: float | None = None
+    error: float = 0.03
+
+
+@dataclass
+class Clues:
+    """``now``: the newest of each ask; ``before``: the newest that was as it should be; ``tried``:
+    mended, and it was not that; ``change``: what was done last; ``bath_c``: its warmth as read."""
+
+    now: dict[str, Clue] = field(default_factory=dict)
+    before: dict[str, Clue] = field(default_factory=dict)
+    tried: list[str] = field(default_factory=list)
+    change: str = ""
+    bath_c: float | None = None
+
+    @property
+    def newest(self) -> datetime | None:
+        return max((c.at for c in self.now.values()), default=None)
+
+
+# What is looked at no longer holds once this was done.
+_TOUCHED: Mapping[str, frozenset[str]] = {
+    "turned": frozenset({"leads"}),
+    "flipped": frozenset({"leads"}),
+    "scraped": frozenset({"scrap", "crust"}),
+    "swapped_anodes": frozenset({"scrap", "crust", "joint_scrap", "shares", "leads", "level"}),
+    "added_anode": frozenset({"scrap", "joint_scrap", "shares", "leads", "level"}),
+    "topped_up": frozenset({"level", "measured"}),
+    "clip_moved": frozenset({"joint_piece", "leads", "hanger"}),
+    "soda_added": frozenset({"box", "measured"}),
+    "limit_changed": frozenset({"range"}),
+    "other": frozenset(),
+    "back_in": frozenset({"joint_piece", "leads", "hanger"}),
+}
+
+
+def take(clues: Clues, entry: Entry, basis: Basis) -> None:
+    """What an entry tells, put to what is known; ``clues`` is changed in place."""
+    detail = entry.detail
+    match detail:
+        case Look():
+            if detail.bubbles is not None:
+                _put(clues, Clue("gas", entry.at, detail.bubbles), basis)
+            if "touch" in detail.signs:
+                _put(clues, Clue("leads", entry.at, "touching"), basis)
+        case Reading():
+            error = METER_ERROR[detail.method]
+            figures = {
+                "amps": detail.current_a,
+                "supply_v": detail.supply_v,
+                "tank_v": detail.tank_v,
+            }
+            for ask, value in figures.items():
+                if value is not None:
+                    _put(clues, Clue(ask, entry.at, value=value, error=error), basis)
+            clues.bath_c = detail.bath_c if detail.bath_c is not None else clues.bath_c
+        case Asked():
+            _put(clues, Clue(detail.ask, entry.at, detail.outcome), basis)
+        case Mended() if detail.helped:
+            clues.now, clues.tried, clues.change = {}, [], ""
+        case Mended():
+            clues.tried = [*clues.tried, detail.cause]
+        case Change():
+            _done(clues, detail.what)
+            if detail.after_a is not None:
+                error = METER_ERROR[detail.method]
+                _put(clues, Clue("amps", entry.at, value=detail.after_a, error=error), basis)
+        case BackIn():
+            _done(clues, "back_in")
+        case FoundStopped():  # it was off: what it did then tells nothing of the bath
+            clues.now = {k: c for k, c in clues.now.items() if k not in DOES}
+
+
+def _done(clues: Clues, what: str) -> None:
+    gone = DOES | _TOUCHED[what]
+    clues.now = {k: c for k, c in clues.now.items() if k not in gone}
+    clues.change = what
+
+
+def _put(clues: Clues, clue: Clue, basis: Basis) -> None:
+    stale = clue.at - timedelta(minutes=law("stale_min"))
+    for was in list(clues.now.values()):
+        if was.ask == clue.ask or (was.ask in DOES and was.at < stale):
+            del clues.now[was.ask]
+            if not odd(was, basis):
+                clues.before[was.ask] = was
+    clues.now[clue.ask] = clue
+
+
+def odd(clue: Clue, basis: Basis) -> bool:
+    """Whether it is not as it should be, so that somebody asks why."""
+    if clue.ask == "gas":
+        return clue.outcome != "whole"
+    if clue.ask == "amps":
+        if clue.value is None:
+            return clue.outcome != "right"
+        return not basis.expected_low_a <= clue.value <= basis.expected_high_a
+    if clue.ask in ("tank_v", "supply_v"):
+        if clue.value is None:
+            return clue.outcome != "right"
+        return math.isfinite(basis.open_v) and clue.value < 0.5 * basis.open_v
+    return (clue.ask, clue.outcome) in _ODD
+
+
+_ODD = frozenset({
+    ("leads", "touching"), ("leads", "swapped"), ("crust", "piece"), ("fuse", "blown"),
+    ("equal", "equal"), ("hanger", "coated"), ("battery", "flat"), ("level", "no"),
+    ("each_piece", "near_only"), ("sound", "ticking"),
+})  # fmt: skip

@@ -1,0 +1,432 @@
+"""A run as a state machine over its log: where it stands, and under what it ran and when.
+
+``replay`` folds a log into a :class:`Run`. It is pure: the stored stretches are made from it and
+can be made again.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from datetime import datetime
+from typing import Literal
+
+from yellowbath.core.checks.limits import limit
+from yellowbath.core.errors import StepRefusedError
+from yellowbath.core.run.basis import Bank, Knot, Source, Stretch
+from yellowbath.core.run.basis import Basis as Basis
+from yellowbath.core.run.clues import Clues, take
+from yellowbath.core.run.log import (
+    METER_ERROR,
+    Change,
+    Checklist,
+    Entry,
+    FinishStep,
+    InBath,
+    Inspection,
+    Look,
+    Reading,
+    SwitchOff,
+    SwitchOn,
+    in_order,
+)
+from yellowbath.core.run.signs import (
+    Sign,
+    alive,
+    asks_gas,
+    clears,
+    dangers,
+    meter_wrong,
+    nought,
+    silence,
+    weak,
+)
+from yellowbath.core.words import small, word
+
+State = Literal[
+    "planned", "ready", "running", "paused", "lifted", "clean", "finishing", "closed", "abandoned"
+]
+STATES: tuple[State, ...] = (
+    "planned", "ready", "running", "paused", "lifted", "clean", "finishing", "closed", "abandoned",
+)  # fmt: skip
+
+_STAY = ("reading", "look", "change", "asked", "mended", "alarm", "in_bath")
+MOVES: Mapping[State, Mapping[str, State]] = {
+    "planned": {"checklist": "ready", "switch_on": "running", "abandon": "abandoned"},
+    "ready": {
+        "alarm": "ready",
+        "in_bath": "ready",
+        "checklist": "ready",
+        "switch_on": "running",
+        "abandon": "abandoned",
+    },
+    "running": {
+        **dict.fromkeys(_STAY, "running"),
+        "checklist": "running",
+        "switch_off": "paused",
+        "found_stopped": "paused",
+        "lift": "lifted",
+        "abandon": "abandoned",
+    },
+    "paused": {
+        **dict.fromkeys(_STAY, "paused"),
+        "checklist": "paused",
+        "switch_on": "running",
+        "switch_off": "paused",
+        "found_stopped": "paused",
+        "lift": "lifted",
+        "abandon": "abandoned",
+    },
+    "lifted": {
+        "alarm": "lifted",
+        "in_bath": "lifted",
+        "change": "lifted",
+        "asked": "lifted",
+        "mended": "lifted",
+        "inspection": "lifted",
+        "back_in": "paused",
+        "lift": "lifted",
+        "clean": "clean",
+        "abandon": "abandoned",
+    },
+    "clean": {"inspection": "clean", "back_in": "paused", "finish_start": "finishing"},
+    "finishing": {"finish_step": "finishing", "back_in": "paused", "close": "closed"},
+    "closed": {},
+    "abandoned": {},
+}
+
+
+@dataclass
+class Run:
+    """Where a run stands.
+
+    ``signs``: what the newest readings and looks say against the plan, the gravest first; kept
+    while the power is off, so that it is not switched on again over them unread. ``silent``: under
+    power, but nothing flows; ``tripped``: why it was switched off by itself; ``alive_at``: the last
+    time that something did; ``nought_at``: since when a meter says nought and nobody has said
+    whether gas comes. ``bank`` holds the stretches before those in the list; ``fell_at``:
+    since when the amps are a fraction of the first ones; ``flowed_a``: the amps that flowed last,
+    by a reading, None where a change since then has moved them; ``looked`` the doses at the first
+    of the inspections; ``clues``: what is known just now. ``ticked``: points of the list; stops of
+    the plan said to be so in the bath (``now_in``) or only ``ideas``, each with its revision;
+    ``said_of``: the newest revision of which that was said; ``went_in``: scrap that was put in;
+    ``already``: it ran before it was set up here.
+    """
+
+    state: State = "planned"
+    stretches: list[Stretch] = field(default_factory=list)
+    bank: Bank = field(default_factory=Bank)
+    knot: Knot | None = None
+    looked: list[tuple[float, ...]] = field(default_factory=list)
+    told: Look | Reading | None = None
+    metered: Reading | None = None
+    fell_at: datetime | None = None
+    first_a: float | None = None
+    entries: int = 0
+    signs: list[Sign] = field(default_factory=list)
+    silent: bool = False
+    tripped: str = ""
+    alive_at: datetime | None = None
+    nought_at: datetime | None = None
+    since: datetime | None = None
+    powered_since: datetime | None = None
+    turns: int = 0
+    flips: int = 0
+    inspections: list[tuple[datetime, Inspection]] = field(default_factory=list)
+    finish: dict[str, tuple[datetime, FinishStep]] = field(default_factory=dict)
+    last_current_a: float | None = None
+    flowed_a: float | None = None
+    last_of: dict[str, datetime] = field(default_factory=dict)
+    ticked: set[str] = field(default_factory=set)
+    now_in: set[str] = field(default_factory=set)
+    ideas: dict[str, int] = field(default_factory=dict)
+    said_of: int = 0
+    already: bool = False
+    went_in: list[dict[str, str]] = field(default_factory=list)
+    clues: Clues = field(default_factory=Clues)
+
+    def powered_s(self, now: datetime) -> float:
+        """Time under power up to ``now`` [s]; of what is unsure, half."""
+        return self.bank.powered_s + sum(s.counted * s.hours(now) for s in self.stretches) * 3600
+
+    @property
+    def stopped(self) -> tuple[datetime, datetime, datetime] | None:
+        """Of a bath that fell silent: the last sign of life, the likeliest moment at which it
+        stopped, and when it was found out. No moment between is likelier than another, so it is
+        the middle: what half of the time counts as."""
+        last = self.stretches[-1] if self.stretches else None
+        if not self.silent or last is None or last.source != "unsure" or last.end is None:
+            return None
+        return last.start, last.start + (last.end - last.start) * last.counted, last.end
+
+    @property
+    def amps_read(self) -> bool:
+        """Whether any amps of it were read, and not only planned."""
+        return bool(self.first_a)
+
+    @property
+    def begun(self) -> datetime | None:
+        """When it was first under power."""
+        return self.bank.start or (self.stretches[0].start if self.stretches else None)
+
+    @property
+    def count(self) -> int:
+        """How many stretches it has had."""
+        return self.bank.count + len(self.stretches)
+
+
+NO_GAS = "look.none"
+_GAS = "look.gas"
+_STALE = 0.15  # of amps as they were before a lift; judged
+
+# only a bath that ran already is on before its list was gone through, and has it read meanwhile
+_FOUND_ON = {("planned", "switch_on"), ("running", "checklist")}
+_POWER_MOVES = frozenset({"switch_off", "found_stopped", "lift", "abandon"})
+
+
+def allowed(state: State) -> Sequence[str]:
+    """Kinds of entry that a run in this state takes; what ran already apart."""
+    kinds = [k for k in MOVES[state] if (state, k) not in _FOUND_ON]
+    return (*kinds, "remark")
+
+
+def replay(log: Sequence[Entry], basis: Basis) -> Run:
+    """Fold a log into a run; raises StepRefusedError at the first entry that has no place."""
+    run, entries = Run(), in_order(list(log))
+    for entry in entries:
+        extend(run, entry, basis, entries)
+    return run
+
+
+def extend(run: Run, entry: Entry, basis: Basis, log: Sequence[Entry]) -> None:
+    """Put the next entry on a run; ``log``: those about it in time, in order.
+
+    Raises StepRefusedError where it has no place.
+    """
+    kind = entry.detail.kind
+    run.entries += 1
+    if kind == "remark":
+        return
+    target = MOVES[run.state].get(kind)
+    already = isinstance(entry.detail, SwitchOn) and entry.detail.already
+    found_on = already or run.already
+    if target is None or ((run.state, kind) in _FOUND_ON and not found_on):
+        error = refused(run.state, kind)
+        error.entry = entry.client_id
+        raise error
+    run.already = run.already or already
+    _move_piece(run, entry)
+    if run.state == "running":
+        silent = silence(entry, log, run.nought_at is not None)
+        if silent is not None:
+            _fall_silent(run, run.nought_at or entry.at, basis)
+        elif not asks_gas(entry):
+            _measure(run, entry, basis)
+    if target == "running" and run.state != "running":
+        run.signs, run.silent, run.alive_at, run.tripped = [], False, entry.at, ""
+        # amps never jump back to the plan: what flowed last flows again, until it is read
+        _open(run, entry.at, basis, Knot(run.flowed_a, _STALE if run.flowed_a else 0.0, True))
+    elif run.state in ("ready", "running", "paused"):
+        _heed(run, entry, basis, log)
+    if isinstance(entry.detail, SwitchOff) and entry.detail.by not in ("hand", "dose"):
+        run.tripped = entry.detail.reason
+    if target != run.state:
+        run.since = entry.at
+    run.state = target
+    take(run.clues, entry, basis)
+    _remember(run, entry)
+
+
+def _heed(run: Run, entry: Entry, basis: Basis, log: Sequence[Entry]) -> None:
+    """Keep what an entry says against the plan, and drop what it takes back."""
+    standing = [s for s in run.signs if s.kind in ("danger", "caution")]
+    kept = [s for s in standing if not clears(s, entry)]
+    others = [s for s in run.signs if s not in standing]
+    if run.state == "running":
+        said = silence(entry, log, run.nought_at is not None) or weak(entry, log)
+        said = said or nought(entry, run.last_of.get(_GAS))
+        if said is not None:
+            others = [said]
+        elif alive(entry):
+            contradicts = run.nought_at is not None and isinstance(entry.detail, Look)
+            others = [meter_wrong(entry)] if contradicts else []
+    new = dangers(entry, as_set(run, basis, entry))
+    kept = [s for s in kept if s.by not in {n.by for n in new}]
+    run.signs = sorted([*new, *kept, *others], key=lambda s: s.kind != "danger")
+
+
+def as_set(run: Run, basis: Basis, entry: Entry | None = None) -> Basis:
+    """What a run is judged by: once its limit or setting was changed by hand, those of the plan
+    say nothing any more, and what they hold is no danger."""
+    now = entry is not None and isinstance(entry.detail, Change)
+    changed = now and entry.detail.what == "limit_changed"  # type: ignore[union-attr]
+    if not changed and "change.limit_changed" not in run.last_of:
+        return basis
+    return replace(basis, limit_a=math.inf, open_v=math.inf)
+
+
+def _move_piece(run: Run, entry: Entry) -> None:
+    """Turning and flipping count whether the power is on or, as it should be, off; and what a
+    change does to the amps is not known until they are read."""
+    detail = entry.detail
+    if isinstance(detail, Change):
+        run.turns += detail.what == "turned"
+        run.flips += detail.what == "flipped"
+        if detail.after_a is not None or _moves_amps(detail):
+            run.flowed_a = detail.after_a
+    elif alive(entry) and isinstance(detail, Reading):
+        run.flowed_a = detail.current_a
+
+
+def _fall_silent(run: Run, at: datetime, basis: Basis) -> None:
+    """Stop counting: since the last sign of life it is unsure whether anything flowed."""
+    if run.silent:
+        return
+    last, life = run.stretches[-1], max(run.alive_at or at, run.stretches[-1].start)
+    knot = run.knot or Knot(None, 0.0)
+    _close(run, life, basis, Knot(None, 0.0))
+    if at > life:
+        amps, _, high, _ = _level(knot, Knot(None, 0.0), basis)
+        run.stretches.append(
+            Stretch(life, at, last.pose, amps, 0.0, high, "unsure", basis, last.flips, 0.5)
+        )
+    run.silent = True
+
+
+def refused(state: State, kind: str) -> StepRefusedError:
+    """The error for a step that has no place, saying what has."""
+    can = ", ".join(word(f"run.move.{k}") for k in allowed(state))
+    return StepRefusedError(
+        f"You cannot {word(f'run.move.{kind}')} now: {small(word(f'run.state.{state}'))}.",
+        allowed=f"From here you can: {can}.",
+        remedy="If the time is wrong, correct the time of the entry.",
+    )
+
+
+def _measure(run: Run, entry: Entry, basis: Basis) -> None:
+    """Split or end the stretch that is under way, at a reading, a change or an end of power."""
+    detail = entry.detail
+    if detail.kind in _POWER_MOVES:
+        _close(run, entry.at, basis, Knot(None, 0.0))
+        run.powered_since, run.silent = None, False
+        return
+    lives = alive(entry)
+    if isinstance(detail, Reading) and detail.current_a is not None:
+        knot = Knot(detail.current_a, METER_ERROR[detail.method])
+        _close(run, entry.at, basis, knot)
+        _open(run, entry.at, basis, knot)
+    elif isinstance(detail, Change):
+        error = METER_ERROR[detail.method]
+        _close(run, entry.at, basis, Knot(detail.before_a, error))
+        after = detail.after_a
+        if after is None and not _moves_amps(detail):
+            after = run.last_current_a
+        run.last_current_a = after
+        if lives or not run.silent:
+            _open(run, entry.at, basis, Knot(after, error))
+    elif lives and run.silent:
+        _open(run, entry.at, basis, Knot(run.last_current_a, 0.15))
+    if lives:
+        run.silent, run.alive_at = False, entry.at
+
+
+def _moves_amps(change: Change) -> bool:
+    return change.what in (
+        "scraped", "swapped_anodes", "added_anode", "soda_added", "limit_changed",
+    )  # fmt: skip
+
+
+def _open(run: Run, at: datetime, basis: Basis, knot: Knot) -> None:
+    run.knot = knot
+    run.powered_since = run.powered_since or at
+    amps, low, high, source = _level(knot, Knot(None, 0.0), basis)
+    made = Stretch(at, None, run.turns, amps, low, high, source, basis, run.flips)
+    run.stretches.append(made)
+
+
+def _close(run: Run, at: datetime, basis: Basis, end: Knot) -> None:
+    if run.stretches and (last := run.stretches[-1]).end is None:
+        amps, low, high, source = _level(run.knot or Knot(None, 0.0), end, basis)
+        run.stretches[-1] = replace(
+            last, end=at, current_a=amps, low_a=low, high_a=high, source=source
+        )
+        if at <= last.start:
+            run.stretches.pop()
+    if end.amps is not None:
+        run.last_current_a = end.amps
+
+
+def _level(a: Knot, b: Knot, basis: Basis) -> tuple[float, float, float, Source]:
+    known = [k for k in (a, b) if k.amps is not None]
+    if not known:
+        return basis.expected_a, basis.expected_low_a, basis.expected_high_a, "expected"
+    amps = [k.amps for k in known if k.amps is not None]
+    mean = sum(amps) / len(amps)
+    error = max(max(k.error for k in known), (max(amps) - min(amps)) / 2 / mean if mean else 0.0)
+    edges = mean, mean * (1 - error), mean * (1 + error)
+    if len(known) == 1 and known[0].before:
+        return *edges, "before"
+    return *edges, "between" if len(known) == 2 and amps[0] != amps[1] else "read"
+
+
+def _mark_a_fall(run: Run, amps: float | None, at: datetime) -> None:
+    """Since when the amps are so few that it is no drift."""
+    if amps is None or run.first_a is None:
+        return
+    if amps >= limit("advice", "drift") * run.first_a:
+        run.fell_at = None
+    else:
+        run.fell_at = run.fell_at or at
+
+
+def _remember(run: Run, entry: Entry) -> None:
+    detail = entry.detail
+    # a line reads by itself: nobody has looked at the bath
+    by_line = isinstance(detail, Reading) and detail.method == "line"
+    run.last_of["line" if by_line else detail.kind] = entry.at
+    if isinstance(detail, Change):
+        run.last_of[f"change.{detail.what}"] = entry.at
+        run.first_a = run.first_a or detail.before_a or detail.after_a
+    if isinstance(detail, Look | Reading):
+        run.told = detail
+    if isinstance(detail, Look) and detail.bubbles is not None:
+        run.last_of[NO_GAS if detail.bubbles == "none" else _GAS] = entry.at
+    _remember_nought(run, entry)
+    if isinstance(detail, Reading) and not asks_gas(entry):
+        run.first_a = run.first_a or detail.current_a
+        run.metered = detail if detail.current_a is not None else run.metered
+        _mark_a_fall(run, detail.current_a, entry.at)
+    _remember_the_bath(run, detail)
+    if isinstance(detail, Inspection):
+        run.inspections.append((entry.at, detail))
+    if isinstance(detail, FinishStep):
+        run.finish[f"{detail.step}.{detail.mark}"] = (entry.at, detail)
+
+
+def _remember_nought(run: Run, entry: Entry) -> None:
+    """Whether a nought is still to be asked about; one that gas speaks against is no clue."""
+    kinds = {s.kind for s in run.signs}
+    if "unsure" in kinds and run.state == "running":
+        run.nought_at = run.nought_at or entry.at
+        return
+    run.nought_at = None
+    if any(s.kind == "weak" and s.by == "nought" for s in run.signs):
+        run.clues.now.pop("amps", None)
+
+
+def _remember_the_bath(run: Run, detail: object) -> None:
+    """What was said of what is in the bath, and read on the list."""
+    if isinstance(detail, Checklist):
+        run.ticked |= set(detail.ticked)
+    if isinstance(detail, InBath):
+        run.said_of = max(run.said_of, detail.head)
+        if detail.so == "now":
+            run.now_in |= set(detail.stops)
+        else:
+            run.now_in -= set(detail.stops)
+            run.ideas.update(dict.fromkeys(detail.stops, detail.head))
+    if isinstance(detail, Change) and detail.goes_in is not None:
+        if detail.what == "swapped_anodes":
+            run.went_in.clear()
+        run.went_in.append({"what": detail.what, "material": detail.goes_in.material})

@@ -1,0 +1,81 @@
+"""What the last thing seen or read means, in two sentences. Common practice, no source."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from yellowbath.core.checks.limits import limit
+from yellowbath.core.run.basis import Basis
+from yellowbath.core.run.log import Look
+from yellowbath.core.run.run import Run
+
+
+@dataclass(frozen=True)
+class Advice:
+    """A word on the newest look or reading; ``grave`` asks for hands now."""
+
+    title: str
+    text: str
+    grave: bool
+
+
+_CLIP_ONLY = Advice(
+    "Gas only at the clip: no contact under the rust",
+    "Switch off, bare a bright spot, clamp firmer or take more turns of wire. "
+    "Check the contact at the scrap too.",
+    True,
+)
+_LOW = Advice(
+    "Far below what was expected",
+    "A poor contact at either end is the usual cause; then a coated hanger, a weak or cold mix, "
+    "caked scrap. Read the volts at the tank: full volts there point to the liquid and the scrap, "
+    "low volts to the leads and clips.",
+    False,
+)
+_HIGH = Advice(
+    "More than was expected",
+    "Stronger mix, more scrap or less distance than typed in, or a touch between scrap and piece. "
+    "See that nothing touches, feel the charger, and look at the fuse.",
+    False,
+)
+_DRIFT = Advice(
+    "Amps drift down by a third in a long run",
+    "That is drift, no alarm: crust on the scrap. A fall to half or less asks for a look at the "
+    "contact and a scrape of all the scrap together.",
+    False,
+)
+
+
+_ONE_SIDE = Advice(
+    "Gas from one side only",
+    "The other side looks away from the scrap, or its contact does not reach it. Turn the piece at "
+    "the next look, or add scrap on that side.",
+    False,
+)
+
+
+def advise(run: Run, basis: Basis) -> Advice | None:
+    """Advice on the newest look or reading of a bath under power, or None.
+
+    Dangers and a bath that does not run are in the next action; only what is weak stands here.
+    """
+    if run.state not in ("running", "paused"):
+        return None
+    for sign in run.signs:
+        told = sign.kind in ("weak", "caution")
+        return Advice(sign.title, sign.why, sign.kind == "caution") if told else None
+    if run.told is None:
+        return None
+    if isinstance(run.told, Look):
+        return {"clip_only": _CLIP_ONLY, "one_side": _ONE_SIDE}.get(run.told.bubbles or "")
+    return _on_amps(run.told.current_a, run.first_a, basis)
+
+
+def _on_amps(amps: float | None, first: float | None, basis: Basis) -> Advice | None:
+    if not amps:
+        return None
+    if amps < basis.expected_low_a:
+        first = first or amps
+        drifts = amps > limit("advice", "drift") * first
+        return _DRIFT if first >= basis.expected_low_a and drifts else _LOW
+    return _HIGH if amps > basis.expected_high_a else None

@@ -1,0 +1,208 @@
+"""The entry for the book: what was planned against what happened. Built once, when a run closes."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from datetime import datetime
+from typing import Literal
+
+from pydantic import BaseModel, ConfigDict
+
+from yellowbath.core.document import Plan
+from yellowbath.core.dose import neediest
+from yellowbath.core.figures import Figure
+from yellowbath.core.hours.said import seconds
+from yellowbath.core.plan.results.answer import Answer
+from yellowbath.core.run.log import Change, Close, Entry, Inspection, Reading, in_order
+from yellowbath.core.run.progress import Progress
+from yellowbath.core.run.run import Run
+from yellowbath.core.tell.finish import finish_steps
+
+
+class Spread(BaseModel):
+    """10th, 50th and 90th percentile."""
+
+    low: float
+    mid: float
+    high: float
+
+
+class PlannedSide(BaseModel):
+    """A side of the surface: its share of the area [-] and its planned hours [s]; none where it was
+    not for this bath."""
+
+    kind: str
+    share: float
+    clean_s: Spread | None
+
+
+class BookEntry(BaseModel):
+    """One finished run. SI; times [s], charge [Ah], doses [Ah/m2], currents [A], money plain.
+
+    ``amps_read``: some of its amps were read; where none were, charge and doses are as planned.
+    """
+
+    model_config = ConfigDict(extra="forbid")
+
+    schema_version: Literal[1] = 1
+    piece: str
+    grade: str
+    aim: str
+    metal: str
+    plan_id: str
+    revision: int
+    planned_current_a: float
+    planned_time_s: Spread | None
+    planned_sides: list[PlannedSide] = []
+    planned_need_ah_m2: float
+    read_currents_a: list[float]
+    amps_read: bool = True
+    mean_current_a: float
+    powered_s: float
+    clock_s: float
+    charge_ah: float
+    raw_ah_m2: float
+    effective_ah_m2: float
+    stretches: int
+    stops_found_later: int
+    looks: int
+    changes: list[str]
+    shares: dict[str, float]
+    finish: list[str]
+    relief: list[str] = []
+    hands_s: float
+    energy_j: float
+    energy_cost: float
+    materials: float
+    paid: float | None
+    worth_before: float | None
+    worth_after: float | None
+    stamps: str
+    remarks: str
+    photos: list[str]
+    mix_kept: bool
+    mix_product: str
+    mix_dry_kg: float
+    mix_water_m3: float
+
+
+def book_entry(
+    plan: Plan,
+    plan_id: str,
+    revision: int,
+    answer: Answer,
+    run: Run,
+    progress: Progress,
+    log: Sequence[Entry],
+    now: datetime,
+) -> BookEntry:
+    """Put a run into words and numbers for the book. Pure."""
+    entries = in_order(list(log))
+    details = [e.detail for e in entries]
+    close = next((d for d in details if isinstance(d, Close)), Close())
+    readings = [a for d in details for a in _read_by_hand(d)]
+    hours = progress.powered_s / 3600
+    window = answer.window
+    energy = progress.charge_ah * 3600 * plan.supply.nominal_v
+    piece = neediest(plan.pieces)
+    first = run.begun or now
+    last = (run.stretches[-1].end or now) if run.stretches else now
+    return BookEntry(
+        piece=plan.title or "Piece without a name",
+        grade=piece.grade,
+        aim=piece.aim,
+        metal=piece.metal,
+        plan_id=plan_id,
+        revision=revision,
+        planned_current_a=answer.gives.value,
+        planned_time_s=_spread(window),
+        planned_sides=_sides(answer),
+        planned_need_ah_m2=answer.need.value,
+        read_currents_a=readings,
+        amps_read=run.amps_read,
+        mean_current_a=progress.charge_ah / hours if hours else 0.0,
+        powered_s=progress.powered_s,
+        clock_s=(last - first).total_seconds(),
+        charge_ah=progress.charge_ah,
+        raw_ah_m2=progress.raw_ah_m2 if run.stretches else 0.0,
+        effective_ah_m2=progress.effective_ah_m2,
+        stretches=run.count,
+        stops_found_later=sum(d.kind == "found_stopped" for d in details),
+        looks=len(run.inspections),
+        changes=[d.what for d in details if isinstance(d, Change)],
+        shares=_last_shares(details),
+        finish=[
+            d.step + (f": {d.choice}" if d.choice else "")
+            for key, (_, d) in run.finish.items()
+            if key.endswith(".done")
+        ],
+        relief=_reliefs(plan, run),
+        hands_s=close.hands_s,
+        energy_j=energy,
+        energy_cost=energy / 3.6e6 * plan.place.price_kwh,
+        materials=close.materials,
+        paid=close.paid,
+        worth_before=close.worth_before,
+        worth_after=close.worth_after,
+        stamps=close.stamps,
+        remarks=close.remarks,
+        photos=close.photos,
+        mix_kept=close.mix_kept,
+        mix_product=plan.mix.product,
+        mix_dry_kg=answer.concentration.value * answer.fill.water.value,
+        mix_water_m3=answer.fill.water.value,
+    )
+
+
+def _read_by_hand(detail: object) -> list[float]:
+    """Amps that somebody read, whichever entry says them."""
+    if isinstance(detail, Change):
+        found = [detail.before_a, detail.after_a]
+    else:
+        by_hand = isinstance(detail, Reading) and detail.method != "line"
+        found = [detail.current_a] if by_hand else []  # type: ignore[attr-defined]
+    return [a for a in found if a is not None]
+
+
+def _reliefs(plan: Plan, run: Run) -> list[str]:
+    """What the one rule of the bake asked for, and what became of it, a line a step."""
+    lifted = run.last_of.get("lift")
+    out = []
+    for step in finish_steps(plan):
+        if not step.from_lift:
+            continue
+        begun, done = (run.finish.get(f"{step.id}.{m}") for m in ("begun", "done"))
+        what = f"{step.title}. {step.how}"
+        if done is None:
+            out.append(f"{what} Left out.")
+            continue
+        when = (begun or done)[0]
+        after = (when - lifted).total_seconds() if lifted else 0.0
+        late = ", too late by its table" if after > step.within_s else ""
+        out.append(f"{what} Begun {after / 3600:.1f} h after the lift{late}.")
+    return out
+
+
+def _spread(window: Figure | None) -> Spread | None:
+    if window is None or window.low is None or window.high is None:
+        return None
+    return Spread(low=window.low, mid=window.value, high=window.high)
+
+
+def _sides(answer: Answer) -> list[PlannedSide]:
+    found = answer.outlook
+    if found is None or len(found.sides) == 1:
+        return []
+    made = []
+    for s in found.sides:
+        three = seconds(s.hours)
+        spread = Spread(low=three[0], mid=three[1], high=three[2]) if three else None
+        made.append(PlannedSide(kind=s.kind, share=s.share, clean_s=spread))
+    return made
+
+
+def _last_shares(details: Sequence[object]) -> dict[str, float]:
+    for detail in reversed(details):
+        if isinstance(detail, Inspection) and detail.shares:
+            return dict(detail.shares)
+    return {}

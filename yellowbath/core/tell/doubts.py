@@ -1,0 +1,173 @@
+"""When a bath does not do as it should: what is known of it, in words, and what is judged of it."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from functools import cache
+
+from yellowbath.core.bath.loop import Loop
+from yellowbath.core.causes.asks import ask_words, asks
+from yellowbath.core.causes.judge import Bench, Evidence, Judged, Known, Mode, causes, row
+from yellowbath.core.data import table
+from yellowbath.core.errors import InputError
+from yellowbath.core.run.basis import Basis
+from yellowbath.core.run.charge import crust_ah
+from yellowbath.core.run.clues import Clue, Clues, odd
+from yellowbath.core.run.log import Asked, Mended
+from yellowbath.core.run.progress import nothing_gained
+from yellowbath.core.run.run import Run
+from yellowbath.core.units import System, show
+from yellowbath.core.words import capital, said, small, word
+
+_ASKED_OF = ("running", "paused", "lifted")
+
+
+@dataclass(frozen=True)
+class Doubts:
+    """What was judged, the evidence in words in its order, and the bench that it was judged on."""
+
+    judged: Judged
+    evidence: Sequence[Evidence]
+    told: Sequence[str]
+    loop: Loop
+    bench: Bench
+
+
+def in_doubt(run: Run, basis: Basis) -> bool:
+    """Whether anything that was read, seen or answered does not fit, and has not been mended."""
+    if run.state not in _ASKED_OF:
+        return False
+    newest = run.clues.newest
+    fallen = run.fell_at is not None and newest is not None and newest >= run.fell_at
+    return (
+        fallen
+        or any(odd(c, basis) for c in run.clues.now.values())
+        or (run.state == "lifted" and nothing_gained(run))
+    )
+
+
+def weigh(
+    run: Run, loop: Loop, mended: Mapping[str, int], mode: Mode, now: datetime, system: System
+) -> Doubts:
+    """The causes of what is known of a run, and the next step; ``mended``: how often each cause was
+    it in this shop."""
+    clues = run.clues
+    known = Known(
+        charge_ah=crust_ah(run, now), bath_c=clues.bath_c, last_change=clues.change, mended=mended
+    )
+    evidence = evidence_of(clues)
+    if nothing_gained(run):
+        evidence.append(Evidence("equal", "equal"))
+    return judge(loop, known, evidence, mode, clues.tried, system)
+
+
+def judge(
+    loop: Loop, known: Known, evidence: Sequence[Evidence], mode: Mode, tried: Sequence[str],
+    system: System,
+    first: str = "",
+) -> Doubts:  # fmt: skip
+    """The same of evidence that no run holds, as in the guide."""
+    bench = Bench(loop, known)
+    told = [in_words(e, loop, system) for e in evidence]
+    return Doubts(bench.judge(evidence, mode, tried, first), evidence, told, loop, bench)
+
+
+def evidence_of(clues: Clues) -> list[Evidence]:
+    """What is known, the newest last; what was so before behind it."""
+    made = [_as_evidence(c, False) for c in sorted(clues.now.values(), key=_when)]
+    return made + [_as_evidence(c, True) for c in sorted(clues.before.values(), key=_when)]
+
+
+def _when(clue: Clue) -> datetime:
+    return clue.at
+
+
+def _as_evidence(clue: Clue, before: bool) -> Evidence:
+    value = math.nan if clue.value is None else clue.value
+    return Evidence(clue.ask, clue.outcome, value, clue.error, before)
+
+
+def in_words(e: Evidence, loop: Loop, system: System) -> str:
+    """One thing known, as a person says it."""
+    if not math.isnan(e.value):
+        quantity = "current" if e.ask == "amps" else "voltage"
+        what = word(f"matter.{e.ask}", value=show(e.value, quantity, system))
+    elif e.ask == "gas":
+        what = capital(said("run.bubbles", e.outcome))
+    else:
+        _, outcomes = ask_words(asks()[e.ask], loop, system)
+        what = word("matter.asked", short=word(_SHORT.get(e.ask, f"matter.short.{e.ask}")),
+                    outcome=small(outcomes[e.outcome]))  # fmt: skip
+    return word("matter.before", what=small(what)) if e.before else what
+
+
+# Asks that are fields of a reading too are called what the fields are.
+_SHORT = {ask: f"field.entry.{ask}" for ask in ("supply_v", "tank_v")}
+
+
+def require_known(detail: object) -> None:
+    """Raises InputError for an ask, an outcome or a cause that there is not."""
+    if isinstance(detail, Asked):
+        ask = asks().get(detail.ask)
+        if ask is None:
+            raise InputError(f"Nothing is asked under {detail.ask}.", allowed=", ".join(asks()))
+        if detail.outcome not in ask.outcomes:
+            raise InputError(
+                f"{detail.outcome} is no answer to that.", allowed=", ".join(ask.outcomes)
+            )
+    if isinstance(detail, Mended) and detail.cause not in (*causes(), "unknown"):
+        raise InputError(f"There is no cause {detail.cause}.", allowed=", ".join(causes()))
+
+
+def entry_words(detail: Asked | Mended, loop: Loop, system: System) -> str:
+    """An answer or a mend as the log and the book have it."""
+    if isinstance(detail, Asked):
+        return in_words(Evidence(detail.ask, detail.outcome), loop, system)
+    title = cause_title(detail.cause)
+    told = word("matter.mended" if detail.helped else "matter.not_it", title=small(title))
+    return f"{told}: {detail.note}" if detail.note else told
+
+
+def cause_title(cause: str) -> str:
+    return word("matter.unknown") if cause == "unknown" else str(row(cause)["title"])
+
+
+@dataclass(frozen=True)
+class Question:
+    """What people ask of a bath: what they see as evidence, the answer that holds whatever the
+    cause is, and what is to be asked first, if anything."""
+
+    id: str
+    title: str
+    says: str
+    seen: Sequence[Evidence]
+    first: str
+
+
+@cache
+def questions() -> Sequence[Question]:
+    """Every question, in the order in which they are offered."""
+    made = []
+    for key, r in table("causes")["question"].items():
+        seen = [_outcome(t, False) for t in r["seen"]]
+        seen += [_outcome(t, True) for t in r.get("before", [])]
+        made.append(Question(key, r["title"], r["says"], tuple(seen), r.get("first", "")))
+    return tuple(made)
+
+
+def _outcome(text: str, before: bool) -> Evidence:
+    ask, outcome = text.split("=")
+    return Evidence(ask, outcome, before=before)
+
+
+def expects(loop: Loop, system: System) -> Sequence[str]:
+    """What this bath should show, by its plan."""
+    low, high = (show(a, "current", system, 2) for a in (loop.low_a, loop.high_a))
+    held = loop.volts - min(loop.meant_a, loop.ceiling_a) * (loop.inner_ohm + loop.leads_ohm)
+    return (
+        word("matter.expects", low=low, high=high),
+        word("matter.expects_v", volts=show(held, "voltage", system, 2)),
+    )

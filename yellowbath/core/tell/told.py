@@ -1,0 +1,64 @@
+"""What became of one's look: what was thought before it, and what it did to the hours."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from datetime import datetime
+
+import numpy as np
+
+from yellowbath.core.dose import Need
+from yellowbath.core.hours.cloud import far_off
+from yellowbath.core.hours.said import left_said, nothing_left
+from yellowbath.core.run.belief import believe, clean_in_sight, seen_share
+from yellowbath.core.run.progress import Three, left_s
+from yellowbath.core.run.run import Run
+from yellowbath.core.units import System
+from yellowbath.core.words import word
+
+_ROUND = 0.05  # shares as people say them
+
+
+@dataclass(frozen=True)
+class LookTold:
+    """The newest look in a sentence or two, empty where there was none, or none with shares;
+    ``far``: so far from what was thought that it is asked about, once."""
+
+    text: str = ""
+    far: bool = False
+
+
+def look_told(run: Run, need: Need, now: datetime, system: System, after: Three | None) -> LookTold:
+    """What becomes of the newest look.
+
+    What was thought of the share beforehand is its middle eight tenths, by all that was known
+    without this look; ``after``: powered seconds still wanted, with it.
+    """
+    if not run.inspections:
+        return LookTold()
+    at, look = run.inspections[-1]
+    if not look.shares or not run.stretches:
+        return LookTold()
+    without = replace(run, inspections=run.inspections[:-1], looked=run.looked[:-1])
+    cloud = believe(without, need)
+    clean = np.maximum(clean_in_sight(run, cloud, at, look.shares), 1e-6)
+    low, high = cloud.quantiles(clean, (0.1, 0.9))
+    seen = seen_share(run, look.shares)
+    key = "told.look" if _percent(low) < _percent(high) else "told.look_one"
+    said = [word(key, seen=_percent(seen), low=_percent(low), high=_percent(high))]
+    said.append(word(
+        "told.more" if seen > high + _ROUND else "told.less" if seen < low - _ROUND
+        else "told.as_thought"
+    ))  # fmt: skip
+    before = left_s(without, cloud, now)
+    if after is not None and nothing_left(after):
+        said.append(word("told.done"))
+    elif before is not None and after is not None and after[1] > 0:
+        said.append(
+            word("told.hours", before=left_said(before, system), after=left_said(after, system))
+        )
+    return LookTold(" ".join(said), not look.sure and far_off(cloud, clean, seen))
+
+
+def _percent(share: float) -> int:
+    return round(100 * round(share / _ROUND) * _ROUND)

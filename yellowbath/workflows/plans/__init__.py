@@ -1,0 +1,1 @@
+"""Plans and the kit: answering, solving, saving, comparing, printing."""

@@ -1,0 +1,1 @@
+"""A practice bath, its cards and what is told at its end."""

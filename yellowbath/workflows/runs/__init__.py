@@ -1,0 +1,1 @@
+"""Runs: entering, how they stand, the rack, the book, causes and estimates."""

@@ -1,0 +1,63 @@
+"""The book: runs that are over, what was planned in them against what happened."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+
+from pydantic import ValidationError
+
+from yellowbath.core.errors import InvalidDocumentError, StepRefusedError
+from yellowbath.core.tell.book import BookEntry
+from yellowbath.store import runs as store
+from yellowbath.store.engine import reading, writing
+from yellowbath.store.pages import MOST, Page, Wanted
+from yellowbath.workflows.shop.shop import Shop
+
+
+@dataclass(frozen=True)
+class Over:
+    """A run that is over: closed, with its page of the book, or given up, without one."""
+
+    run_id: str
+    plan_id: str
+    title: str
+    state: str
+    over_at: datetime
+    entry: BookEntry | None
+
+
+def book(shop: Shop, wanted: Wanted | None = None) -> Page[Over]:
+    """Runs that are over, newest first; those whose page cannot be read ``unread`` lists."""
+    with reading(shop.engine) as c:
+        page = store.over(c, wanted or Wanted(most=MOST))
+    out = []
+    for r in page.rows:
+        try:
+            entry = None if r.entry is None else BookEntry.model_validate(r.entry)
+        except ValidationError:
+            continue  # its own page says what is wrong with it
+        out.append(Over(r.run_id, r.plan_id, r.title, r.state, r.over_at, entry))
+    return Page(out, page.count, page.after)
+
+
+def book_page(shop: Shop, run_id: str) -> tuple[datetime, BookEntry]:
+    """One entry of the book."""
+    with reading(shop.engine) as c:
+        closed, entry = store.book_entry(c, run_id)
+    try:
+        return closed, BookEntry.model_validate(entry)
+    except ValidationError as error:
+        faults = [("/" + "/".join(map(str, e["loc"])), e["msg"]) for e in error.errors()]
+        raise InvalidDocumentError(faults) from None
+
+
+def archive_run(shop: Shop, run_id: str, away: bool = True) -> None:
+    """Take a run that is over out of the lists, or back in; nothing of it is lost."""
+    with writing(shop.engine) as c:
+        if away and store.run_row(c, run_id).over_at is None:
+            raise StepRefusedError(
+                "This bath is not over.", allowed="Runs that are closed or given up are archived.",
+                remedy="Close it, or give it up, first.",
+            )  # fmt: skip
+        store.archive_run(c, run_id, away)
