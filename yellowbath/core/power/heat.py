@@ -18,6 +18,7 @@ from yellowbath.core.data import param
 from yellowbath.core.document import Place, Plan, Tube
 from yellowbath.core.geometry.piece import mass_of
 from yellowbath.core.geometry.tank import losing_areas, volume_at
+from yellowbath.core.power.vapour import BOILS
 from yellowbath.core.roots import invert
 
 WATER_HEAT = 4.19e6  # J/m3/K, of water at 20 C; from memory
