@@ -2,7 +2,7 @@
 PY := .venv/bin/python
 STAMPS := .stamps
 .DEFAULT_GOAL := help
-.PHONY: help demo test dev serve build check types bench long setup chromium pango clean
+.PHONY: help demo test quick dev serve build check types bench long setup chromium pango clean
 
 help:            ## list what there is
 	@grep -E '^[a-z]+:.*##' Makefile | sed 's/:.*##/\t/' | expand -t 12
@@ -42,6 +42,9 @@ pango:
 
 test: $(STAMPS)/python $(STAMPS)/web chromium pango ## set up where missing, then all tests
 	$(PY) -W error::DeprecationWarning:yellowbath -m tests.run
+
+quick: $(STAMPS)/python $(STAMPS)/node  ## the pure rules, the guards and the page's units, in under a minute
+	$(PY) -W error::DeprecationWarning:yellowbath -m tests.run quick
 
 dev: setup                             ## server and page with reload, on demo data
 	(.venv/bin/yellowbath demo & echo $$! > $(STAMPS)/dev.pid; cd web && npm run --silent dev; kill $$(cat ../$(STAMPS)/dev.pid))

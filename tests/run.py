@@ -1,6 +1,7 @@
 """Run every test and end with the line ``N passed, N failed`` that the build reads.
 
-``python -m tests.run [PATTERN]`` runs the tests whose dotted name contains PATTERN. Classes are
+``python -m tests.run [PATTERN ...]`` runs the tests whose dotted name contains a PATTERN; ``quick``
+is the pure rules, the guards and the page's own units. Classes are
 shared out over three processes, the long ones first and those that drive a browser apart from one
 another; the page's own unit tests, which Node runs, go beside them.
 """
@@ -45,6 +46,15 @@ engine.dispose()
 """
 # what takes longest is begun first, so that no worker is left alone with it
 PAGE = "page_units"  # the pattern that runs them alone
+Patterns = tuple[str, ...]
+# under a minute on two cores: no field is solved, no server and no browser is started
+QUICK: Patterns = (
+    PAGE, "tests.guards.test_arrows", "tests.guards.test_lists", "tests.guards.test_words",
+    "tests.core.run", "tests.core.tell", "tests.core.bath", "tests.core.power",
+    "tests.core.chemistry", "tests.core.geometry", "tests.core.data", "tests.core.test_ear",
+    "tests.core.test_units", "tests.core.test_dose", "tests.core.test_tables",
+    "tests.core.test_figures", "tests.core.checks.test_limits", "tests.workflows.test_turns",
+)  # fmt: skip
 LONG = ("browser", "OnALine", "RandomCases", "field", "workflows", "search")
 
 
@@ -62,22 +72,21 @@ class Outcome:
     busy_s: float = 0.0
 
 
-def main(pattern: str = "") -> int:
+def main(*patterns: str) -> int:
+    wanted = QUICK if patterns == ("quick",) else patterns or ("",)
     with tempfile.TemporaryDirectory() as made:
-        return _all_of(pattern, made)
+        return _all_of(wanted, made)
 
 
-def _all_of(pattern: str, made: str) -> int:
+def _all_of(patterns: Patterns, made: str) -> int:
     started = time.monotonic()
     every = (t for tests in _loaded().values() for t in tests)
-    names = _apart(
-        sorted({_class_of(t) for t in every if pattern in t.id() or _broken(t)}, key=_rank)
-    )
-    if pattern in PAGE:
+    names = _apart(sorted({_class_of(t) for t in every if _asked(t, patterns)}, key=_rank))
+    if any(p in PAGE for p in patterns):
         names = [*names[:WORKERS], PAGE, *names[WORKERS:]]
-    tasks = [(name, pattern) for name in names]
+    tasks = [(name, patterns) for name in names]
     os.environ[FIELDS] = tempfile.mkdtemp(dir=made)
-    if not pattern:
+    if patterns == ("",):
         # compiled code is made once and kept on disk, or both workers would wait for it, and a page
         described()
         subprocess.run([sys.executable, "-c", _WARM], check=True)
@@ -112,13 +121,13 @@ def _apart(names: Sequence[str]) -> list[str]:
     return [*out, *others]
 
 
-def run_class(task: tuple[str, str]) -> Outcome:
-    """Run the tests of one class whose names hold the pattern."""
-    name, pattern = task
+def run_class(task: tuple[str, Patterns]) -> Outcome:
+    """Run the tests of one class whose names hold a pattern."""
+    name, patterns = task
     if name == PAGE:
         ran, failed, said_of_them, took = page_units.run()
         return Outcome(ran, failed, 0, said_of_them, took, "the page's own units")
-    chosen = [t for t in _loaded()[name] if pattern in t.id() or _broken(t)]
+    chosen = [t for t in _loaded()[name] if _asked(t, patterns)]
     began, busy = time.monotonic(), time.process_time()
     said = io.StringIO()
     warnings.simplefilter("error")
@@ -130,6 +139,10 @@ def run_class(task: tuple[str, str]) -> Outcome:
     took = time.monotonic() - began
     busy = time.process_time() - busy
     return Outcome(result.testsRun, failed, len(result.skipped), text, took, name, busy)
+
+
+def _asked(test: unittest.TestCase, patterns: Patterns) -> bool:
+    return any(p in test.id() for p in patterns) or _broken(test)
 
 
 def _class_of(test: unittest.TestCase) -> str:
