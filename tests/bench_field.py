@@ -24,7 +24,7 @@ import trimesh
 from yellowbath.core.field.assembly.assemble import BlockCache
 from yellowbath.core.field.case.case import kinetic, read_case
 from yellowbath.core.field.case.case_solve import build, green_of, solve_case
-from yellowbath.core.field.solver.bath import Bath
+from yellowbath.core.field.solver.bath import FieldBath
 from yellowbath.core.field.solver.solve import solve
 from yellowbath.workflows.plans.cases import solve_file
 
@@ -47,11 +47,11 @@ def median(work: Callable[[], object], n: int) -> tuple[float, float]:
     return statistics.median(taken), quarters[2] - quarters[0]
 
 
-def current(bath: Bath, solved: Any) -> float:
+def current(bath: FieldBath, solved: Any) -> float:
     return float(solved.density["part"] @ bath.bodies[0].surface.areas)
 
 
-def moved_rods(bath: Bath) -> Iterator[Bath]:
+def moved_rods(bath: FieldBath) -> Iterator[FieldBath]:
     """The same bath with its rods a little elsewhere, each time anew."""
     for k in itertools.count(1):
         shift = np.array([2e-4 * k, 0.0, 0.0])

@@ -24,11 +24,11 @@ from yellowbath.core.checks.limits import limit
 from yellowbath.core.plan.reading.entries import read_plan
 from yellowbath.core.plan.results.answer import answer
 from yellowbath.core.run.basis import Basis, basis_of
-from yellowbath.core.run.interlocks import Guard, Interlocks, Standing, Trip
+from yellowbath.core.run.interlocks import Guard, GuardStanding, Interlocks, Trip
 from yellowbath.core.run.samples import Sample, Watch, able
 from yellowbath.core.simulation.bath import SimulatedBath
 from yellowbath.core.simulation.design import Design
-from yellowbath.core.simulation.faults import Fault
+from yellowbath.core.simulation.faults import BathFault
 from yellowbath.core.simulation.truth import drawn
 
 # supplies as people set them: a limit far under what the volts would give, many volts and few
@@ -111,7 +111,7 @@ def stream(b: Bath, hours: float, step_s: float = 1.0) -> Iterator[tuple[float, 
 
 def first_trip(b: Bath, samples: Iterator[tuple[float, Sample]], guard: Guard, watch: Watch):  # type: ignore[no-untyped-def]
     """When a stream trips, and by what; None for never."""
-    chosen, stand = Interlocks(), Standing(b.basis)
+    chosen, stand = Interlocks(), GuardStanding(b.basis)
     can = able(b.basis, 0, 2**60)
     for at, s in samples:
         found = guard.judge(s, watch.judge(s, can), stand, chosen)
@@ -164,7 +164,7 @@ def touched(count: int, hours: float, seed: int = 2) -> list[Touched]:
         flow = b.bath.flow
         bath_ohm = (flow.tank_v - flow.cell_v) / max(flow.bath_a, 1e-9)
         b.bath.with_fault(
-            Fault("touch", 1, lambda c, o=ohm: replace(c, touch_ohm=o)), b.bath.time_s
+            BathFault("touch", 1, lambda c, o=ohm: replace(c, touch_ohm=o)), b.bath.time_s
         )  # type: ignore[misc]
         b.bath.settle()
         s = b.sample(b.bath.time_s)

@@ -5,11 +5,11 @@ import unittest
 from tests.published import rows
 from yellowbath.core.checks.registry import registered
 from yellowbath.core.data import table
-from yellowbath.core.tables import Sheet, convert, sheets
+from yellowbath.core.tables import TableSheet, convert, sheets
 from yellowbath.core.units import System
 
 
-def sheet(key: str, system: System = "metric") -> Sheet:
+def sheet(key: str, system: System = "metric") -> TableSheet:
     return next(s for s in sheets(system) if s.id == key)
 
 

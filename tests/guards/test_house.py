@@ -1,5 +1,6 @@
 """Docs and generated files keep up; the front end's features keep apart."""
 
+import ast
 import contextlib
 import io
 import re
@@ -108,6 +109,17 @@ class Examples(unittest.TestCase):
             self.assertEqual(result.failed, 0, name)
             ran += result.attempted
         self.assertGreaterEqual(ran, 7)
+
+
+class Names(unittest.TestCase):
+    def test_no_two_classes_have_one_name(self) -> None:
+        """Who reads of a thing knows which one it is."""
+        seen: dict[str, list[str]] = {}
+        for path in sorted((ROOT / "yellowbath").rglob("*.py")):
+            for node in ast.walk(ast.parse(path.read_text("utf-8"))):
+                if isinstance(node, ast.ClassDef):
+                    seen.setdefault(node.name, []).append(path.name)
+        self.assertEqual({k: v for k, v in seen.items() if len(v) > 1}, {})
 
 
 class Measure(unittest.TestCase):

@@ -23,7 +23,7 @@ from yellowbath.api.deps import attached
 from yellowbath.core.document import Plan
 from yellowbath.core.errors import InvalidDocumentError
 from yellowbath.core.plan.reading.entries import read_plan
-from yellowbath.workflows.plans.sheets import KINDS, Asked, make
+from yellowbath.workflows.plans.sheets import KINDS, SheetAsked, make
 
 # what a PDF, a drawing or a mesh must not carry
 _PDF = {
@@ -128,7 +128,7 @@ class Words(unittest.TestCase):
             quick = [k for k in KINDS if not k.startswith("map")]
             for kind in KINDS if pointer == "/pieces/0/name" else quick:
                 with self.subTest(pointer, kind=kind):
-                    asked = Asked(turns=((words[:100], 60.0),))
+                    asked = SheetAsked(turns=((words[:100], 60.0),))
                     judge(self, kind, make(SOLVER, kind, document, asked).data)
         self.assertGreaterEqual(taken, of(8, 3))
         self.assertEqual(Listener.asked, [], "nothing was fetched")
@@ -167,7 +167,7 @@ class Scripts(unittest.TestCase):
         for name in some(self.NAMES, 3):
             for kind in [k for k in KINDS if not k.startswith("map")]:
                 with self.subTest(name[:20], kind=kind):
-                    made = make(SOLVER, kind, {**QUIET, "pieces": [{"name": name}]}, Asked())
+                    made = make(SOLVER, kind, {**QUIET, "pieces": [{"name": name}]}, SheetAsked())
                     judge(self, kind, made.data)
                     header = attached(made.name)["Content-Disposition"]
                     header.encode("latin-1")
@@ -177,7 +177,7 @@ class Scripts(unittest.TestCase):
     def test_a_mapped_piece_of_any_name_too(self) -> None:
         with mock.patch("yellowbath.workflows.plans.sheets.field_of", side_effect=_solved):
             for kind in ("map.glb", "map.ply"):
-                made = make(SOLVER, kind, {**QUIET, "pieces": [{"name": "Ржавый"}]}, Asked())
+                made = make(SOLVER, kind, {**QUIET, "pieces": [{"name": "Ржавый"}]}, SheetAsked())
                 judge(self, kind, made.data)
                 attached(made.name)["Content-Disposition"].encode("latin-1")
 

@@ -26,7 +26,7 @@ from yellowbath.core.plan.reading.entries import read_plan
 from yellowbath.core.plan.results.answer import answer
 from yellowbath.sheets.band import CLEAR, band
 from yellowbath.workflows.plans.field import field_of
-from yellowbath.workflows.plans.sheets import KINDS, Asked, make, reachable
+from yellowbath.workflows.plans.sheets import KINDS, SheetAsked, make, reachable
 
 STRAIGHT: dict[str, Any] = {
     **QUIET,
@@ -60,7 +60,7 @@ def strokes(page: PageObject, pdf: PdfReader) -> list[list[tuple[float, float]]]
     return found
 
 
-def printed(kind: str, document: dict[str, Any], asked: Asked = Asked()) -> PdfReader:  # noqa: B008
+def printed(kind: str, document: dict[str, Any], asked: SheetAsked = SheetAsked()) -> PdfReader:  # noqa: B008
     return PdfReader(io.BytesIO(make(SOLVER, kind, document, asked).data))
 
 
@@ -68,7 +68,7 @@ class TankBand(unittest.TestCase):
     def test_lines_on_paper_are_as_long_as_the_tank(self) -> None:
         """The print measured: scale bar, round the box, rods apart, holes over the fill line."""
         for paper in ("a4", "letter"):
-            pdf = printed("band.pdf", STRAIGHT, Asked(paper=paper))
+            pdf = printed("band.pdf", STRAIGHT, SheetAsked(paper=paper))
             drawn = strokes(pdf.pages[0], pdf)
             bars = [s for s in drawn if len(s) >= 2 and abs(s[0][1] - s[1][1]) < 0.01]
             longest = sorted(abs(s[1][0] - s[0][0]) for s in bars if len(s) == 2)
@@ -113,7 +113,7 @@ class TankBand(unittest.TestCase):
         rods = [{"id": "a1", "y_m": -0.12}, {"id": "a2", "y_m": 0.05}]
         far = read_plan({**QUIET, "layout": hand, "anodes": rods}).plan
         self.assertEqual([m.number for m in band(far, answer(far)).marks], [1])
-        pdf = printed("band.pdf", dict(QUIET), Asked(outside=True))
+        pdf = printed("band.pdf", dict(QUIET), SheetAsked(outside=True))
         said = " ".join(" ".join(page.extract_text().split()) for page in pdf.pages)
         for words in ("outside its wall", "Lay sheet 2 over this one"):
             self.assertIn(words, said)
@@ -134,7 +134,7 @@ class TankBand(unittest.TestCase):
             ({**QUIET, "tank": {"shape": {"kind": "drum"}}}, "lying drum"),
         ):
             with self.assertRaisesRegex(NoAnswerError, words):
-                make(SOLVER, "band.pdf", document, Asked())
+                make(SOLVER, "band.pdf", document, SheetAsked())
 
 
 class Files(unittest.TestCase):
@@ -151,9 +151,13 @@ class Files(unittest.TestCase):
             "layout": {"arrangement": "by_hand", "joint_clear": False}, "anodes": many,
             "supply": {"rcd": False}, "place": {"where": "closed_room", "visitors": True},
         }  # fmt: skip
-        asked = Asked(plan_id="abc", base_url="http://192.0.2.7:8650", turns=(("As planned", 9e3),))
+        asked = SheetAsked(
+            plan_id="abc", base_url="http://192.0.2.7:8650", turns=(("As planned", 9e3),)
+        )
         for paper, document in some(list(product(("a4", "letter"), (dict(QUIET), worst))), 3):
-            pdf = printed("card.pdf", document, Asked(paper, "abc", asked.base_url, asked.turns))
+            pdf = printed(
+                "card.pdf", document, SheetAsked(paper, "abc", asked.base_url, asked.turns)
+            )
             self.assertEqual(len(pdf.pages), 1)
             text = pdf.pages[0].extract_text()
             for words in ("Mix and place", "Wiring and time", "Before switching on",
@@ -161,7 +165,7 @@ class Files(unittest.TestCase):
                 self.assertIn(words.replace(" ", ""), "".join(text.split()))
 
     def test_a_card_says_why_a_phone_finds_nothing(self) -> None:
-        pdf = printed("card.pdf", dict(QUIET), Asked(plan_id="abc"))
+        pdf = printed("card.pdf", dict(QUIET), SheetAsked(plan_id="abc"))
         self.assertIn("cannot reach this computer", pdf.pages[0].extract_text().replace("\n", " "))
         self.assertEqual(reachable("127.0.0.1", 8650), "")
         self.assertEqual(reachable("192.168.7.2", 8650), "http://192.168.7.2:8650")
@@ -169,7 +173,7 @@ class Files(unittest.TestCase):
     def test_the_layout_is_full_size_in_millimetres(self) -> None:
         """Reference library: ezdxf reads it back without fault, and finds rim, rods and heights."""
         drawing = ezdxf.read(
-            io.StringIO(make(SOLVER, "layout.dxf", STRAIGHT, Asked()).data.decode())
+            io.StringIO(make(SOLVER, "layout.dxf", STRAIGHT, SheetAsked()).data.decode())
         )
         self.assertEqual(len(drawing.audit().errors), 0)
         space = drawing.modelspace()
@@ -181,14 +185,14 @@ class Files(unittest.TestCase):
         self.assertTrue(any(np.allclose(s, [400, 300]) for s in spans))
         texts = {t.dxf.text for t in space.query("TEXT")}
         self.assertLessEqual({"100 mm", "250 mm"}, texts)
-        svg = ElementTree.fromstring(make(SOLVER, "layout.svg", STRAIGHT, Asked()).data)
+        svg = ElementTree.fromstring(make(SOLVER, "layout.svg", STRAIGHT, SheetAsked()).data)
         self.assertTrue(svg.get("width", "").endswith("mm"))
 
     def test_the_mapped_piece_is_read_by_another_library_with_its_density(self) -> None:
         field = field_of(SOLVER, STRAIGHT, "preview")
         mean = field.answer.density.value / 100
         for kind in ("glb", "ply"):
-            data = make(SOLVER, f"map.{kind}", STRAIGHT, Asked()).data
+            data = make(SOLVER, f"map.{kind}", STRAIGHT, SheetAsked()).data
             mesh: Any = trimesh.load(io.BytesIO(data), file_type=kind, force="mesh", process=False)
             self.assertAlmostEqual(mesh.area, float(field.field.surface.areas.sum()), places=6)
             colours = np.asarray(mesh.visual.vertex_colors)[:, :3]
@@ -201,7 +205,7 @@ class Files(unittest.TestCase):
         """Through the command line: written, answered, refused with words and a code."""
         with tempfile.TemporaryDirectory() as folder:
             file = Path(folder) / "plan.json"
-            file.write_bytes(make(SOLVER, "plan.json", STRAIGHT, Asked()).data)
+            file.write_bytes(make(SOLVER, "plan.json", STRAIGHT, SheetAsked()).data)
             written = json.loads(file.read_text())
             self.assertEqual(read_plan(written).plan, read_plan(STRAIGHT).plan)
             ran = self.command("plan", str(file))
@@ -221,4 +225,4 @@ class Files(unittest.TestCase):
 
     def test_every_kind_is_made(self) -> None:
         for kind in KINDS:
-            self.assertGreater(len(make(SOLVER, kind, dict(QUIET), Asked()).data), 500, kind)
+            self.assertGreater(len(make(SOLVER, kind, dict(QUIET), SheetAsked()).data), 500, kind)

@@ -10,7 +10,8 @@ from yellowbath.core.tell.doubts import entry_words
 from yellowbath.store.engine import reading
 from yellowbath.store.runs import mended
 from yellowbath.workflows.plans.field import field_of
-from yellowbath.workflows.runs.causes import Seen, causes_of_run, guide
+from yellowbath.workflows.runs.causes import CausesSeen as Seen
+from yellowbath.workflows.runs.causes import causes_of_run, guide
 from yellowbath.workflows.runs.estimate import believed
 from yellowbath.workflows.runs.runs import view_run
 

@@ -89,7 +89,7 @@ class Gate:
         if scope["type"] != "http":
             await self._app(scope, receive, send)
             return
-        told = _Told(send, kept=not _OWN.match(scope["path"]))
+        told = _GateTold(send, kept=not _OWN.match(scope["path"]))
         try:
             headers = {k.decode("latin-1"): v.decode("latin-1") for k, v in scope["headers"]}
             self._host(headers)
@@ -213,7 +213,7 @@ def _limited(receive: Receive, most: int) -> Receive:
     return limited
 
 
-class _Told:
+class _GateTold:
     """An answer with the headers that every one has, and whether it was begun; the shop's own
     figures are kept by no browser."""
 

@@ -23,7 +23,7 @@ from numpy.typing import NDArray
 
 from yellowbath.core.data import param, require_provenance, source_text, table
 from yellowbath.core.document import Piece
-from yellowbath.core.field.model import Coverage, Number, Profile, sliced
+from yellowbath.core.field.model import Coverage, FieldNumber, Profile, sliced
 from yellowbath.core.field.sides import MAIN
 from yellowbath.core.figures import Figure, Input, figure, typed, uses
 from yellowbath.core.geometry.piece import area_sigma
@@ -282,7 +282,7 @@ def ratio_figure(density: Figure, quantiles: Sequence[float], share: float) -> F
     )  # fmt: skip
 
 
-def region_figure(density: Figure, key: str, name: str, ratio: Number) -> Figure:
+def region_figure(density: Figure, key: str, name: str, ratio: FieldNumber) -> Figure:
     """Mean density of a part of the surface [A/m2] from its solved ratio to the mean."""
     made = figure(
         f"density.{key}", f"Mean density: {name}", density.value * ratio.value, "density", "j*r",

@@ -16,7 +16,7 @@ from yellowbath.core.units import IMPERIAL_GALLON, QUANTITIES, US_GALLON, System
 
 
 @dataclass(frozen=True)
-class Sheet:
+class TableSheet:
     """A table: columns with their units in the head, rows of text, and where it comes from."""
 
     id: str
@@ -31,7 +31,7 @@ Rows = list[tuple[str, ...]]
 _MAKERS: dict[str, tuple[Callable[[System], Rows], str]] = {}
 
 
-def sheets(system: System) -> list[Sheet]:
+def sheets(system: System) -> list[TableSheet]:
     """Every table, in the order in which a job meets them; words from core/data/tables.toml."""
     out = []
     for key, (make, source) in _MAKERS.items():
@@ -40,7 +40,7 @@ def sheets(system: System) -> list[Sheet]:
         if key == "conducts":
             columns += tuple(str(show(t, "temperature", system, 2)) for t in _WARMTHS)
         rows = tuple(make(system))
-        out.append(Sheet(key, words["title"], words["lead"], columns, rows, source))
+        out.append(TableSheet(key, words["title"], words["lead"], columns, rows, source))
     return out
 
 

@@ -28,7 +28,7 @@ _EDGE, _OVERLAP, _HEAD = 10.0, 12.0, 16.0
 
 
 @dataclass(frozen=True)
-class Mark:
+class BandMark:
     """An anode on the band: how far round from its left end, and the heights of its holes."""
 
     number: int
@@ -50,7 +50,7 @@ class TankBand:
     fill: float
     hole: float
     rim: float
-    marks: Sequence[Mark]
+    marks: Sequence[BandMark]
     folds: Sequence[float]
     tilted: float
 
@@ -88,7 +88,7 @@ def band(plan: Plan, answer: Answer, wall: float = 0.0) -> TankBand:
     around = _round if shape.is_round else _boxed
     flat, length, folds, along, tilted = around(top, floor, rim)
     marks = [
-        Mark(k, along(a), holes) for k, a in enumerate(plan.anodes, start=1)
+        BandMark(k, along(a), holes) for k, a in enumerate(plan.anodes, start=1)
         if a.stands and _off_wall(plan, a) <= _BY_THE_WALL
     ]  # fmt: skip
     if not marks:

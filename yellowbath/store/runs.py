@@ -181,7 +181,7 @@ def has_entry(c: Connection, run_id: str, client_id: str) -> bool:
 
 
 @dataclass(frozen=True)
-class Device:
+class DeviceTime:
     """The time of an entry by the clock of where it was typed, and that clock when it was sent."""
 
     at: datetime
@@ -189,7 +189,7 @@ class Device:
 
 
 def append_entry(
-    c: Connection, run_id: str, entry: Entry, now: datetime, device: Device | None = None
+    c: Connection, run_id: str, entry: Entry, now: datetime, device: DeviceTime | None = None
 ) -> int:
     """Write an entry; its number in the log."""
     made = c.execute(
@@ -272,12 +272,12 @@ def entry_of(c: Connection, run_id: str, client_id: str) -> Entry:
     return Entry(client_id=row.client_id, at=row.at, detail=row.detail)
 
 
-def device_of(c: Connection, run_id: str, client_id: str) -> Device:
+def device_of(c: Connection, run_id: str, client_id: str) -> DeviceTime:
     """The clock that an entry was typed by; its own time where none was sent."""
     query = select(run_log.c.at, run_log.c.device_at, run_log.c.device_now)
     where = (run_log.c.run_id == run_id) & (run_log.c.client_id == client_id)
     row = c.execute(query.where(where)).one()
-    return Device(row.device_at or row.at, row.device_now)
+    return DeviceTime(row.device_at or row.at, row.device_now)
 
 
 def newest_of(c: Connection, run_id: str, kind: str) -> Entry | None:

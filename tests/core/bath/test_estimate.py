@@ -9,7 +9,7 @@ import numpy as np
 from tests.core.bath.baths import kind
 from yellowbath.core.bath.circuit import Wires, flows
 from yellowbath.core.bath.draws import law, sound, unknown
-from yellowbath.core.bath.estimate import COUNT, Cloud, Observed, estimate
+from yellowbath.core.bath.estimate import COUNT, CircuitCloud, Observed, estimate
 from yellowbath.core.simulation.bath import SimulatedBath
 from yellowbath.core.simulation.senses import CLAMP
 from yellowbath.core.simulation.truth import drawn
@@ -21,7 +21,7 @@ class Grid(unittest.TestCase):
     def test_conductivity_and_warmth_as_a_grid_has_them(self) -> None:
         """Only the conductivity is left unknown, by holding all else at its middle: the middle and
         the edges of the amps after a reading, against 2,001 points of a grid."""
-        cloud = Cloud(LOOP, [])
+        cloud = CircuitCloud(LOOP, [])
         wires = cloud.wires(0.0, 18.0)
         middle = {f.name: np.median(getattr(wires, f.name), axis=0) for f in fields(Wires)}
         sigma = unknown("kappa")
@@ -54,10 +54,12 @@ class Grid(unittest.TestCase):
 
     def test_readings_weigh_as_their_errors_do(self) -> None:
         """A clamp narrows the amps to three times its error at most, a needle less."""
-        before = Cloud(LOOP, []).amps(0.0, 18.0)
+        before = CircuitCloud(LOOP, []).amps(0.0, 18.0)
         spreads = []
         for error in (0.03, 0.15):
-            low, mid, high = Cloud(LOOP, [Observed(before[1], error, 0.0, 18.0)]).amps(0.0, 18.0)
+            low, mid, high = CircuitCloud(LOOP, [Observed(before[1], error, 0.0, 18.0)]).amps(
+                0.0, 18.0
+            )
             spreads.append((high - low) / mid)
         self.assertLess(spreads[0], 0.13)
         self.assertLess(spreads[0], spreads[1])
@@ -78,7 +80,7 @@ class Simulated(unittest.TestCase):
             read = CLAMP.read(bath, rng)
             seen = [Observed(read.current_a, 0.03, bath.charge_ah, read.bath_c)]
             bath.advance(3 * 3600, 60.0)
-            low, mid, high = Cloud(loop, seen).amps(bath.charge_ah, bath.temperature_c)
+            low, mid, high = CircuitCloud(loop, seen).amps(bath.charge_ah, bath.temperature_c)
             within += low <= bath.flow.supply_a <= high
             width.append((high - low) / mid)
         self.assertGreaterEqual(within / count, 0.70)
@@ -92,10 +94,10 @@ class Simulated(unittest.TestCase):
         wires.piece_joint = wires.piece_joint + 0.6
         f = flows(wires)
         amps, tank = float(f.supply_a[0]), float(f.tank_v[0])
-        by_amps = estimate(Cloud(LOOP, [Observed(amps, 0.03, 0.0, 18.0)]), 0.0, 18.0)
+        by_amps = estimate(CircuitCloud(LOOP, [Observed(amps, 0.03, 0.0, 18.0)]), 0.0, 18.0)
         joint = float(f.piece_joint_v[0])
         seen = [Observed(amps, 0.03, 0.0, 18.0, tank_v=tank, joint_v=joint)]
-        by_volts = estimate(Cloud(LOOP, seen), 0.0, 18.0)
+        by_volts = estimate(CircuitCloud(LOOP, seen), 0.0, 18.0)
         told = [next(p for p in e.parts if p.id == "joint_piece") for e in (by_amps, by_volts)]
         self.assertFalse(told[0].told)
         self.assertTrue(told[1].told)
@@ -103,15 +105,15 @@ class Simulated(unittest.TestCase):
 
     def test_what_no_sound_bath_reads_does_not_fit(self) -> None:
         seen = [Observed(LOOP.meant_a / 30, 0.03, 1.0, 18.0)]
-        self.assertFalse(estimate(Cloud(LOOP, seen), 1.0, 18.0).fits)
+        self.assertFalse(estimate(CircuitCloud(LOOP, seen), 1.0, 18.0).fits)
         self.assertTrue(
-            estimate(Cloud(LOOP, [Observed(LOOP.meant_a, 0.03, 1.0, 18.0)]), 1.0, 18.0).fits
+            estimate(CircuitCloud(LOOP, [Observed(LOOP.meant_a, 0.03, 1.0, 18.0)]), 1.0, 18.0).fits
         )
 
     def test_changes_move_the_amps_the_right_way(self) -> None:
         """After a day: scraping and soda more, a new clip about the same where it was sound."""
         charge = 30.0
-        cloud = Cloud(LOOP, [Observed(0.75 * LOOP.meant_a, 0.03, charge, 18.0)])
+        cloud = CircuitCloud(LOOP, [Observed(0.75 * LOOP.meant_a, 0.03, charge, 18.0)])
         now = cloud.amps(charge, 18.0)[1]
         scraped, soda, clip = (
             cloud.after(c, charge, 18.0)[1] for c in ("scraped", "soda_added", "clip_moved")

@@ -15,11 +15,11 @@ from yellowbath.core.checks.fixes.trying import changed
 from yellowbath.core.data import params, table
 from yellowbath.core.plan.reading.entries import read_plan
 from yellowbath.core.plan.results.answer import answer
-from yellowbath.core.run.interlocks import Guard, Interlocks, Standing
+from yellowbath.core.run.interlocks import Guard, GuardStanding, Interlocks
 from yellowbath.core.run.progress import nothing_gained
 from yellowbath.core.run.run import replay
 from yellowbath.core.run.samples import Sample, Watch, able
-from yellowbath.core.run.spoken import Heard, to_say
+from yellowbath.core.run.spoken import LineHeard, to_say
 from yellowbath.core.tell.advice import advise
 from yellowbath.core.tell.ohms import ohms
 
@@ -80,7 +80,7 @@ def _judged(rows: Any, value: float) -> str:
     """Why the last of some samples is not believed, on a supply of 6 A and 15 V; or whether the
     last of some stretches is said after the first."""
     if isinstance(rows, dict):
-        heard = [Heard(s.at_ms, *s.values) for s in _rows(rows["heard"], value)]
+        heard = [LineHeard(s.at_ms, *s.values) for s in _rows(rows["heard"], value)]
         return "said" if heard[-1] in to_say(heard[1:], heard[0]) else ""
     basis = replace(BASIS, rated_a=6.0, open_v=15.0)
     watch = Watch()
@@ -96,7 +96,7 @@ def _tripped(base: dict[str, Any], value: float) -> str:
     watch, guard, found = Watch(), Guard(), None
     for s in _rows(base["rows"], value):
         why = watch.judge(s, able(basis, 0, 10_000_000))
-        found = guard.judge(s, why, Standing(basis), chosen)
+        found = guard.judge(s, why, GuardStanding(basis), chosen)
     return found.danger.key if found and found.danger else ""
 
 

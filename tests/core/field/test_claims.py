@@ -13,7 +13,7 @@ from typing import Any
 import numpy as np
 
 from tests.longer import of, some
-from yellowbath.core.field.model import Number
+from yellowbath.core.field.model import FieldNumber
 from yellowbath.core.field.plan_bath import solve_plan
 from yellowbath.core.plan.reading.filling import bottoms_of
 from yellowbath.workflows.plans.plans import answer_document
@@ -46,7 +46,7 @@ def judged(case: dict[str, Any], quality: str) -> list[Judged]:
     found = solve_plan(plan, bottoms_of(plan, level), level, case["conductivity"], quality)
     wanted = case["found"]
 
-    def one(what: str, got: Number, reference: list[float]) -> Judged:
+    def one(what: str, got: FieldNumber, reference: list[float]) -> Judged:
         value, differ = reference  # the value was brought on by a third of the difference
         off = abs(got.value - value)
         return Judged(case["kind"], what, got.value, got.error, off, differ / 3)

@@ -12,7 +12,7 @@ from yellowbath.core.field.integrals.green import box_green
 from yellowbath.core.field.mesh.grouping import cut, grouped
 from yellowbath.core.field.mesh.shapes import BoxBody, CylinderBody, mesh
 from yellowbath.core.field.mesh.surfaces import Rod, Surface, graded, join, moved, quad_grid
-from yellowbath.core.field.solver.bath import Bath, Body
+from yellowbath.core.field.solver.bath import Body, FieldBath
 from yellowbath.core.field.solver.result import PieceCurrent
 from yellowbath.core.field.solver.solve import solve
 
@@ -23,11 +23,11 @@ X, Y, Z = np.eye(3)
 
 def bath(
     size: tuple[float, float, float], bodies: list[Body], rods: list[Rod] | None = None
-) -> Bath:
-    return Bath(box_green(size), bodies, rods or [], 1.0, FILM, None, SIGMA)
+) -> FieldBath:
+    return FieldBath(box_green(size), bodies, rods or [], 1.0, FILM, None, SIGMA)
 
 
-def current(b: Bath, name: str = "part") -> float:
+def current(b: FieldBath, name: str = "part") -> float:
     body = next(x for x in b.bodies if x.name == name)
     return float(solve(b).density[name] @ body.surface.areas)
 

@@ -10,7 +10,7 @@ from tests.longer import some
 from yellowbath.core.document import Piece, Plan
 from yellowbath.core.errors import NoAnswerError
 from yellowbath.core.field.plan_bath import solve_plan
-from yellowbath.core.plan.placement.search import Found, Score, Trials, search
+from yellowbath.core.plan.placement.search import FoundLayout, Score, Trials, search
 from yellowbath.core.plan.placement.turning import Pose, Served, best_turning, poses_of
 from yellowbath.core.plan.reading.filling import bottoms_of
 from yellowbath.workflows.plans.plans import answer_document
@@ -57,7 +57,7 @@ def best_of_random(t: Trials, most: int) -> Score:
     return best
 
 
-def last(t: Trials, most: int) -> Found:
+def last(t: Trials, most: int) -> FoundLayout:
     return list(search(t, most))[-1]
 
 

@@ -6,7 +6,7 @@ import unittest
 from dataclasses import replace
 
 from tests.core.run.test_run import BASIS
-from yellowbath.core.run.interlocks import Guard, Interlocks, Standing, Trip
+from yellowbath.core.run.interlocks import Guard, GuardStanding, Interlocks, Trip
 from yellowbath.core.run.samples import Sample, Watch, able, rolled, why_said
 
 CAN = able(replace(BASIS, rated_a=6.0, open_v=15.0), 0, 10_000_000)
@@ -79,7 +79,7 @@ def comes_to(
     watch, guard, found = Watch(), Guard(), None
     for s in rows:
         why = watch.judge(s, able(BATH, 0, 10_000_000))
-        found = guard.judge(s, why, Standing(BATH, done), chosen or Interlocks())
+        found = guard.judge(s, why, GuardStanding(BATH, done), chosen or Interlocks())
     return found
 
 

@@ -5,11 +5,11 @@ import unittest
 from tests.core.run.test_run import BASIS, START, running
 from yellowbath.core.run.charge import charge_ah
 from yellowbath.core.run.run import replay
-from yellowbath.core.run.spoken import Heard, to_say
+from yellowbath.core.run.spoken import LineHeard, to_say
 
 
-def row(seconds: int, amps: float | None) -> Heard:
-    return Heard(1000 * seconds, amps)
+def row(seconds: int, amps: float | None) -> LineHeard:
+    return LineHeard(1000 * seconds, amps)
 
 
 class Said(unittest.TestCase):
@@ -36,11 +36,11 @@ class Said(unittest.TestCase):
         """Two amps till the fifth second, then nought: of that stretch nothing is said but where a
         bath swings all the time."""
         heard = [row(10 * k, 2.0) for k in range(5)]
-        mixed = Heard(50_000, 1.0, swing=2.0)
+        mixed = LineHeard(50_000, 1.0, swing=2.0)
         self.assertEqual([h.amps for h in to_say([*heard, mixed], None)], [2.0])
         said = to_say([*heard, mixed, row(60, 0.0)], None)
         self.assertEqual([h.amps for h in said], [2.0, 2.0, 0.0])
-        swings = [Heard(10_000 * k, 1.5, swing=1.0) for k in range(70)]
+        swings = [LineHeard(10_000 * k, 1.5, swing=1.0) for k in range(70)]
         self.assertEqual({h.amps for h in to_say(swings, None)}, {1.5})
 
     def test_what_was_not_measured_is_no_nought(self) -> None:

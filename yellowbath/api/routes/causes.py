@@ -10,7 +10,7 @@ from yellowbath.api.views.causes import CausesOut, QuestionOut, causes_out, ques
 from yellowbath.api.views.estimate import EstimateOut, FreshOut, estimate_out, fresh_out
 from yellowbath.core.run.log import GoesIn
 from yellowbath.workflows.runs import causes as work
-from yellowbath.workflows.runs.causes import Seen
+from yellowbath.workflows.runs.causes import CausesSeen
 from yellowbath.workflows.runs.estimate import believed, goes_in
 
 router = APIRouter(tags=["causes"])
@@ -81,7 +81,7 @@ def questions() -> list[QuestionOut]:
 @router.post("/causes", operation_id="guide")
 def guide(body: GuideIn, shop: ShopDep) -> CausesOut:
     """The same without a run. Nothing is kept."""
-    seen = [Seen(s.ask, s.outcome, s.value, s.before) for s in body.seen]
+    seen = [CausesSeen(s.ask, s.outcome, s.value, s.before) for s in body.seen]
     told = work.guide(
         shop, body.document, body.plan_id, seen, body.tried, body.hours, body.mode, body.first
     )  # fmt: skip

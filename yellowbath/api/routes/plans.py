@@ -297,7 +297,7 @@ def schema() -> dict[str, Any]:
 )
 def sheet(kind: str, body: SheetIn, request: Request, shop: ShopDep) -> Response:
     """The bench card, the band, a drawing, the mapped piece or the plan, as a file."""
-    asked = sheets.Asked(
+    asked = sheets.SheetAsked(
         paper=body.paper,
         plan_id=body.plan_id,
         base_url=sheets.reachable(*request.app.state.address),

@@ -9,7 +9,7 @@ from pydantic import BaseModel
 
 from yellowbath.core.causes.asks import Ask, ask_words, fitting
 from yellowbath.core.causes.judge import (
-    Outlook,
+    CauseOutlook,
     Suspect,
     causes,
     is_danger,
@@ -126,7 +126,7 @@ def _suspect(s: Suspect, d: Doubts) -> SuspectOut:
     )  # fmt: skip
 
 
-def _ask(ask: Ask, outlook: Sequence[Outlook], d: Doubts, system: System) -> AskOut:
+def _ask(ask: Ask, outlook: Sequence[CauseOutlook], d: Doubts, system: System) -> AskOut:
     text, outcomes = ask_words(ask, d.loop, system)
     by = {o.outcome: o for o in outlook}
     return AskOut(

@@ -15,7 +15,7 @@ from yellowbath.api.views.plan import FigureOut, ReadOut, figure_out, read_out
 from yellowbath.core import units
 from yellowbath.core.document import Piece, Plan
 from yellowbath.core.dose import log_error, region_figure, share_by_density, wanted_by_region
-from yellowbath.core.field.model import Number
+from yellowbath.core.field.model import FieldNumber
 from yellowbath.core.hours.coming import chance_clean
 from yellowbath.core.plan.results.answer import Answer
 from yellowbath.workflows.plans.field import Live, PlanField
@@ -238,7 +238,7 @@ def field_out(solved: PlanField, sight: bool = False) -> FieldOut:
                 figures.density,
                 "worst",
                 "Worst patch of 2 % of the surface",
-                Number(found.worst, 0.0),
+                FieldNumber(found.worst, 0.0),
             ),
             system,
         ),

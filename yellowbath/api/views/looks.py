@@ -6,7 +6,7 @@ from pydantic import BaseModel
 
 from yellowbath.api.views.field import FacetsOut, facets_out, packed, region_names
 from yellowbath.core.hours.said import left_said
-from yellowbath.core.run.progress import Place
+from yellowbath.core.run.progress import SurfacePlace
 from yellowbath.core.units import System
 from yellowbath.core.words import word
 from yellowbath.workflows.runs.looks import Looks
@@ -34,7 +34,7 @@ class LooksOut(BaseModel):
     places: list[RegionLeftOut]
 
 
-def _left(place: Place, system: System) -> str:
+def _left(place: SurfacePlace, system: System) -> str:
     if place.left_s is None:
         return word("looks.not_here")
     return left_said(place.left_s, system)

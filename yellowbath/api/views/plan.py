@@ -173,12 +173,12 @@ class AnswerOut(BaseModel):
     apart: str
     meter: str | None
     amount: AmountOut | None
-    line: list[LineOut]
+    line: list[SaidOut]
     volts: VoltsOut | None
     bench: BenchOut | None
 
 
-class LineOut(BaseModel):
+class SaidOut(BaseModel):
     """One part of the one answer; ``stop``: it stands in the way."""
 
     part: str
@@ -320,7 +320,7 @@ def answer_out(plan: Plan, answered: Answered, brief: bool = False) -> AnswerOut
         meter=_meter_text(plan),
         amount=None if brief else amount_out(plan, worked),
         line=[
-            LineOut(part=s.part, name=word(f"line.name.{s.part}"), text=s.text, stop=s.stop)
+            SaidOut(part=s.part, name=word(f"line.name.{s.part}"), text=s.text, stop=s.stop)
             for s in one_line(plan, worked, found)
         ],
         volts=volts_out(plan, worked),

@@ -21,7 +21,13 @@ from yellowbath.core.geometry.piece import footprint
 from yellowbath.core.hours.said import compared
 from yellowbath.core.units import System, show
 from yellowbath.workflows.plans.field import PlanField
-from yellowbath.workflows.plans.search import Placed, SearchStep, Turned, Weighed, WeighedChanges
+from yellowbath.workflows.plans.search import (
+    Placed,
+    SearchStep,
+    Turned,
+    WeighedChanges,
+    WeighedLayout,
+)
 
 if TYPE_CHECKING:
     from yellowbath.core.plan.advice.changes import Effect
@@ -152,7 +158,7 @@ def _changes(found: WeighedChanges) -> ChangesOut:
     )
 
 
-def _advice(w: Weighed, found: WeighedChanges) -> ProposalOut:
+def _advice(w: WeighedLayout, found: WeighedChanges) -> ProposalOut:
     after = w.effect
     return ProposalOut(
         id=w.proposal.id,
@@ -167,7 +173,7 @@ def _advice(w: Weighed, found: WeighedChanges) -> ProposalOut:
     )
 
 
-def _hours(before: PlanField, w: Weighed) -> tuple[str, ...]:
+def _hours(before: PlanField, w: WeighedLayout) -> tuple[str, ...]:
     system = before.plan.system
     if w.proposal.then is not None:
         if not math.isfinite(w.effect.hours):

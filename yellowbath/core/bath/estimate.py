@@ -65,7 +65,7 @@ class Estimate:
     effective: float
 
 
-class Cloud:
+class CircuitCloud:
     """The particles of a bath and their weights after some readings."""
 
     def __init__(self, loop: Loop, seen: Sequence[Observed]) -> None:
@@ -147,7 +147,7 @@ QUARTER = 0.25  # more soda, as the change is told beforehand
 _PROPORTION = 0.9  # conductivity grows a little less than the soda; judged
 
 
-def estimate(cloud: Cloud, charge_ah: float, bath_c: float | None) -> Estimate:
+def estimate(cloud: CircuitCloud, charge_ah: float, bath_c: float | None) -> Estimate:
     """What is believed of the circuit now; without readings what the plan has."""
     seen = cloud.seen
     now = cloud.wires(charge_ah, bath_c)
@@ -176,7 +176,7 @@ def _parts(w: Wires, f: Flows) -> dict[str, Array]:
     }
 
 
-def _told_apart(cloud: Cloud, parts: dict[str, Array], even: Array) -> Sequence[Part]:
+def _told_apart(cloud: CircuitCloud, parts: dict[str, Array], even: Array) -> Sequence[Part]:
     whole = cloud.spread(sum(parts.values(), np.zeros(COUNT)))[1]
     by_volts = any(o.tank_v is not None or o.joint_v is not None for o in cloud.seen)
     made = []

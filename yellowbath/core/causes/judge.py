@@ -57,7 +57,7 @@ class Suspect:
 
 
 @dataclass(frozen=True)
-class Outlook:
+class CauseOutlook:
     """An outcome of the next ask: how likely it is, and what would then be most likely."""
 
     outcome: str
@@ -75,7 +75,7 @@ class Judged:
     unknown: float
     dangers: Sequence[str]
     ask: Ask | None
-    outlook: Sequence[Outlook]
+    outlook: Sequence[CauseOutlook]
     mend: str
     danger: bool
     minutes: float
@@ -138,7 +138,7 @@ def crust_due_ah(loop: Loop) -> float:
     return float(param("cake_ah_m2").value * loop.scrap_m2.sum())
 
 
-class Weighed(NamedTuple):
+class WeighedCause(NamedTuple):
     """Chances (c) and the chance of none of them; weights of the draws (c, n) within each cause;
     as which of them (c, n) a bath acts that has none; ``plain``: the chances untempered, of
     none of them last (c + 1)."""
@@ -212,7 +212,7 @@ class Bench:
         made: Array = (1 - _OUTLIER) * near + _OUTLIER * self._flat(e)
         return made
 
-    def weigh(self, evidence: Sequence[Evidence]) -> Weighed:
+    def weigh(self, evidence: Sequence[Evidence]) -> WeighedCause:
         """Chances by Bayes' rule, tempered."""
         prior = np.array(list(self.prior.values()))
         logs = np.zeros((len(self.names), COUNT))
@@ -235,7 +235,7 @@ class Bench:
         every = np.append(score, none)
         plain, chances = (_chances(power * every) for power in (1.0, law("temper")))
         acts *= (shares / shares.sum())[:, None]
-        return Weighed(chances[:-1], weights, float(chances[-1]), acts, plain)
+        return WeighedCause(chances[:-1], weights, float(chances[-1]), acts, plain)
 
     # --- Dangers -------------------------------------------------------------------------------
 
@@ -363,7 +363,7 @@ class Bench:
 
     def _outlook(
         self, chances: Array, unknown: float, ask: Ask, table: Array, rest: Array
-    ) -> Sequence[Outlook]:
+    ) -> Sequence[CauseOutlook]:
         whole, made = np.append(chances, unknown), []
         rows = np.vstack([table, rest])
         for k, outcome in enumerate(ask.outcomes):
@@ -372,7 +372,7 @@ class Bench:
                 then = self._sighted(then, _SIGHTED[(ask.id, outcome)])
             top = np.argsort(-then)[:2]
             points = tuple((self.names[i], float(then[i])) for i in top if then[i] > 0.1)
-            made.append(Outlook(outcome, float(whole @ rows[:, k]), points))
+            made.append(CauseOutlook(outcome, float(whole @ rows[:, k]), points))
         return made
 
     def _suspects(

@@ -51,7 +51,7 @@ class Context:
 
 
 @dataclass(frozen=True)
-class Change:
+class Mend:
     """A mend in one press: what it sets, by pointer, on every member concerned."""
 
     sets: tuple[tuple[str, Any], ...]
@@ -72,7 +72,7 @@ class Finding:
     reason: str
     fix: str
     source: str
-    changes: tuple[Change, ...] = ()
+    changes: tuple[Mend, ...] = ()
     differ: str = ""
     about: tuple[str, ...] = ()
     case: str = ""

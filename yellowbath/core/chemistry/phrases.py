@@ -71,7 +71,7 @@ _FILLER = re.compile(
 
 
 @dataclass(frozen=True)
-class Said:
+class PhraseSaid:
     """What was said: so many of a measure, heaped or level, in how much water.
 
     ``measure``: teaspoon, tablespoon, cup, scoop, mass or share; ``count`` in kg for a mass and [-]
@@ -165,7 +165,7 @@ def _no_vinegar(text: str) -> NotUnderstoodError:
     )
 
 
-def read_said(text: str, system: System = "metric") -> Said:
+def read_said(text: str, system: System = "metric") -> PhraseSaid:
     """Read a phrase. Raises NotUnderstoodError with examples; nothing is guessed past a word that
     is not known.
 
@@ -194,12 +194,12 @@ def read_said(text: str, system: System = "metric") -> Said:
     count = number.value + more
     reach = (number.low + more, number.high + more)
     if unit in _MASSES and heap == "level":
-        return Said(count * _MASSES[unit], "mass", "level", into, each, _over(reach, count))
+        return PhraseSaid(count * _MASSES[unit], "mass", "level", into, each, _over(reach, count))
     if unit in _MEASURES:
         measure = _MEASURES[unit]
         loose = REACH.get(measure, (1.0, 1.0))
         low, high = _over(reach, count)
-        return Said(count, measure, heap, into, reach=(low * loose[0], high * loose[1]))
+        return PhraseSaid(count, measure, heap, into, reach=(low * loose[0], high * loose[1]))
     raise _not_read(text)
 
 
@@ -213,7 +213,7 @@ def _and_more(rest: str) -> tuple[str, float]:
     return (rest[: found.start()], PARTS[found[1]]) if found else (rest, 0.0)
 
 
-def _share(rest: str, text: str) -> Said | None:
+def _share(rest: str, text: str) -> PhraseSaid | None:
     """``0.5 %``, ``5000 ppm``, ``1 in 200``: a share of the water by weight, as dry salt."""
     found = re.fullmatch(r"(.+?)\s*(%|per ?cent|ppm)", rest)
     if found:
@@ -222,10 +222,10 @@ def _share(rest: str, text: str) -> Said | None:
             raise _not_read(text)
         unit = 1e-6 if found[2] == "ppm" else 0.01
         reach = _over((number.low, number.high), number.value)
-        return Said(number.value * unit, "share", dry=True, reach=reach)
+        return PhraseSaid(number.value * unit, "share", dry=True, reach=reach)
     one_in = re.fullmatch(r"(?:1|one)(?: part)? ?(?:in|to|:) ?(\d+)(?: parts)?(?: water)?", rest)
     if one_in and float(one_in[1]) > 0:
-        return Said(1 / float(one_in[1]), "share", dry=True)
+        return PhraseSaid(1 / float(one_in[1]), "share", dry=True)
     return None
 
 

@@ -15,7 +15,7 @@ from scipy.linalg import lu_solve
 from yellowbath.core.field.assembly.assemble import BlockCache, operator
 from yellowbath.core.field.assembly.lines import Lines, line_blocks
 from yellowbath.core.field.mesh.surfaces import join
-from yellowbath.core.field.solver.bath import Bath
+from yellowbath.core.field.solver.bath import FieldBath
 from yellowbath.core.field.solver.result import PieceCurrent, covered_of
 from yellowbath.core.field.solver.system import LinearSystem
 
@@ -25,7 +25,7 @@ Array = NDArray[np.float64]
 class RodChoices:
     """Every choice of a bath's rods; its first ``pieces`` bodies are the pieces."""
 
-    def __init__(self, bath: Bath, pieces: int, segments: int, kept: BlockCache) -> None:
+    def __init__(self, bath: FieldBath, pieces: int, segments: int, kept: BlockCache) -> None:
         op = operator([b.surface for b in bath.bodies], bath.walls, bath.green, kept)
         lines = Lines.of(list(bath.rods), segments)
         system = LinearSystem.of(bath, op, lines, line_blocks(op, lines, kept), kept)

@@ -19,7 +19,7 @@ from yellowbath.core.document import Plan
 from yellowbath.core.field.assembly.assemble import BlockCache, alone_of, operator_key
 from yellowbath.core.field.mesh.narrow import Neighbours
 from yellowbath.core.field.mesh.surfaces import Surface
-from yellowbath.core.field.model import Number
+from yellowbath.core.field.model import FieldNumber
 from yellowbath.core.field.plan_bath import (
     brought,
     by_region,
@@ -33,7 +33,7 @@ from yellowbath.core.field.plan_shapes import Frame
 from yellowbath.core.field.sides import sides_of
 from yellowbath.core.field.sight import grazing, nearness, openness, triangles_of
 from yellowbath.core.field.solved import FieldSummary
-from yellowbath.core.field.solver.bath import Bath
+from yellowbath.core.field.solver.bath import FieldBath
 from yellowbath.core.field.solver.result import PieceCurrent
 from yellowbath.core.field.solver.solve import solve
 from yellowbath.core.power.warming import Warm
@@ -53,7 +53,7 @@ class LiveField:
     is the mean of the poorest fiftieth of the surface over the mean of all.
     """
 
-    resistance: Number
+    resistance: FieldNumber
     surface: Surface
     ratio: np.ndarray
     bare: np.ndarray
@@ -118,7 +118,7 @@ def solve_live(
     value = 1 / brought(share.current, near / conductivity, bath, solved)
     ratio = share.ratio
     return LiveField(
-        resistance=Number(value, value * _OFF[count] * _crowding(bath, share.surface)),
+        resistance=FieldNumber(value, value * _OFF[count] * _crowding(bath, share.surface)),
         surface=share.surface,
         ratio=ratio,
         bare=share.bare,
@@ -146,7 +146,7 @@ def _only_place(plan: Plan) -> tuple[float, float] | None:
 
 
 def _sides(
-    bath: Bath, pieces: int, surface: Surface, kept: BlockCache | None, lined: Sequence[str]
+    bath: FieldBath, pieces: int, surface: Surface, kept: BlockCache | None, lined: Sequence[str]
 ) -> Mapping[str, np.ndarray]:
     """Main surface and slow places without looking for what else stands in the way: a side by
     whether it is turned towards some scrap, a recess by its sky where there is time to ask; a bore
@@ -176,7 +176,7 @@ def _sky(surface: Surface) -> np.ndarray:
     return openness(triangles_of(surface), surface.centres, surface.normals)
 
 
-def _crowding(bath: Bath, surface: Surface) -> float:
+def _crowding(bath: FieldBath, surface: Surface) -> float:
     """How much more one mesh may be off where rods stand nearer than its elements are wide [-]."""
     if not bath.rods:
         return 1.0
@@ -188,11 +188,11 @@ def _crowding(bath: Bath, surface: Surface) -> float:
 _NARROW = 0.7  # judged
 
 
-def _key(bath: Bath) -> tuple[object, ...]:
+def _key(bath: FieldBath) -> tuple[object, ...]:
     return operator_key([b.surface for b in bath.bodies], bath.walls, bath.green)
 
 
-def _shapes(bath: Bath) -> tuple[object, ...]:
+def _shapes(bath: FieldBath) -> tuple[object, ...]:
     """The tank and the bodies in it, wherever they are."""
     models = [b.surface.model or b.surface for b in bath.bodies]
     return operator_key(models, bath.walls, bath.green)

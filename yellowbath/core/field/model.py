@@ -39,7 +39,7 @@ FACE = {"preview": Claim(0.010, 1.0), "fine": Claim(0.003, 1.0), "finest": Claim
 
 
 @dataclass(frozen=True)
-class Number:
+class FieldNumber:
     """A value and the error claimed for it, in the same unit."""
 
     value: float
@@ -53,23 +53,23 @@ class Number:
     @staticmethod
     def of(
         fine: float, coarse: float, scale: float | None = None, shared: float = SHARED["fine"]
-    ) -> Number:
+    ) -> FieldNumber:
         """From two meshes; ``scale`` is what the error ``shared`` by both is relative to."""
-        return Number(fine, claimed(fine, coarse, scale, shared))
+        return FieldNumber(fine, claimed(fine, coarse, scale, shared))
 
     @staticmethod
-    def face(fine: float, coarse: float, claim: Claim) -> Number:
+    def face(fine: float, coarse: float, claim: Claim) -> FieldNumber:
         """A face's mean over the mean of all, brought on by what the two meshes differ: edges draw
         too much by constant elements, the less the finer they are."""
         on = (fine - coarse) / float(STEP**_ORDER - 1)
-        return Number(max(fine + on, 0.0), claim.differ * abs(on) + claim.shared)
+        return FieldNumber(max(fine + on, 0.0), claim.differ * abs(on) + claim.shared)
 
     @staticmethod
-    def tail(fine: float, coarse: float, claim: Claim) -> Number:
+    def tail(fine: float, coarse: float, claim: Claim) -> FieldNumber:
         """A percentile over the mean, from two meshes; noise below 0 is 0."""
         fine, coarse = max(fine, 0.0), max(coarse, 0.0)
         left = claim.differ * abs(fine - coarse) / float(STEP**_ORDER - 1)
-        return Number(fine, left + claim.shared * max(fine, _TRICKLE))
+        return FieldNumber(fine, left + claim.shared * max(fine, _TRICKLE))
 
 
 def claimed(

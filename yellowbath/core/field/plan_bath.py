@@ -16,14 +16,14 @@ import numpy as np
 from yellowbath.core.document import Piece, Plan, RodAnode
 from yellowbath.core.field.assembly.assemble import BlockCache
 from yellowbath.core.field.mesh.surfaces import Surface, join
-from yellowbath.core.field.model import DRUM, FACE, P5, P95, SHARED, STEP, Claim, Number
+from yellowbath.core.field.model import DRUM, FACE, P5, P95, SHARED, STEP, Claim, FieldNumber
 from yellowbath.core.field.plan_bodies import build
 from yellowbath.core.field.plan_shapes import Frame, pose_of, region_names
 from yellowbath.core.field.reference import Hung, carrier, hung, reference
 from yellowbath.core.field.sides import sides_of
 from yellowbath.core.field.sight import Sight, sight, triangles_of
 from yellowbath.core.field.solved import FieldSummary
-from yellowbath.core.field.solver.bath import Bath, Body
+from yellowbath.core.field.solver.bath import Body, FieldBath
 from yellowbath.core.field.solver.result import PieceCurrent
 from yellowbath.core.field.solver.solve import Solved, solve
 from yellowbath.core.geometry.anode import apart, clearance
@@ -76,11 +76,11 @@ class PieceField:
     ``bare`` area of each facet that is not taped over [m2].
     """
 
-    resistance: Number
-    p5: Number
-    p95: Number
+    resistance: FieldNumber
+    p5: FieldNumber
+    p95: FieldNumber
     worst: float
-    regions: Mapping[str, Number]
+    regions: Mapping[str, FieldNumber]
     surface: Surface
     ratio: np.ndarray
     bare: np.ndarray
@@ -181,15 +181,15 @@ def solve_plan(
     coarse, fine = shares
     shared = DRUM if frame.lift else SHARED[quality]
     crowd = _crowded(plan, frame, bottoms, scrap_share(*solves[1]), solves[1][0])
-    total = Number.of(totals[1], totals[0], None, shared + crowd)
+    total = FieldNumber.of(totals[1], totals[0], None, shared + crowd)
     p5, p95 = (
-        Number.tail(fine.percentile(q) / fine.mean, coarse.percentile(q) / coarse.mean, claim)
+        FieldNumber.tail(fine.percentile(q) / fine.mean, coarse.percentile(q) / coarse.mean, claim)
         for q, claim in ((0.05, P5[quality]), (0.95, P95[quality]))
     )
     bath, pieces, solved = solves[1]
     at = _hung(plan, bottoms, frame)
     return PieceField(
-        resistance=Number(1 / total.value, total.error / total.value**2),
+        resistance=FieldNumber(1 / total.value, total.error / total.value**2),
         p5=p5,
         p95=p95,
         worst=fine.worst_patch() / fine.mean,
@@ -213,7 +213,11 @@ def solve_plan(
 
 
 def _crowded(
-    plan: Plan, frame: Frame, bottoms: Mapping[str, float], shares: Mapping[str, float], bath: Bath
+    plan: Plan,
+    frame: Frame,
+    bottoms: Mapping[str, float],
+    shares: Mapping[str, float],
+    bath: FieldBath,
 ) -> float:
     """What rods as lines may be off near walls and pieces [-]: their current is not even all round
     there. Judged on rods meshed as cylinders, 0.1 to 14 mm from a wall, in corners and by a plate.
@@ -241,7 +245,7 @@ def near_to(conductivity: float) -> float:
     return math.exp(_GRID * round(math.log(conductivity) / _GRID))
 
 
-def scrap_share(bath: Bath, pieces: int, solved: Solved) -> Mapping[str, float]:
+def scrap_share(bath: FieldBath, pieces: int, solved: Solved) -> Mapping[str, float]:
     """Share of the current out of each anode, the first so many bodies being pieces [-]."""
     out = dict(solved.rod_current)
     for body in bath.bodies[pieces:]:
@@ -249,7 +253,7 @@ def scrap_share(bath: Bath, pieces: int, solved: Solved) -> Mapping[str, float]:
     return {k: v / sum(out.values()) for k, v in out.items()}
 
 
-def brought(current: float, ratio: float, bath: Bath, solved: Solved) -> float:
+def brought(current: float, ratio: float, bath: FieldBath, solved: Solved) -> float:
     """The current at one volt where the liquid's share of the resistance is ``ratio`` as large.
 
     Right to first order, since what a bath dissipates is stationary in its currents; the second is
@@ -266,7 +270,7 @@ def brought(current: float, ratio: float, bath: Bath, solved: Solved) -> float:
     return 1 / (films + (total - films) * ratio)
 
 
-def _leads(bath: Bath) -> Mapping[str, float]:
+def _leads(bath: FieldBath) -> Mapping[str, float]:
     """Lead of each rod by name; a ring's parts hang on one."""
     return {r.name: lead for r, lead in zip(bath.rods, bath.rod_leads, strict=True)}
 
@@ -353,7 +357,7 @@ def _carried(
 
 
 def _sight(
-    plan: Plan, at: Sequence[Hung], frame: Frame, bottoms: Mapping[str, float], bath: Bath,
+    plan: Plan, at: Sequence[Hung], frame: Frame, bottoms: Mapping[str, float], bath: FieldBath,
     pieces: int,
 ) -> Sight:  # fmt: skip
     """What all pieces' reference facets see of the scrap."""
@@ -376,10 +380,10 @@ def _something(bodies: Sequence[Body], pieces: int) -> Sequence[Body]:
 
 def _regions(
     fine: PieceCurrent, coarse: PieceCurrent, pieces: Sequence[str], claim: Claim
-) -> Mapping[str, Number]:
+) -> Mapping[str, FieldNumber]:
     """Mean of each region over the mean of all, by region id."""
     one, other = (by_region(s, pieces) for s in (fine, coarse))
-    return {key: Number.face(one[key], other[key], claim) for key in one if key in other}
+    return {key: FieldNumber.face(one[key], other[key], claim) for key in one if key in other}
 
 
 def by_region(share: PieceCurrent, pieces: Sequence[str]) -> dict[str, float]:

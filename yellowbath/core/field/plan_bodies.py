@@ -25,7 +25,7 @@ from yellowbath.core.field.mesh.narrow import Neighbours, refined
 from yellowbath.core.field.mesh.shapes import BoxBody, CylinderBody, area_of, mesh
 from yellowbath.core.field.mesh.surfaces import Rod, Surface, moved
 from yellowbath.core.field.plan_shapes import Frame, piece_bodies
-from yellowbath.core.field.solver.bath import Bath, Body
+from yellowbath.core.field.solver.bath import Body, FieldBath
 from yellowbath.core.geometry.anode import bore_axis, facing, foot, ring_radius, through
 from yellowbath.core.geometry.piece import posed, sizes
 
@@ -127,7 +127,7 @@ def build(
     facets: int,
     narrow: bool = False,
     held: bool = False,
-) -> tuple[Bath, int]:
+) -> tuple[FieldBath, int]:
     """The bath at one volt with about so many elements on the pieces, and how many those are.
 
     ``narrow``: with more of them where a gap is narrow, which then depends on where things stand;
@@ -141,7 +141,7 @@ def build(
     if narrow:
         rods, round_ones = _near_ones(rods, [b.surface for b in pieces], leads, frame, facets)
         pieces, plates = _narrow(pieces, [*plates, *_bare(round_ones, frame)], rods, facets)
-    bath = Bath(
+    bath = FieldBath(
         frame.green(), [*pieces, *plates], rods, 1.0, param("film_anode_ohm_m2").value,
         frame.walls_of(plan), conductivity, segments=segments_for(facets),
         rod_leads=[leads[r.name] for r in rods],

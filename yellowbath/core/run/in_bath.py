@@ -36,7 +36,7 @@ def key_of(f: Finding) -> str:
 
 
 @dataclass(frozen=True)
-class Asked:
+class StopsAsked:
     """Stops of the newest plan that the run's own did not have: those said to be so in the bath,
     and those of which nothing was said."""
 
@@ -47,7 +47,7 @@ class Asked:
 def asked_of(
     new_stops: Sequence[Finding], own_stops: Sequence[Finding], said_now: Collection[str],
     ideas: Mapping[str, int], head: int,
-) -> Asked:  # fmt: skip
+) -> StopsAsked:  # fmt: skip
     """What the newest plan would stop that the run's own did not, by what was said of each.
 
     ``ideas``: by a stop's key the revision of which it was said to be only an idea.
@@ -56,7 +56,7 @@ def asked_of(
     new = [f for f in new_stops if key_of(f) not in had]
     now = [f for f in new if key_of(f) in said_now]
     rest = [f for f in new if key_of(f) not in said_now and ideas.get(key_of(f)) != head]
-    return Asked(now, rest)
+    return StopsAsked(now, rest)
 
 
 def stops_of(plan: Plan, otherwise: Answer) -> list[Finding]:

@@ -17,7 +17,7 @@ from yellowbath.core.checks.limits import limit
 from yellowbath.core.run.basis import Basis
 from yellowbath.core.run.dangers import Danger, Figures, judge
 from yellowbath.core.run.samples import MS, Sample, Why
-from yellowbath.core.run.touch import Ohms, touch_says, touches
+from yellowbath.core.run.touch import TouchOhms, touch_says, touches
 from yellowbath.core.units import System, show
 from yellowbath.core.words import word
 
@@ -60,7 +60,7 @@ class Trip:
 
 
 @dataclass(frozen=True)
-class Standing:
+class GuardStanding:
     """What a bath is held against: what it runs under, the share of its dose that it has had, and
     when hands were last at it [ms]."""
 
@@ -75,12 +75,17 @@ class Guard:
     for a while (``interlocks`` in checks.toml)."""
 
     since: dict[str, int] = field(default_factory=dict)
-    ohms: Ohms = field(default_factory=Ohms)
+    ohms: TouchOhms = field(default_factory=TouchOhms)
     hands_ms: int = 0
     last_ms: int = 0
 
     def judge(
-        self, s: Sample, why: Why, stand: Standing, chosen: Interlocks, system: System = "metric"
+        self,
+        s: Sample,
+        why: Why,
+        stand: GuardStanding,
+        chosen: Interlocks,
+        system: System = "metric",
     ) -> Trip | None:
         """What the newest sample comes to after those before it, the gravest; None for nothing.
         ``why`` it stands apart from means, if it does."""
@@ -128,7 +133,7 @@ class _Told:
 
 
 def _told(
-    s: Sample, why: Why, stand: Standing, chosen: Interlocks, system: System, ohms: Ohms
+    s: Sample, why: Why, stand: GuardStanding, chosen: Interlocks, system: System, ohms: TouchOhms
 ) -> Iterator[_Told]:
     basis = stand.basis
     if touches(s.amps, s.volts, ohms, s.at_ms, basis):

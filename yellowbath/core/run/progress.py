@@ -301,7 +301,7 @@ def left_s(run: Run, cloud: Cloud, now: datetime) -> Three | None:
 
 
 @dataclass(frozen=True)
-class Place:
+class SurfacePlace:
     """Some of the surface, as a region of a piece: how much of it should be clean by now [-], and
     the powered seconds that it still wants as it hangs; None where it does not come clean here, or
     nothing flows."""
@@ -313,21 +313,21 @@ class Place:
 
 def places(
     run: Run, need: dose.Need, now: datetime, of: Mapping[str, tuple[Sequence[float], float]]
-) -> list[Place]:
+) -> list[SurfacePlace]:
     """The same told place by place: ``of`` each its shares of the parts (k) and of what no part
     reaches, which add up to its own area in any unit."""
     cloud, doses = believe(run, need), np.array(doses_of(run, now))
     ahead = None if stalled(run) else _ahead(run, cloud, now)
     goal = param("clean_share").value
     if _seen_clean(run, _share_clean(run, cloud, doses)):
-        return [Place(name, 1.0, (0.0, 0.0, 0.0)) for name in of]
+        return [SurfacePlace(name, 1.0, (0.0, 0.0, 0.0)) for name in of]
     made = []
     clean = _clean_by_place(run, cloud, doses, {n: parts for n, (parts, _) in of.items()})
     for share, (name, (parts, lost)) in zip(clean, of.items(), strict=True):
         reached = sum(parts) / max(sum(parts) + lost, 1e-12)
         here = ahead is not None and reached >= goal
         left = _three(cloud, ahead.whole(parts)) if ahead is not None and here else None
-        made.append(Place(name, reached * share, left))
+        made.append(SurfacePlace(name, reached * share, left))
     return made
 
 

@@ -22,7 +22,7 @@ COVERS_S = 10
 
 
 @dataclass(frozen=True)
-class Heard:
+class LineHeard:
     """What ten seconds came to on the mean; None for what was not measured or not believed.
 
     ``swing``: the most of the amps less the least [A].
@@ -61,10 +61,10 @@ def _kept(value: float | None, digits: int) -> float | None:
     return None if value is None else round(max(value, 0.0), digits)
 
 
-def to_say(heard: Sequence[Heard], said: Heard | None) -> list[Heard]:
+def to_say(heard: Sequence[LineHeard], said: LineHeard | None) -> list[LineHeard]:
     """Which of some stretches become entries, oldest first; ``said``: the one that did last."""
-    out: list[Heard] = []
-    before: Heard | None = None
+    out: list[LineHeard] = []
+    before: LineHeard | None = None
     for h, after in zip_longest(heard, heard[1:]):
         nothing = h.amps is None and h.volts is None and h.bath_c is None
         if nothing or (said is not None and h.start_ms <= said.start_ms):
@@ -84,7 +84,7 @@ def to_say(heard: Sequence[Heard], said: Heard | None) -> list[Heard]:
     return out
 
 
-def _differs(h: Heard, said: Heard) -> bool:
+def _differs(h: LineHeard, said: LineHeard) -> bool:
     """Whether amps began, ceased, or are others than they were by more than a meter errs, or the
     bath is warmer or colder than it was said to be; small changes not more often than once in a
     while, or a meter that flickers would fill the log."""

@@ -19,7 +19,7 @@ from yellowbath.core.words import word
 
 
 @dataclass
-class Ohms:
+class TouchOhms:
     """What a bath resists by its own samples: of those of some minutes ago, so that a touch of now
     has no part in it. Before there are any, by its plan, with more room."""
 
@@ -67,7 +67,7 @@ def touch_by_plan(f: Figures, basis: Basis) -> list[Danger]:
     """The same of amps and volts that were read by hand: nothing was learnt of the bath, so by its
     plan, with more room."""
     volts = f.tank_v if f.supply_v is None else f.supply_v
-    if not touches(f.amps, volts, Ohms(), 0, basis):
+    if not touches(f.amps, volts, TouchOhms(), 0, basis):
         return []
     return [Danger("touch", "amps", f"{touch_says(f.amps, volts)} {word('danger.touch.why')}")]
 
@@ -84,7 +84,9 @@ def floor_v(basis: Basis) -> float:
     return limit("interlocks", "touch_eaten_v" if basis.dissolves else "touch_v")
 
 
-def touches(amps: float | None, volts: float | None, ohms: Ohms, at_ms: int, basis: Basis) -> bool:
+def touches(
+    amps: float | None, volts: float | None, ohms: TouchOhms, at_ms: int, basis: Basis
+) -> bool:
     """Whether these amps at these volts are a touch."""
     if amps is None or volts is None or amps >= BEYOND:
         return False

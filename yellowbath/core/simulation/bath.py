@@ -20,7 +20,7 @@ from yellowbath.core.errors import OutOfRangeError
 from yellowbath.core.power.heat import WATER_HEAT, evaporation
 from yellowbath.core.simulation.circuit import OPEN, STILL, Flow, Wiring, solve
 from yellowbath.core.simulation.design import Array, Design
-from yellowbath.core.simulation.faults import SOUND, Condition, Fault
+from yellowbath.core.simulation.faults import SOUND, BathFault, Condition
 from yellowbath.core.simulation.supply import SupplyState
 from yellowbath.core.simulation.truth import Truth, usual_share
 
@@ -36,7 +36,7 @@ class Scheduled:
     """A fault and when it comes [s]; until then nothing of it is to be seen."""
 
     at_s: float
-    fault: Fault
+    fault: BathFault
 
 
 class SimulatedBath:
@@ -65,7 +65,7 @@ class SimulatedBath:
 
     # --- What is so ---------------------------------------------------------------------------
 
-    def in_force(self) -> list[Fault]:
+    def in_force(self) -> list[BathFault]:
         """The faults that have come and were not mended."""
         return [f.fault for f in self.faults if f.at_s <= self.time_s]
 
@@ -287,7 +287,7 @@ class SimulatedBath:
             self.supply.cut_out, self.supply.warmth, self.supply.tripped = False, 0.0, False
         self.faults = kept
 
-    def with_fault(self, fault: Fault, at_s: float) -> None:
+    def with_fault(self, fault: BathFault, at_s: float) -> None:
         """One more fault that comes at a time."""
         self.faults = sorted([*self.faults, Scheduled(at_s, fault)], key=lambda f: f.at_s)
 

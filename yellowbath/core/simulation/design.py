@@ -30,7 +30,7 @@ TABLE_C = np.arange(0.0, 101.0, 2.0)
 
 
 @dataclass(frozen=True)
-class Source:
+class DesignSource:
     """A supply as an open-circuit voltage [V], an inner resistance [ohm] and a ceiling [A]."""
 
     volts: float
@@ -49,7 +49,7 @@ class Design:
     """
 
     supply: SupplyBase
-    source: Source
+    source: DesignSource
     leads_ohm: float
     liquid_ohm: float
     conductivity_s_m: float
@@ -90,7 +90,7 @@ class Design:
         sizes = {p.id: worked.fill.shares[p.id] for p in plan.pieces}
         return Design(
             supply=plan.supply,
-            source=Source(
+            source=DesignSource(
                 source.volts.value,
                 source.inner.value,
                 source.ceiling.value if source.ceiling else math.inf,

@@ -55,7 +55,7 @@ Change = Callable[[Condition], Condition]
 
 
 @dataclass(frozen=True)
-class Fault:
+class BathFault:
     """One fault with its size drawn; ``id`` as the causes are called, ``grade`` how hard it is to
     find, 1 to 3."""
 
@@ -239,7 +239,7 @@ def possible(design: Design) -> tuple[str, ...]:
     return tuple(k for k in fault_ids() if k not in gone)
 
 
-def fault(name: str, design: Design, rng: np.random.Generator) -> Fault:
+def fault(name: str, design: Design, rng: np.random.Generator) -> BathFault:
     """A fault of a design with its size drawn. Raises InputError for one it cannot have."""
     if name not in possible(design):
         raise InputError(
@@ -247,4 +247,4 @@ def fault(name: str, design: Design, rng: np.random.Generator) -> Fault:
             allowed=", ".join(possible(design)),
         )
     grade, maker = _MADE[name]
-    return Fault(name, grade, maker(design, rng))
+    return BathFault(name, grade, maker(design, rng))

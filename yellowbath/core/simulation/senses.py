@@ -109,7 +109,7 @@ def _sound(bath: SimulatedBath, hiccup: bool) -> Sound:
 
 
 @dataclass(frozen=True)
-class Read:
+class SenseRead:
     """What meters showed: amps, volts at supply and tank, warmth [C]; level under the mark [m]."""
 
     current_a: float
@@ -120,7 +120,7 @@ class Read:
 
 
 @dataclass(frozen=True)
-class Meter:
+class BathMeter:
     """How meters err: a share of the reading for a meter's life, another each time, a last digit.
 
     ``dial``: a needle on the charger instead of a clamp meter.
@@ -132,7 +132,7 @@ class Meter:
     bath_k: float = 0.5
     digit_a: float = 0.01
 
-    def read(self, bath: SimulatedBath, rng: np.random.Generator) -> Read:
+    def read(self, bath: SimulatedBath, rng: np.random.Generator) -> SenseRead:
         """One reading as a person takes it, the clamp on whatever wire it is on."""
         c, flow, supply = bath.condition(), bath.flow, bath.design.supply
         amps = flow.supply_a
@@ -144,7 +144,7 @@ class Meter:
         def off(share: float) -> float:
             return 1 + share * float(rng.standard_normal()) + self.each * float(rng.normal())
 
-        return Read(
+        return SenseRead(
             current_a=round(abs(amps * off(self.amps)) / self.digit_a) * self.digit_a,
             supply_v=round(abs(flow.supply_v * off(self.volts)), 2),
             tank_v=round(abs(flow.tank_v * off(self.volts)), 2),
@@ -153,8 +153,8 @@ class Meter:
         )
 
 
-CLAMP = Meter()
-DIAL = Meter(amps=0.12, each=0.05, digit_a=0.25)
+CLAMP = BathMeter()
+DIAL = BathMeter(amps=0.12, each=0.05, digit_a=0.25)
 
 
 def share_said(

@@ -29,7 +29,7 @@ Rows = tuple[tuple[str, str], ...]
 
 
 @dataclass(frozen=True)
-class Placed:
+class PlacedAnode:
     """An anode in words; lengths from the rim's left and front edges and from the floor."""
 
     number: int
@@ -39,12 +39,12 @@ class Placed:
     foot: str
 
 
-def placed(plan: Plan) -> tuple[Placed, ...]:
+def placed(plan: Plan) -> tuple[PlacedAnode, ...]:
     """Every anode by where it stands."""
     return tuple(_placed(plan, k, a) for k, a in enumerate(plan.anodes, start=1))
 
 
-def _placed(plan: Plan, number: int, anode: Anode) -> Placed:
+def _placed(plan: Plan, number: int, anode: Anode) -> PlacedAnode:
     rim = plan_size(plan.tank, plan.tank.shape.height_m)
 
     def long(metres: float) -> str:
@@ -52,9 +52,9 @@ def _placed(plan: Plan, number: int, anode: Anode) -> Placed:
 
     kind, low = said("anode.kind", anode.kind), long(foot(anode, plan.tank))
     if not anode.stands or (plan.tank.is_piece and anode.x_m == anode.y_m == 0):
-        return Placed(number, kind, "middle", "middle", low)
+        return PlacedAnode(number, kind, "middle", "middle", low)
     left, front = long(anode.x_m + rim[0] / 2), long(anode.y_m + rim[1] / 2)
-    return Placed(number, kind, left, front, low)
+    return PlacedAnode(number, kind, left, front, low)
 
 
 def written(f: Figure, plan: Plan) -> str:

@@ -14,9 +14,9 @@ import numpy as np
 from yellowbath import __version__
 from yellowbath.core.simulation.bath import SimulatedBath
 from yellowbath.instruments.standin.grammar import (
+    MessageUnit,
     Pattern,
     ScpiError,
-    Unit,
     boolean_of,
     number_of,
     units_of,
@@ -98,7 +98,7 @@ class Device:
             self.status.fault(error.code, error.words)
         return ";".join(answers) if answers else None
 
-    def _one(self, unit: Unit, waits: bool) -> str | None:
+    def _one(self, unit: MessageUnit, waits: bool) -> str | None:
         if unit.path == ("*STB",) and unit.query:
             return str(self.status.byte(waits))
         for command in self._commands:

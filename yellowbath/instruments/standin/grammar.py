@@ -23,7 +23,7 @@ class ScpiError(Exception):
 
 
 @dataclass(frozen=True)
-class Unit:
+class MessageUnit:
     """One command or query: its header as a path from the root, and its data as they were sent."""
 
     path: tuple[str, ...]
@@ -36,7 +36,7 @@ class Unit:
         return self.path[0].startswith("*")
 
 
-def units_of(message: str) -> Iterator[Unit]:
+def units_of(message: str) -> Iterator[MessageUnit]:
     """The commands and queries of a message, headers made whole: what follows a semicolon begins
     where the header before it stood, unless a colon leads back to the root.
 
@@ -56,13 +56,13 @@ def units_of(message: str) -> Iterator[Unit]:
         if any(not d for d in data):
             raise ScpiError(-103, "Invalid separator")
         if header.startswith("*"):
-            yield Unit((header.upper(),), query, data)
+            yield MessageUnit((header.upper(),), query, data)
             continue
         path = tuple(header.strip(":").upper().split(":"))
         if not header.startswith(":"):
             path = (*base, *path)
         base = path[:-1]
-        yield Unit(path, query, data)
+        yield MessageUnit(path, query, data)
 
 
 def _split(text: str, at: str) -> list[str]:

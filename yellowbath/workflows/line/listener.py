@@ -20,7 +20,7 @@ from yellowbath.core.errors import (
     StepRefusedError,
     YellowBathError,
 )
-from yellowbath.core.run.interlocks import Standing, Trip, Which
+from yellowbath.core.run.interlocks import GuardStanding, Trip, Which
 from yellowbath.core.run.log import Alarm, Entry, SwitchOff
 from yellowbath.core.run.samples import Sample, Watch
 from yellowbath.core.run.spoken import COVERS_S
@@ -57,7 +57,7 @@ _ON = ("ready", "running", "paused")  # states in which a bath can have power
 class _Held:
     """What a bath is held against, and until when that holds [s]; ``state`` of its run."""
 
-    standing: Standing
+    standing: GuardStanding
     system: System
     intake: Intake
     until_s: float

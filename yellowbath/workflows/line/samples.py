@@ -20,7 +20,7 @@ from yellowbath.core.errors import InputError, NotFoundError
 from yellowbath.core.moments import in_calendar
 from yellowbath.core.run.basis import Basis
 from yellowbath.core.run.dangers import BEYOND
-from yellowbath.core.run.interlocks import Guard, Interlocks, Standing, Trip
+from yellowbath.core.run.interlocks import Guard, GuardStanding, Interlocks, Trip
 from yellowbath.core.run.run import Run, as_set
 from yellowbath.core.run.samples import (
     CHANNELS,
@@ -83,7 +83,7 @@ class Intake:
     watch: Watch
     able: Able
     guard: Guard
-    standing: Standing
+    standing: GuardStanding
     chosen: Interlocks
     system: System
 
@@ -150,10 +150,10 @@ def take(
     return Taken(put, apart_of(judged), judged, trips)
 
 
-def standing_of(basis: Basis, run: Run, share_done: float = 0.0) -> Standing:
+def standing_of(basis: Basis, run: Run, share_done: float = 0.0) -> GuardStanding:
     """What a run's samples are held against."""
     hands = [at for key, at in run.last_of.items() if key in _HANDS]
-    return Standing(as_set(run, basis), share_done, max(map(ms_of, hands), default=0))
+    return GuardStanding(as_set(run, basis), share_done, max(map(ms_of, hands), default=0))
 
 
 _HANDS = ("change", "back_in", "switch_on", "mended")

@@ -8,7 +8,7 @@ from typing import Any
 from yellowbath.core.errors import KnownKeyError, StepRefusedError
 from yellowbath.core.run.log import Entry
 from yellowbath.core.run.samples import MS
-from yellowbath.core.run.spoken import COVERS_S, Heard, to_say
+from yellowbath.core.run.spoken import COVERS_S, LineHeard, to_say
 from yellowbath.store import runs as run_store
 from yellowbath.store import samples as store
 from yellowbath.store.engine import reading
@@ -50,15 +50,17 @@ def speak(shop: Shop, run_id: str) -> int:
     return made
 
 
-def _said(entry: Entry | None) -> Heard | None:
+def _said(entry: Entry | None) -> LineHeard | None:
     """What an entry of the line stood for."""
     if entry is None:
         return None
     detail: Any = entry.detail
-    return Heard(ms_of(entry.at) - MS * COVERS_S, detail.current_a, detail.supply_v, detail.bath_c)
+    return LineHeard(
+        ms_of(entry.at) - MS * COVERS_S, detail.current_a, detail.supply_v, detail.bath_c
+    )
 
 
-def _heard(row: Sequence[Any]) -> Heard:
+def _heard(row: Sequence[Any]) -> LineHeard:
     """A row of the roll-up: start, then mean, least and most by channel."""
     swing = 0.0 if row[1] is None else row[3] - row[2]
-    return Heard(int(row[0]), row[1], row[4], row[7], swing)
+    return LineHeard(int(row[0]), row[1], row[4], row[7], swing)

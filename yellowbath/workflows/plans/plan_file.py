@@ -10,7 +10,7 @@ from yellowbath.core.errors import InvalidDocumentError, NotFoundError, YellowBa
 from yellowbath.core.units import show
 from yellowbath.workflows.plans.field import settled_answer
 from yellowbath.workflows.plans.plans import Answered
-from yellowbath.workflows.plans.sheets import Asked, make
+from yellowbath.workflows.plans.sheets import SheetAsked, make
 from yellowbath.workflows.shop.solver import Solver
 
 
@@ -69,7 +69,7 @@ def _table(answered: Answered) -> str:
 def write_sheet(path: Path, kind: str, paper: str, out: Path | None) -> tuple[int, str]:
     """Make a sheet of a plan file; exit code and where it went, or what is wrong."""
     try:
-        made = make(Solver(), kind, read_file(path), Asked(paper=paper))
+        made = make(Solver(), kind, read_file(path), SheetAsked(paper=paper))
     except YellowBathError as error:
         return 2, str(error)
     target = out or Path(made.name)

@@ -71,7 +71,7 @@ class Turned:
 
 
 @dataclass(frozen=True)
-class Weighed:
+class WeighedLayout:
     """A proposal and what it comes to, solved; ``why_not`` says why it is not worth it, if so."""
 
     proposal: Proposal
@@ -86,8 +86,8 @@ class WeighedChanges:
 
     before: PlanField
     effect: Effect
-    best: Sequence[Weighed]
-    others: Sequence[Weighed]
+    best: Sequence[WeighedLayout]
+    others: Sequence[WeighedLayout]
 
 
 def weigh_changes(
@@ -109,7 +109,7 @@ def weigh_changes(
     own = _effect(before)
     tried = list(proposals(before.plan, before.answer, own.region, owned))
     until = time.monotonic() + MOST_S
-    weighed: list[Weighed] = []
+    weighed: list[WeighedLayout] = []
     for k, proposal in enumerate(tried):
         yield SearchStep(k, len(tried), own.hours if own.hours < 1e6 else 0.0)
         changed = answer_plan(proposal.plan)
@@ -124,7 +124,7 @@ def weigh_changes(
                     effect, _effect(solve_answered(solver, after, "preview"))
                 )
             reason = "" if helps(own, effect) else why_not(own, effect)
-            weighed.append(Weighed(proposal, solved, effect, reason))
+            weighed.append(WeighedLayout(proposal, solved, effect, reason))
     weighed.sort(key=lambda w: (w.effect.stops, w.effect.whole))
     good = [w for w in weighed if not w.why_not]
     late = [replace(w, why_not="less than the ones above") for w in good[BEST:]]

@@ -22,7 +22,7 @@ FONTS = Path(__file__).parents[2] / "web_dist" / "assets"
 
 
 @dataclass(frozen=True)
-class Asked:
+class SheetAsked:
     """What a sheet is asked for with: paper, the run's address, the turn plan as shown."""
 
     paper: str = "a4"
@@ -48,7 +48,7 @@ class Making:
     solver: Solver
     document: Mapping[str, Any]
     answered: Answered
-    asked: Asked
+    asked: SheetAsked
 
     @property
     def plan(self) -> Plan:
@@ -60,7 +60,7 @@ class Making:
         return self.answered.answer
 
 
-def make(solver: Solver, kind: str, document: Mapping[str, Any], asked: Asked) -> File:
+def make(solver: Solver, kind: str, document: Mapping[str, Any], asked: SheetAsked) -> File:
     """Make one of ``KINDS`` from a document.
 
     Raises NotFoundError for another kind, NoAnswerError where the plan has nothing to draw.

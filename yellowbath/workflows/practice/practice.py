@@ -36,7 +36,7 @@ from yellowbath.core.run.log import (
 from yellowbath.core.simulation.asked import answered
 from yellowbath.core.simulation.bath import Scheduled, SimulatedBath
 from yellowbath.core.simulation.design import Design
-from yellowbath.core.simulation.faults import Fault, fault, possible
+from yellowbath.core.simulation.faults import BathFault, fault, possible
 from yellowbath.core.simulation.senses import CLAMP, look
 from yellowbath.core.simulation.truth import drawn
 from yellowbath.core.units import System, show
@@ -100,7 +100,7 @@ class Practice:
     met: list[Met] = field(default_factory=list)
     tried: list[Tried] = field(default_factory=list)
     eaten_ah: float = 0.0
-    hidden: Fault | None = None
+    hidden: BathFault | None = None
     heeded: set[str] = field(default_factory=set)
     lock: threading.RLock = field(default_factory=threading.RLock)
     rng: np.random.Generator = field(default_factory=np.random.default_rng)
@@ -293,7 +293,7 @@ class Practice:
         """What it was, by its name."""
         return self.drawn_fault().id
 
-    def drawn_fault(self) -> Fault:
+    def drawn_fault(self) -> BathFault:
         """The fault with its size, also when it was mended; there with the bath."""
         assert self.hidden is not None
         return self.hidden

@@ -32,7 +32,7 @@ from yellowbath.workflows.plans.plans import answer_document
 from yellowbath.workflows.runs.standing import stand
 from yellowbath.workflows.shop.shop import Shop, system_of
 
-__all__ = ["Seen", "Told", "causes_of_run", "guide", "questions"]
+__all__ = ["CausesSeen", "Told", "causes_of_run", "guide", "questions"]
 
 
 @dataclass(frozen=True)
@@ -57,7 +57,7 @@ def causes_of_run(shop: Shop, run_id: str, mode: Mode) -> Told:
 
 
 @dataclass(frozen=True)
-class Seen:
+class CausesSeen:
     """One thing seen or read, for the guide: an outcome of an ask, or a meter's figure."""
 
     ask: str
@@ -70,7 +70,7 @@ _FIGURES = ("amps", "supply_v", "tank_v")
 
 
 def guide(
-    shop: Shop, document: dict[str, Any] | None, plan_id: str, seen: Sequence[Seen],
+    shop: Shop, document: dict[str, Any] | None, plan_id: str, seen: Sequence[CausesSeen],
     tried: Sequence[str], hours: float, mode: Mode, first: str = "",
 ) -> Told:  # fmt: skip
     """The same for a plan, or the usual bath where none is named, that has run for so many hours.
@@ -96,13 +96,13 @@ def guide(
     return Told(made, bool(seen), system, tried, told)
 
 
-def _dangers(seen: Seen, basis: Basis, system: System) -> list[Danger]:
+def _dangers(seen: CausesSeen, basis: Basis, system: System) -> list[Danger]:
     if seen.value is None:
         return answered_danger(seen.ask, seen.outcome)
     return judge_figures(Figures(**{seen.ask: seen.value}), basis, system)
 
 
-def _evidence(seen: Seen) -> Evidence:
+def _evidence(seen: CausesSeen) -> Evidence:
     if seen.value is not None:
         if seen.ask not in _FIGURES or not math.isfinite(seen.value) or seen.value < 0:
             raise InputError(

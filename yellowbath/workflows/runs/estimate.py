@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
-from yellowbath.core.bath.estimate import Cloud, Estimate, Observed, Three, estimate
+from yellowbath.core.bath.estimate import CircuitCloud, Estimate, Observed, Three, estimate
 from yellowbath.core.bath.loop import Loop
 from yellowbath.core.checks.registry import Finding, stops
 from yellowbath.core.ear import parse
@@ -51,7 +51,7 @@ def believed(shop: Shop, run_id: str) -> Believed:
     now, run = shop.now(), found.run
     loop, charge = Loop.of(found.plan, found.answer), crust_ah(run, now)
     seen = observed(run, lines, charge, now)
-    cloud = Cloud(loop, seen)
+    cloud = CircuitCloud(loop, seen)
     warm = run.clues.bath_c
     after = {k: cloud.after(k, charge, warm) for k in CHANGES}
     for what, turns, flips in (("turned", 1, 0), ("flipped", 0, 1)):
@@ -154,5 +154,5 @@ def believed_at(found: Standing, lines: Sequence[Entry], now: datetime) -> Estim
     """The amps to be expected now."""
     charge = crust_ah(found.run, now)
     loop = Loop.of(found.plan, found.answer)
-    cloud = Cloud(loop, observed(found.run, lines, charge, now))
+    cloud = CircuitCloud(loop, observed(found.run, lines, charge, now))
     return estimate(cloud, charge, found.run.clues.bath_c)

@@ -14,7 +14,7 @@ from yellowbath.core.document import Plan
 from yellowbath.core.field.model import Coverage
 from yellowbath.core.field.plan_bath import hung_facets
 from yellowbath.core.field.solved import FieldSummary
-from yellowbath.core.run.progress import Place, chance_clean, places
+from yellowbath.core.run.progress import SurfacePlace, chance_clean, places
 from yellowbath.workflows.runs.runs import view_run
 from yellowbath.workflows.shop.shop import Shop
 
@@ -29,7 +29,7 @@ class Looks:
     hours: Sequence[float]
     chance: Any
     end_h: float | None
-    places: Sequence[Place]
+    places: Sequence[SurfacePlace]
     plan: Plan
 
 

@@ -54,7 +54,7 @@ from yellowbath.core.words import word
 from yellowbath.store import plans as plan_store
 from yellowbath.store import runs as store
 from yellowbath.store.engine import reading, writing
-from yellowbath.store.runs import Device, RunRow
+from yellowbath.store.runs import DeviceTime, RunRow
 from yellowbath.store.tables import OVER
 from yellowbath.workflows.plans import kit
 from yellowbath.workflows.plans.field import run_summary, solvable
@@ -183,7 +183,7 @@ def enter(shop: Shop, run_id: str, entry: Entry, device_now: datetime | None = N
             return view_at(shop, c, run_id, clock.now)
         entry = entry.model_copy(update={"at": store.as_kept(clock.ours(typed))})
         _guard(c, view, entry, clock)
-        device = Device(typed, device_now and store.as_kept(device_now))
+        device = DeviceTime(typed, device_now and store.as_kept(device_now))
         number = store.append_entry(c, run_id, entry, clock.now, device)
         try:
             run = project(c, run_id, view.basis, entry, number)

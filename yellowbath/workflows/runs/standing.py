@@ -22,7 +22,7 @@ from yellowbath.core.plan.reading.entries import read_plan
 from yellowbath.core.plan.results.answer import FIELD_MODEL, Answer, answer
 from yellowbath.core.run.basis import Basis, basis_of
 from yellowbath.core.run.charge import crust_ah
-from yellowbath.core.run.in_bath import Asked, asked_of, stops_of, with_scrap
+from yellowbath.core.run.in_bath import StopsAsked, asked_of, stops_of, with_scrap
 from yellowbath.core.run.run import Run
 from yellowbath.core.run.switch_on import ListPoint, points
 from yellowbath.core.units import System
@@ -38,7 +38,7 @@ from yellowbath.workflows.shop.shop import Shop, system_of
 
 
 @dataclass(frozen=True)
-class Known:
+class KnownPlan:
     """A run's plan with the facts of the newest revision: its findings, and the ids of the stops
     that the run's own revision had; what the newest does otherwise by design; ``asked``: stops of
     it, and of things of the kit typed anew, of which was not said whether the bath has them."""
@@ -52,7 +52,7 @@ class Known:
 
 def _known_since(
     shop: Shop, c: Connection, answered: Answered, row: RunRow, head: Revision, run: Run
-) -> Known:
+) -> KnownPlan:
     plan, worked = answered.read.plan, answered.answer
     assert worked is not None
     before = frozenset(f.id for f in stops(answered.findings))
@@ -63,7 +63,7 @@ def _known_since(
         mix = known.mix.model_copy(update={"kept_salt_kg": salt, "source": "reuse"})
         known = known.model_copy(update={"mix": mix})
     meant = kit.typed_anew(c, newest, row.created_at)
-    asked = Asked()
+    asked = StopsAsked()
     if meant != plan:
         new, own = (_stops_of(shop, p, worked) for p in (with_scrap(meant, run.went_in), known))
         asked = asked_of(new, own, run.now_in, run.ideas, head.number)
@@ -74,7 +74,7 @@ def _known_since(
         except NoAnswerError:
             now_worked = worked  # its figures are the run's own; facts are judged all the same
         findings = judged(known, now_worked)
-    return Known(
+    return KnownPlan(
         known, [*asked.now, *findings], before, design_differences(plan, newest), asked.open
     )  # fmt: skip
 
@@ -101,7 +101,7 @@ class Standing:
     halves: Coverage | None
     basis: Basis
     run: Run
-    known: Known
+    known: KnownPlan
     points: Sequence[ListPoint]
     head: int
     system: System

@@ -1647,7 +1647,7 @@ export interface components {
             meter: string | null;
             amount: components["schemas"]["AmountOut"] | null;
             /** Line */
-            line: components["schemas"]["yellowbath__api__views__plan__LineOut"][];
+            line: components["schemas"]["SaidOut"][];
             volts: components["schemas"]["VoltsOut"] | null;
             bench: components["schemas"]["BenchOut"] | null;
         };
@@ -1711,7 +1711,7 @@ export interface components {
         };
         /**
          * Asked
-         * @description Something was asked of the bath, and what was met; as ``core/diagnosis/asks.py`` has them.
+         * @description Something was asked of the bath, and what was met; as ``core/causes/asks.py`` has them.
          */
         Asked: {
             /**
@@ -3994,12 +3994,36 @@ export interface components {
             kind: "lift";
         };
         /**
+         * LineOut
+         * @description One line of the log; ``text``: in words, where it takes the bath's own figures to say it.
+         */
+        LineOut: {
+            /** Client Id */
+            client_id: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Kind */
+            kind: string;
+            /** Detail */
+            detail: {
+                [key: string]: unknown;
+            };
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+        };
+        /**
          * LinesOut
          * @description Some of the log, newest first, and whether there are older lines.
          */
         LinesOut: {
             /** Lines */
-            lines: components["schemas"]["yellowbath__api__views__run__LineOut"][];
+            lines: components["schemas"]["LineOut"][];
             /** Older */
             older: boolean;
         };
@@ -5748,7 +5772,7 @@ export interface components {
             /** Stretches */
             stretches: number;
             /** Log */
-            log: components["schemas"]["yellowbath__api__views__run__LineOut"][];
+            log: components["schemas"]["LineOut"][];
             /** Older */
             older: boolean;
             scene: components["schemas"]["SceneOut"];
@@ -5780,6 +5804,20 @@ export interface components {
             unread: components["schemas"]["PointOut"][];
             /** Already */
             already: boolean;
+        };
+        /**
+         * SaidOut
+         * @description One part of the one answer; ``stop``: it stands in the way.
+         */
+        SaidOut: {
+            /** Part */
+            part: string;
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
+            /** Stop */
+            stop: boolean;
         };
         /**
          * SaveIn
@@ -7173,44 +7211,6 @@ export interface components {
              * @default 0.02
              */
             eye_diameter_m: number;
-        };
-        /**
-         * LineOut
-         * @description One part of the one answer; ``stop``: it stands in the way.
-         */
-        yellowbath__api__views__plan__LineOut: {
-            /** Part */
-            part: string;
-            /** Name */
-            name: string;
-            /** Text */
-            text: string;
-            /** Stop */
-            stop: boolean;
-        };
-        /**
-         * LineOut
-         * @description One line of the log; ``text``: in words, where it takes the bath's own figures to say it.
-         */
-        yellowbath__api__views__run__LineOut: {
-            /** Client Id */
-            client_id: string;
-            /**
-             * At
-             * Format: date-time
-             */
-            at: string;
-            /** Kind */
-            kind: string;
-            /** Detail */
-            detail: {
-                [key: string]: unknown;
-            };
-            /**
-             * Text
-             * @default
-             */
-            text: string;
         };
     };
     responses: {

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from typing import Any
 
-from yellowbath.core.checks.registry import Change, Context
+from yellowbath.core.checks.registry import Context, Mend
 from yellowbath.core.document import Tank
 
 Sets = tuple[tuple[str, Any], ...]
@@ -22,7 +22,7 @@ TANK = ("no_fit", "half_dip", "near_rim", "overflow", "too_hot", "tank_metal", "
 MENDS = frozenset({*SUPPLY, *TANK})
 
 
-def owned(c: Context, check_id: str) -> Iterator[Change]:
+def owned(c: Context, check_id: str) -> Iterator[Mend]:
     """Each of the shop's free supplies or tanks that the plan is not made with."""
     taken = {k.ref for k in c.plan.kit}
     for thing in c.own:
@@ -30,7 +30,7 @@ def owned(c: Context, check_id: str) -> Iterator[Change]:
         if thing.id in taken or check_id not in (TANK if tank else SUPPLY):
             continue
         sets = _tank(thing.part) if isinstance(thing.part, Tank) else _supply(c, thing.part)
-        yield Change((*sets, _kit(c, thing.id, "tank" if tank else "supply")),
+        yield Mend((*sets, _kit(c, thing.id, "tank" if tank else "supply")),
                      f"Use your {thing.name or ('tank' if tank else 'supply')}")  # fmt: skip
 
 

@@ -6,7 +6,7 @@ from collections.abc import Iterator, Mapping
 from typing import Any, get_args
 
 from yellowbath.core.checks.fixes.trying import Sets, fixes
-from yellowbath.core.checks.registry import Change, Context, Finding
+from yellowbath.core.checks.registry import Context, Finding, Mend
 from yellowbath.core.document import (
     BoxTank,
     Hang,
@@ -24,17 +24,17 @@ def _at(plan: Plan, finding: Finding) -> list[int]:
 
 
 @fixes("ordnance_whole", "ordnance_hollow")
-def _take_out(c: Context, finding: Finding) -> Iterator[Change]:
+def _take_out(c: Context, finding: Finding) -> Iterator[Mend]:
     left = [p for k, p in enumerate(c.plan.pieces) if k not in _at(c.plan, finding)]
     kept = [p.model_dump(mode="json") for p in left or [Piece()]]
-    yield Change((("/pieces", kept),), "Take it out of this plan")
+    yield Mend((("/pieces", kept),), "Take it out of this plan")
 
 
 @fixes("named_explosive", "named_risky")
-def _only_a_name(c: Context, finding: Finding) -> Iterator[Change]:
+def _only_a_name(c: Context, finding: Finding) -> Iterator[Mend]:
     """One tap, and remembered with the name: what it is, or that it is only called so."""
     those = _at(c.plan, finding)
-    yield Change(
+    yield Mend(
         tuple((f"/pieces/{k}/meant", c.plan.pieces[k].name) for k in those),
         "It is only called so",
     )
@@ -45,24 +45,24 @@ def _only_a_name(c: Context, finding: Finding) -> Iterator[Change]:
     }.get(finding.case, ())  # type: ignore[assignment]
     if is_one:
         name, value = is_one
-        yield Change(tuple((f"/pieces/{k}/{name}", value) for k in those), "It is one")
+        yield Mend(tuple((f"/pieces/{k}/{name}", value) for k in those), "It is one")
 
 
 @fixes("half_dip")
-def _deeper(c: Context, _: Finding) -> Iterator[Change]:
+def _deeper(c: Context, _: Finding) -> Iterator[Mend]:
     yield from larger_tank(c)
 
 
 @fixes("basket_plastic")
-def _steel_basket(c: Context, finding: Finding) -> Iterator[Change]:
-    yield Change(
+def _steel_basket(c: Context, finding: Finding) -> Iterator[Mend]:
+    yield Mend(
         tuple((f"/pieces/{k}/shape/basket", "steel") for k in _at(c.plan, finding)),
         "Use a basket of steel mesh",
     )
 
 
 @fixes("metal_light", "metal_cadmium", "metal_dissolves")
-def _part_off(c: Context, finding: Finding) -> Iterator[Change]:
+def _part_off(c: Context, finding: Finding) -> Iterator[Mend]:
     gone = {
         "metal_light": {"aluminium", "magnesium"}, "metal_cadmium": {"cadmium"},
         "metal_dissolves": {"zinc", "tin", "lead"},
@@ -71,22 +71,22 @@ def _part_off(c: Context, finding: Finding) -> Iterator[Change]:
         (f"/pieces/{k}/other_metals", [m for m in p.other_metals if m not in gone])
         for k, p in enumerate(c.plan.pieces)
     )
-    yield Change(sets, "That part is off")
+    yield Mend(sets, "That part is off")
 
 
 @fixes("no_fit", "pieces_meet")
-def fit(c: Context, finding: Finding) -> Iterator[Change]:
+def fit(c: Context, finding: Finding) -> Iterator[Mend]:
     plan = c.plan
     every = range(len(plan.pieces))
     middle = tuple((f"/pieces/{k}/{axis}", 0.0) for k in every for axis in ("x_m", "y_m"))
     free = tuple((f"/pieces/{k}/bottom_m", None) for k in _at(plan, finding))
-    yield Change(middle, "Hang it in the middle" if len(plan.pieces) == 1 else "Hang them apart")
-    yield Change((*middle, *free), "Hang it where it is covered")
+    yield Mend(middle, "Hang it in the middle" if len(plan.pieces) == 1 else "Hang them apart")
+    yield Mend((*middle, *free), "Hang it where it is covered")
     for hang in get_args(Hang):
         sets = (*middle, *free, *_hung(plan, finding, hang))
         hung = [plan.pieces[k].model_copy(update={"hang": hang}) for k in _at(plan, finding)]
         out = any(posed(p)[2] > c.fill.level.value for p in hung)
-        yield Change(sets, ("Dip it end by end: " if out else "Hang it ") + _HANGS[hang])
+        yield Mend(sets, ("Dip it end by end: " if out else "Hang it ") + _HANGS[hang])
     fits = [goes_into(plan.pieces[k], plan.tank, plan.layout) for k in _at(plan, finding)]
     the_way = tuple(
         pair
@@ -94,7 +94,7 @@ def fit(c: Context, finding: Finding) -> Iterator[Change]:
         for pair in ((f"/pieces/{k}/hang", f.hang), (f"/pieces/{k}/turn_deg", f.turn_deg),
                      (f"/pieces/{k}/tilt_deg", f.tilt_deg))
     )  # fmt: skip
-    yield Change((*middle, *free, *the_way), "Hang it the way it fits")
+    yield Mend((*middle, *free, *the_way), "Hang it the way it fits")
     yield from larger_tank(c)
 
 
@@ -111,7 +111,7 @@ def _hung(plan: Plan, finding: Finding, hang: Hang) -> Sets:
     )
 
 
-def larger_tank(c: Context) -> Iterator[Change]:
+def larger_tank(c: Context) -> Iterator[Mend]:
     """A box that takes all pieces with room for the scrap, and the scrap at its walls."""
     plan = c.plan
     box, hang = smallest(plan.pieces)
@@ -136,7 +136,7 @@ def larger_tank(c: Context) -> Iterator[Change]:
                     ("y_m", 0.0), ("bottom_m", None),
                 )
             ]  # fmt: skip
-        yield Change((*sets, *_at_walls(plan, made)), f"Take a tank of {size}, {deep} deep")
+        yield Mend((*sets, *_at_walls(plan, made)), f"Take a tank of {size}, {deep} deep")
 
 
 def _at_walls(plan: Plan, box: BoxTank) -> Sets:

@@ -7,7 +7,7 @@ from typing import Any
 
 from yellowbath.core.checks.fixes.piece import fit, larger_tank
 from yellowbath.core.checks.fixes.trying import Sets, fixes
-from yellowbath.core.checks.registry import Change, Context, Finding
+from yellowbath.core.checks.registry import Context, Finding, Mend
 from yellowbath.core.checks.scrap import REFUSED
 from yellowbath.core.chemistry import mixing
 from yellowbath.core.document import (
@@ -23,7 +23,7 @@ from yellowbath.core.units import show
 
 
 @fixes("anode_refused", "anode_unknown", "anode_painted", "acid_anode")
-def _other_metal(c: Context, finding: Finding) -> Iterator[Change]:
+def _other_metal(c: Context, finding: Finding) -> Iterator[Mend]:
     """Another metal of the same size, on all that the same check is about, whichever case."""
     plan = c.plan
     those = {
@@ -39,15 +39,15 @@ def _other_metal(c: Context, finding: Finding) -> Iterator[Change]:
         )
 
     if not mixing.chloride(plan):
-        yield Change(made("plain_steel"), "Use plain steel of the same size")
+        yield Mend(made("plain_steel"), "Use plain steel of the same size")
         return
-    yield Change(made("coated_titanium"), "Use coated titanium of the same size")
+    yield Mend(made("coated_titanium"), "Use coated titanium of the same size")
     steel = tuple(
         (f"/anodes/{k}/material", "plain_steel")
         for k, a in enumerate(plan.anodes)
         if a.material not in mixing.INERT
     )
-    yield Change((*fresh_soda(), *steel), "Use washing soda, and plain steel of the same size")
+    yield Mend((*fresh_soda(), *steel), "Use washing soda, and plain steel of the same size")
 
 
 def fresh_soda() -> Sets:
@@ -59,26 +59,26 @@ def fresh_soda() -> Sets:
 
 
 @fixes("clearance")
-def _nearer_the_wall(c: Context, _: Finding) -> Iterator[Change]:
+def _nearer_the_wall(c: Context, _: Finding) -> Iterator[Mend]:
     for gap in (0.03, 0.02, 0.012):
         if gap < c.plan.layout.wall_gap_m:
             words = show(gap, "length", c.plan.system)
-            yield Change((("/layout/wall_gap_m", gap),), f"Scrap {words} from the wall")
+            yield Mend((("/layout/wall_gap_m", gap),), f"Scrap {words} from the wall")
 
 
 @fixes("scrap_worn")
-def _thicker_scrap(c: Context, _: Finding) -> Iterator[Change]:
+def _thicker_scrap(c: Context, _: Finding) -> Iterator[Mend]:
     for factor in (1.5, 2.0, 3.0):
         sets = []
         for k, a in enumerate(c.plan.anodes):
             name = "thickness_m" if isinstance(a, Sheet) else "diameter_m"
             most = 0.1 if name == "thickness_m" else 0.2
             sets.append((f"/anodes/{k}/{name}", min(getattr(a, name) * factor, most)))
-        yield Change(tuple(sets), f"Scrap {factor:g} times as thick")
+        yield Mend(tuple(sets), f"Scrap {factor:g} times as thick")
 
 
 @fixes("scrap_outside")
-def _inside(c: Context, finding: Finding) -> Iterator[Change]:
+def _inside(c: Context, finding: Finding) -> Iterator[Mend]:
     """Nearer to the middle, else narrower, until all of it stands within the wall."""
     plan, level = c.plan, c.fill.level.value
 
@@ -91,7 +91,7 @@ def _inside(c: Context, finding: Finding) -> Iterator[Change]:
             spots = positions(plan.layout.model_copy(update={"wall_gap_m": gap}), plan.tank)
             stand = zip(plan.anodes, spots, strict=False)
             if all(fits(a.model_copy(update={"x_m": x, "y_m": y})) for a, (x, y) in stand):
-                yield Change((("/layout/wall_gap_m", gap),), "Stand it clear of the wall")
+                yield Mend((("/layout/wall_gap_m", gap),), "Stand it clear of the wall")
                 break
     sets: list[tuple[str, Any]] = []
     for k, anode in enumerate(plan.anodes):
@@ -102,7 +102,7 @@ def _inside(c: Context, finding: Finding) -> Iterator[Change]:
             sets += [(f"/anodes/{k}/x_m", near.x_m), (f"/anodes/{k}/y_m", near.y_m)]
     by_hand = (("/layout/arrangement", "by_hand"),)
     if sets:
-        yield Change((*by_hand, *sets), "Move it nearer to the middle")
+        yield Mend((*by_hand, *sets), "Move it nearer to the middle")
     smaller: list[tuple[str, Any]] = []
     for k, anode in enumerate(plan.anodes):
         less = anode if fits(anode) else _first(anode, fits, _smaller)
@@ -110,8 +110,8 @@ def _inside(c: Context, finding: Finding) -> Iterator[Change]:
             smaller += [(f"/anodes/{k}/{n}", getattr(less, n)) for n in _smaller(anode, 1.0)]
             smaller += [(f"/anodes/{k}/x_m", less.x_m), (f"/anodes/{k}/y_m", less.y_m)]
     if smaller:
-        yield Change(tuple(smaller), "Take scrap that is narrower")
-        yield Change((*by_hand, *smaller), "Take scrap that is narrower")
+        yield Mend(tuple(smaller), "Take scrap that is narrower")
+        yield Mend((*by_hand, *smaller), "Take scrap that is narrower")
     yield from larger_tank(c)
 
 
@@ -134,11 +134,11 @@ def _first(
 
 
 @fixes("scrap_meets")
-def _spread(c: Context, _: Finding) -> Iterator[Change]:
+def _spread(c: Context, _: Finding) -> Iterator[Mend]:
     plan = c.plan
     if not plan.mixed_scrap:
-        yield Change((("/layout/arrangement", "opposite"),), "Set it out on opposite sides")
-        yield Change(
+        yield Mend((("/layout/arrangement", "opposite"),), "Set it out on opposite sides")
+        yield Mend(
             (("/layout/arrangement", "opposite"), ("/anodes/0/width_m", 0.05)),
             "Take narrower flats, on opposite sides",
         )
@@ -148,7 +148,7 @@ def _spread(c: Context, _: Finding) -> Iterator[Change]:
     sets: list[tuple[str, Any]] = [("/layout/arrangement", "by_hand")]
     for k, (x, y) in zip(standing, spots, strict=False):
         sets += [(f"/anodes/{k}/x_m", x), (f"/anodes/{k}/y_m", y)]
-    yield Change(tuple(sets), "Spread it round the wall")
+    yield Mend(tuple(sets), "Spread it round the wall")
     kept = [
         a for k, a in enumerate(plan.anodes)
         if not a.stands or all(
@@ -157,16 +157,16 @@ def _spread(c: Context, _: Finding) -> Iterator[Change]:
         )
     ]  # fmt: skip
     left = [a.model_dump(mode="json") for a in kept]
-    yield Change((("/layout/arrangement", "by_hand"), ("/anodes", left)), "Remove those in the way")
+    yield Mend((("/layout/arrangement", "by_hand"), ("/anodes", left)), "Remove those in the way")
     yield from larger_tank(c)
 
 
 @fixes("short")
-def _apart(c: Context, finding: Finding) -> Iterator[Change]:
+def _apart(c: Context, finding: Finding) -> Iterator[Mend]:
     plan = c.plan
     for gap in (0.02, 0.01, 0.005, 0.002):
         if plan.layout.wall_gap_m > gap and plan.layout.arrangement != "by_hand":
-            yield Change((("/layout/wall_gap_m", gap),), "Set the scrap nearer to the wall")
+            yield Mend((("/layout/wall_gap_m", gap),), "Set the scrap nearer to the wall")
     bored: list[tuple[str, Any]] = []
     lying: list[tuple[str, Any]] = []
     for k, anode in enumerate(plan.anodes):
@@ -177,14 +177,14 @@ def _apart(c: Context, finding: Finding) -> Iterator[Change]:
         if isinstance(anode, FloorAnode):
             lying += [(f"/anodes/{k}/floor_gap_m", 0.0), (f"/anodes/{k}/thickness_m", 0.001)]
     if bored:
-        yield Change(tuple(bored), "Take a thinner rod through the bore")
+        yield Mend(tuple(bored), "Take a thinner rod through the bore")
     free = tuple((f"/pieces/{k}/bottom_m", None) for k in range(len(plan.pieces)))
     if lying:
-        yield Change((*free, *lying), "Lay a thinner plate on the floor")
+        yield Mend((*free, *lying), "Lay a thinner plate on the floor")
     if plan.layout.arrangement == "by_hand" and not plan.mixed_scrap:
-        yield Change((("/layout/arrangement", "opposite"),), "Set it out at the walls")
+        yield Mend((("/layout/arrangement", "opposite"),), "Set it out at the walls")
     yield from fit(c, finding)
     others = [a for a in plan.anodes if not isinstance(a, BoreAnode)]
     if others and len(others) < len(plan.anodes):
         left = [a.model_dump(mode="json") for a in others]
-        yield Change((("/anodes", left),), "Leave the rod in the bore out")
+        yield Mend((("/anodes", left),), "Leave the rod in the bore out")

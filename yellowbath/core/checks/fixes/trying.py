@@ -13,7 +13,7 @@ from typing import Any
 
 from yellowbath.core.checks.fixes.owned import owned
 from yellowbath.core.checks.limits import check_rows
-from yellowbath.core.checks.registry import Change, Context, Finding, Severity, Unworded, fired
+from yellowbath.core.checks.registry import Context, Finding, Mend, Severity, Unworded, fired
 from yellowbath.core.document import (
     Plan,
 )
@@ -22,7 +22,7 @@ from yellowbath.core.plan.reading.entries import read_plan
 from yellowbath.core.plan.results.answer import FIELD_MODEL, answer
 
 Sets = tuple[tuple[str, Any], ...]
-Maker = Callable[[Context, Finding], Iterator[Change]]
+Maker = Callable[[Context, Finding], Iterator[Mend]]
 MOST = 2  # mends that one finding offers; more is a choice to be made in the fields
 _MAKERS: dict[str, Maker] = {}
 
@@ -42,7 +42,7 @@ def offered(c: Context, found: Sequence[Finding]) -> list[Finding]:
     before: frozenset[str] | None = None
     out = []
     for finding in found:
-        changes: list[Change] = []
+        changes: list[Mend] = []
         for change in _candidates(c, finding):
             if before is None:
                 before = _stops(c, found)
@@ -64,7 +64,7 @@ def _stops(c: Context, found: Sequence[Finding]) -> frozenset[str]:
     return frozenset(ids)
 
 
-def works(plan: Plan, finding: Finding, change: Change, before: frozenset[str]) -> bool:
+def works(plan: Plan, finding: Finding, change: Mend, before: frozenset[str]) -> bool:
     """Whether a change takes a finding away, on every member, and raises no other stop."""
     after = changed(plan, change.sets)
     found = _tried(after) if after is not None else None
@@ -106,7 +106,7 @@ def _faulty(plan: Plan) -> Sequence[str]:
     return list(read_plan(plan.model_dump(mode="json")).faults)
 
 
-def _candidates(c: Context, finding: Finding) -> Iterator[Change]:
+def _candidates(c: Context, finding: Finding) -> Iterator[Mend]:
     if c.own:
         yield from owned(c, finding.id)
     for row in check_rows()[finding.id].get("change", []):
@@ -115,7 +115,7 @@ def _candidates(c: Context, finding: Finding) -> Iterator[Change]:
         yield from _MAKERS[finding.id](c, finding)
 
 
-def _from_row(plan: Plan, finding: Finding, row: Mapping[str, Any]) -> Iterator[Change]:
+def _from_row(plan: Plan, finding: Finding, row: Mapping[str, Any]) -> Iterator[Mend]:
     """A row's change; ``{each}`` in a pointer stands for every member that it is about."""
     pointers = [row["pointer"]]
     if "{each}" in row["pointer"]:
@@ -126,4 +126,4 @@ def _from_row(plan: Plan, finding: Finding, row: Mapping[str, Any]) -> Iterator[
             if not finding.about or member.id in finding.about
         ]
     value = None if row.get("empty") else row["value"]
-    yield Change(tuple((p, value) for p in pointers), row["label"])
+    yield Mend(tuple((p, value) for p in pointers), row["label"])

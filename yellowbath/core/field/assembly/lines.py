@@ -112,7 +112,7 @@ def _cuts(rod: Rod, segments: int) -> Array:
 
 
 @dataclass(frozen=True)
-class Seen:
+class LinesSeen:
     """Unit line currents at a surface's elements: potential (n, m) [-] and its slope [1/m] along
     the element's normal, walls not eliminated."""
 
@@ -177,7 +177,7 @@ def _rows(
     targets: Lines,
     lines: Lines,
     own: NDArray[np.int64],
-    seen: tuple[Sequence[Seen], Seen | None],
+    seen: tuple[Sequence[LinesSeen], LinesSeen | None],
     at_walls: Array | None = None,
 ) -> Rows:
     """Rows of segments from what they do to the elements themselves."""
@@ -209,14 +209,14 @@ def _lines(
     return potential, slope
 
 
-def _seen(surface: Surface, lines: Lines, g: Green) -> Seen:
+def _seen(surface: Surface, lines: Lines, g: Green) -> LinesSeen:
     own = np.zeros((len(surface), len(lines.radius)), dtype=np.int64)
     points = np.ascontiguousarray(surface.centres)
     normals = surface.elements.whole[:, 3:6] / surface.areas[:, None]
-    return Seen(*_lines(points, np.ascontiguousarray(normals), own, lines, g))
+    return LinesSeen(*_lines(points, np.ascontiguousarray(normals), own, lines, g))
 
 
-def _seen_kept(surface: Surface, lines: Lines, g: Green, kept: BlockCache) -> Seen:
+def _seen_kept(surface: Surface, lines: Lines, g: Green, kept: BlockCache) -> LinesSeen:
     """The same rod by rod, those kept that neither moved nor meet another surface."""
     parts = []
     for k in range(int(lines.rod[-1]) + 1):
@@ -224,13 +224,13 @@ def _seen_kept(surface: Surface, lines: Lines, g: Green, kept: BlockCache) -> Se
         ends = (one.starts.tobytes(), one.ends.tobytes(), one.radius.tobytes())
         key = ("seen", g.size.tobytes(), surface.digest, *ends)
         parts.append(kept.get(key, partial(_seen, surface, one, g)))
-    return Seen(
+    return LinesSeen(
         np.concatenate([p.potential for p in parts], axis=1),
         np.concatenate([p.slope for p in parts], axis=1),
     )
 
 
-def _back(surface: Surface, seen: Seen, targets: Lines, g: Green) -> tuple[Array, Array]:
+def _back(surface: Surface, seen: LinesSeen, targets: Lines, g: Green) -> tuple[Array, Array]:
     """S (p, n) [m] and D (p, n) [-] of a surface at segments, from the segments at the surface."""
     weight = surface.areas[:, None] / targets.lengths[None, :]
     single, double = (seen.potential * weight).T, (seen.slope * weight).T

@@ -26,8 +26,8 @@ from yellowbath.core.field.mesh.shapes import (
     round_wall,
 )
 from yellowbath.core.field.mesh.surfaces import Rod, Surface
-from yellowbath.core.field.model import P5, P95, STEP, Number
-from yellowbath.core.field.solver.bath import Bath, Body
+from yellowbath.core.field.model import P5, P95, STEP, FieldNumber
+from yellowbath.core.field.solver.bath import Body, FieldBath
 from yellowbath.core.field.solver.result import PieceCurrent, patches
 from yellowbath.core.field.solver.solve import Solved, solve
 
@@ -58,7 +58,7 @@ def green_of(case: Case) -> Green:
     return slab_green(2.05 * case.bucket_radius, case.size[2])
 
 
-def build(case: Case, facets: int, green: Green) -> Bath:
+def build(case: Case, facets: int, green: Green) -> FieldBath:
     """The bath of a case, with about so many facets on the part."""
     depth = case.size[2]
     area = area_of(case.part, depth)
@@ -77,7 +77,7 @@ def build(case: Case, facets: int, green: Green) -> Bath:
         centre = (case.size[0] / 2, case.size[1] / 2)
         walls = round_wall(case.bucket_radius, case.bucket_radius, centre, depth)
     bodies = _bare(bodies, case)
-    return Bath(
+    return FieldBath(
         green, bodies, rods, case.solved_volts, case.film_anode, walls, case.conductivity,
         segments=segments_for(facets), kinetics=case.kinetics,
     )  # fmt: skip
@@ -133,11 +133,11 @@ def solve_case(
 
 
 def _results(
-    case: Case, fine: tuple[Bath, Solved], coarse: tuple[Bath, Solved], quality: str
+    case: Case, fine: tuple[FieldBath, Solved], coarse: tuple[FieldBath, Solved], quality: str
 ) -> dict[str, Any]:
     shares = [PieceCurrent(b.bodies[0].surface, s.density["part"]) for b, s in (fine, coarse)]
     one, two = shares
-    total = Number.of(one.current, two.current)
+    total = FieldNumber.of(one.current, two.current)
     depth = case.size[2]
     area = area_of(case.part, depth)
     mesh_area = float(one.surface.areas.sum())
@@ -146,7 +146,7 @@ def _results(
     lying = isinstance(case.part, CylinderBody) and case.part.axis != 2
     wet_area = mesh_area if lying and mesh_area < area * 0.999 else area
     p5, p95 = (
-        Number.tail(one.percentile(q) / one.mean, two.percentile(q) / two.mean, claim)
+        FieldNumber.tail(one.percentile(q) / one.mean, two.percentile(q) / two.mean, claim)
         for q, claim in ((0.05, P5[quality]), (0.95, P95[quality]))
     )
     numbers: dict[str, Any] = {
@@ -177,7 +177,7 @@ def _results(
     return numbers
 
 
-def _anode_currents(solved: tuple[Bath, Solved]) -> dict[str, float]:
+def _anode_currents(solved: tuple[FieldBath, Solved]) -> dict[str, float]:
     bath, got = solved
     out = dict(got.rod_current)
     for body in bath.bodies[1:]:
@@ -204,7 +204,7 @@ def _patches(
     for name, (area, current) in fine.items():
         ratio = current / area / one.mean
         other = coarse.get(name, (area, current))
-        number = Number.of(ratio, other[1] / other[0] / two.mean, 1.0)
+        number = FieldNumber.of(ratio, other[1] / other[0] / two.mean, 1.0)
         found[name] = {
             "area_m2": area,
             "mean_i_A_m2": current / area * scale,

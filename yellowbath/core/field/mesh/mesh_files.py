@@ -34,7 +34,7 @@ _DEEPEST = 8  # components within components
 
 
 @dataclass(frozen=True)
-class Read:
+class MeshRead:
     """Corners (n, 3) and triangles (m, 3) in the file's own unit, which is None where it is not
     said: mm, cm, m, in or ft."""
 
@@ -43,7 +43,7 @@ class Read:
     unit: str | None = None
 
 
-def read_bytes(name: str, data: bytes) -> Read:
+def read_bytes(name: str, data: bytes) -> MeshRead:
     """The mesh in a file's bytes; raises CaseError saying what is wrong with it."""
     kind = name.lower().rpartition(".")[2]
     if kind not in KINDS:
@@ -76,7 +76,7 @@ def read_bytes(name: str, data: bytes) -> Read:
         ) from None
 
 
-def _sound(name: str, read: Read) -> Read:
+def _sound(name: str, read: MeshRead) -> MeshRead:
     vertices, faces = read.vertices, read.faces
     if len(faces) == 0 or len(vertices) == 0:
         raise CaseError("The mesh has no triangles.", remedy="Export the body again.")
@@ -91,7 +91,7 @@ def _sound(name: str, read: Read) -> Read:
     return read
 
 
-def _by_library(data: bytes, kind: str) -> Read:
+def _by_library(data: bytes, kind: str) -> MeshRead:
     import trimesh
 
     scene: Any = trimesh.load(
@@ -100,8 +100,8 @@ def _by_library(data: bytes, kind: str) -> Read:
     )  # fmt: skip
     vertices, faces = np.asarray(scene.vertices, dtype=float), np.asarray(scene.faces)
     if kind == "glb":  # y up and metres, by its definition
-        return Read(vertices[:, [0, 2, 1]] * [1, -1, 1], faces.astype(np.int64), "m")
-    return Read(vertices, faces.astype(np.int64))
+        return MeshRead(vertices[:, [0, 2, 1]] * [1, -1, 1], faces.astype(np.int64), "m")
+    return MeshRead(vertices, faces.astype(np.int64))
 
 
 def _counted(data: bytes) -> None:
@@ -170,7 +170,7 @@ class _Object:
     parts: list[tuple[str, Turn]]
 
 
-def _three_mf(data: bytes) -> Read:
+def _three_mf(data: bytes) -> MeshRead:
     try:
         archive = zipfile.ZipFile(io.BytesIO(data))
     except zipfile.BadZipFile:
@@ -197,8 +197,8 @@ def _three_mf(data: bytes) -> Read:
             raise CaseError(f"It holds {count:,} triangles.", allowed="Up to 200,000.",
                             remedy="Simplify it before the export.")  # fmt: skip
     if not faces:
-        return Read(np.zeros((0, 3)), np.zeros((0, 3), dtype=np.int64), unit)
-    return Read(np.concatenate(vertices), np.concatenate(faces), unit)
+        return MeshRead(np.zeros((0, 3)), np.zeros((0, 3), dtype=np.int64), unit)
+    return MeshRead(np.concatenate(vertices), np.concatenate(faces), unit)
 
 
 class _Capped(io.RawIOBase):

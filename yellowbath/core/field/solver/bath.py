@@ -68,7 +68,7 @@ class Kinetics:
 
 
 @dataclass(frozen=True)
-class Bath:
+class FieldBath:
     """What is solved: bodies, rods at ``rod_volts`` [V], walls, conductivity [S/m].
 
     ``rod_leads`` [ohm], one a rod, or none; rods of one name hang on one lead.

@@ -16,7 +16,7 @@ from yellowbath.core.errors import NoAnswerError
 from yellowbath.core.field.assembly.assemble import BlockCache, Operator, operator
 from yellowbath.core.field.assembly.displaced import displaced_loss
 from yellowbath.core.field.assembly.lines import LineBlocks, Lines, line_blocks
-from yellowbath.core.field.solver.bath import Bath
+from yellowbath.core.field.solver.bath import FieldBath
 from yellowbath.core.field.solver.newton import with_overpotentials
 from yellowbath.core.field.solver.system import LinearSystem, bordered
 
@@ -38,7 +38,9 @@ class Solved:
     displaced: float
 
 
-def solve(bath: Bath, kept: BlockCache | None = None, displaced: float | None = None) -> Solved:
+def solve(
+    bath: FieldBath, kept: BlockCache | None = None, displaced: float | None = None
+) -> Solved:
     """Current everywhere; ``kept`` lends and takes what only shapes and tank decide.
 
     ``displaced`` is another mesh's answer to how much of the current the rods' place leaves [-].
@@ -72,7 +74,7 @@ _ROUNDS = 6
 _NOISE = 2e-3  # of a body's current: less than this running backwards is the mesh's own; judged
 
 
-def _one_way(bath: Bath, system: LinearSystem, found: Array) -> Array:
+def _one_way(bath: FieldBath, system: LinearSystem, found: Array) -> Array:
     """Close elements whose current would run backwards: below the threshold none flows at all.
 
     A piece on a bad clip would else send current on to its neighbour through its far side. What
@@ -101,7 +103,12 @@ def _one_way(bath: Bath, system: LinearSystem, found: Array) -> Array:
 
 
 def _displaced(
-    bath: Bath, op: Operator, lines: Lines, blocks: LineBlocks, system: LinearSystem, found: Array
+    bath: FieldBath,
+    op: Operator,
+    lines: Lines,
+    blocks: LineBlocks,
+    system: LinearSystem,
+    found: Array,
 ) -> float:
     """What is left of all currents [-], since rods take the place of liquid."""
     n, m = len(system.films), len(lines.radius)
@@ -118,7 +125,7 @@ def _displaced(
     return 1 / (1 + lost / power) if power > 0 else 1.0
 
 
-def _read(bath: Bath, lines: Lines, unknown: Array, facets: int, displaced: float) -> Solved:
+def _read(bath: FieldBath, lines: Lines, unknown: Array, facets: int, displaced: float) -> Solved:
     density, at = {}, 0
     for body in bath.bodies:
         density[body.name] = unknown[at : at + len(body.surface)]

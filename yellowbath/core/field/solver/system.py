@@ -13,7 +13,7 @@ from scipy.linalg import lu_factor, lu_solve
 
 from yellowbath.core.field.assembly.assemble import BlockCache, Operator
 from yellowbath.core.field.assembly.lines import LineBlocks, Lines
-from yellowbath.core.field.solver.bath import Bath
+from yellowbath.core.field.solver.bath import FieldBath
 
 Array = NDArray[np.float64]
 
@@ -39,7 +39,7 @@ class LinearSystem:
 
     @staticmethod
     def of(
-        bath: Bath, op: Operator, lines: Lines, blocks: LineBlocks | None, kept: BlockCache
+        bath: FieldBath, op: Operator, lines: Lines, blocks: LineBlocks | None, kept: BlockCache
     ) -> LinearSystem:
         """Put volts, films, leads and conductivity to an operator and its rods."""
         s, m = bath.conductivity, len(lines.radius)

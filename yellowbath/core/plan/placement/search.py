@@ -67,7 +67,7 @@ class Score:
 
 
 @dataclass(frozen=True)
-class Found:
+class FoundLayout:
     """A search under way: solves done, how many it may take, the best layout so far."""
 
     solves: int
@@ -267,7 +267,7 @@ def cost_of(plan: Plan, answer: Answer) -> float:
     return Score(hours, answer.draws.value, p5, p95, over_band, over).cost
 
 
-def search(trials: Trials, most: int = 1500) -> Iterator[Found]:
+def search(trials: Trials, most: int = 1500) -> Iterator[FoundLayout]:
     """Look for the best layout in at most so many solves, telling after every few of them.
 
     Even rings on each contour are tried, turned by degrees; the best few, and the plan's own, are
@@ -283,9 +283,9 @@ def search(trials: Trials, most: int = 1500) -> Iterator[Found]:
             best = (cost, layout)
         return cost
 
-    def found() -> Found:
+    def found() -> FoundLayout:
         assert best is not None
-        return Found(trials.solves, most, best[1], trials.score(best[1]))
+        return FoundLayout(trials.solves, most, best[1], trials.score(best[1]))
 
     starts = [trials.nearest(), *_rings(trials)]
     ranked = sorted({trials.named(s): None for s in starts if trials.feasible(s)})

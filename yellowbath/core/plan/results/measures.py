@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from fractions import Fraction
 
 from yellowbath.core.chemistry.electrolyte import SPOONS, product, salt
-from yellowbath.core.chemistry.phrases import Said, read_said
+from yellowbath.core.chemistry.phrases import PhraseSaid, read_said
 from yellowbath.core.document import AMOUNT, Plan
 from yellowbath.core.errors import InputError
 from yellowbath.core.plan.reading.entries import locate
@@ -22,7 +22,7 @@ _ROUND = 0.1  # off at most by rounding to what a hand can measure; judged
 
 
 @dataclass(frozen=True)
-class Measure:
+class OwnMeasure:
     """What a person measures with: its name, what it holds of what is in the box [kg], and whether
     that is a weight itself."""
 
@@ -70,7 +70,7 @@ def _tellable(count: float) -> bool:
     return _LEAST <= count <= _MOST and _close(count)
 
 
-def said_in(plan: Plan, own: Measure, mass_kg: float) -> str:
+def said_in(plan: Plan, own: OwnMeasure, mass_kg: float) -> str:
     """A mass of what is in the box in a measure; by weight where no hand comes near to it so."""
     count = mass_kg / own.holds_kg
     return spoken(count, own.name) if _close(count) else str(show(mass_kg, "mass", plan.system, 2))
@@ -101,7 +101,7 @@ def ways(plan: Plan, answer: Answer) -> tuple[str, ...]:
     return tuple(out)
 
 
-def _said(plan: Plan) -> Said | None:
+def _said(plan: Plan) -> PhraseSaid | None:
     """The phrase that the amount was typed as; None where it is a plain concentration."""
     try:
         return read_said(plan.typed.get(AMOUNT, ""), plan.system)
@@ -121,21 +121,21 @@ def as_dry(plan: Plan, answer: Answer) -> tuple[float, float] | None:
 _AS_GOOD_AS_DRY = 0.97  # of what is in the box; judged
 
 
-def own_measure(plan: Plan, mass_kg: float) -> Measure:
+def own_measure(plan: Plan, mass_kg: float) -> OwnMeasure:
     """The person's own measure; where the amount was typed as a concentration, the level spoon or
     cup in which such a mass [kg] of what is in the box is best told, or the shop's small weight."""
     said, box = _said(plan), product(plan.mix.product)
     unweighed = said is not None and said.measure == "scoop" and plan.mix.scoop_kg is None
     metric = plan.system == "metric"
-    weight = Measure("gram", 1e-3, True) if metric else Measure("ounce", POUND / 16, True)
+    weight = OwnMeasure("gram", 1e-3, True) if metric else OwnMeasure("ounce", POUND / 16, True)
     if said is not None and said.measure == "mass" and not said.dry:
         return weight
     if said is None or said.dry or unweighed:
-        level = [Measure(f"level {n}", box.bulk * SPOONS[plan.mix.spoon][n]) for n in _LEVEL]
+        level = [OwnMeasure(f"level {n}", box.bulk * SPOONS[plan.mix.spoon][n]) for n in _LEVEL]
         return next((m for m in level if _tellable(mass_kg / m.holds_kg)), weight)
     holds = replace(said, count=1.0).product_kg(box, plan.mix.spoon, plan.mix.scoop_kg)
     own = plan.mix.scoop_name or "scoop"
-    return Measure(f"{said.heap} {own if said.measure == 'scoop' else said.measure}", holds)
+    return OwnMeasure(f"{said.heap} {own if said.measure == 'scoop' else said.measure}", holds)
 
 
 def needed_kg(plan: Plan, answer: Answer, dose: float) -> float:
@@ -152,7 +152,7 @@ def dose_of(plan: Plan, answer: Answer, mass_kg: float) -> float:
 
 
 def one_more(
-    plan: Plan, answer: Answer, own: Measure, work: Callable[[Plan], Answer]
+    plan: Plan, answer: Answer, own: OwnMeasure, work: Callable[[Plan], Answer]
 ) -> OneMore | None:
     """One more of the measure: a tenth more where the measure is small beside what is in; None
     where that is more than any bath has.

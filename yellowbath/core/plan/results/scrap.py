@@ -21,7 +21,7 @@ Magnet = Literal["yes", "no"]
 
 
 @dataclass(frozen=True)
-class Judged:
+class ScrapJudged:
     """What it is taken for, whether it may be an anode (yes, no, after work), why, what to ask."""
 
     material: str
@@ -35,7 +35,7 @@ def items() -> Sequence[tuple[str, str]]:
     return [(key, row["name"]) for key, row in table("scrap")["items"].items()]
 
 
-def judge(item: str, magnet: Magnet, look: Look) -> Judged:
+def judge(item: str, magnet: Magnet, look: Look) -> ScrapJudged:
     """The first rule that fits speaks. Raises InputError for an item that is not listed."""
     rows = table("scrap")
     if item not in rows["items"]:
@@ -45,7 +45,7 @@ def judge(item: str, magnet: Magnet, look: Look) -> Judged:
         require_provenance(f"scrap.rules.{k}", rule)
         if all(told[key] == rule[key] for key in told if key in rule):
             ask = str(rows["items"][item]["ask"])
-            return Judged(rule["material"], rule["verdict"], rule["why"], ask)
+            return ScrapJudged(rule["material"], rule["verdict"], rule["why"], ask)
     raise AssertionError("the last rule has no condition")
 
 
