@@ -192,11 +192,25 @@ def _by_table(told: Told) -> list[str]:
         out.append(f"table {whole:.0f} %, headline {100 * run.share_clean:.0f} %")
     if run.nothing_gained and run.window is None and any(" to " in p.hours for p in table.places):
         out.append("more gains nothing, and the table tells hours")
+    late = _hours(run.window.left_text)[1] if run.window else None
+    if late is not None and run.window and not run.window.sides:
+        for p in table.places:  # no side is slower than the main surface
+            if " to " in p.hours and _hours(p.hours)[0] > late:
+                out.append(f"table {p.name} {p.hours}, headline {run.window.left_text}")
     if len(table.places) == 1 and run.window and not run.window.sides:
         only = table.places[0].hours
         if only not in (run.window.left_text, "clean") and " to " in only:
             out.append(f"table {only}, headline {run.window.left_text}")
     return out
+
+
+def _hours(said: str) -> tuple[float, float]:
+    """Both edges of a window in words [h]; nought of one that says that nothing is left."""
+    found = re.fullmatch(r"(\S+) to (\S+) (min|h|d)", said)
+    if found is None:
+        return 0.0, 0.0
+    unit = {"min": 1 / 60, "h": 1.0, "d": 24.0}[found[3]]
+    return float(found[1]) * unit, float(found[2]) * unit
 
 
 def _by_book(told: Told) -> list[str]:

@@ -1,6 +1,7 @@
 """What is known of a bath just now, when it is in doubt, and the battery's half way."""
 
 import unittest
+from dataclasses import replace
 from datetime import timedelta
 
 from tests.core.run.test_run import BASIS, Book, at, running
@@ -71,6 +72,22 @@ class Known(unittest.TestCase):
         self.assertTrue(doubt("reading", current_a=0.2))
         self.assertTrue(doubt("reading", current_a=30.0))
         self.assertTrue(doubt("asked", ask="leads", outcome="swapped"))
+
+    def test_with_the_power_off_nothing_tells_of_the_bath(self) -> None:
+        """Neither what is read then, nor what was seen before it was found off."""
+        book = running().write(5, "switch_off").write(6, "reading", tank_v=0.1)
+        self.assertEqual(clues(book.write(7, "look", bubbles="none")).now, {})
+        book = running().write(5, "look", bubbles="none").write(9, "found_stopped", cause="fuse")
+        self.assertFalse(in_doubt(replay(book.log, BASIS), BASIS))
+
+    def test_a_supply_that_holds_its_current_has_few_volts(self) -> None:
+        """0.8 A through 3 ohms and a cell of 1.7 V are 4.1 V: 5 V and 2.1 V fit, 2.0 V do not."""
+        holds = replace(BASIS, open_v=15.0, limit_a=0.8, expected_a=0.8, bath_ohm=3.0)
+        for volts, doubted in ((5.0, False), (2.1, False), (2.0, True)):
+            run = replay(running().write(5, "reading", tank_v=volts).log, holds)
+            self.assertEqual(in_doubt(run, holds), doubted, volts)
+        free = replace(holds, limit_a=5.0)
+        self.assertTrue(in_doubt(replay(running().write(5, "reading", tank_v=5.0).log, free), free))
 
     def test_what_cannot_be_asked_is_refused_in_words(self) -> None:
         for detail in (Asked(ask="moon", outcome="full"), Asked(ask="fuse", outcome="maybe"),

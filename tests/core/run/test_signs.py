@@ -244,6 +244,19 @@ class Halves(unittest.TestCase):
         self.assertEqual(two[:2], one[:2])
         self.assertAlmostEqual(two[2], one[0])
 
+    def test_what_stands_out_is_of_the_main_surface_once_it_is_turned(self) -> None:
+        """The half that has no side while it is dry: all of it wants as long as both halves."""
+        sides = {"main": (1.0, 1.0, 0.0, 0.0), "away": (0.0,) * 4}
+        halves = replace(self.COVER, sides=sides)
+        self.assertEqual(halves.shares("main"), self.COVER.weights)
+        self.assertEqual(replace(halves, dipped=()).shares("main"), (0.25, 0.25, 0.0, 0.0))
+        book = running().write(1, "reading", current_a=3.0).write(400, "change", what="flipped")
+        one, other = (
+            progress(run_of(book, replace(self.BASIS, coverage=c)), NEED, at(401)).left_s
+            for c in (self.COVER, halves)
+        )
+        self.assertEqual(one, other)
+
     def test_the_next_action_says_when(self) -> None:
         book = running().write(1, "reading", current_a=3.0).write(1, "look", bubbles="whole")
         run = run_of(book, self.BASIS)

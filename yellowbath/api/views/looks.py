@@ -7,7 +7,6 @@ from pydantic import BaseModel
 from yellowbath.api.views.field import FacetsOut, facets_out, packed, region_names
 from yellowbath.core.hours.said import left_said
 from yellowbath.core.run.progress import SurfacePlace
-from yellowbath.core.units import System
 from yellowbath.core.words import word
 from yellowbath.workflows.runs.looks import Looks
 
@@ -34,10 +33,10 @@ class LooksOut(BaseModel):
     places: list[RegionLeftOut]
 
 
-def _left(place: SurfacePlace, system: System) -> str:
+def _left(place: SurfacePlace, found: Looks) -> str:
     if place.left_s is None:
-        return word("looks.not_here")
-    return left_said(place.left_s, system)
+        return word("looks.stalled" if found.stalled else "looks.not_here")
+    return left_said(place.left_s, found.plan.system)
 
 
 def looks_out(found: Looks) -> LooksOut:
@@ -48,7 +47,7 @@ def looks_out(found: Looks) -> LooksOut:
         frames=[packed(row, "<f4") for row in percent], end_h=found.end_h,
         places=[
             RegionLeftOut(id=p.id, name=names.get(p.id, p.id), percent=round(100 * p.clean),
-                     hours=_left(p, found.plan.system))
+                     hours=_left(p, found))
             for p in found.places
         ],
     )  # fmt: skip

@@ -28,6 +28,7 @@ from yellowbath.core.document import Plan
 from yellowbath.core.field.model import sliced
 from yellowbath.core.figures import figure, typed
 from yellowbath.core.hours.said import left_said, nothing_left
+from yellowbath.core.plan.results.apart import apart_said
 from yellowbath.core.run.in_bath import key_of
 from yellowbath.core.run.log import Asked, Entry, Mended
 from yellowbath.core.run.progress import nothing_gained
@@ -176,6 +177,7 @@ class RunOut(BaseModel):
     read_a: float | None
     ohms: list[OhmsOut]
     limits: str
+    apart: str
     points: list[PointOut]
     steps: list[StepOut]
     finish: dict[str, datetime]
@@ -271,7 +273,8 @@ def run_out(view: RunView) -> RunOut:
             )
             for o in ohms(run.metered, view.answer)
         ],
-        limits=_limits(view),
+        limits="" if view.doubted else _limits(view),
+        apart=apart_said(plan, view.answer, turned=how_far.here_s is not None),
         points=[PointOut(id=p.id, text=p.text) for p in view.points],
         steps=steps_out(view.steps),
         finish={key: at for key, (at, _) in run.finish.items()},

@@ -126,10 +126,14 @@ class Coverage:
     places: tuple[str, ...] = ()
 
     def shares(self, side: str) -> tuple[float, ...]:
-        """Shares of area of the parts within one side; of all where sides are not known."""
+        """Shares of area of the parts within one side; of all where sides are not known. What is in
+        none as it hangs, as the half that stands out, is of the main surface once it is turned."""
         own = self.sides.get(side)
         if own is None:
             return self.weights
+        if side == "main" and self.dipped:
+            among = [sum(s) for s in zip(*self.sides.values(), strict=True)]
+            own = tuple(o + max(1 - a, 0.0) for o, a in zip(own, among, strict=True))
         return tuple(w * s for w, s in zip(self.weights, own, strict=True))
 
     def without(self, side: str) -> Coverage | None:

@@ -14,6 +14,7 @@ from datetime import datetime, timedelta
 
 from yellowbath.core.bath.draws import law
 from yellowbath.core.causes.asks import DOES
+from yellowbath.core.checks.limits import limit
 from yellowbath.core.run.basis import Basis
 from yellowbath.core.run.log import (
     METER_ERROR,
@@ -135,8 +136,17 @@ def odd(clue: Clue, basis: Basis) -> bool:
     if clue.ask in ("tank_v", "supply_v"):
         if clue.value is None:
             return clue.outcome != "right"
-        return math.isfinite(basis.open_v) and clue.value < 0.5 * basis.open_v
+        return math.isfinite(basis.open_v) and clue.value < 0.5 * _volts_meant(basis)
     return (clue.ask, clue.outcome) in _ODD
+
+
+def _volts_meant(basis: Basis) -> float:
+    """Volts that the bath should have [V]: those of the supply, or what a current that it holds
+    takes through the cell and the liquid."""
+    if basis.expected_a * limit("advice", "over_limit") < basis.limit_a:
+        return basis.open_v
+    cell = limit("interlocks", "touch_eaten_v" if basis.dissolves else "touch_v")
+    return min(basis.open_v, cell + basis.limit_a * basis.bath_ohm)
 
 
 _ODD = frozenset({

@@ -233,8 +233,10 @@ def extend(run: Run, entry: Entry, basis: Basis, log: Sequence[Entry]) -> None:
         run.tripped = entry.detail.reason
     if target != run.state:
         run.since = entry.at
+    # with the power off no figure and no missing gas tells anything of the bath
+    if run.state == "running" or not isinstance(entry.detail, Reading | Look):
+        take(run.clues, entry, basis)
     run.state = target
-    take(run.clues, entry, basis)
     _remember(run, entry)
 
 

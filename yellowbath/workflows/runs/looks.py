@@ -14,7 +14,7 @@ from yellowbath.core.document import Plan
 from yellowbath.core.field.model import Coverage
 from yellowbath.core.field.plan_bath import hung_facets
 from yellowbath.core.field.solved import FieldSummary
-from yellowbath.core.run.progress import SurfacePlace, chance_clean, places
+from yellowbath.core.run.progress import SurfacePlace, chance_clean, places, stalled
 from yellowbath.workflows.runs.runs import view_run
 from yellowbath.workflows.shop.shop import Shop
 
@@ -22,7 +22,8 @@ from yellowbath.workflows.shop.shop import Shop
 @dataclass(frozen=True)
 class Looks:
     """A run's pieces as facets in place, and the chance (h, k) that each is clean after so many
-    more hours; ``end_h``: when the main surface most likely is; ``places``: region by region."""
+    more hours; ``end_h``: when the main surface most likely is; ``places``: region by region;
+    ``stalled``: more of the same gains nothing, so that no hours are told."""
 
     surface: Any
     origin: Any
@@ -31,6 +32,7 @@ class Looks:
     end_h: float | None
     places: Sequence[SurfacePlace]
     plan: Plan
+    stalled: bool
 
 
 def looks(shop: Shop, run_id: str) -> Looks | None:
@@ -54,7 +56,7 @@ def looks(shop: Shop, run_id: str) -> Looks | None:
     chance[:, kept] = made
     by_region = places(view.run, need, view.now, _shares(summary, kept))
     end_h = left[1] / 3600 if left else None
-    return Looks(surface, origin, hours, chance, end_h, by_region, view.plan)
+    return Looks(surface, origin, hours, chance, end_h, by_region, view.plan, stalled(view.run))
 
 
 def _shares(summary: FieldSummary, kept: Sequence[int]) -> dict[str, tuple[list[float], float]]:

@@ -48,7 +48,7 @@ export function Standing({ run, now }: { run: RunOut; now: Date }) {
               )}
             </p>
           )}
-          {run.plan.apart && <p className="text-sm">{run.plan.apart}</p>}
+          {run.apart && <p className="text-sm">{run.apart}</p>}
           <Sides sides={run.window.sides} left />
         </div>
       )}

@@ -5759,6 +5759,8 @@ export interface components {
             ohms: components["schemas"]["OhmsOut"][];
             /** Limits */
             limits: string;
+            /** Apart */
+            apart: string;
             /** Points */
             points: components["schemas"]["PointOut"][];
             /** Steps */

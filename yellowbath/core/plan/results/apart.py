@@ -28,14 +28,17 @@ def apart(plan: Plan, worked: Answer) -> tuple[tuple[str, float], ...]:
     return tuple((kind, share) for kind, share in told if share >= LEAST)
 
 
-def apart_words(plan: Plan, worked: Answer) -> str:
-    """The same in words, empty where the hours are of all of it."""
+def apart_words(plan: Plan, worked: Answer, turned: bool = False) -> str:
+    """The same in words, empty where the hours are of all of it; ``turned``: they are of what
+    stands out too, which has its own dip."""
     return ", ".join(
-        word(f"apart.{kind}", percent=round(100 * share)) for kind, share in apart(plan, worked)
+        word(f"apart.{kind}", percent=round(100 * share))
+        for kind, share in apart(plan, worked)
+        if not (turned and kind == "dry")
     )
 
 
-def apart_said(plan: Plan, worked: Answer) -> str:
+def apart_said(plan: Plan, worked: Answer, turned: bool = False) -> str:
     """The same as a sentence."""
-    what = apart_words(plan, worked)
+    what = apart_words(plan, worked, turned)
     return f"{word('apart.title')}: {what}." if what else ""
