@@ -86,7 +86,7 @@ export function Standing({ run, now }: { run: RunOut; now: Date }) {
         limit={run.plan.rated_a}
       />
       {run.limits && (
-        <p className="text-sm" data-limits>
+        <p className="mt-2 text-sm" data-limits>
           {run.limits}
         </p>
       )}
