@@ -233,11 +233,15 @@ def extend(run: Run, entry: Entry, basis: Basis, log: Sequence[Entry]) -> None:
         run.tripped = entry.detail.reason
     if target != run.state:
         run.since = entry.at
-    # with the power off no figure and no missing gas tells anything of the bath
-    if run.state == "running" or not isinstance(entry.detail, Reading | Look):
+    if run.state == "running" or not _of_power(entry.detail):
         take(run.clues, entry, basis)
     run.state = target
     _remember(run, entry)
+
+
+def _of_power(detail: object) -> bool:
+    """Whether it tells of a bath only while there is power: figures, and gas without a sign."""
+    return isinstance(detail, Reading) or (isinstance(detail, Look) and not detail.signs)
 
 
 def _heed(run: Run, entry: Entry, basis: Basis, log: Sequence[Entry]) -> None:
