@@ -165,6 +165,10 @@ class NotRunning(unittest.TestCase):
             self.assertEqual(first(book, 561).kind, "mend")
             self.assertAlmostEqual(charge_ah(run.stretches, at(900)), 3.0 * (59 / 60 + 4))
 
+    def test_nought_of_a_bath_that_is_silent_asks_nothing(self) -> None:
+        book = running().write(60, "look", bubbles="none").write(70, "reading", current_a=0.0)
+        self.assertEqual((first(book, 71).kind, run_of(book).nought_at), ("mend", None))
+
     def test_gas_means_the_meter(self) -> None:
         """Seen afterwards or just before, the amps are as they were, and nobody looks for a fault
         of the bath."""

@@ -37,7 +37,7 @@ def believe(run: Run, need: dose.Need) -> Cloud:
     order, binned = gathered(doses[-1], doses[0], weights)
     had = np.maximum(doses @ binned, 1e-9)
     places = {
-        name: gathered(doses[-1], doses[0], part, _FEW) for name, part in _looked_at(run).items()
+        name: gathered(doses[-1], doses[0], part, FEW) for name, part in _looked_at(run).items()
     }
 
     def seen(cloud: Cloud) -> list[Array]:
@@ -140,11 +140,11 @@ def amps_sigma(source: Source, low_a: float, high_a: float) -> float:
     return math.log(max(high_a / max(least, 1e-9), 1.0)) / (2 * dose.NORMAL.inv_cdf(0.95))
 
 
-_BINS = 20
-_FEW = 6  # of one region: it is more alike
+BINS = 20
+FEW = 6  # of one region: it is more alike
 
 
-def gathered(doses: Array, ratios: Array, weights: Array, most: int = _BINS) -> tuple[Array, Array]:
+def gathered(doses: Array, ratios: Array, weights: Array, most: int = BINS) -> tuple[Array, Array]:
     """Parts (k) gathered into a few (b) of like dose and rate: their shares of area (b), and what
     makes of figures of the parts the means of each (k, b)."""
     some = np.flatnonzero(weights > 0)

@@ -23,6 +23,8 @@ from yellowbath.core.hours.cloud import (
 from yellowbath.core.hours.outlook import LEAST, SLOW
 from yellowbath.core.run.basis import Stretch
 from yellowbath.core.run.belief import (
+    BINS,
+    FEW,
     amps_sigma,
     believe,
     doses_at_look,
@@ -132,11 +134,12 @@ def _clean_by_place(
     what is left then does not come off by more of the same."""
     shown = run.inspections[-1][1].shares if run.inspections and nothing_gained(run) else {}
     middle = _middle_half(run, cloud, doses)
+    most = FEW if len(of) > 1 else BINS  # one region is more alike than all of it
     if shown and not any(name in of for name in shown):  # of no place by name: of all of it
         return [seen_share(run, shown)] * len(of)
     return [
         shown[name] if name in shown
-        else _flowed(run, cloud, doses, part, middle) if sum(part) > 0 else 0.0
+        else _flowed(run, cloud, doses, part, middle, most) if sum(part) > 0 else 0.0
         for name, part in of.items()
     ]  # fmt: skip
 
@@ -148,16 +151,20 @@ def beyond(run: Run) -> float:
 
 
 def _flowed(
-    run: Run, cloud: Cloud, doses: Array, weights: Sequence[float] | Array, middle: Array
-) -> float:
+    run: Run, cloud: Cloud, doses: Array, weights: Sequence[float] | Array, middle: Array,
+    most: int,
+) -> float:  # fmt: skip
     """Share of some of the surface (k) that is clean [-] by what flowed, and what is believed, of
     the ``middle`` (p) of it."""
-    return float(np.clip(middle @ _by_particle(run, cloud, doses, weights), 0.0, 1.0))
+    return float(np.clip(middle @ _by_particle(run, cloud, doses, weights, most), 0.0, 1.0))
 
 
-def _by_particle(run: Run, cloud: Cloud, doses: Array, weights: Sequence[float] | Array) -> Array:
-    """Share of some of the surface (k) that is clean as each particle has it (p)."""
-    order, binned = gathered(doses, doses, np.array(weights))
+def _by_particle(
+    run: Run, cloud: Cloud, doses: Array, weights: Sequence[float] | Array, most: int = BINS
+) -> Array:
+    """Share of some of the surface (k) that is clean as each particle has it (p), gathered into so
+    many parts at the most."""
+    order, binned = gathered(doses, doses, np.array(weights), most)
     had = np.maximum(doses @ binned, 0.0) * scaled_by(run, cloud, binned)
     return cloud.share_clean(had, order)
 

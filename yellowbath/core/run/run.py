@@ -218,7 +218,7 @@ def extend(run: Run, entry: Entry, basis: Basis, log: Sequence[Entry]) -> None:
     run.already = run.already or already
     _move_piece(run, entry)
     if run.state == "running":
-        silent = silence(entry, log, run.nought_at is not None)
+        silent = silence(entry, log, _doubted_before(run))
         if silent is not None:
             _fall_silent(run, run.nought_at or entry.at, basis)
         elif not asks_gas(entry):
@@ -239,6 +239,11 @@ def extend(run: Run, entry: Entry, basis: Basis, log: Sequence[Entry]) -> None:
     _remember(run, entry)
 
 
+def _doubted_before(run: Run) -> bool:
+    """Whether a nought is not the first thing that says that nothing flows."""
+    return run.nought_at is not None or run.silent
+
+
 def _of_power(detail: object) -> bool:
     """Whether it tells of a bath only while there is power: figures, and gas without a sign."""
     return isinstance(detail, Reading) or (isinstance(detail, Look) and not detail.signs)
@@ -250,7 +255,7 @@ def _heed(run: Run, entry: Entry, basis: Basis, log: Sequence[Entry]) -> None:
     kept = [s for s in standing if not clears(s, entry)]
     others = [s for s in run.signs if s not in standing]
     if run.state == "running":
-        said = silence(entry, log, run.nought_at is not None) or weak(entry, log)
+        said = silence(entry, log, _doubted_before(run)) or weak(entry, log)
         said = said or nought(entry, run.last_of.get(_GAS))
         if said is not None:
             others = [said]
