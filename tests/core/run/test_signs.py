@@ -124,6 +124,7 @@ class NotRunning(unittest.TestCase):
     NOUGHT: tuple[dict[str, Any], ...] = (
         {"kind": "reading", "current_a": 0.0},
         {"kind": "reading", "current_a": 0.0, "tank_v": 12.0},
+        {"kind": "change", "what": "turned", "after_a": 0.0},
     )
 
     def test_the_box_asks_for_the_mend_and_is_not_red(self) -> None:

@@ -221,7 +221,7 @@ def extend(run: Run, entry: Entry, basis: Basis, log: Sequence[Entry]) -> None:
         silent = silence(entry, log, _doubted_before(run))
         if silent is not None:
             _fall_silent(run, run.nought_at or entry.at, basis)
-        elif not asks_gas(entry):
+        elif not asks_gas(entry) or isinstance(entry.detail, Change):
             _measure(run, entry, basis)
     if target == "running" and run.state != "running":
         run.signs, run.silent, run.alive_at, run.tripped = [], False, entry.at, ""
@@ -284,8 +284,9 @@ def _move_piece(run: Run, entry: Entry) -> None:
     if isinstance(detail, Change):
         run.turns += detail.what == "turned"
         run.flips += detail.what == "flipped"
-        if detail.after_a is not None or _moves_amps(detail):
-            run.flowed_a = detail.after_a
+        after = None if asks_gas(entry) else detail.after_a
+        if after is not None or _moves_amps(detail):
+            run.flowed_a = after
     elif alive(entry) and isinstance(detail, Reading):
         run.flowed_a = detail.current_a
 
@@ -330,7 +331,7 @@ def _measure(run: Run, entry: Entry, basis: Basis) -> None:
     elif isinstance(detail, Change):
         error = METER_ERROR[detail.method]
         _close(run, entry.at, basis, Knot(detail.before_a, error))
-        after = detail.after_a
+        after = None if asks_gas(entry) else detail.after_a
         if after is None and not _moves_amps(detail):
             after = run.last_current_a
         run.last_current_a = after

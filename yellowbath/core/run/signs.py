@@ -140,9 +140,11 @@ def alive(entry: Entry) -> bool:
 
 
 def asks_gas(entry: Entry) -> bool:
-    """Whether an entry is nought amps by hand, with nothing that says why: a meter on a wrong range
-    reads it too. A line has read it ten times."""
+    """Whether an entry is nought amps by hand, read by itself or after a change, with nothing that
+    says why: a meter on a wrong range reads it too. A line has read it ten times."""
     detail = entry.detail
+    if isinstance(detail, Change):
+        return detail.after_a is not None and not alive(entry)
     if not isinstance(detail, Reading) or detail.current_a is None or _flows(detail):
         return False
     return detail.method != "line" and not _no_volts(detail.tank_v, detail.supply_v)
@@ -171,6 +173,8 @@ def silence(entry: Entry, log: Sequence[Entry], again: bool = False) -> Sign | N
             if detail.supply_v and detail.tank_v is None:
                 why = _SUPPLY_NO_AMPS
             return Sign("not_running", "No amps: nothing flows", why, entry.at)
+    if isinstance(detail, Change) and again and asks_gas(entry):
+        return Sign("not_running", "No amps: nothing flows", _NO_AMPS, entry.at)
     if isinstance(detail, Look) and detail.bubbles == "none" and not _amps_near(entry, log):
         return Sign("not_running", "No gas: nothing flows, as far as can be seen", _NO_GAS,
                     entry.at)  # fmt: skip

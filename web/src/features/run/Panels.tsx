@@ -1,4 +1,4 @@
-import { type ReactNode, useState } from "react";
+import type { ReactNode } from "react";
 import type { Detail, RunOut } from "@/shared/api/client";
 import { timeNow } from "@/shared/clock";
 import { useHalf } from "@/shared/form/useHalf";
@@ -273,7 +273,7 @@ export function ChangePanel({ run, enter, done }: PanelProps) {
 
 export function FoundStoppedPanel({ run, enter, done }: PanelProps) {
   const when = useWhen(run, `${run.id}.stopped`, enter);
-  const [cause, setCause] = useState("");
+  const [cause, setCause, clear] = useHalf(`${run.id}.stopped.cause`, "");
   return (
     <Panel title="Found it off" onCancel={done}>
       <p className="text-sm">
@@ -285,7 +285,9 @@ export function FoundStoppedPanel({ run, enter, done }: PanelProps) {
       <Send
         disabled={when.bad}
         onClick={() => {
-          if (when.enter({ kind: "found_stopped", cause })) done();
+          if (!when.enter({ kind: "found_stopped", cause })) return;
+          clear();
+          done();
         }}
       />
     </Panel>
@@ -368,11 +370,12 @@ export function InspectionPanel({ run, enter, done }: PanelProps) {
     `${run.id}.inspection.shares`,
     {},
   );
-  const [note, setNote] = useState("");
+  const [note, setNote, clearNote] = useHalf(`${run.id}.inspection.note`, "");
   const when = useWhen(run, `${run.id}.inspection`, enter);
   const write = (verdict: "share" | "not_yet" | "equal", seen: Record<string, number> = {}) => {
     if (!when.enter({ kind: "inspection", verdict, shares: seen, note })) return;
     clearShares();
+    clearNote();
     done();
   };
   const last = run.log.find((l) => l.kind === "inspection");

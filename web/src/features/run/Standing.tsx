@@ -52,7 +52,7 @@ export function Standing({ run, now }: { run: RunOut; now: Date }) {
           <Sides sides={run.window.sides} left />
         </div>
       )}
-      {goesOn && !run.window && run.nothing_gained && run.state === "running" && (
+      {goesOn && !run.window && run.nothing_gained && ["running", "paused"].includes(run.state) && (
         <p data-stalled>{word("run.stalled")}</p>
       )}
       {upcoming.length > 0 && (

@@ -1,6 +1,6 @@
-import { useState } from "react";
 import type { RunOut } from "@/shared/api/client";
 import { timeNow } from "@/shared/clock";
+import { useHalf } from "@/shared/form/useHalf";
 import { clockTime } from "@/shared/time";
 import { WhenField } from "@/shared/ui/WhenField";
 import { parseWhen } from "@/shared/when";
@@ -9,7 +9,7 @@ import { type Enter, switchedOn } from "./useRun";
 
 /** From when on the hours of a bath that fell silent do not count, and the way to say it better. */
 export function Stopped({ run, now, enter }: { run: RunOut; now: Date; enter: Enter }) {
-  const [text, setText] = useState("");
+  const [text, setText, clear] = useHalf(`${run.id}.stopped.other`, "");
   if (!run.stopped) return null;
   const [first, likely, last] = [run.stopped.low, run.stopped.mid, run.stopped.high].map((t) =>
     clockTime(new Date(t), now),
@@ -29,7 +29,11 @@ export function Stopped({ run, now, enter }: { run: RunOut; now: Date; enter: En
             type="button"
             className="btn btn-main min-h-11 w-full"
             disabled={!at}
-            onClick={() => at && void enter({ kind: "found_stopped", cause: "" }, at)}
+            onClick={() => {
+              if (!at) return;
+              void enter({ kind: "found_stopped", cause: "" }, at);
+              clear();
+            }}
           >
             {word("stopped.send")}
           </button>
