@@ -12,6 +12,7 @@ from yellowbath.core.run.basis import Basis
 from yellowbath.core.run.charge import charge_ah, doses_at
 from yellowbath.core.run.progress import progress
 from yellowbath.core.run.run import Run, replay
+from yellowbath.core.run.snapshot import kept, opened
 from yellowbath.core.tell.advice import advise
 from yellowbath.core.tell.doubts import in_doubt
 from yellowbath.core.tell.schedule import Action, Ways, actions
@@ -165,6 +166,19 @@ class NotRunning(unittest.TestCase):
             self.assertEqual(run.stopped, (at(60), at(300), at(540)), "dead by the first nought")
             self.assertEqual(first(book, 561).kind, "mend")
             self.assertAlmostEqual(charge_ah(run.stretches, at(900)), 3.0 * (59 / 60 + 4))
+
+    def test_a_change_in_the_dark_makes_no_hour_sure(self) -> None:
+        """Life at 60 min, the scrap scraped unread at 300, no gas at 540: half of eight hours; but
+        amps before the change show that it flowed till then."""
+        for before, sure, first_dark in ((None, 59, 60), (3.0, 299, 300)):
+            book = running().write(60, "look", bubbles="whole")
+            book.write(300, "change", what="scraped", before_a=before)
+            run = run_of(book.write(540, "look", bubbles="none"))
+            half = (540 - first_dark) / 2
+            self.assertEqual(run.stopped, (at(first_dark), at(first_dark + half), at(540)))
+            self.assertAlmostEqual(run.powered_s(at(900)), 60 * (sure + half))
+            again = opened(kept(run_of(book)), GUARDED)
+            self.assertAlmostEqual(again.powered_s(at(900)), 60 * (sure + half))
 
     def test_nought_of_a_bath_that_is_silent_asks_nothing(self) -> None:
         book = running().write(60, "look", bubbles="none").write(70, "reading", current_a=0.0)

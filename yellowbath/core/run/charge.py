@@ -8,6 +8,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 from datetime import datetime
+from itertools import takewhile
 
 import numpy as np
 from numpy.typing import NDArray
@@ -57,12 +58,17 @@ def areas_under(stretches: Sequence[Stretch]) -> tuple[float, ...]:
 
 
 def compact(run: Run) -> Run:
-    """The same run with all stretches but the last two added up, and the doses of its looks kept.
+    """The same run with all stretches but the last two, and those since the last sign of life,
+    added up, and the doses of its looks kept.
 
     Only a run whose log goes on in order may be kept so: what is added up cannot be opened again.
     """
-    # the last may turn out to be nothing, and then the one before it is the last
-    over, last = run.stretches[:-2], run.stretches[-2:]
+    # the last may turn out to be nothing, and then the one before it is the last; what is younger
+    # than the last sign of life may turn out to be unsure
+    life, most = run.alive_at, max(len(run.stretches) - 2, 0)
+    older = takewhile(lambda s: life is None or (s.end or life) <= life, run.stretches[:most])
+    count = len(list(older))
+    over, last = run.stretches[:count], run.stretches[count:]
     looked = [*run.looked, *(tuple(doses_of(run, at)) for at, _ in _unlooked(run))]
     if not over:
         return replace(run, looked=looked)

@@ -10,6 +10,7 @@ import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import datetime
+from itertools import takewhile
 from typing import Literal
 
 from yellowbath.core.checks.limits import limit
@@ -55,11 +56,8 @@ _STAY = ("reading", "look", "change", "asked", "mended", "alarm", "in_bath")
 MOVES: Mapping[State, Mapping[str, State]] = {
     "planned": {"checklist": "ready", "switch_on": "running", "abandon": "abandoned"},
     "ready": {
-        "alarm": "ready",
-        "in_bath": "ready",
-        "checklist": "ready",
-        "switch_on": "running",
-        "abandon": "abandoned",
+        **dict.fromkeys(("alarm", "in_bath", "checklist"), "ready"),
+        "switch_on": "running", "abandon": "abandoned",
     },
     "running": {
         **dict.fromkeys(_STAY, "running"),
@@ -79,22 +77,15 @@ MOVES: Mapping[State, Mapping[str, State]] = {
         "abandon": "abandoned",
     },
     "lifted": {
-        "alarm": "lifted",
-        "in_bath": "lifted",
-        "change": "lifted",
-        "asked": "lifted",
-        "mended": "lifted",
-        "inspection": "lifted",
-        "back_in": "paused",
-        "lift": "lifted",
-        "clean": "clean",
-        "abandon": "abandoned",
+        **dict.fromkeys(("alarm", "in_bath", "change", "asked", "mended"), "lifted"),
+        "inspection": "lifted", "lift": "lifted", "back_in": "paused",
+        "clean": "clean", "abandon": "abandoned",
     },
     "clean": {"inspection": "clean", "back_in": "paused", "finish_start": "finishing"},
     "finishing": {"finish_step": "finishing", "back_in": "paused", "close": "closed"},
     "closed": {},
     "abandoned": {},
-}
+}  # fmt: skip
 
 
 @dataclass
@@ -155,10 +146,11 @@ class Run:
         """Of a bath that fell silent: the last sign of life, the likeliest moment at which it
         stopped, and when it was found out. No moment between is likelier than another, so it is
         the middle: what half of the time counts as."""
-        last = self.stretches[-1] if self.stretches else None
-        if not self.silent or last is None or last.source != "unsure" or last.end is None:
+        dark = list(takewhile(lambda s: s.source == "unsure", reversed(self.stretches)))
+        if not self.silent or not dark or dark[0].end is None:
             return None
-        return last.start, last.start + (last.end - last.start) * last.counted, last.end
+        first, last = dark[-1].start, dark[0].end
+        return first, first + (last - first) / 2, last
 
     @property
     def amps_read(self) -> bool:
@@ -292,17 +284,23 @@ def _move_piece(run: Run, entry: Entry) -> None:
 
 
 def _fall_silent(run: Run, at: datetime, basis: Basis) -> None:
-    """Stop counting: since the last sign of life it is unsure whether anything flowed."""
+    """Stop counting: since the last sign of life it is unsure whether anything flowed, whatever
+    was done to the bath meanwhile."""
     if run.silent:
         return
-    last, life = run.stretches[-1], max(run.alive_at or at, run.stretches[-1].start)
-    knot = run.knot or Knot(None, 0.0)
-    _close(run, life, basis, Knot(None, 0.0))
-    if at > life:
-        amps, _, high, _ = _level(knot, Knot(None, 0.0), basis)
-        run.stretches.append(
-            Stretch(life, at, last.pose, amps, 0.0, high, "unsure", basis, last.flips, 0.5)
-        )
+    life = max(run.alive_at or at, run.powered_since or at)
+    _close(run, max(at, life), basis, Knot(None, 0.0))
+    made: list[Stretch] = []
+    for s in run.stretches:
+        end = s.end or at
+        if s.start < life:
+            made.append(replace(s, end=min(end, life)))
+        if end > life and s.start < at:
+            made.append(
+                replace(s, start=max(s.start, life), end=min(end, at), low_a=0.0,
+                        source="unsure", counted=0.5)
+            )  # fmt: skip
+    run.stretches = made
     run.silent = True
 
 
@@ -330,6 +328,8 @@ def _measure(run: Run, entry: Entry, basis: Basis) -> None:
         _open(run, entry.at, basis, knot)
     elif isinstance(detail, Change):
         error = METER_ERROR[detail.method]
+        if detail.before_a is not None and detail.before_a > limit("advice", "still_amps"):
+            run.alive_at = entry.at  # it flowed until then
         _close(run, entry.at, basis, Knot(detail.before_a, error))
         after = None if asks_gas(entry) else detail.after_a
         if after is None and not _moves_amps(detail):
