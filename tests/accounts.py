@@ -7,20 +7,20 @@ made by what makes them for a person; nothing of how they are worked out is know
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence, Set
 from dataclasses import dataclass
 from random import Random
 from typing import Any
 
 from tests.shops import QUIET, ShopCase
-from yellowbath.api.routes.book import _page
+from yellowbath.api.routes.book import page_out
 from yellowbath.api.views.looks import LooksOut, looks_out
 from yellowbath.api.views.run import RackItemOut, RunOut, rack_item_out, run_out
 from yellowbath.core.field.solved import FieldSummary
 from yellowbath.workflows.runs.book import book_page
 from yellowbath.workflows.runs.looks import looks
 from yellowbath.workflows.runs.rack import rack
-from yellowbath.workflows.runs.runs import start_run, view_run
+from yellowbath.workflows.runs.runs import RunView, start_run, view_run
 
 Document = Mapping[str, Any]
 _PLATE = {"kind": "plate", "length_m": 0.12, "width_m": 0.05, "thickness_m": 0.006}
@@ -68,7 +68,7 @@ class AccountCase(ShopCase):
         book = None
         if closed:
             at, entry = book_page(self.shop, run_id)
-            book = _page(run_id, at, entry, view.system)
+            book = page_out(run_id, "", at, entry, view.system)
         return Told(run_out(view), rack_item_out(on) if on else None,
                     looks_out(found) if found else None, areas, book)  # fmt: skip
 
@@ -80,10 +80,8 @@ class AccountCase(ShopCase):
         name = rng.choice(list(BATHS))
         view = start_run(self.shop, self.plan(**BATHS[name]).revision.plan_id)
         run_id, minutes = view.row.id, 0.0
-        regions = [r.id for p in view.plan.pieces for r in p.regions]
         for _ in range(steps):
-            amps, points = view.basis.expected_a, [p.id for p in view.points]
-            step = _step(rng, view.run.state, regions, amps, points)
+            step = _alone(rng, view) or _step(rng, view)
             if step is None:
                 break
             minutes += rng.choice((1, 8, 40, 240, 600)) * rng.uniform(0.5, 1)
@@ -95,10 +93,37 @@ class AccountCase(ShopCase):
         yield self.told(run_id)
 
 
-def _step(
-    rng: Random, state: str, regions: Sequence[str], amps: float, points: Sequence[str]
-) -> tuple[str, dict[str, Any]] | None:
+_OWN: Mapping[str, Sequence[str]] = {
+    "lifted": ("inspection", "inspection", "back_in", "clean"),
+    "clean": ("finish_start", "back_in"), "finishing": ("close", "back_in"),
+}  # fmt: skip
+
+
+def _alone(rng: Random, view: RunView) -> tuple[str, dict[str, Any]] | None:
+    """Something that hands might do to one of several pieces by itself."""
+    pieces, state = view.plan.pieces, view.run.state
+    if len(pieces) < 2 or state in ("planned", "ready", "closed") or rng.random() < 0.6:
+        return None
+    piece = rng.choice(pieces)
+    stands = view.run.apart.get(piece.id)
+    if stands is None:
+        last = len(view.run.apart) + 1 >= len(pieces)
+        can = state in ("running", "paused", "lifted") and not last
+        return ("lift", {"piece": piece.id}) if can else None
+    if stands.state not in _OWN:
+        return None
+    kind = rng.choice(_OWN[stands.state])
+    more: dict[str, Any] = {"piece": piece.id}
+    if kind == "inspection":
+        share = rng.choice((0.2, 0.6, 1.0))
+        more |= {"verdict": "share", "shares": dict.fromkeys((r.id for r in piece.regions), share)}
+    return kind, more
+
+
+def _step(rng: Random, view: RunView) -> tuple[str, dict[str, Any]] | None:
     """The next thing that hands might do; None where a run is over."""
+    amps, points, state = view.basis.expected_a, [p.id for p in view.points], view.run.state
+    regions = [r.id for p in view.plan.pieces if p.id not in view.run.apart for r in p.regions]
     some = rng.sample(list(regions), rng.randint(1, len(regions)))
     near = round(amps * rng.lognormvariate(0, 0.15), 2)
     change = {"what": rng.choice(("turned", "flipped", "scraped", "topped_up", "clip_moved"))}
@@ -127,6 +152,8 @@ def _step(
         "clean": [("finish_start", {}), ("back_in", {})],
         "finishing": [("close", {"remarks": "done"})],
     }  # fmt: skip
+    if any(own.state != "closed" for own in view.run.apart.values()):
+        by["finishing"] = [("back_in", {})]  # a bath is not closed before each of its pieces
     return rng.choice(by[state]) if state in by else None
 
 
@@ -185,9 +212,13 @@ def _by_table(told: Told) -> list[str]:
     run, table = told.run, told.table
     if table is None or not table.places:
         return []
-    total = sum(told.areas[p.id] for p in table.places)
-    whole = sum(told.areas[p.id] * p.percent for p in table.places) / total
+    inside = {r.id for r in run.regions}
+    whole = _mean(told, inside)
     out = []
+    for piece in run.pieces:
+        by_table = _mean(told, {r.id for r in piece.regions})
+        if abs(by_table - 100 * piece.share_clean) > 1.0 + run.beyond_percent:
+            out.append(f"{piece.name}: table {by_table:.0f} %, its own {piece.share_clean:.2f}")
     # each is rounded to a whole per cent
     if abs(whole - 100 * run.share_clean) > 1.0 + run.beyond_percent * run.nothing_gained:
         out.append(f"table {whole:.0f} %, headline {100 * run.share_clean:.0f} %")
@@ -195,14 +226,21 @@ def _by_table(told: Told) -> list[str]:
         out.append("more gains nothing, and the table tells hours")
     late = _hours(run.window.left_text)[1] if run.window else None
     if late is not None and run.window and not run.window.sides:
-        for p in table.places:  # no side is slower than the main surface
-            if " to " in p.hours and _hours(p.hours)[0] > late:
+        for p in table.places:  # no side is slower than the main surface, of one piece
+            if len(run.pieces) < 2 and " to " in p.hours and _hours(p.hours)[0] > late:
                 out.append(f"table {p.name} {p.hours}, headline {run.window.left_text}")
     if len(table.places) == 1 and run.window and not run.window.sides:
         only = table.places[0].hours
         if only not in (run.window.left_text, "clean") and " to " in only:
             out.append(f"table {only}, headline {run.window.left_text}")
     return out
+
+
+def _mean(told: Told, names: Set[str]) -> float:
+    """Per cent clean of some regions together, by the table."""
+    assert told.table is not None
+    rows = [p for p in told.table.places if p.id in names]
+    return sum(told.areas[p.id] * p.percent for p in rows) / sum(told.areas[p.id] for p in rows)
 
 
 def _hours(said: str) -> tuple[float, float]:

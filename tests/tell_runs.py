@@ -39,7 +39,12 @@ RUNS: Mapping[str, tuple[str, Steps]] = {
         *_ON, *_GAS, (600, "reading", {"current_a": 0.0}), (605, "look", {"bubbles": "none"}),
         (610, "found_stopped", {"cause": "socket", "at": 200}))),
     "Three pieces": ("three pieces", (
-        *_ON, *_GAS, (40, "reading", {"current_a": 4.0}), *_looked(300, 0.8))),
+        *_ON, *_GAS, (40, "reading", {"current_a": 4.0}), (60, "lift", {"piece": "p1"}),
+        (61, "switch_on", {}), (62, "look", {"bubbles": "whole"}),
+        (64, "inspection", {"piece": "p1", "verdict": "share", "all": 1.0}),
+        (66, "clean", {"piece": "p1"}), (67, "finish_start", {"piece": "p1"}),
+        (90, "close", {"piece": "p1"}), (100, "reading", {"current_a": 3.2}),
+        *_looked(300, 0.8))),
     "A supply at its limit": ("a supply at its limit", (
         *_ON, *_GAS, (40, "reading", {"current_a": 0.8, "tank_v": 5.0}))),
     "A tube": ("a tube", (*_ON, *_GAS, (40, "reading", {"current_a": 3.0}), *_looked(300, 0.8))),
@@ -60,12 +65,14 @@ class Teller(AccountCase):
         self.setUp()
         view = start_run(self.shop, self.plan(**BATHS[bath]).revision.plan_id)
         run_id, ids = view.row.id, {}
-        regions = [r.id for p in view.plan.pieces for r in p.regions]
+        owners = {r.id: p.id for p in view.plan.pieces for r in p.regions}
         newest = 0.0
         for minutes, kind, said in steps:
             detail = {k: v for k, v in said.items() if k not in ("all", "at")}
             if said.get("all") is not None:
-                detail["shares"] = dict.fromkeys(regions, said["all"])
+                alone = view.run.apart if "piece" not in said else set(owners.values())
+                names = [r for r, p in owners.items() if p not in alone or p == said.get("piece")]
+                detail["shares"] = dict.fromkeys(names, said["all"])
             if kind == "checklist":
                 detail["ticked"] = [p.id for p in view.points]
             if kind == "void":
@@ -105,6 +112,11 @@ def lines(told: Told) -> Iterator[str]:
                        ("Beside the hours", run.apart)):  # fmt: skip
         if text:
             yield f"{name}: {text}"
+    if run.pieces:
+        yield "Pieces: " + "; ".join(
+            f"{p.name} {p.state}, {round(100 * p.share_clean)} % clean"
+            f"{f', {p.left_text} more' if p.left_text else ''}" for p in run.pieces
+        )  # fmt: skip
     if run.stopped:
         yield "Counted until the likeliest moment, half-way between the last sign of life and then"
 
@@ -113,8 +125,7 @@ _HEAD = """# One bath, one account
 
 What the run's page, the rack, Today and the table of regions say of ten runs, step by step.
 Written by `python -m tests.tell_runs`, which fails where two of them say otherwise;
-`tests/workflows/test_account.py` holds random runs to the same. Three pieces are looked at
-together: a piece cannot be lifted by itself yet.
+`tests/workflows/test_account.py` holds random runs to the same.
 """
 
 

@@ -93,7 +93,7 @@ class _Template:
         if self.page:
             entry = {**self.page["entry"], "piece": f"{self.page['entry']['piece']} {plan}",
                      "plan_id": f"p{plan:07}"}  # fmt: skip
-            _put(c, book_entries, {**self.page, "run_id": run_id, "closed_at": over,
+            _put(c, book_entries, {**self.page, "page": run_id, "run_id": run_id, "closed_at": over,
                                    "entry": entry})  # fmt: skip
 
     def _longer(self, log: list[dict[str, Any]], rows: int) -> Iterator[dict[str, Any]]:

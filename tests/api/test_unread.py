@@ -89,9 +89,9 @@ class Unread(UnreadCase):
                 update(tables.kit).where(tables.kit.c.id == thing["id"])
                 .values(document=strange)
             )  # fmt: skip
-            c.execute(
-                insert(tables.book_entries).values(run_id=run["id"], closed_at=START, entry=page)
-            )  # fmt: skip)
+            c.execute(insert(tables.book_entries).values(
+                page=run["id"], run_id=run["id"], closed_at=START, entry=page
+            ))  # fmt: skip
         rows = {u["kind"]: u for u in self.listed()}
         self.assertEqual(self.taken(rows["thing"]), strange)
         self.assertEqual(self.taken(rows["page"]), page)

@@ -16,8 +16,9 @@ from yellowbath.core.errors import InvalidDocumentError, NoAnswerError, StepRefu
 from yellowbath.core.plan.reading.entries import locate, read_plan, texts
 from yellowbath.core.plan.results.answer import answer
 from yellowbath.core.run.log import Entry
+from yellowbath.core.run.moves import allowed
 from yellowbath.core.run.progress import progress
-from yellowbath.core.run.run import allowed, replay
+from yellowbath.core.run.run import replay
 from yellowbath.core.tell.finish import finish_steps
 from yellowbath.core.tell.schedule import Ways, actions
 

@@ -8,7 +8,7 @@ from sqlalchemy import select
 
 from tests.shops import START, ShopCase, entry
 from yellowbath.core.errors import OutOfRangeError, StepRefusedError, YellowBathError
-from yellowbath.core.run.run import allowed
+from yellowbath.core.run.moves import allowed
 from yellowbath.store.engine import reading
 from yellowbath.store.tables import run_log
 from yellowbath.workflows.runs.runs import RunView, enter, start_run, view_run

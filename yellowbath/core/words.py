@@ -6,7 +6,7 @@ Keys are dotted and say what a word names, such as ``choice.piece.grade.heavy`` 
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from functools import cache, reduce
 from typing import Any
 
@@ -55,6 +55,15 @@ def counted(count: int, key: str) -> str:
     ('1 stop', '3 stops')
     """
     return f"{count} {word(key + ('.one' if count == 1 else '.many'))}"
+
+
+def listed(names: Sequence[str]) -> str:
+    """Names one after the other.
+
+    >>> listed(["a", "b"]), listed(["a", "b", "c"])
+    ('a and b', 'a, b and c')
+    """
+    return " and ".join([", ".join(names[:-1]), names[-1]] if len(names) > 1 else names)
 
 
 def small(text: str) -> str:

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any, Generic, TypeVar
 
-from sqlalchemy import ColumnElement, Connection, Select, and_, func, or_, select
+from sqlalchemy import ColumnElement, Connection, FromClause, Select, and_, func, or_, select
 
 from yellowbath.core.errors import OutOfRangeError
 
@@ -80,16 +80,18 @@ def older(at: ColumnElement[Any], name: ColumnElement[str], after: str) -> Colum
 
 def newest_first(
     c: Connection, query: Select[Any], where: ColumnElement[bool], at: ColumnElement[Any],
-    name: ColumnElement[str], wanted: Wanted,
+    name: ColumnElement[str], wanted: Wanted, among: FromClause | None = None,
 ) -> tuple[list[tuple[Any, ...]], int, str]:  # fmt: skip
     """Rows of a query by their time, the newest first, one more than wanted; how many there are in
-    all, and the place of the last that is wanted."""
+    all, ``among`` the rows of one table or of what joins several, and the place of the last that is
+    wanted."""
     query = query.where(where).order_by(at.desc(), name.desc()).limit(wanted.most + 1)
     if wanted.after:
         query = query.where(older(at, name, wanted.after))
     query = query.add_columns(at.label("_at"), name.label("_name"))
     rows: list[tuple[Any, ...]] = [tuple(row) for row in c.execute(query)]
-    count = c.scalar(select(func.count(name)).where(where)) or 0
+    counted = select(func.count(name)).where(where)
+    count = c.scalar(counted if among is None else counted.select_from(among)) or 0
     last = rows[min(len(rows), wanted.most) - 1] if rows else None
     return [row[:-2] for row in rows], count, cursor(last[-2], last[-1]) if last else ""
 

@@ -12,7 +12,7 @@ from yellowbath.store.tables import book_entries, kit, plans, readable, runs
 # kind: the table, and what names a row of it
 _ROWS: Mapping[str, tuple[Table, str]] = {
     "plan": (plans, "id"), "run": (runs, "id"), "thing": (kit, "id"),
-    "page": (book_entries, "run_id"),
+    "page": (book_entries, "page"),
 }  # fmt: skip
 
 

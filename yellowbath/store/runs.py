@@ -107,24 +107,28 @@ def archive_run(c: Connection, run_id: str, away: bool) -> None:
 
 @dataclass(frozen=True)
 class OverRow:
-    """A run that is over: closed, with its page of the book, or given up, without one."""
+    """A page of the book, of a run or of a piece that was finished by itself; or a run that was
+    given up, without one."""
 
     run_id: str
     plan_id: str
     title: str
     state: str
     over_at: datetime
+    page: str | None
     entry: dict[str, Any] | None
 
 
 def over(c: Connection, wanted: Wanted) -> Page[OverRow]:
-    """Runs that are over, newest first."""
+    """Pages of the book and runs that were given up, newest first."""
     r, b = runs, book_entries
-    where = and_(r.c.archived == wanted.archived, r.c.over_at.is_not(None),
+    both = r.outerjoin(b, b.c.run_id == r.c.id)
+    at = func.coalesce(b.c.closed_at, r.c.over_at, type_=r.c.over_at.type)
+    where = and_(r.c.archived == wanted.archived, at.is_not(None),
                  has_words(r.c.sought, wanted.find))  # fmt: skip
-    query = select(r.c.id, r.c.plan_id, r.c.title, r.c.state, r.c.over_at, b.c.entry)
-    query = query.outerjoin(b, b.c.run_id == r.c.id)
-    rows, count, last = newest_first(c, query, where, r.c.over_at, r.c.id, wanted)
+    query = select(r.c.id, r.c.plan_id, r.c.title, r.c.state, at, b.c.page, b.c.entry)
+    name = func.coalesce(b.c.page, r.c.id)
+    rows, count, last = newest_first(c, query.select_from(both), where, at, name, wanted, both)
     return page_of([OverRow(*row) for row in rows], wanted, count, last)
 
 
@@ -428,13 +432,22 @@ def put_projection(
         c.execute(insert(run_stretches), rows)
 
 
-def add_book_entry(c: Connection, run_id: str, entry: dict[str, Any], closed_at: datetime) -> None:
-    c.execute(insert(book_entries).values(run_id=run_id, closed_at=closed_at, entry=entry))
+def page_name(run_id: str, piece: str) -> str:
+    """What a page of the book is known by: its run, and the piece that it is of by itself."""
+    return f"{run_id}.{piece}" if piece else run_id
 
 
-def book_entry(c: Connection, run_id: str) -> tuple[datetime, dict[str, Any]]:
+def add_book_entry(
+    c: Connection, run_id: str, piece: str, entry: dict[str, Any], closed_at: datetime
+) -> None:
+    page = page_name(run_id, piece)
+    made = insert(book_entries).values(page=page, run_id=run_id, closed_at=closed_at, entry=entry)
+    c.execute(made)
+
+
+def book_entry(c: Connection, page: str) -> tuple[datetime, dict[str, Any]]:
     t = book_entries
-    row = c.execute(select(t).where(t.c.run_id == run_id)).one_or_none()
+    row = c.execute(select(t).where(t.c.page == page)).one_or_none()
     if row is None:
-        raise NotFoundError("This run is not in the book yet.", remedy="Close it first.")
+        raise NotFoundError("This is not in the book yet.", remedy="Close its run first.")
     return row.closed_at, row.entry

@@ -156,9 +156,11 @@ run_snapshots = Table(
 book_entries = Table(
     "book_entries",
     metadata,
-    Column("run_id", String(32), ForeignKey("runs.id"), primary_key=True),
+    Column("page", String(80), primary_key=True),
+    Column("run_id", String(32), ForeignKey("runs.id"), nullable=False),
     Column("closed_at", Utc, nullable=False),
     Column("entry", JSON, nullable=False),
+    Index("book_entries_run", "run_id"),
 )
 
 kit = Table(

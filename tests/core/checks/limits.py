@@ -16,7 +16,7 @@ from yellowbath.core.data import params, table
 from yellowbath.core.plan.reading.entries import read_plan
 from yellowbath.core.plan.results.answer import answer
 from yellowbath.core.run.interlocks import Guard, GuardStanding, Interlocks
-from yellowbath.core.run.progress import nothing_gained
+from yellowbath.core.run.looked import nothing_gained
 from yellowbath.core.run.run import replay
 from yellowbath.core.run.samples import Sample, Watch, able
 from yellowbath.core.run.spoken import LineHeard, to_say

@@ -11,7 +11,8 @@ from yellowbath.core.dose import prior_need
 from yellowbath.core.plan.reading.entries import read_plan
 from yellowbath.core.plan.results.answer import answer
 from yellowbath.core.run.log import Reading
-from yellowbath.core.run.progress import chance_clean, nothing_gained, progress
+from yellowbath.core.run.looked import nothing_gained
+from yellowbath.core.run.progress import chance_clean, progress
 from yellowbath.core.run.run import replay
 from yellowbath.core.tell.ohms import ohms
 from yellowbath.core.tell.schedule import Ways, actions

@@ -12,8 +12,9 @@ from yellowbath.core.errors import StepRefusedError
 from yellowbath.core.field.model import Coverage, lognormal_profile
 from yellowbath.core.run.charge import charge_ah, doses_at
 from yellowbath.core.run.log import AnyDetail, Entry
+from yellowbath.core.run.moves import MOVES, STATES, allowed
 from yellowbath.core.run.progress import progress
-from yellowbath.core.run.run import MOVES, STATES, Basis, Run, allowed, replay
+from yellowbath.core.run.run import Basis, Run, replay
 
 START = datetime(2026, 3, 1, 18, 0, tzinfo=UTC)
 BASIS = Basis(

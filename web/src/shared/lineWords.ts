@@ -2,10 +2,20 @@ import type { RunOut } from "@/shared/api/client";
 import { capital, said, small, word } from "@/shared/words";
 
 /** A log line in words. */
-export function lineWords(
-  line: Pick<RunOut["log"][number], "kind" | "detail"> & { text?: string },
-  run?: RunOut,
-): string {
+type Line = Pick<RunOut["log"][number], "kind" | "detail"> & { text?: string };
+
+export function lineWords(line: Line, run?: RunOut): string {
+  const d = line.detail as Record<string, unknown>;
+  const piece = d.piece ? run?.pieces.find((p) => p.id === d.piece) : undefined;
+  if (!d.piece) return ofAll(line, run);
+  const own = ["lift", "back_in", "clean", "finish_start", "close"].includes(line.kind);
+  const said = own
+    ? noted(word(`alone.log.${line.kind}`), d.remarks)
+    : small(ofAll(line, run && piece ? { ...run, ...piece, id: run.id, state: run.state } : run));
+  return `${piece?.name ?? d.piece}: ${said}`;
+}
+
+function ofAll(line: Line, run?: RunOut): string {
   const d = line.detail as Record<string, unknown>;
   const plain = word(`run.log.${line.kind}`);
   switch (line.kind) {
@@ -70,12 +80,16 @@ function changeWords(d: Record<string, unknown>): string {
   return noted(`${what}${went}${amps}`, d.note);
 }
 
+const regionName = (id: string, run?: RunOut) =>
+  [...(run?.regions ?? []), ...(run?.pieces ?? []).flatMap((p) => p.regions)].find(
+    (r) => r.id === id,
+  )?.name ?? id.split(".").at(-1);
+
 function inspectionWords(d: Record<string, unknown>, run?: RunOut): string {
   if (d.verdict === "equal") return noted("Brushed: equal to last time", d.note);
   if (d.verdict === "not_yet") return noted("Brushed: not yet", d.note);
   const shares = Object.entries((d.shares ?? {}) as Record<string, number>).map(
-    ([id, s]) =>
-      `${run?.regions.find((r) => r.id === id)?.name ?? id.split(".").at(-1)} ${Math.round(s * 100)} %`,
+    ([id, s]) => `${regionName(id, run)} ${Math.round(s * 100)} %`,
   );
   return noted(`Brushed: ${shares.join(", ")} clean`, d.note);
 }

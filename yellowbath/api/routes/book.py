@@ -1,8 +1,9 @@
 """The book: finished runs."""
 
 from datetime import datetime
+from typing import Annotated
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Query
 from fastapi.responses import Response
 from pydantic import BaseModel
 
@@ -20,6 +21,9 @@ from yellowbath.workflows.shop.shop import get_settings
 router = APIRouter(prefix="/book", tags=["book"])
 
 
+PieceId = Annotated[str, Query(max_length=60)]
+
+
 class PairOut(BaseModel):
     """Planned against happened, one row, written in the person's units."""
 
@@ -29,9 +33,10 @@ class PairOut(BaseModel):
 
 
 class PageOut(BaseModel):
-    """One entry of the book."""
+    """One entry of the book; ``piece``: of one of several by itself, by its id."""
 
     run_id: str
+    piece: str
     closed_at: datetime
     entry: BookEntry
     pairs: list[PairOut]
@@ -40,9 +45,11 @@ class PageOut(BaseModel):
 
 
 class OverOut(BaseModel):
-    """A run that is over, in a list; ``took`` is empty for one that was given up."""
+    """A page of the book in its list, of a run or of a piece by itself (``alone``, by its id); or a
+    run that was given up, whose ``took`` is empty."""
 
     run_id: str
+    alone: str
     plan_id: str
     over_at: datetime
     state: str
@@ -64,7 +71,7 @@ class BookOut(BaseModel):
 
 @router.get("", operation_id="book")
 def index(shop: ShopDep, wanted: WantedDep) -> BookOut:
-    """Runs that are over, newest first, page by page."""
+    """What is over, newest first, page by page."""
     system = get_settings(shop).system
     page = work.book(shop, wanted)
     return BookOut(items=[_over(o, system) for o in page.rows], count=page.count, after=page.after)
@@ -73,7 +80,7 @@ def index(shop: ShopDep, wanted: WantedDep) -> BookOut:
 def _over(o: work.Over, system: System) -> OverOut:
     e = o.entry
     return OverOut(
-        run_id=o.run_id, plan_id=o.plan_id, over_at=o.over_at, state=o.state,
+        run_id=o.run_id, alone=o.piece, plan_id=o.plan_id, over_at=o.over_at, state=o.state,
         piece=e.piece if e else o.title, grade=e.grade if e else "", aim=e.aim if e else "",
         took=str(show(e.effective_ah_m2, "charge_density", system)) if e else "",
         hands=_hands(e) if e else "",
@@ -85,13 +92,15 @@ def _hands(e: BookEntry) -> str:
 
 
 @router.get("/{run_id}", operation_id="book_page")
-def page(run_id: str, shop: ShopDep) -> PageOut:
-    """One finished run."""
-    closed, entry = work.book_page(shop, run_id)
-    return _page(run_id, closed, entry, get_settings(shop).system)
+def page(run_id: str, shop: ShopDep, piece: PieceId = "") -> PageOut:
+    """One finished run, or one of its pieces that was finished by itself."""
+    closed, entry = work.book_page(shop, run_id, piece)
+    return page_out(run_id, piece, closed, entry, get_settings(shop).system)
 
 
-def _page(run_id: str, closed: datetime, e: BookEntry, system: System) -> PageOut:
+def page_out(run_id: str, piece: str, closed: datetime, e: BookEntry, system: System) -> PageOut:
+    """An entry of the book, in the person's units."""
+
     def text(value: float, quantity: str) -> str:
         return str(show(value, quantity, system))
 
@@ -132,6 +141,7 @@ def _page(run_id: str, closed: datetime, e: BookEntry, system: System) -> PageOu
     ]
     return PageOut(
         run_id=run_id,
+        piece=piece,
         closed_at=closed,
         entry=e,
         pairs=pairs,

@@ -21,7 +21,7 @@ def expected(loop: Loop, worked: Answer, charge_ah: float) -> Mapping[str, Band]
     What was read of the bath moves none of them: by these it is seen that it runs otherwise.
     """
     volts = np.quantile(flows(sound(loop, charge_ah, None).wires).supply_v, (0.05, 0.95))
-    made = {"amps": worked.gives.span, "volts": (float(volts[0]), float(volts[1]))}
+    made = {"amps": (loop.low_a, loop.high_a), "volts": (float(volts[0]), float(volts[1]))}
     hottest = worked.of("bath.hottest")
     if hottest is not None:
         made["bath_c"] = (loop.temperature_c - unknown("warmth_k"), hottest.span[1])

@@ -6,7 +6,7 @@ Resistances [ohm], volts [V], amps [A], areas [m2], temperatures [C].
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -91,6 +91,22 @@ class Loop:
             far=parts[-1] / sum(parts) if len(parts) > 1 else 0.0,
             one_sided=plan.layout.arrangement == "one_side",
             dissolves=dissolves,
+        )
+
+    def less(self, share: float) -> Loop:
+        """The same with some of its pieces out: ``share`` of the current went to the others. They
+        have no less than that now and no more than all of it; the middle is taken."""
+        if share >= 1:
+            return self
+        middle = (1 + share) / 2
+        return replace(
+            self,
+            liquid_ohm=self.liquid_ohm / middle,
+            knee_a=self.knee_a * middle,
+            meant_a=min(self.meant_a * middle, self.ceiling_a),
+            low_a=self.low_a * share,
+            wetted_m2=self.wetted_m2 * share,
+            far=0.0,
         )
 
     @property

@@ -91,11 +91,9 @@ def density_rates(factor, pin, js, density, out):
 @compiled
 def add_scale(factor, pin, js, density, known, charge, out):
     """Onto ``out`` (p, k): ``charge`` times what each particle's dose is over the ``known`` one
-    (k); where nothing is known to flow it is as good as known."""
+    (k); nothing where nothing is known to flow."""
     for p in range(len(factor)):
         for k in range(len(density)):
             if known[k] > 1e-9:
                 flows = factor[p] * density[k]
                 out[p, k] += charge * (pin[p] * flows / (1 + flows / js[p])) / known[k]
-            else:
-                out[p, k] += charge

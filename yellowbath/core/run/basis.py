@@ -3,10 +3,14 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
 from datetime import datetime
 from functools import cached_property
 from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
 
 from yellowbath.core.chemistry.mixing import dissolving
 from yellowbath.core.document import Plan
@@ -25,7 +29,8 @@ class Basis:
     ``limit_c``: the warmest that the tank may get [C]; ``crust_ah``: the charge after
     which all scrap is scraped; ``inside``: share of the surface that lies inside a heap;
     ``lead_a``: what the leads carry; ``bath_ohm``: liquid and leads [ohm]; ``dissolves``: the scrap
-    goes into solution, so that the cell itself takes few volts.
+    goes into solution, so that the cell itself takes few volts. ``pieces``: what each is called, by
+    id; ``piece_of``: whose each region is; ``out``: pieces that are not in the bath.
     """
 
     revision: int
@@ -49,6 +54,68 @@ class Basis:
     lead_a: float = math.inf
     bath_ohm: float = 0.0
     dissolves: bool = False
+    pieces: Mapping[str, str] = field(default_factory=dict)
+    piece_of: Mapping[str, str] = field(default_factory=dict)
+    out: tuple[str, ...] = ()
+
+    def under(self, out: tuple[str, ...]) -> Basis:
+        """The same with some pieces out of the bath.
+
+        At the same volts the amps are then no more than they were, and no fewer than what the
+        others had of them: a piece that is taken away lowers no current into the others (potentials
+        of a conductor with fixed electrodes rise where one of them goes). The middle of both is
+        expected.
+        """
+        if out == self.out:
+            return self
+        if out not in self._unders:
+            least = self.share_in(out)
+            middle = (1 + least) / 2
+            self._unders[out] = replace(
+                self,
+                out=out,
+                expected_a=min(self.expected_a * middle, self.limit_a),
+                expected_low_a=self.expected_low_a * least,
+                bath_ohm=self.bath_ohm / middle,
+            )
+        return self._unders[out]
+
+    @cached_property
+    def _unders(self) -> dict[tuple[str, ...], Basis]:
+        return {}
+
+    @cached_property
+    def here(self) -> NDArray[np.bool_]:
+        """Which parts of the surface are of pieces in the bath (k); all where that is not known."""
+        return self.parts_of(tuple(p for p in self.pieces if p not in self.out))
+
+    def parts_of(self, pieces: tuple[str, ...]) -> NDArray[np.bool_]:
+        """Which parts of the surface are of some pieces (k); all where that is not known."""
+        places = self.coverage.places
+        if not places or not self.pieces:
+            return np.ones(len(self.coverage.weights), dtype=bool)
+        return np.array([self.piece_of.get(place) in pieces for place in places])
+
+    def ratios(self, pose: int, flips: int) -> NDArray[np.float64]:
+        """Density over what its mean is with all pieces in, by part (k) [-]: what the pieces that
+        are out had goes to the others, in proportion."""
+        made = np.array(self.coverage.in_pose(pose, flips))
+        if not self.out:
+            return made
+        share = self.share_in(self.out, pose, flips)
+        return np.where(self.here, made, 0.0) / share if share > 0 else 0 * made
+
+    def share_in(self, out: tuple[str, ...], pose: int = 0, flips: int = 0) -> float:
+        """Share of the current with all pieces in that goes to those not ``out`` [-]; by their
+        number where it is not known which part is whose."""
+        if not out:
+            return 1.0
+        left = tuple(p for p in self.pieces if p not in out)
+        if not self.coverage.places or not self.pieces:
+            return len(left) / max(len(self.pieces), 1)
+        flows = np.array(self.coverage.in_pose(pose, flips)) * np.array(self.coverage.weights)
+        total = float(flows.sum())
+        return float(flows[self.parts_of(left)].sum()) / total if total > 0 else 1.0
 
     @cached_property
     def text(self) -> str:
@@ -84,6 +151,8 @@ def basis_of(plan: Plan, revision: int, worked: Answer, halves: Coverage | None 
         lead_a=ampacity(supply.lead_area_m2),
         bath_ohm=worked.resistance.value + worked.leads.value,
         dissolves=dissolving(plan),
+        pieces={p.id: plan.called(p) for p in plan.pieces},
+        piece_of={r.id: p.id for p in plan.pieces for r in p.regions},
     )
 
 
@@ -102,8 +171,8 @@ Source = Literal["read", "between", "before", "expected", "unsure"]
 
 @dataclass(frozen=True)
 class Mixed:
-    """Stretches of one pose and one way of knowing the amps: their charge [Ah], and the amps of
-    the newest of them with their edges."""
+    """Stretches of one pose, one way of knowing the amps and the same pieces ``out``: their charge
+    [Ah] and ``hours`` under power, and the amps of the newest of them with their edges."""
 
     pose: int
     flips: int
@@ -112,6 +181,8 @@ class Mixed:
     current_a: float
     low_a: float
     high_a: float
+    hours: float = 0.0
+    out: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)

@@ -11,7 +11,6 @@ from numpy.typing import NDArray
 
 from yellowbath.core import dose
 from yellowbath.core.data import param
-from yellowbath.core.field.model import Coverage
 from yellowbath.core.hours.cloud import Cloud, equal_seen, not_yet_seen, share_seen
 from yellowbath.core.run.basis import Source
 from yellowbath.core.run.charge import areas_of, doses_of, mixed_of
@@ -30,28 +29,38 @@ def believe(run: Run, need: dose.Need) -> Cloud:
     """The prior after all inspections so far."""
     if not run.inspections:
         return Cloud.of(need)
-    coverage = run.stretches[-1].basis.coverage if run.stretches else None
-    # a look is at what the eye meets: everything but the bores
-    weights = _in_sight(coverage, areas_of(run))
     doses = np.array([doses_at_look(run, k, at) for k, (at, _) in enumerate(run.inspections)])
-    order, binned = gathered(doses[-1], doses[0], weights)
-    had = np.maximum(doses @ binned, 1e-9)
+    sights = {
+        unseen: gathered(doses[-1], doses[0], _in_sight(run, unseen)) for unseen in run.unseen
+    }
     places = {
         name: gathered(doses[-1], doses[0], part, FEW) for name, part in _looked_at(run).items()
     }
 
     def seen(cloud: Cloud) -> list[Array]:
-        clean = cloud.shares_clean(had, scaled_by(run, cloud, binned), order)
+        clean = {}
+        for unseen, (order, binned) in sights.items():
+            had = np.maximum(doses @ binned, 1e-9)
+            clean[unseen] = cloud.shares_clean(had, scaled_by(run, cloud, binned), order)
         by_place = {}
         for name, (parts, few) in places.items():
             on_it = np.maximum(doses @ few, 1e-9)
             by_place[name] = cloud.shares_clean(on_it, scaled_by(run, cloud, few), parts)
         return [
-            _likely(cloud, look, clean[: k + 1], {n: c[k] for n, c in by_place.items()})
+            _likely(
+                cloud, look, clean[run.unseen[k]][[*looks_before(run, k), k]],
+                {n: c[k] for n, c in by_place.items()},
+            )
             for k, (_, look) in enumerate(run.inspections)
-        ]
+        ]  # fmt: skip
 
     return Cloud.believed(need, seen)
+
+
+def looks_before(run: Run, k: int) -> list[int]:
+    """The looks before one that were at the same: at all that was in, or at one piece."""
+    piece = run.inspections[k][1].piece
+    return [n for n, (_, look) in enumerate(run.inspections[:k]) if look.piece == piece]
 
 
 def _looked_at(run: Run) -> dict[str, Array]:
@@ -96,8 +105,7 @@ def seen_share(run: Run, shares: Mapping[str, float]) -> float:
 def clean_in_sight(run: Run, cloud: Cloud, at: datetime, shares: Mapping[str, float]) -> Array:
     """Share of what a look was at that is clean at a time, as each particle has it (p): the regions
     of its ``shares`` where they are known, else all that the eye meets."""
-    coverage = run.stretches[-1].basis.coverage if run.stretches else None
-    weights, doses = _in_sight(coverage, areas_of(run)), np.array(doses_of(run, at))
+    weights, doses = _in_sight(run, run.unseen[-1]), np.array(doses_of(run, at))
     parts = _looked_at(run)
     if shares and all(name in parts for name in shares):
         weights = sum((parts[n] for n in shares), start=0 * weights)
@@ -107,31 +115,38 @@ def clean_in_sight(run: Run, cloud: Cloud, at: datetime, shares: Mapping[str, fl
     )
 
 
-def _in_sight(coverage: Coverage | None, areas: Sequence[float]) -> Array:
-    weights = np.array(areas)
-    if coverage is None or "bore" not in coverage.sides:
+def _in_sight(run: Run, unseen: tuple[str, ...]) -> Array:
+    """Shares of area of what the eye meets (k): all but the bores, of all but some pieces."""
+    weights = np.array(areas_of(run))
+    if not run.stretches:
         return weights
-    left: Array = weights * (1 - np.array(coverage.sides["bore"]))
+    basis = run.stretches[-1].basis
+    if unseen:
+        seen = np.where(basis.under(unseen).here, weights, 0.0)
+        weights = seen if seen.sum() > 0 else weights
+    if "bore" not in basis.coverage.sides:
+        return weights
+    left: Array = weights * (1 - np.array(basis.coverage.sides["bore"]))
     return left if left.sum() > 0 else weights
 
 
 def scaled_by(run: Run, cloud: Cloud, binned: Array | None = None) -> Array:
     """What each particle's dose is over the log's own (p, k): amps, area and js by the stretches
-    that gave it, each counted by its charge. On parts gathered by ``binned`` (k, b), where it is
-    given, by the density in their middle (p, b)."""
+    that gave it something, each counted by its charge. On parts gathered by ``binned`` (k, b),
+    where it is given, by the density in their middle (p, b)."""
     count = len(areas_of(run)) if binned is None else binned.shape[1]
-    total, mixed = 0.0, np.zeros((len(cloud.need), count))
+    total, mixed = np.zeros(count), np.zeros((len(cloud.need), count))
     for m in mixed_of(run.bank.mixed, run.stretches) if run.stretches else ():
-        basis = run.stretches[-1].basis
-        density = np.array(basis.coverage.in_pose(m.pose, m.flips))
-        density *= m.current_a / basis.wetted_area_m2
+        basis = run.stretches[-1].basis.under(m.out)
+        density = basis.ratios(m.pose, m.flips) * (m.current_a / basis.wetted_area_m2)
         if binned is not None:
             density = density @ binned
         known = density / (1 + density / param("js_a_m2").value)
         sigma = amps_sigma(m.source, m.low_a, m.high_a)
         cloud.add_scale(mixed, m.charge_ah, density, known, sigma)
-        total += m.charge_ah
-    return mixed / total if total > 0 else np.ones_like(mixed)
+        total += np.where(known > _NOTHING, m.charge_ah, 0.0)
+    made: Array = np.where(total > 0, mixed / np.maximum(total, 1e-12), 1.0)
+    return made
 
 
 def amps_sigma(source: Source, low_a: float, high_a: float) -> float:
@@ -140,6 +155,7 @@ def amps_sigma(source: Source, low_a: float, high_a: float) -> float:
     return math.log(max(high_a / max(least, 1e-9), 1.0)) / (2 * dose.NORMAL.inv_cdf(0.95))
 
 
+_NOTHING = 1e-9  # dose per hour up to which nothing flows, as in ``met``
 BINS = 20
 FEW = 6  # of one region: it is more alike
 

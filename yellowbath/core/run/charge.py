@@ -38,7 +38,7 @@ def rates_of(s: Stretch) -> NDArray[np.float64]:
     counts it: a part that wants half as much gets twice as far."""
     mean = s.current_a / s.basis.wetted_area_m2
     coverage = s.basis.coverage
-    rates = dose.effective_rate(mean * np.array(coverage.in_pose(s.pose, s.flips)))
+    rates = dose.effective_rate(mean * s.basis.ratios(s.pose, s.flips))
     return rates / np.array(coverage.needs) if coverage.needs else rates
 
 
@@ -55,6 +55,19 @@ def areas_of(run: Run) -> tuple[float, ...]:
 def areas_under(stretches: Sequence[Stretch]) -> tuple[float, ...]:
     """The same, of some stretches."""
     return stretches[0].basis.coverage.weights if stretches else (1 / SLICES,) * SLICES
+
+
+def present(run: Run) -> tuple[float, ...]:
+    """Shares of area of the parts that are in the bath, summing to one; all before any power."""
+    if not run.out or not run.stretches:
+        return areas_of(run)
+    return shares_of(run, run.stretches[-1].basis.under(run.out).here)
+
+
+def shares_of(run: Run, which: NDArray[np.bool_]) -> tuple[float, ...]:
+    """Shares of area of some of the parts (k), summing to one."""
+    weights = np.where(which, np.array(areas_of(run)), 0.0)
+    return tuple((weights / max(weights.sum(), 1e-12)).tolist())
 
 
 def compact(run: Run) -> Run:
@@ -133,14 +146,33 @@ def charge_edges(run: Run, now: datetime) -> tuple[float, float]:
 
 
 def mixed_of(bank: Sequence[Mixed], stretches: Sequence[Stretch]) -> tuple[Mixed, ...]:
-    """Stretches with current gathered by pose and by how well their amps are known."""
-    found = {(m.pose, m.flips, m.source): m for m in bank}
+    """Stretches with current gathered by pose, by how well their amps are known and by what was out
+    of the bath."""
+    found = {(m.pose, m.flips, m.source, m.out): m for m in bank}
     for s in stretches:
         if s.current_a <= 0:
             continue
-        hours = s.hours(s.end) if s.end else 1.0
-        key = (s.pose, s.flips, s.source)
-        had = found[key].charge_ah if key in found else 0.0
-        charge = had + s.current_a * s.counted * max(hours, 1e-3)
-        found[key] = Mixed(*key, charge, s.current_a, s.low_a, s.high_a)
+        hours = s.counted * max(s.hours(s.end) if s.end else 1.0, 1e-3)
+        key = (s.pose, s.flips, s.source, s.basis.out)
+        had, before = (found[key].charge_ah, found[key].hours) if key in found else (0.0, 0.0)
+        found[key] = Mixed(
+            s.pose, s.flips, s.source, had + s.current_a * hours, s.current_a, s.low_a, s.high_a,
+            before + hours, s.basis.out,
+        )  # fmt: skip
     return tuple(found.values())
+
+
+def of_piece(run: Run, piece: str, now: datetime) -> tuple[float, float]:
+    """Hours under power and charge [Ah] that one of several pieces has had."""
+    if not run.stretches:
+        return 0.0, 0.0
+    basis, hours, charge = run.stretches[-1].basis, 0.0, 0.0
+    ended = [replace(s, end=s.end or now) for s in run.stretches]
+    for m in mixed_of(run.bank.mixed, ended):
+        if piece in m.out:
+            continue
+        others = tuple(sorted({*m.out, piece}))
+        all_in, without = (basis.share_in(o, m.pose, m.flips) for o in (m.out, others))
+        hours += m.hours
+        charge += m.charge_ah * (all_in - without) / max(all_in, 1e-12)
+    return hours, charge

@@ -23,6 +23,7 @@ from yellowbath.core.run.log import (
     Change,
     Entry,
     FoundStopped,
+    Lift,
     Look,
     Mended,
     Reading,
@@ -104,6 +105,8 @@ def take(clues: Clues, entry: Entry, basis: Basis) -> None:
                 error = METER_ERROR[detail.method]
                 _put(clues, Clue("amps", entry.at, value=detail.after_a, error=error), basis)
         case BackIn():
+            _done(clues, "back_in")
+        case Lift() if detail.piece:  # other amps from now on, and hands were at the clips
             _done(clues, "back_in")
         case FoundStopped():  # it was off: what it did then tells nothing of the bath
             clues.now = {k: c for k, c in clues.now.items() if k not in DOES}

@@ -27,6 +27,13 @@ class Detail(BaseModel):
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
 
 
+class OfPieces(Detail):
+    """Of all pieces that are in the bath; or of one of several by itself, by its id, while the
+    others go on."""
+
+    piece: Annotated[str, Field(max_length=60)] = ""
+
+
 class Checklist(Detail):
     """The switch-on list, every point ticked."""
 
@@ -154,19 +161,19 @@ class Mended(Detail):
     note: Note = ""
 
 
-class Lift(Detail):
-    """Power off, piece out."""
+class Lift(OfPieces):
+    """Power off, piece out. Of one that lies out with the others: it stays out as they go back."""
 
     kind: Literal["lift"] = "lift"
 
 
-class BackIn(Detail):
-    """Piece back in the bath, power still off."""
+class BackIn(OfPieces):
+    """Piece back in the bath, power off."""
 
     kind: Literal["back_in"] = "back_in"
 
 
-class Inspection(Detail):
+class Inspection(OfPieces):
     """A look at the brushed piece: shares clean by region, "not yet", or "equal to last time";
     ``sure``: it was far from what was thought, and said once more."""
 
@@ -177,17 +184,17 @@ class Inspection(Detail):
     sure: bool = False
 
 
-class Clean(Detail):
+class Clean(OfPieces):
     """The decision that the bath has done its part."""
 
     kind: Literal["clean"] = "clean"
 
 
-class FinishStart(Detail):
+class FinishStart(OfPieces):
     kind: Literal["finish_start"] = "finish_start"
 
 
-class FinishStep(Detail):
+class FinishStep(OfPieces):
     """One step of the finish begun, done or left out on purpose."""
 
     kind: Literal["finish_step"] = "finish_step"
@@ -196,7 +203,7 @@ class FinishStep(Detail):
     choice: Annotated[str, Field(max_length=60)] = ""
 
 
-class Close(Detail):
+class Close(OfPieces):
     """The entry for the book."""
 
     kind: Literal["close"] = "close"

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 
 import numpy as np
@@ -12,7 +12,6 @@ from numpy.typing import NDArray
 from scipy.special import ndtr
 
 from yellowbath.core import dose
-from yellowbath.core.checks.limits import limit
 from yellowbath.core.data import param
 from yellowbath.core.field.model import REACH
 from yellowbath.core.field.sides import MAIN
@@ -27,12 +26,19 @@ from yellowbath.core.run.belief import (
     FEW,
     amps_sigma,
     believe,
-    doses_at_look,
     gathered,
     scaled_by,
     seen_share,
 )
-from yellowbath.core.run.charge import areas_of, charge_ah, charge_edges, doses_of
+from yellowbath.core.run.charge import (
+    areas_of,
+    charge_ah,
+    charge_edges,
+    doses_of,
+    present,
+    shares_of,
+)
+from yellowbath.core.run.looked import looks_at, nothing_gained, places_in, seen_clean, stalled
 from yellowbath.core.run.run import Run
 
 Array = NDArray[np.float64]
@@ -44,9 +50,10 @@ class Progress:
 
     ``charge_edges_ah``: were none or all of the unsure time to count. ``here_s``: of a piece that
     is dipped by halves, what the half under now still wants; None for one that is all under.
-    ``left_s`` and ``share_done`` are of the main surface, ``share_clean`` of all in the liquid, of
-    which no current reaches ``beyond``; ``sides``: the slow places, with their share of the area
-    and what they still want, None where they do not come clean in this bath.
+    All is of the pieces that are in the bath, or lie out together: ``left_s`` and ``share_done`` of
+    the main surface, ``share_clean`` of all in the liquid, of which no current reaches ``beyond``;
+    ``sides``: the slow places, with their share of the area and what they still want, None where
+    they do not come clean in this bath.
     """
 
     powered_s: float
@@ -73,14 +80,15 @@ def progress(run: Run, need: dose.Need, now: datetime) -> Progress:
     low, mid, high = cloud.quantiles(cloud.need, (0.1, 0.5, 0.9))
     charge = run.bank.charge_ah + charge_ah(run.stretches, now)
     area = run.stretches[-1].basis.wetted_area_m2 if run.stretches else math.inf
-    weights = areas_of(run)
+    weights = present(run)
     main = main_of(run)
     effective = dose.mean_of(doses, weights)
     ahead = _ahead(run, cloud, now)
     left = ahead.left() if ahead else None
-    clean = _share_clean(run, cloud, np.array(doses))
-    if done := _seen_clean(run, clean):
-        left, clean = (0.0, 0.0, 0.0), 1.0
+    found = clean_shares(run, cloud, np.array(doses)) if run.stretches else None
+    done = found is not None and _done(run, found)
+    if done:
+        left = (0.0, 0.0, 0.0)
     elif stalled(run):  # no hours beside "more of the same gains nothing"
         left, ahead = None, None
     return Progress(
@@ -92,8 +100,8 @@ def progress(run: Run, need: dose.Need, now: datetime) -> Progress:
         parts_ah_m2=tuple(doses),
         weights=weights,
         need_ah_m2=(low, mid, high),
-        share_done=_share_done(doses, mid, main),
-        share_clean=clean,
+        share_done=share_done_of(doses, mid, main),
+        share_clean=_share_clean(run, found) if found else 0.0,
         beyond=beyond(run),
         left_s=left,
         here_s=ahead.left_here() if ahead and not done else None,
@@ -102,37 +110,62 @@ def progress(run: Run, need: dose.Need, now: datetime) -> Progress:
     )
 
 
-def _seen_clean(run: Run, believed: float) -> bool:
-    """Whether the newest look saw all of it clean, which is a fact and no share to be weighed:
-    where that fits what was thought, or was said once more."""
-    last = run.inspections[-1][1] if run.inspections else None
-    if last is None or not last.shares or min(last.shares.values()) < param("clean_share").value:
-        return False
-    there = set(run.stretches[-1].basis.coverage.places) if run.stretches else set()
-    whole = there <= set(last.shares)  # of what was not named nothing was said
-    return whole and (last.sure or believed >= param("look_fits").value)
+@dataclass(frozen=True)
+class CleanShares:
+    """Share clean of what the current reaches of each region [-], in ``places``, of all of it as
+    "" where regions are not known; ``pieces`` that were seen clean all over, which is a fact, by
+    id, "" for all there is; ``areas`` of the regions as shares of all."""
+
+    places: Mapping[str, float]
+    areas: Mapping[str, float]
+    pieces: frozenset[str]
+
+    def mean(self, names: Sequence[str]) -> float:
+        """Of some regions together [-]."""
+        area = sum(self.areas[n] for n in names)
+        return sum(self.places[n] * self.areas[n] for n in names) / area if area > 0 else 0.0
 
 
-def _share_clean(run: Run, cloud: Cloud, doses: Array) -> float:
-    """Share of all the surface in the liquid that is clean [-], by all that is believed: what its
-    regions say, by their area. ``doses`` (k)."""
-    if not run.stretches:
-        return 0.0
-    coverage = run.stretches[-1].basis.coverage
-    weights, names = np.array(coverage.weights), coverage.places or ("",) * len(doses)
-    of = {n: np.where(np.array(names) == n, weights, 0.0) for n in dict.fromkeys(names)}
-    clean = np.array(_clean_by_place(run, cloud, doses, of))
-    areas = np.array([part.sum() for part in of.values()])
-    return (1 - beyond(run)) * float(clean @ areas / areas.sum())
+def clean_shares(run: Run, cloud: Cloud, doses: Array) -> CleanShares:
+    """By all that is believed and seen; ``doses`` (k). Only of a run that had power."""
+    basis = run.stretches[-1].basis
+    weights = np.array(basis.coverage.weights)
+    names = np.array(basis.coverage.places or ("",) * len(doses))
+    of = {str(n): np.where(names == n, weights, 0.0) for n in dict.fromkeys(names)}
+    shares = dict(zip(of, _clean_by_place(run, cloud, doses, of), strict=True))
+    areas = {n: float(part.sum()) for n, part in of.items()}
+    found, done = CleanShares(shares, areas, frozenset()), set[str]()
+    for piece in basis.pieces if basis.coverage.places and basis.pieces else ("",):
+        own = [n for n in of if not piece or basis.piece_of.get(n) == piece]
+        there = set(own) if basis.coverage.places else set()
+        if own and seen_clean(run, there, (1 - beyond(run)) * found.mean(own)):
+            done.add(piece)
+            shares.update(dict.fromkeys(own, 1.0))
+    return replace(found, pieces=frozenset(done))
 
 
-def _clean_by_place(
-    run: Run, cloud: Cloud, doses: Array, of: Mapping[str, Sequence[float] | Array]
-) -> list[float]:
+def _done(run: Run, found: CleanShares) -> bool:
+    """Whether all that is in the bath was seen clean."""
+    inside = {p for p in run.stretches[-1].basis.pieces if p not in run.out}
+    return "" in found.pieces or (bool(inside) and inside <= found.pieces)
+
+
+def _share_clean(run: Run, found: CleanShares) -> float:
+    """Share of all the surface in the liquid that is clean [-]: what its regions say, by their
+    area."""
+    if _done(run, found):
+        return 1.0
+    return (1 - beyond(run)) * found.mean(places_in(run) or ("",))
+
+
+def _clean_by_place(run: Run, cloud: Cloud, doses: Array, of: Mapping[str, Array]) -> list[float]:
     """Share of what the current reaches of each place that is clean [-]: what was seen of it weighs
     as much as what flowed. Where the looks are equal though more has flowed it is what they say:
     what is left then does not come off by more of the same."""
-    shown = run.inspections[-1][1].shares if run.inspections and nothing_gained(run) else {}
+    shown = dict[str, float]()
+    for piece in ("", *run.stretches[-1].basis.pieces):
+        if nothing_gained(run, piece):
+            shown |= looks_at(run, piece)[-1][2].shares
     middle = _middle_half(run, cloud, doses)
     most = FEW if len(of) > 1 else BINS  # one region is more alike than all of it
     if shown and not any(name in of for name in shown):  # of no place by name: of all of it
@@ -187,12 +220,17 @@ def main_of(run: Run) -> tuple[float, ...]:
     """Shares of area of the parts within the main surface, summing to one."""
     if not run.stretches:
         return areas_of(run)
-    shares = run.stretches[-1].basis.coverage.shares(MAIN)
-    total = sum(shares)
-    return tuple(s / total for s in shares) if total > 0 else areas_of(run)
+    return main_among(run, run.stretches[-1].basis.under(run.out).here)
 
 
-def _share_done(doses: Sequence[float], need: float, weights: Sequence[float]) -> float:
+def main_among(run: Run, which: NDArray[np.bool_]) -> tuple[float, ...]:
+    """The same among some of the parts (k)."""
+    shares = np.where(which, np.array(run.stretches[-1].basis.coverage.shares(MAIN)), 0.0)
+    total = float(shares.sum())
+    return tuple((shares / total).tolist()) if total > 0 else shares_of(run, which)
+
+
+def share_done_of(doses: Sequence[float], need: float, weights: Sequence[float]) -> float:
     """Mean share of the need that each part has had, none counted over full [-]."""
     return min(dose.mean_of([min(d / need, 1.0) for d in doses], weights), 1.0)
 
@@ -201,20 +239,27 @@ Three = tuple[float, float, float]
 
 
 @dataclass(frozen=True)
-class _Ahead:
-    """What a run still wants, from its doses (k) on."""
+class Ahead:
+    """What a run still wants, from its doses (k) on, with some pieces ``out`` of the bath."""
 
     run: Run
     cloud: Cloud
     doses: Array
+    out: tuple[str, ...]
 
     @property
     def last(self) -> Stretch:
         return self.run.stretches[-1]
 
+    @property
+    def current_a(self) -> float:
+        """The amps that flowed last; between that and its share where other pieces were in."""
+        then, now = (self.last.basis.share_in(o) for o in (self.last.basis.out, self.out))
+        return self.last.current_a * (1 + now / then) / 2 if then > 0 else self.last.current_a
+
     def left(self) -> Three | None:
         """Powered seconds until the main surface is clean: 10, 50, 90 % of what is believed."""
-        return _three(self.cloud, self.whole(main_of(self.run)))
+        return three_of(self.cloud, self.whole(main_of(self.run)))
 
     def whole(self, shares: Sequence[float]) -> Array | None:
         """Powered hours (p) until some parts are clean, in both dips where it is dipped by halves:
@@ -232,7 +277,7 @@ class _Ahead:
         if not self.last.basis.coverage.dipped:
             return None
         here = _only(main_of(self.run), _halves(self.last)[0])
-        return _three(self.cloud, self.until(self.last.flips, here))
+        return three_of(self.cloud, self.until(self.last.flips, here))
 
     def sides(self, first: Three | None) -> tuple[tuple[str, float, Three | None], ...]:
         """The slow places: each with its share of the area and the powered seconds it still wants,
@@ -248,12 +293,12 @@ class _Ahead:
                 continue
             goal = param("clean_share").value
             whole = sum(shares) >= goal * (sum(shares) + lost)
-            left = _three(self.cloud, self.until(self.last.flips, shares) if whole else None)
+            left = three_of(self.cloud, self.until(self.last.flips, shares) if whole else None)
             if left is None or first is None or left[1] > SLOW * first[1] > 0:
                 found.append((kind, share, left))
         if basis.inside >= LEAST:
             inner = self.until(self.last.flips, main_of(self.run), param("heap_inner").value)
-            found.append(("inner", basis.inside, _three(self.cloud, inner)))
+            found.append(("inner", basis.inside, three_of(self.cloud, inner)))
         return tuple(found)
 
     def until(self, flips: int, shares: Sequence[float], reached: float = 1.0) -> Array | None:
@@ -262,8 +307,8 @@ class _Ahead:
         weights, cloud, last = np.array(shares), self.cloud, self.last
         if weights.sum() <= 0:
             return np.zeros(len(cloud.need))
-        ratios = np.array(last.basis.coverage.in_pose(last.pose, flips))
-        mean = last.current_a / last.basis.wetted_area_m2
+        ratios = last.basis.under(self.out).ratios(last.pose, flips)
+        mean = self.current_a / last.basis.wetted_area_m2
         if mean * ratios[weights > 0].max() <= 0:
             return None
         # what a part had is kept as served: over what it wants
@@ -294,11 +339,11 @@ class _Ahead:
         return hours * (1 + falls * share / 2)
 
 
-def _ahead(run: Run, cloud: Cloud, now: datetime) -> _Ahead | None:
+def _ahead(run: Run, cloud: Cloud, now: datetime) -> Ahead | None:
     """None before there was any power, or while nothing flows."""
     if not run.stretches or run.silent:
         return None
-    return _Ahead(run, cloud, np.array(doses_of(run, now)))
+    return Ahead(run, cloud, np.array(doses_of(run, now)), run.out)
 
 
 def left_s(run: Run, cloud: Cloud, now: datetime) -> Three | None:
@@ -326,23 +371,26 @@ def places(
     cloud, doses = believe(run, need), np.array(doses_of(run, now))
     ahead = None if stalled(run) else _ahead(run, cloud, now)
     goal = param("clean_share").value
-    if _seen_clean(run, _share_clean(run, cloud, doses)):
-        return [SurfacePlace(name, 1.0, (0.0, 0.0, 0.0)) for name in of]
-    made = []
-    clean = _clean_by_place(run, cloud, doses, {n: parts for n, (parts, _) in of.items()})
-    for share, (name, (parts, lost)) in zip(clean, of.items(), strict=True):
+    found, made = clean_shares(run, cloud, doses), []
+    whose = run.stretches[-1].basis.piece_of
+    for name, (parts, lost) in of.items():
+        if "" in found.pieces or whose.get(name) in found.pieces:
+            made.append(SurfacePlace(name, 1.0, (0.0, 0.0, 0.0)))
+            continue
+        share = found.places.get(name, found.places.get("", 0.0))
         reached = sum(parts) / max(sum(parts) + lost, 1e-12)
         here = ahead is not None and reached >= goal
-        left = _three(cloud, ahead.whole(parts)) if ahead is not None and here else None
+        left = three_of(cloud, ahead.whole(parts)) if ahead is not None and here else None
         made.append(SurfacePlace(name, reached * share, left))
     return made
 
 
-def _three(cloud: Cloud, hours: Array | None) -> Three | None:
+def three_of(cloud: Cloud, hours: Array | None) -> Three | None:
     if hours is None:
         return None
     low, mid, high = cloud.quantiles(hours, (0.1, 0.5, 0.9))
-    return (low * 3600, mid * 3600, high * 3600) if math.isfinite(mid) else None
+    # as of a plan's sides: what one in ten never is has no hours
+    return (low * 3600, mid * 3600, high * 3600) if math.isfinite(high) else None
 
 
 def _halves(s: Stretch) -> tuple[Sequence[int], Sequence[int]]:
@@ -363,13 +411,13 @@ def chance_clean(run: Run, need: dose.Need, now: datetime, hours: Sequence[float
     if not run.stretches or run.silent:
         return None
     cloud, doses = believe(run, need), np.array(doses_of(run, now))
-    if _seen_clean(run, _share_clean(run, cloud, doses)):
-        return np.ones((len(hours), len(doses)))
     last = run.stretches[-1]
+    seen = clean_shares(run, cloud, doses).pieces
+    known = last.basis.parts_of(tuple(seen)) if seen else np.zeros(len(doses), dtype=bool)
     coverage = last.basis.coverage
     served = np.array(coverage.needs) if coverage.needs else 1.0
     had = np.maximum(doses, 0.0) * scaled_by(run, cloud)
-    ratios = np.array(coverage.in_pose(last.pose, last.flips))
+    ratios = last.basis.under(run.out).ratios(last.pose, last.flips)
     mean = last.current_a / last.basis.wetted_area_m2
     rates = cloud.rates(mean, ratios, amps_sigma(last.source, last.low_a, last.high_a)) / served
     middle = _middle_half(run, cloud, doses)
@@ -379,33 +427,6 @@ def chance_clean(run: Run, need: dose.Need, now: datetime, hours: Sequence[float
     for after in hours:
         with np.errstate(divide="ignore"):
             score = np.log(had[half] + rates[half] * after) - wanted
-        out.append(middle[half] @ ndtr(score / scatter + SLOW_TWENTIETH))
+        chance = middle[half] @ ndtr(score / scatter + SLOW_TWENTIETH)
+        out.append(np.where(known, 1.0, chance))
     return np.array(out)
-
-
-def stalled(run: Run) -> bool:
-    """Whether more of the same gains nothing: by the newest look, and nothing was changed since."""
-    if not nothing_gained(run):
-        return False
-    looked = run.inspections[-1][0]
-    return not any(run.last_of.get(k, looked) > looked for k in ("change", "mended"))
-
-
-def nothing_gained(run: Run) -> bool:
-    """The stop rule: the newest look was equal to the one before it, as it was said, or as its
-    shares are though there was power between them."""
-    if not run.inspections:
-        return False
-    at, last = run.inspections[-1]
-    if last.verdict == "equal":
-        return True
-    if len(run.inspections) < 2 or not last.shares:
-        return False
-    earlier, before = run.inspections[-2]
-    count = len(run.inspections)
-    now, then = (sum(doses_at_look(run, k, t)) for k, t in ((count - 1, at), (count - 2, earlier)))
-    if not before.shares or now <= then:
-        return False
-    seen, had = (seen_share(run, look.shares) for look in (last, before))
-    clean = param("clean_share").value
-    return seen < clean and abs(seen - had) <= limit("advice", "equal_looks")

@@ -7,19 +7,25 @@ can be made again.
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from datetime import datetime
 from itertools import takewhile
-from typing import Literal
 
 from yellowbath.core.checks.limits import limit
-from yellowbath.core.errors import StepRefusedError
+from yellowbath.core.run.apart import (
+    AfterBath,
+    move_apart,
+    piece_of,
+    require_regions,
+    require_whole,
+)
 from yellowbath.core.run.basis import Bank, Knot, Source, Stretch
 from yellowbath.core.run.basis import Basis as Basis
 from yellowbath.core.run.clues import Clues, take
 from yellowbath.core.run.log import (
     METER_ERROR,
+    BackIn,
     Change,
     Checklist,
     Entry,
@@ -32,6 +38,7 @@ from yellowbath.core.run.log import (
     SwitchOn,
     in_order,
 )
+from yellowbath.core.run.moves import FOUND_ON, MOVES, POWER_MOVES, State, refused
 from yellowbath.core.run.signs import (
     Sign,
     alive,
@@ -43,49 +50,6 @@ from yellowbath.core.run.signs import (
     silence,
     weak,
 )
-from yellowbath.core.words import small, word
-
-State = Literal[
-    "planned", "ready", "running", "paused", "lifted", "clean", "finishing", "closed", "abandoned"
-]
-STATES: tuple[State, ...] = (
-    "planned", "ready", "running", "paused", "lifted", "clean", "finishing", "closed", "abandoned",
-)  # fmt: skip
-
-_STAY = ("reading", "look", "change", "asked", "mended", "alarm", "in_bath")
-MOVES: Mapping[State, Mapping[str, State]] = {
-    "planned": {"checklist": "ready", "switch_on": "running", "abandon": "abandoned"},
-    "ready": {
-        **dict.fromkeys(("alarm", "in_bath", "checklist"), "ready"),
-        "switch_on": "running", "abandon": "abandoned",
-    },
-    "running": {
-        **dict.fromkeys(_STAY, "running"),
-        "checklist": "running",
-        "switch_off": "paused",
-        "found_stopped": "paused",
-        "lift": "lifted",
-        "abandon": "abandoned",
-    },
-    "paused": {
-        **dict.fromkeys(_STAY, "paused"),
-        "checklist": "paused",
-        "switch_on": "running",
-        "switch_off": "paused",
-        "found_stopped": "paused",
-        "lift": "lifted",
-        "abandon": "abandoned",
-    },
-    "lifted": {
-        **dict.fromkeys(("alarm", "in_bath", "change", "asked", "mended"), "lifted"),
-        "inspection": "lifted", "lift": "lifted", "back_in": "paused",
-        "clean": "clean", "abandon": "abandoned",
-    },
-    "clean": {"inspection": "clean", "back_in": "paused", "finish_start": "finishing"},
-    "finishing": {"finish_step": "finishing", "back_in": "paused", "close": "closed"},
-    "closed": {},
-    "abandoned": {},
-}  # fmt: skip
 
 
 @dataclass
@@ -102,7 +66,9 @@ class Run:
     of the inspections; ``clues``: what is known just now. ``ticked``: points of the list; stops of
     the plan said to be so in the bath (``now_in``) or only ``ideas``, each with its revision;
     ``said_of``: the newest revision of which that was said; ``went_in``: scrap that was put in;
-    ``already``: it ran before it was set up here.
+    ``already``: it ran before it was set up here. ``apart``: pieces that are out by themselves;
+    ``unseen``: those that each look was not at; ``flowed_out``: what was out when ``flowed_a`` was
+    read.
     """
 
     state: State = "planned"
@@ -136,6 +102,9 @@ class Run:
     already: bool = False
     went_in: list[dict[str, str]] = field(default_factory=list)
     clues: Clues = field(default_factory=Clues)
+    apart: dict[str, AfterBath] = field(default_factory=dict)
+    unseen: list[tuple[str, ...]] = field(default_factory=list)
+    flowed_out: tuple[str, ...] = ()
 
     def powered_s(self, now: datetime) -> float:
         """Time under power up to ``now`` [s]; of what is unsure, half."""
@@ -151,6 +120,17 @@ class Run:
             return None
         first, last = dark[-1].start, dark[0].end
         return first, first + (last - first) / 2, last
+
+    @property
+    def whole(self) -> AfterBath:
+        """How all pieces stand that are not apart."""
+        lifted, looked = (self.last_of.get(k) for k in ("lift", "inspection"))
+        return AfterBath(self.state, self.since, lifted, looked, self.finish)
+
+    @property
+    def out(self) -> tuple[str, ...]:
+        """The pieces that lie apart, by id."""
+        return tuple(sorted(self.apart))
 
     @property
     def amps_read(self) -> bool:
@@ -172,16 +152,6 @@ NO_GAS = "look.none"
 _GAS = "look.gas"
 _STALE = 0.15  # of amps as they were before a lift; judged
 
-# only a bath that ran already is on before its list was gone through, and has it read meanwhile
-_FOUND_ON = {("planned", "switch_on"), ("running", "checklist")}
-_POWER_MOVES = frozenset({"switch_off", "found_stopped", "lift", "abandon"})
-
-
-def allowed(state: State) -> Sequence[str]:
-    """Kinds of entry that a run in this state takes; what ran already apart."""
-    kinds = [k for k in MOVES[state] if (state, k) not in _FOUND_ON]
-    return (*kinds, "remark")
-
 
 def replay(log: Sequence[Entry], basis: Basis) -> Run:
     """Fold a log into a run; raises StepRefusedError at the first entry that has no place."""
@@ -200,10 +170,18 @@ def extend(run: Run, entry: Entry, basis: Basis, log: Sequence[Entry]) -> None:
     run.entries += 1
     if kind == "remark":
         return
-    target = MOVES[run.state].get(kind)
+    target: State | None
+    if piece := piece_of(entry.detail):
+        require_regions(entry.detail, (), basis.piece_of)
+        target = move_apart(run.apart, run.whole, basis.pieces, piece, entry)
+    else:
+        require_whole(run.apart, basis.pieces, entry)
+        require_regions(entry.detail, run.out, basis.piece_of)
+        target = MOVES[run.state].get(kind)
+    basis = basis.under(run.out)
     already = isinstance(entry.detail, SwitchOn) and entry.detail.already
     found_on = already or run.already
-    if target is None or ((run.state, kind) in _FOUND_ON and not found_on):
+    if target is None or ((run.state, kind) in FOUND_ON and not found_on):
         error = refused(run.state, kind)
         error.entry = entry.client_id
         raise error
@@ -212,13 +190,12 @@ def extend(run: Run, entry: Entry, basis: Basis, log: Sequence[Entry]) -> None:
     if run.state == "running":
         silent = silence(entry, log, _doubted_before(run))
         if silent is not None:
-            _fall_silent(run, run.nought_at or entry.at, basis)
+            _fall_silent(run, run.nought_at or entry.at)
         elif not asks_gas(entry) or isinstance(entry.detail, Change):
             _measure(run, entry, basis)
     if target == "running" and run.state != "running":
         run.signs, run.silent, run.alive_at, run.tripped = [], False, entry.at, ""
-        # amps never jump back to the plan: what flowed last flows again, until it is read
-        _open(run, entry.at, basis, Knot(run.flowed_a, _STALE if run.flowed_a else 0.0, True))
+        _open(run, entry.at, basis, _as_before(run, basis))
     elif run.state in ("ready", "running", "paused"):
         _heed(run, entry, basis, log)
     if isinstance(entry.detail, SwitchOff) and entry.detail.by not in ("hand", "dose"):
@@ -228,7 +205,18 @@ def extend(run: Run, entry: Entry, basis: Basis, log: Sequence[Entry]) -> None:
     if run.state == "running" or not _of_power(entry.detail):
         take(run.clues, entry, basis)
     run.state = target
-    _remember(run, entry)
+    _remember(run, entry, basis)
+
+
+def _as_before(run: Run, basis: Basis) -> Knot:
+    """Amps never jump back to the plan: what flowed last flows again, until it is read; between
+    that and its share where other pieces are in the bath than then."""
+    if not run.flowed_a:
+        return Knot(run.flowed_a, 0.0, True)
+    then, now = (basis.share_in(o) for o in (run.flowed_out, basis.out))
+    edge = now / then if then > 0 else 1.0
+    amps = min(run.flowed_a * (1 + edge) / 2, max(basis.limit_a, run.flowed_a))
+    return Knot(amps, max(_STALE, abs(1 - edge) / (1 + edge)), True)
 
 
 def _doubted_before(run: Run) -> bool:
@@ -278,18 +266,18 @@ def _move_piece(run: Run, entry: Entry) -> None:
         run.flips += detail.what == "flipped"
         after = None if asks_gas(entry) else detail.after_a
         if after is not None or _moves_amps(detail):
-            run.flowed_a = after
+            run.flowed_a, run.flowed_out = after, run.out
     elif alive(entry) and isinstance(detail, Reading):
-        run.flowed_a = detail.current_a
+        run.flowed_a, run.flowed_out = detail.current_a, run.out
 
 
-def _fall_silent(run: Run, at: datetime, basis: Basis) -> None:
+def _fall_silent(run: Run, at: datetime) -> None:
     """Stop counting: since the last sign of life it is unsure whether anything flowed, whatever
     was done to the bath meanwhile."""
     if run.silent:
         return
     life = max(run.alive_at or at, run.powered_since or at)
-    _close(run, max(at, life), basis, Knot(None, 0.0))
+    _close(run, max(at, life), Knot(None, 0.0))
     made: list[Stretch] = []
     for s in run.stretches:
         end = s.end or at
@@ -304,33 +292,23 @@ def _fall_silent(run: Run, at: datetime, basis: Basis) -> None:
     run.silent = True
 
 
-def refused(state: State, kind: str) -> StepRefusedError:
-    """The error for a step that has no place, saying what has."""
-    can = ", ".join(word(f"run.move.{k}") for k in allowed(state))
-    return StepRefusedError(
-        f"You cannot {word(f'run.move.{kind}')} now: {small(word(f'run.state.{state}'))}.",
-        allowed=f"From here you can: {can}.",
-        remedy="If the time is wrong, correct the time of the entry.",
-    )
-
-
 def _measure(run: Run, entry: Entry, basis: Basis) -> None:
     """Split or end the stretch that is under way, at a reading, a change or an end of power."""
     detail = entry.detail
-    if detail.kind in _POWER_MOVES:
-        _close(run, entry.at, basis, Knot(None, 0.0))
+    if detail.kind in POWER_MOVES:
+        _close(run, entry.at, Knot(None, 0.0))
         run.powered_since, run.silent = None, False
         return
     lives = alive(entry)
     if isinstance(detail, Reading) and detail.current_a is not None:
         knot = Knot(detail.current_a, METER_ERROR[detail.method])
-        _close(run, entry.at, basis, knot)
+        _close(run, entry.at, knot)
         _open(run, entry.at, basis, knot)
     elif isinstance(detail, Change):
         error = METER_ERROR[detail.method]
         if detail.before_a is not None and detail.before_a > limit("advice", "still_amps"):
             run.alive_at = entry.at  # it flowed until then
-        _close(run, entry.at, basis, Knot(detail.before_a, error))
+        _close(run, entry.at, Knot(detail.before_a, error))
         after = None if asks_gas(entry) else detail.after_a
         if after is None and not _moves_amps(detail):
             after = run.last_current_a
@@ -357,9 +335,9 @@ def _open(run: Run, at: datetime, basis: Basis, knot: Knot) -> None:
     run.stretches.append(made)
 
 
-def _close(run: Run, at: datetime, basis: Basis, end: Knot) -> None:
+def _close(run: Run, at: datetime, end: Knot) -> None:
     if run.stretches and (last := run.stretches[-1]).end is None:
-        amps, low, high, source = _level(run.knot or Knot(None, 0.0), end, basis)
+        amps, low, high, source = _level(run.knot or Knot(None, 0.0), end, last.basis)
         run.stretches[-1] = replace(
             last, end=at, current_a=amps, low_a=low, high_a=high, source=source
         )
@@ -382,21 +360,24 @@ def _level(a: Knot, b: Knot, basis: Basis) -> tuple[float, float, float, Source]
     return *edges, "between" if len(known) == 2 and amps[0] != amps[1] else "read"
 
 
-def _mark_a_fall(run: Run, amps: float | None, at: datetime) -> None:
+def _mark_a_fall(run: Run, amps: float | None, at: datetime, basis: Basis) -> None:
     """Since when the amps are so few that it is no drift."""
     if amps is None or run.first_a is None:
         return
-    if amps >= limit("advice", "drift") * run.first_a:
+    least = run.first_a * basis.share_in(basis.out)
+    if amps >= limit("advice", "drift") * least:
         run.fell_at = None
     else:
         run.fell_at = run.fell_at or at
 
 
-def _remember(run: Run, entry: Entry) -> None:
+def _remember(run: Run, entry: Entry, basis: Basis) -> None:
     detail = entry.detail
     # a line reads by itself: nobody has looked at the bath
     by_line = isinstance(detail, Reading) and detail.method == "line"
-    run.last_of["line" if by_line else detail.kind] = entry.at
+    piece = piece_of(detail)
+    key = f"{detail.kind}.{piece}" if piece else detail.kind
+    run.last_of["line" if by_line else key] = entry.at
     if isinstance(detail, Change):
         run.last_of[f"change.{detail.what}"] = entry.at
         run.first_a = run.first_a or detail.before_a or detail.after_a
@@ -408,11 +389,15 @@ def _remember(run: Run, entry: Entry) -> None:
     if isinstance(detail, Reading) and not asks_gas(entry):
         run.first_a = run.first_a or detail.current_a
         run.metered = detail if detail.current_a is not None else run.metered
-        _mark_a_fall(run, detail.current_a, entry.at)
+        _mark_a_fall(run, detail.current_a, entry.at, basis)
     _remember_the_bath(run, detail)
     if isinstance(detail, Inspection):
         run.inspections.append((entry.at, detail))
-    if isinstance(detail, FinishStep):
+        others = tuple(p for p in basis.pieces if p != piece)
+        run.unseen.append(others if piece else run.out)
+    if isinstance(detail, BackIn):  # what is done after the bath is done anew after the next
+        run.finish = {}
+    if isinstance(detail, FinishStep) and not piece:
         run.finish[f"{detail.step}.{detail.mark}"] = (entry.at, detail)
 
 

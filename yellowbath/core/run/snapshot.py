@@ -16,7 +16,7 @@ from yellowbath.core.run.basis import Basis, Stretch
 from yellowbath.core.run.charge import compact
 from yellowbath.core.run.run import Run
 
-_VERSION = 8  # one more whenever a run holds something else
+_VERSION = 9  # one more whenever a run holds something else
 _ADAPTER = TypeAdapter(Run)
 _OWN = [f.name for f in fields(Stretch) if f.name != "basis"]
 
@@ -31,7 +31,8 @@ def kept(run: Run) -> dict[str, Any]:
     made = compact(run)
     out: dict[str, Any] = _ADAPTER.dump_python(replace(made, stretches=[]), mode="json")
     out["stretches"] = [
-        {name: value for name, value in _plain(s).items() if name in _OWN} for s in made.stretches
+        {**{n: value for n, value in _plain(s).items() if n in _OWN}, "out": s.basis.out}
+        for s in made.stretches
     ]
     return out
 
@@ -39,11 +40,14 @@ def kept(run: Run) -> dict[str, Any]:
 def opened(state: dict[str, Any], basis: Basis) -> Run:
     """The run that was kept; raises ValidationError where it is none."""
     plain = _ADAPTER.validate_python({**state, "stretches": []})
-    plain.stretches = [
-        replace(_STRETCH.validate_python({**s, "basis": _NO_BASIS}), basis=basis)
-        for s in state["stretches"]
-    ]
+    plain.stretches = [_stretch(s, basis) for s in state["stretches"]]
     return plain
+
+
+def _stretch(state: dict[str, Any], basis: Basis) -> Stretch:
+    own = {name: state[name] for name in _OWN}
+    made = _STRETCH.validate_python({**own, "basis": _NO_BASIS})
+    return replace(made, basis=basis.under(tuple(state["out"])))
 
 
 _STRETCH = TypeAdapter(Stretch)

@@ -68,7 +68,7 @@ def advise(run: Run, basis: Basis) -> Advice | None:
         return None
     if isinstance(run.told, Look):
         return {"clip_only": _CLIP_ONLY, "one_side": _ONE_SIDE}.get(run.told.bubbles or "")
-    return _on_amps(run.told.current_a, run.first_a, basis)
+    return _on_amps(run.told.current_a, run.first_a, basis.under(run.out))
 
 
 def _on_amps(amps: float | None, first: float | None, basis: Basis) -> Advice | None:

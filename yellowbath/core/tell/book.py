@@ -2,21 +2,35 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from datetime import datetime
 from typing import Literal
 
 from pydantic import BaseModel, ConfigDict
 
-from yellowbath.core.document import Plan
-from yellowbath.core.dose import neediest
+from yellowbath.core.document import Piece, Plan
+from yellowbath.core.dose import Need, mean_of, need_of, neediest
 from yellowbath.core.figures import Figure
 from yellowbath.core.hours.said import seconds
 from yellowbath.core.plan.results.answer import Answer
-from yellowbath.core.run.log import Change, Close, Entry, Inspection, Reading, in_order
+from yellowbath.core.run.alone import by_piece
+from yellowbath.core.run.apart import AfterBath
+from yellowbath.core.run.basis import Stretch
+from yellowbath.core.run.charge import areas_of, doses_of, of_piece, shares_of
+from yellowbath.core.run.log import (
+    Change,
+    Close,
+    Entry,
+    FinishStep,
+    Inspection,
+    Reading,
+    in_order,
+)
+from yellowbath.core.run.looked import last_said
 from yellowbath.core.run.progress import Progress
 from yellowbath.core.run.run import Run
-from yellowbath.core.tell.finish import finish_steps
+from yellowbath.core.tell.finish import steps_by_piece
+from yellowbath.core.words import listed
 
 
 class Spread(BaseModel):
@@ -95,11 +109,14 @@ def book_entry(
     progress: Progress,
     log: Sequence[Entry],
     now: datetime,
+    alone: str = "",
 ) -> BookEntry:
-    """Put a run into words and numbers for the book. Pure."""
+    """Put a run into words and numbers for the book: of all its pieces, of those that were not
+    booked by themselves, or of one ``alone``, by its id. Pure."""
     entries = in_order(list(log))
     details = [e.detail for e in entries]
-    close = next((d for d in details if isinstance(d, Close)), Close())
+    closes = (d for d in details if isinstance(d, Close) and d.piece == alone)
+    close = next(closes, Close())
     readings = [a for d in details for a in _read_by_hand(d)]
     hours = progress.powered_s / 3600
     window = answer.window
@@ -107,7 +124,7 @@ def book_entry(
     piece = neediest(plan.pieces)
     first = run.begun or now
     last = (run.stretches[-1].end or now) if run.stretches else now
-    return BookEntry(
+    entry = BookEntry(
         piece=plan.title or "Piece without a name",
         grade=piece.grade,
         aim=piece.aim,
@@ -131,12 +148,8 @@ def book_entry(
         looks=len(run.inspections),
         changes=[d.what for d in details if isinstance(d, Change)],
         shares=_last_shares(details),
-        finish=[
-            d.step + (f": {d.choice}" if d.choice else "")
-            for key, (_, d) in run.finish.items()
-            if key.endswith(".done")
-        ],
-        relief=_reliefs(plan, run),
+        finish=_finished(run.finish),
+        relief=_reliefs(plan, run, run.whole, plan.pieces),
         hands_s=close.hands_s,
         energy_j=energy,
         energy_cost=energy / 3.6e6 * plan.place.price_kwh,
@@ -152,6 +165,77 @@ def book_entry(
         mix_dry_kg=answer.concentration.value * answer.fill.water.value,
         mix_water_m3=answer.fill.water.value,
     )
+    those = [p for p in plan.pieces if (p.id == alone if alone else p.id not in run.out)]
+    return entry if len(those) == len(plan.pieces) else _of_some(entry, those, plan, run, now)
+
+
+def _of_some(
+    whole: BookEntry, those: Sequence[Piece], plan: Plan, run: Run, now: datetime
+) -> BookEntry:
+    """The entry of some of the pieces of a bath: their own charge, hours, looks and finish."""
+    first, names = neediest(those), [plan.called(p) for p in those]
+    own = run.apart.get(first.id, run.whole)
+    title = listed(names)
+    had = [of_piece(run, p.id, now) for p in those]
+    hours, charge = max(h for h, _ in had), sum(c for _, c in had)
+    need, most = need_of(first), need_of(neediest(plan.pieces))
+    ids = {p.id for p in those}
+    update: dict[str, object] = {
+        "piece": title,
+        "grade": first.grade, "aim": first.aim, "metal": first.metal,
+        "planned_time_s": _planned(run, most, [p.id for p in those]), "planned_sides": [],
+        "planned_need_ah_m2": need.median,
+        "planned_current_a": whole.planned_current_a * _share_of(run, ids),
+        "mean_current_a": charge / hours if hours else 0.0,
+        "powered_s": hours * 3600, "charge_ah": charge,
+        "looks": sum(look.piece in ("", *ids) for _, look in run.inspections),
+        "shares": {
+            name: share for name, share in last_said(run, _regions(those))[0].items()
+            if name in _regions(those)
+        },
+        "finish": _finished(own.finish), "relief": _reliefs(plan, run, own, those),
+        "energy_j": charge * 3600 * plan.supply.nominal_v,
+        "energy_cost": charge * plan.supply.nominal_v / 1000 * plan.place.price_kwh,
+    }  # fmt: skip
+    if run.begun is not None and own.lifted_at is not None:
+        update["clock_s"] = (own.lifted_at - run.begun).total_seconds()
+    parts = run.stretches[-1].basis.parts_of(tuple(ids)) if run.stretches else None
+    if parts is not None and parts.any():
+        basis = run.stretches[-1].basis
+        area = basis.wetted_area_m2 * sum(w for w, p in zip(areas_of(run), parts, strict=True) if p)
+        dose = mean_of(doses_of(run, now), shares_of(run, parts))
+        # counted in the run as the neediest of its pieces wants it
+        update |= {
+            "raw_ah_m2": charge / area,
+            "effective_ah_m2": dose * need.median / most.median,
+        }
+    return whole.model_copy(update=update)
+
+
+def _share_of(run: Run, pieces: set[str]) -> float:
+    """Share of the current with all pieces in that goes to some of them [-]."""
+    if not run.stretches:
+        return 1.0
+    basis = run.stretches[-1].basis.under(())
+    return basis.share_in(tuple(p for p in basis.pieces if p not in pieces))
+
+
+def _regions(those: Sequence[Piece]) -> set[str]:
+    return {r.id for p in those for r in p.regions}
+
+
+def _planned(run: Run, need: Need, pieces: Sequence[str]) -> Spread | None:
+    """Hours of power until some pieces are clean, by the plan: the latest of them."""
+    if not run.stretches or run.begun is None:
+        return None
+    at, basis = run.begun, run.stretches[-1].basis.under(())
+    planned = (basis.expected_a, basis.expected_low_a, basis.expected_high_a)
+    fresh = Run(state="running", stretches=[Stretch(at, None, 0, *planned, "expected", basis)])
+    found = [p.left_s for p in by_piece(fresh, need, at) if p.id in pieces and p.left_s]
+    if not found:
+        return None
+    low, mid, high = max(found, key=lambda three: three[1])
+    return Spread(low=low, mid=mid, high=high)
 
 
 def _read_by_hand(detail: object) -> list[float]:
@@ -164,14 +248,22 @@ def _read_by_hand(detail: object) -> list[float]:
     return [a for a in found if a is not None]
 
 
-def _reliefs(plan: Plan, run: Run) -> list[str]:
+def _finished(marks: Mapping[str, tuple[datetime, FinishStep]]) -> list[str]:
+    return [
+        d.step + (f": {d.choice}" if d.choice else "")
+        for key, (_, d) in marks.items()
+        if key.endswith(".done")
+    ]
+
+
+def _reliefs(plan: Plan, run: Run, own: AfterBath, those: Sequence[Piece]) -> list[str]:
     """What the one rule of the bake asked for, and what became of it, a line a step."""
-    lifted = run.last_of.get("lift")
-    out = []
-    for step in finish_steps(plan):
+    lifted, out = own.lifted_at, list[str]()
+    alone = those[0].id if those[0].id in run.apart else ""
+    for step in steps_by_piece(plan, run.out).get(alone, []):
         if not step.from_lift:
             continue
-        begun, done = (run.finish.get(f"{step.id}.{m}") for m in ("begun", "done"))
+        begun, done = (own.finish.get(f"{step.id}.{m}") for m in ("begun", "done"))
         what = f"{step.title}. {step.how}"
         if done is None:
             out.append(f"{what} Left out.")

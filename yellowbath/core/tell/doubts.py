@@ -17,7 +17,7 @@ from yellowbath.core.run.basis import Basis
 from yellowbath.core.run.charge import crust_ah
 from yellowbath.core.run.clues import Clue, Clues, odd
 from yellowbath.core.run.log import Asked, Mended
-from yellowbath.core.run.progress import nothing_gained
+from yellowbath.core.run.looked import nothing_gained
 from yellowbath.core.run.run import Run
 from yellowbath.core.units import System, show
 from yellowbath.core.words import capital, said, small, word
@@ -44,7 +44,7 @@ def in_doubt(run: Run, basis: Basis) -> bool:
     fallen = run.fell_at is not None and newest is not None and newest >= run.fell_at
     return (
         fallen
-        or any(odd(c, basis) for c in run.clues.now.values())
+        or any(odd(c, basis.under(run.out)) for c in run.clues.now.values())
         or (run.state == "lifted" and nothing_gained(run))
     )
 

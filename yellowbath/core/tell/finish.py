@@ -9,7 +9,7 @@ from datetime import datetime, timedelta
 from yellowbath.core.data import HONESTY, param, require_provenance, table
 from yellowbath.core.document import Piece, Plan
 from yellowbath.core.plan.results.relief import Relief, relief
-from yellowbath.core.run.run import Run
+from yellowbath.core.run.apart import AfterBath
 
 
 @dataclass(frozen=True)
@@ -152,26 +152,37 @@ def _title(row: Mapping[str, object], made: Relief | None) -> str:
     return "Hard steel: no bake by the table"
 
 
-def next_step(steps: Sequence[Step], run: Run) -> Step | None:
+def next_step(steps: Sequence[Step], stands: AfterBath) -> Step | None:
     """The first step that is neither done nor left out."""
-    return next((s for s in steps if s.id not in marked(run)), None)
+    return next((s for s in steps if s.id not in marked(stands)), None)
 
 
-def marked(run: Run) -> set[str]:
+def marked(stands: AfterBath) -> set[str]:
     """Ids of the steps that are done or left out."""
-    return {key.rsplit(".", 1)[0] for key in run.finish if not key.endswith(".begun")}
+    return {key.rsplit(".", 1)[0] for key in stands.finish if not key.endswith(".begun")}
 
 
-def deadline(step: Step, run: Run) -> datetime | None:
+def deadline(step: Step, stands: AfterBath) -> datetime | None:
     """By when a step that counts from the lift begins; None for the others, and before a lift."""
-    lifted = run.last_of.get("lift")
-    if not step.from_lift or lifted is None:
+    if not step.from_lift or stands.lifted_at is None:
         return None
-    return lifted + timedelta(seconds=step.within_s)
+    return stands.lifted_at + timedelta(seconds=step.within_s)
 
 
-def bake_due(steps: Sequence[Step], run: Run) -> datetime | None:
+def bake_due(steps: Sequence[Step], stands: AfterBath) -> datetime | None:
     """The next deadline for a bake that has not begun; None where none is open."""
-    begun = {key.rsplit(".", 1)[0] for key in run.finish} | marked(run)
-    due = [d for s in steps if s.id not in begun and (d := deadline(s, run))]
+    begun = {key.rsplit(".", 1)[0] for key in stands.finish} | marked(stands)
+    due = [d for s in steps if s.id not in begun and (d := deadline(s, stands))]
     return min(due, default=None)
+
+
+def steps_by_piece(plan: Plan, out: Sequence[str]) -> dict[str, list[Step]]:
+    """The steps of each piece that is apart, by its id, and under "" those of the others."""
+    named = [p.model_copy(update={"name": plan.called(p)}) for p in plan.pieces]
+    alone = {p.id: [p] for p in named if p.id in out}
+    sets = {"": [p for p in named if p.id not in out] if out else plan.pieces, **alone}
+    return {
+        name: finish_steps(plan.model_copy(update={"pieces": pieces}))
+        for name, pieces in sets.items()
+        if pieces
+    }

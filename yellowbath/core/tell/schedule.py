@@ -4,16 +4,20 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 from typing import Literal
 
 from yellowbath.core.data import param
+from yellowbath.core.hours.said import nothing_left
+from yellowbath.core.run.alone import PieceProgress
+from yellowbath.core.run.apart import AfterBath
 from yellowbath.core.run.charge import crust_ah
-from yellowbath.core.run.progress import Progress, nothing_gained
+from yellowbath.core.run.looked import nothing_gained
+from yellowbath.core.run.progress import Progress, Three
 from yellowbath.core.run.run import Run
 from yellowbath.core.tell.finish import Step, bake_due, next_step
-from yellowbath.core.words import word
+from yellowbath.core.words import listed, small, word
 
 
 @dataclass(frozen=True)
@@ -21,6 +25,7 @@ class Action:
     """One thing for hands to do. ``at`` is None for "when it suits you".
 
     ``by`` is the time after which it is too late. A ``danger`` comes before everything else.
+    ``piece``: of one of several by itself, by its id.
     """
 
     kind: str
@@ -29,6 +34,7 @@ class Action:
     why: str
     by: datetime | None = None
     danger: bool = False
+    piece: str = ""
 
 
 @dataclass(frozen=True)
@@ -49,6 +55,25 @@ class Shout:
 
 
 @dataclass(frozen=True)
+class PieceWays:
+    """One of several pieces as hands meet it: how it stands where it is apart, its finishing steps
+    then, how far it is (None before any power), whether its last two looks were equal."""
+
+    id: str
+    name: str
+    delicate: bool
+    stands: AfterBath | None
+    steps: Sequence[Step]
+    how_far: PieceProgress | None
+    equal: bool
+
+    @property
+    def left_s(self) -> Three | None:
+        """Powered seconds that it still wants, as far as that is known."""
+        return self.how_far.left_s if self.how_far else None
+
+
+@dataclass(frozen=True)
 class Ways:
     """What of its plan a run's next actions depend on.
 
@@ -58,7 +83,8 @@ class Ways:
     charger is unplugged; ``doubt``: what does not fit, in words, where something does not;
     ``shout``: what its line shouts; ``asked``: what the plan does otherwise and would be a stop, in
     words, while it was not said whether the bath does so too; ``unread``: points of the list became
-    known after it was ticked; ``already``: it ran before its plan was made, and nobody read it.
+    known after it was ticked; ``already``: it ran before its plan was made, and nobody read it;
+    ``pieces``: where there are several, each.
     """
 
     one_sided: bool = False
@@ -73,6 +99,7 @@ class Ways:
     asked: str = ""
     unread: bool = False
     already: bool = False
+    pieces: tuple[PieceWays, ...] = ()
 
 
 _MIN_GAP = timedelta(hours=1)
@@ -90,7 +117,24 @@ def actions(
     first = _urgent(run, ways, now)
     if not first and ways.doubt and run.state in ("running", "paused"):
         first = [Action("ask", now, ways.doubt, word("matter.ask_why"))]
-    return [*first, *_planned(run, progress, ways, steps, now)]
+    apart = [a for p in ways.pieces if (a := _apart(p)) is not None]
+    planned = [*_planned(run, progress, ways, steps, now), *apart]
+    if run.state == "running":
+        # gas is looked for within seconds, whatever else is in hands
+        planned.sort(key=lambda a: (a.kind != "first_look", a.at or now))
+    return [*first, *planned]
+
+
+def _apart(piece: PieceWays) -> Action | None:
+    """What the piece that is out by itself wants of hands; None of one that is in, or booked."""
+    stands = piece.stands
+    if stands is None or stands.state == "closed":
+        return None
+    if stands.state == "lifted":
+        [one] = _lifted(stands, piece.equal, piece.delicate)
+    else:
+        [one] = _finishing(stands, piece.delicate, piece.steps)
+    return replace(one, title=f"{piece.name}: {small(one.title)}", piece=piece.id)
 
 
 def _urgent(run: Run, ways: Ways, now: datetime) -> list[Action]:
@@ -158,46 +202,47 @@ def _planned(
                        "Nothing happens with the power off.")
             ]  # fmt: skip
         case "lifted":
-            return _lifted(run, ways)
+            return _lifted(run.whole, nothing_gained(run), ways.delicate)
         case "clean" | "finishing":
-            return _finishing(run, ways, steps)
+            return _finishing(run.whole, ways.delicate, steps)
     return []
 
 
-def _lifted(run: Run, ways: Ways) -> list[Action]:
-    looked = run.last_of.get("inspection")
-    if looked is None or run.since is None or looked < run.since:
+def _lifted(stands: AfterBath, equal: bool, frail: bool) -> list[Action]:
+    since, looked = stands.since, stands.looked_at
+    if looked is None or since is None or looked < since:
         return [
-            Action("inspect", run.since,
-                   "Rinse and look; touch it with a soft brush only" if ways.delicate
+            Action("inspect", since,
+                   "Rinse and look; touch it with a soft brush only" if frail
                    else "Rinse, brush a patch and look",
                    "Keep it wet; flash rust comes within minutes.")
         ]  # fmt: skip
-    if nothing_gained(run):
+    if equal:
         return [
-            Action("decide", run.since, "Call it clean, or change something",
+            Action("decide", since, "Call it clean, or change something",
                    "Two looks at the same patch are equal: more time gains nothing.")
         ]  # fmt: skip
     return [
-        Action("decide", run.since, "Back in the bath, or call it clean",
-               "Back in wet, as it is: what is loose comes off by itself." if ways.delicate else
+        Action("decide", since, "Back in the bath, or call it clean",
+               "Back in wet, as it is: what is loose comes off by itself." if frail else
                "Back in wet, black film and loose crust brushed off, no oil between rounds.")
     ]  # fmt: skip
 
 
-def _finishing(run: Run, ways: Ways, steps: Sequence[Step]) -> list[Action]:
-    bake = bake_due(steps, run)
-    if run.state == "clean":
-        title = "Rinse and clean softly at once" if ways.delicate else "Rinse and scrub at once"
+def _finishing(stands: AfterBath, frail: bool, steps: Sequence[Step]) -> list[Action]:
+    bake = bake_due(steps, stands)
+    if stands.state == "clean":
+        title = "Rinse and clean softly at once" if frail else "Rinse and scrub at once"
         why = "The black film hardens as it dries, and bare iron rusts within minutes."
         if bake is not None:
             why += " Hard steel: its bake has to begin in time."
-        return [Action("finish_start", run.since, title, why, bake)]
-    step = next_step(steps, run)
+        return [Action("finish_start", stands.since, title, why, bake)]
+    step = next_step(steps, stands)
     if step is None:
         return [Action("close", None, "Write it into the book", "While you still remember.")]
-    begun = run.finish.get(f"{step.id}.begun")
-    at = begun[0] + timedelta(seconds=step.duration_s) if begun and step.duration_s else run.since
+    begun = stands.finish.get(f"{step.id}.begun")
+    ends = begun[0] + timedelta(seconds=step.duration_s) if begun and step.duration_s else None
+    at = ends or stands.since
     return [Action(f"step.{step.id}", at, step.title, step.why, bake)]
 
 
@@ -209,6 +254,7 @@ def _running(run: Run, progress: Progress, ways: Ways, now: datetime) -> list[Ac
     if (fell := _fallen(run, now)) is not None:
         return [fell]
     found = [*_looks(start, seen), _lift_action(run, progress, ways, now)]
+    found += _sooner(run, progress, ways, now)
     if ways.by_halves and progress.here_s is not None and run.flips % 2 == 0:
         found.append(
             Action("flip", now + timedelta(seconds=progress.here_s[1]),
@@ -257,6 +303,39 @@ def _fallen(run: Run, now: datetime) -> Action | None:
     if max(been, default=run.fell_at) > run.fell_at:
         return None
     return Action("mend", now, word("action.fallen"), word("action.fallen_why"))
+
+
+_SOONER = 0.7  # of the hours of all, from which a piece is lifted by itself; judged
+
+
+def _sooner(run: Run, progress: Progress, ways: Ways, now: datetime) -> list[Action]:
+    """Pieces that come clean well before the others: each is lifted in its own time, together those
+    that are due at once."""
+    inside = [p for p in ways.pieces if p.stands is None]
+    left, found = progress.left_s, list[tuple[datetime, PieceWays]]()
+    if len(inside) < 2 or (left is not None and nothing_left(left)):
+        return []
+    start = run.powered_since or now
+    for p in inside:
+        if p.left_s is None or (left is not None and p.left_s[1] >= _SOONER * left[1]):
+            continue
+        looks = (run.last_of.get(k, start) for k in ("inspection", f"inspection.{p.id}"))
+        early = max(now + timedelta(seconds=_edge_s(p.left_s)), max(start, *looks) + _MIN_GAP)
+        found.append((now if p.how_far and p.how_far.seen else early, p))
+    made = []
+    for seen in (True, False):
+        those = sorted(
+            ((at, p) for at, p in found if (p.how_far is not None and p.how_far.seen) == seen),
+            key=lambda one: one[0],
+        )
+        together = [p for at, p in those if at <= those[0][0] + _MIN_GAP]
+        if together:
+            names = listed([p.name for p in together])
+            title = word("alone.take_out" if seen else "alone.sooner", name=names)
+            alone = together[0].id if len(together) == 1 else ""
+            action = Action("lift_piece", those[0][0], title, word("alone.go_on"), piece=alone)
+            made.append(action)
+    return made
 
 
 def _scrape_at(run: Run, now: datetime) -> datetime | None:

@@ -10,11 +10,12 @@ import numpy as np
 from yellowbath.core.dose import Need
 from yellowbath.core.hours.cloud import far_off
 from yellowbath.core.hours.said import left_said, nothing_left
+from yellowbath.core.run.alone import by_piece
 from yellowbath.core.run.belief import believe, clean_in_sight, seen_share
 from yellowbath.core.run.progress import Three, left_s
 from yellowbath.core.run.run import Run
 from yellowbath.core.units import System
-from yellowbath.core.words import word
+from yellowbath.core.words import small, word
 
 _ROUND = 0.05  # shares as people say them
 
@@ -39,7 +40,9 @@ def look_told(run: Run, need: Need, now: datetime, system: System, after: Three 
     at, look = run.inspections[-1]
     if not look.shares or not run.stretches:
         return LookTold()
-    without = replace(run, inspections=run.inspections[:-1], looked=run.looked[:-1])
+    without = replace(
+        run, inspections=run.inspections[:-1], looked=run.looked[:-1], unseen=run.unseen[:-1]
+    )
     cloud = believe(without, need)
     clean = np.maximum(clean_in_sight(run, cloud, at, look.shares), 1e-6)
     low, high = cloud.quantiles(clean, (0.1, 0.9))
@@ -51,13 +54,22 @@ def look_told(run: Run, need: Need, now: datetime, system: System, after: Three 
         else "told.as_thought"
     ))  # fmt: skip
     before = left_s(without, cloud, now)
+    if look.piece:  # of one by itself: its own hours
+        before, after = (_left_of(look.piece, r, need, now) for r in (without, run))
     if after is not None and nothing_left(after):
         said.append(word("told.done"))
     elif before is not None and after is not None and after[1] > 0:
         said.append(
             word("told.hours", before=left_said(before, system), after=left_said(after, system))
         )
-    return LookTold(" ".join(said), not look.sure and far_off(cloud, clean, seen))
+    text = " ".join(said)
+    if look.piece:
+        text = f"{run.stretches[-1].basis.pieces.get(look.piece, look.piece)}: {small(text)}"
+    return LookTold(text, not look.sure and far_off(cloud, clean, seen))
+
+
+def _left_of(piece: str, run: Run, need: Need, now: datetime) -> Three | None:
+    return next((p.left_s for p in by_piece(run, need, now) if p.id == piece), None)
 
 
 def _percent(share: float) -> int:

@@ -82,10 +82,10 @@ def stored_run(shop: Shop, run_id: str) -> bytes:
     return as_file(document)
 
 
-def stored_page(shop: Shop, run_id: str) -> bytes:
+def stored_page(shop: Shop, page: str) -> bytes:
     """A page of the book, as it is stored."""
     with reading(shop.engine) as c:
-        return as_file(run_store.book_entry(c, run_id)[1])
+        return as_file(run_store.book_entry(c, page)[1])
 
 
 def _plan(c: Connection, plan_id: str, _: System) -> object:
@@ -102,8 +102,8 @@ def _thing(c: Connection, thing_id: str, system: System) -> object:
     return read_thing(kit_store.thing_row(c, thing_id).document, system)
 
 
-def _page(c: Connection, run_id: str, _: System) -> object:
-    return BookEntry.model_validate(run_store.book_entry(c, run_id)[1])
+def _page(c: Connection, page: str, _: System) -> object:
+    return BookEntry.model_validate(run_store.book_entry(c, page)[1])
 
 
 _READ: Mapping[Kind, Callable[[Connection, str, System], object]] = {

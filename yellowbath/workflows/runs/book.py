@@ -17,9 +17,11 @@ from yellowbath.workflows.shop.shop import Shop
 
 @dataclass(frozen=True)
 class Over:
-    """A run that is over: closed, with its page of the book, or given up, without one."""
+    """A page of the book, of a run or of a ``piece`` that was finished by itself; or a run that was
+    given up, without one."""
 
     run_id: str
+    piece: str
     plan_id: str
     title: str
     state: str
@@ -28,7 +30,7 @@ class Over:
 
 
 def book(shop: Shop, wanted: Wanted | None = None) -> Page[Over]:
-    """Runs that are over, newest first; those whose page cannot be read ``unread`` lists."""
+    """What is over, newest first; pages that cannot be read ``unread`` lists."""
     with reading(shop.engine) as c:
         page = store.over(c, wanted or Wanted(most=MOST))
     out = []
@@ -37,14 +39,15 @@ def book(shop: Shop, wanted: Wanted | None = None) -> Page[Over]:
             entry = None if r.entry is None else BookEntry.model_validate(r.entry)
         except ValidationError:
             continue  # its own page says what is wrong with it
-        out.append(Over(r.run_id, r.plan_id, r.title, r.state, r.over_at, entry))
+        piece = (r.page or "").removeprefix(r.run_id).removeprefix(".")
+        out.append(Over(r.run_id, piece, r.plan_id, r.title, r.state, r.over_at, entry))
     return Page(out, page.count, page.after)
 
 
-def book_page(shop: Shop, run_id: str) -> tuple[datetime, BookEntry]:
-    """One entry of the book."""
+def book_page(shop: Shop, run_id: str, piece: str = "") -> tuple[datetime, BookEntry]:
+    """One entry of the book: of a run, or of one piece of it by itself."""
     with reading(shop.engine) as c:
-        closed, entry = store.book_entry(c, run_id)
+        closed, entry = store.book_entry(c, store.page_name(run_id, piece))
     try:
         return closed, BookEntry.model_validate(entry)
     except ValidationError as error:

@@ -8,7 +8,6 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from yellowbath.core.bath.estimate import CircuitCloud, Estimate, Observed, Three, estimate
-from yellowbath.core.bath.loop import Loop
 from yellowbath.core.checks.registry import Finding, stops
 from yellowbath.core.ear import parse
 from yellowbath.core.field.solved import FieldSummary
@@ -49,7 +48,7 @@ def believed(shop: Shop, run_id: str) -> Believed:
         found = stand(shop, c, run_id)
         lines = store.newest_entries(c, run_id, _LINES)
     now, run = shop.now(), found.run
-    loop, charge = Loop.of(found.plan, found.answer), crust_ah(run, now)
+    loop, charge = found.loop, crust_ah(run, now)
     seen = observed(run, lines, charge, now)
     cloud = CircuitCloud(loop, seen)
     warm = run.clues.bath_c
@@ -153,6 +152,5 @@ def goes_in(shop: Shop, run_id: str, what: str, scrap: GoesIn) -> Fresh:
 def believed_at(found: Standing, lines: Sequence[Entry], now: datetime) -> Estimate:
     """The amps to be expected now."""
     charge = crust_ah(found.run, now)
-    loop = Loop.of(found.plan, found.answer)
-    cloud = CircuitCloud(loop, observed(found.run, lines, charge, now))
+    cloud = CircuitCloud(found.loop, observed(found.run, lines, charge, now))
     return estimate(cloud, charge, found.run.clues.bath_c)

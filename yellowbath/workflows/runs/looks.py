@@ -14,7 +14,8 @@ from yellowbath.core.document import Plan
 from yellowbath.core.field.model import Coverage
 from yellowbath.core.field.plan_bath import hung_facets
 from yellowbath.core.field.solved import FieldSummary
-from yellowbath.core.run.progress import SurfacePlace, chance_clean, places, stalled
+from yellowbath.core.run.looked import stalled
+from yellowbath.core.run.progress import SurfacePlace, chance_clean, places
 from yellowbath.workflows.runs.runs import view_run
 from yellowbath.workflows.shop.shop import Shop
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 
@@ -22,6 +22,7 @@ from yellowbath.core.errors import (
 )
 from yellowbath.core.plan.comparison.compare import Difference
 from yellowbath.core.plan.results.answer import Answer
+from yellowbath.core.run.alone import PieceProgress, by_piece
 from yellowbath.core.run.basis import Basis
 from yellowbath.core.run.log import (
     Change,
@@ -34,8 +35,10 @@ from yellowbath.core.run.log import (
     SwitchOn,
     Void,
 )
+from yellowbath.core.run.looked import nothing_gained
+from yellowbath.core.run.moves import refused
 from yellowbath.core.run.progress import Progress, progress
-from yellowbath.core.run.run import Run, refused
+from yellowbath.core.run.run import Run
 from yellowbath.core.run.switch_on import (
     ListPoint,
     in_bath_first,
@@ -46,8 +49,8 @@ from yellowbath.core.run.switch_on import (
 from yellowbath.core.tell.advice import Advice, advise
 from yellowbath.core.tell.book import BookEntry, book_entry
 from yellowbath.core.tell.doubts import in_doubt, require_known
-from yellowbath.core.tell.finish import Step, delicate, finish_steps
-from yellowbath.core.tell.schedule import Action, Ways, actions
+from yellowbath.core.tell.finish import Step, delicate, steps_by_piece
+from yellowbath.core.tell.schedule import Action, PieceWays, Ways, actions
 from yellowbath.core.tell.told import LookTold, look_told
 from yellowbath.core.units import System, show
 from yellowbath.core.words import word
@@ -87,6 +90,7 @@ class RunView:
     actions: Sequence[Action]
     points: Sequence[ListPoint]
     steps: Sequence[Step]
+    pieces: Sequence[PieceWays]
     advice: Advice | None
     doubted: bool
     looked: LookTold
@@ -192,13 +196,14 @@ def enter(shop: Shop, run_id: str, entry: Entry, device_now: datetime | None = N
         if isinstance(entry.detail, SwitchOn):
             kit.drawn(c, view.plan, view.answer, run_id, entry.at)
         if isinstance(entry.detail, Close):
-            closed = view_at(shop, c, run_id, clock.now)
-            written = _book_entry(closed, store.log_of(c, run_id), clock.now)
-            store.add_book_entry(c, run_id, written.model_dump(mode="json"), entry.at)
-            kit.written_back(
-                c, closed.plan, closed.answer, closed.progress, run_id, entry.at,
-                entry.detail.mix_kept,
-            )  # fmt: skip
+            closed, alone = view_at(shop, c, run_id, clock.now), entry.detail.piece
+            written = _book_entry(closed, store.log_of(c, run_id), clock.now, alone)
+            store.add_book_entry(c, run_id, alone, written.model_dump(mode="json"), entry.at)
+            if not alone:
+                kit.written_back(
+                    c, closed.plan, closed.answer, closed.progress, run_id, entry.at,
+                    entry.detail.mix_kept,
+                )  # fmt: skip
         # nothing but what the log comes to is another, unless the run's own row, the kit or what is
         # known of the bath is
         if run.state == view.run.state and not _makes_known(entry):
@@ -267,7 +272,12 @@ def _strikes(c: Connection, run_id: str, void: Void) -> None:
     """Whether there is something to strike out: an entry, once, that is no strike-out itself."""
     if not store.has_entry(c, run_id, void.target):
         raise NotFoundError("There is no such entry to strike out.")
-    struck = isinstance(store.entry_of(c, run_id, void.target).detail, Void)
+    detail = store.entry_of(c, run_id, void.target).detail
+    if isinstance(detail, Close):
+        raise StepRefusedError(
+            word("alone.in_book"), allowed=word("alone.booked"), remedy=word("alone.in_book_why")
+        )
+    struck = isinstance(detail, Void)
     if struck or store.is_struck(c, run_id, void.target):
         raise StepRefusedError(
             "That is a strike-out itself." if struck else "That is struck out already.",
@@ -311,12 +321,13 @@ def _told(shop: Shop, c: Connection, found: Standing, now: datetime) -> RunView:
     lines = store.newest_entries(c, found.row.id, LINES + 1)
     need = dose.need_of(dose.neediest(plan.pieces))
     how_far = progress(run, need, now)
-    steps = finish_steps(known.plan)
+    steps = steps_by_piece(known.plan, run.out)
+    pieces = _pieces(known.plan, run, steps, {p.id: p for p in by_piece(run, need, now)})
     advice, doubted = advise(run, found.basis), in_doubt(run, found.basis)
     ways = Ways(
         one_sided=plan.layout.arrangement == "one_side",
         by_halves=found.halves is not None,
-        delicate=any(delicate(p) for p in known.plan.pieces),
+        delicate=any(delicate(p) for p in known.plan.pieces if p.id not in run.apart),
         battery_ah=plan.supply.battery_ah if plan.supply.on_battery else None,
         charges_a=plan.supply.charges_a if plan.supply.on_mains else 0.0,
         buffered=plan.supply.on_battery and plan.supply.on_mains,
@@ -330,6 +341,7 @@ def _told(shop: Shop, c: Connection, found: Standing, now: datetime) -> RunView:
         shout=shop.shouts.of(found.row.id),
         unread=bool(unread(found.points, run.ticked)),
         asked=" ".join(f"{f.title}. {f.evidence}" for f in known.asked),
+        pieces=pieces,
     )
     return RunView(
         row=found.row,
@@ -341,9 +353,10 @@ def _told(shop: Shop, c: Connection, found: Standing, now: datetime) -> RunView:
         lines=lines[:LINES],
         older=len(lines) > LINES,
         progress=how_far,
-        actions=actions(run, how_far, ways, steps, now),
+        actions=actions(run, how_far, ways, steps.get("", []), now),
         points=found.points,
-        steps=steps,
+        steps=steps.get("", []),
+        pieces=pieces,
         advice=advice,
         doubted=doubted,
         looked=look_told(run, need, now, found.system, how_far.left_s),
@@ -356,7 +369,22 @@ def _told(shop: Shop, c: Connection, found: Standing, now: datetime) -> RunView:
     )
 
 
-def _book_entry(view: RunView, log: Sequence[Entry], now: datetime) -> BookEntry:
+def _pieces(
+    plan: Plan, run: Run, steps: Mapping[str, Sequence[Step]], far: Mapping[str, PieceProgress]
+) -> tuple[PieceWays, ...]:
+    """Each piece as hands meet it, where there are several."""
+    if len(plan.pieces) < 2:
+        return ()
+    return tuple(
+        PieceWays(
+            p.id, plan.called(p), delicate(p), run.apart.get(p.id), steps.get(p.id, ()),
+            far.get(p.id), nothing_gained(run, p.id),
+        )
+        for p in plan.pieces
+    )  # fmt: skip
+
+
+def _book_entry(view: RunView, log: Sequence[Entry], now: datetime, alone: str) -> BookEntry:
     return book_entry(
         view.plan,
         view.row.plan_id,
@@ -366,4 +394,5 @@ def _book_entry(view: RunView, log: Sequence[Entry], now: datetime) -> BookEntry
         view.progress,
         log,
         now,
+        alone,
     )

@@ -106,6 +106,11 @@ class Standing:
     head: int
     system: System
 
+    @property
+    def loop(self) -> Loop:
+        """Its circuit as its plan has it, with what is in the bath now."""
+        return Loop.of(self.plan, self.answer).less(self.basis.share_in(self.run.out))
+
 
 def stand(shop: Shop, c: Connection, run_id: str) -> Standing:
     """A run as it stands; raises NoAnswerError where its plan has no current."""
@@ -154,12 +159,11 @@ def expected_of(shop: Shop, run_id: str) -> Mapping[str, Band]:
     """What a line should show of a run as it was planned, by channel [A, V, C]."""
     with reading(shop.engine) as c:
         found = stand(shop, c, run_id)
-    loop = Loop.of(found.plan, found.answer)
-    return expected(loop, found.answer, crust_ah(found.run, shop.now()))
+    return expected(found.loop, found.answer, crust_ah(found.run, shop.now()))
 
 
 def loop_of(shop: Shop, run_id: str) -> Loop:
     """A run's circuit, as its plan has it."""
     with reading(shop.engine) as c:
         found = stand(shop, c, run_id)
-    return Loop.of(found.plan, found.answer)
+    return found.loop

@@ -14,7 +14,7 @@ from sqlalchemy import Connection
 
 from yellowbath.core.errors import OutOfRangeError, StepRefusedError
 from yellowbath.core.run.log import Entry, SwitchOn
-from yellowbath.core.run.run import MOVES, State
+from yellowbath.core.run.moves import MOVES, State
 from yellowbath.core.words import small, word
 from yellowbath.store import runs as store
 
@@ -103,7 +103,7 @@ class Clocks:
             f"You cannot {_move(entry)} at {self.told(entry.at)}: what came before it is "
             f"“{_move(before)}” at {self.told(before.at)}.",
             allowed=error.allowed.replace("From here", "From there"),
-            remedy="If the time is wrong, correct the time of the entry.",
+            remedy=word("run.wrong_time"),
         )
 
     def told(self, at: datetime) -> str:

@@ -1,10 +1,11 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Archive, ArchiveRestore } from "lucide-react";
 import { useState } from "react";
-import { Link, useNavigate, useParams } from "react-router";
+import { Link, useNavigate, useParams, useSearchParams } from "react-router";
 import { api, ask, keys, type PageOut, type Schemas, sent } from "@/shared/api/client";
 import { once } from "@/shared/api/once";
 import { usePaged } from "@/shared/api/paged";
+import { pageOf } from "@/shared/pages";
 import { dateOf } from "@/shared/time";
 import { More, Undone, useFind } from "@/shared/ui/Long";
 import { RunLog } from "@/shared/ui/RunLog";
@@ -94,7 +95,7 @@ export function BookPage() {
             <tbody>
               {rows.map((r) => (
                 <Over
-                  key={r.run_id}
+                  key={r.run_id + r.alone}
                   row={r}
                   archived={archived}
                   move={(away) => move.mutate({ id: r.run_id, piece: r.piece, away })}
@@ -122,13 +123,14 @@ function Over({
   archived: boolean;
   move: (away: boolean) => void;
 }) {
-  const closed = row.state === "closed";
+  const closed = row.state === "closed" || row.alone !== "";
+  const over = ["closed", "abandoned"].includes(row.state);
   const what = word(archived ? "list.back" : "list.archive");
   return (
     <tr className="border-b border-hair align-baseline">
       <th scope="row" className="py-2 pr-3 text-left">
         <Link
-          to={closed ? `/book/${row.run_id}` : `/runs/${row.run_id}`}
+          to={closed ? pageOf(row.run_id, row.alone) : `/runs/${row.run_id}`}
           className="sign text-xl underline decoration-2 underline-offset-4"
         >
           {row.piece || "A piece"}
@@ -136,6 +138,7 @@ function Over({
         <span className="block text-xs font-normal text-ink-2">
           {dateOf(new Date(row.over_at))}
           {!closed && `, ${word(`run.state.${row.state}`)}`}
+          {!over && `, ${word("book.goes_on")}`}
         </span>
       </th>
       <td className="hidden py-2 pr-3 text-sm sm:table-cell">
@@ -144,19 +147,21 @@ function Over({
       <td className="sign py-2 pr-3 text-right text-lg">{row.took}</td>
       <td className="sign py-2 text-right text-lg">{row.hands}</td>
       <td className="py-1 text-right">
-        <button
-          type="button"
-          className="btn btn-bare min-h-11 min-w-11"
-          aria-label={`${what}: ${row.piece}`}
-          title={what}
-          onClick={() => move(!archived)}
-        >
-          {archived ? (
-            <ArchiveRestore size={18} aria-hidden="true" />
-          ) : (
-            <Archive size={18} aria-hidden="true" />
-          )}
-        </button>
+        {over && (
+          <button
+            type="button"
+            className="btn btn-bare min-h-11 min-w-11"
+            aria-label={`${what}: ${row.piece}`}
+            title={what}
+            onClick={() => move(!archived)}
+          >
+            {archived ? (
+              <ArchiveRestore size={18} aria-hidden="true" />
+            ) : (
+              <Archive size={18} aria-hidden="true" />
+            )}
+          </button>
+        )}
       </td>
     </tr>
   );
@@ -194,9 +199,11 @@ function Again({ planId, revision }: { planId: string; revision: number }) {
 
 export function BookEntryPage() {
   const { runId = "" } = useParams();
+  const piece = useSearchParams()[0].get("piece") ?? "";
   const page = useQuery({
-    queryKey: keys.page(runId),
-    queryFn: () => ask(api.GET("/api/book/{run_id}", { params: { path: { run_id: runId } } })),
+    queryKey: keys.page(`${runId}.${piece}`),
+    queryFn: () =>
+      ask(api.GET("/api/book/{run_id}", { params: { path: { run_id: runId }, query: { piece } } })),
   });
   if (page.error) return <Trouble error={page.error} again={() => void page.refetch()} />;
   if (!page.data) return <Loading what="the entry" />;

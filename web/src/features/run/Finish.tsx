@@ -7,7 +7,17 @@ import { word } from "@/shared/words";
 import type { Enter } from "./useRun";
 
 /** The finishing steps of this piece, with timers, and then the entry for the book. */
-export function Finish({ run, enter, now }: { run: RunOut; enter: Enter; now: Date }) {
+export function Finish({
+  run,
+  enter,
+  now,
+  alone,
+}: {
+  run: RunOut;
+  enter: Enter;
+  now: Date;
+  alone?: boolean;
+}) {
   const open = run.steps.filter(
     (s) => !run.finish[`${s.id}.done`] && !run.finish[`${s.id}.skipped`],
   );
@@ -32,7 +42,7 @@ export function Finish({ run, enter, now }: { run: RunOut; enter: Enter; now: Da
           />
         ))}
       </ol>
-      {!next && <CloseForm run={run} enter={enter} />}
+      {!next && <CloseForm run={run} enter={enter} alone={alone} />}
     </section>
   );
 }
@@ -128,7 +138,7 @@ const SLOTS = [
   "Half-dip line or pair",
 ];
 
-function CloseForm({ run, enter }: { run: RunOut; enter: Enter }) {
+function CloseForm({ run, enter, alone }: { run: RunOut; enter: Enter; alone?: boolean }) {
   const [v, setV] = useState({
     minutes: "",
     materials: "",
@@ -201,15 +211,17 @@ function CloseForm({ run, enter }: { run: RunOut; enter: Enter }) {
             {slot}
           </label>
         ))}
-        <label className="flex min-h-11 items-center gap-3 text-sm">
-          <input
-            type="checkbox"
-            className="size-5 accent-[var(--ink)]"
-            checked={kept}
-            onChange={(e) => setKept(e.target.checked)}
-          />
-          The mix is kept for the next piece
-        </label>
+        {!alone && (
+          <label className="flex min-h-11 items-center gap-3 text-sm">
+            <input
+              type="checkbox"
+              className="size-5 accent-[var(--ink)]"
+              checked={kept}
+              onChange={(e) => setKept(e.target.checked)}
+            />
+            The mix is kept for the next piece
+          </label>
+        )}
       </fieldset>
       {bad && (
         <p className="font-semibold text-stop">
@@ -217,7 +229,7 @@ function CloseForm({ run, enter }: { run: RunOut; enter: Enter }) {
         </p>
       )}
       <button type="submit" className="btn btn-main w-full text-lg" disabled={bad}>
-        Close the run
+        {alone ? "Write it into the book" : "Close the run"}
       </button>
       <p className="text-xs text-ink-2">Run {run.id}</p>
     </form>

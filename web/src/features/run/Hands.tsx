@@ -1,4 +1,4 @@
-import { type ReactNode, useState } from "react";
+import { useState } from "react";
 import { Link } from "react-router";
 import type { RunOut } from "@/shared/api/client";
 import { practiceId } from "@/shared/clock";
@@ -8,16 +8,17 @@ import { WhenField } from "@/shared/ui/WhenField";
 import { word } from "@/shared/words";
 import { Closed, Finish } from "./Finish";
 import { Gas } from "./Gas";
-import { AskAnyway } from "./Next";
+import { Lifted } from "./Lifted";
+import { AskAnyway, nextKind } from "./Next";
 import {
   AlreadyPanel,
   ChangePanel,
   FoundStoppedPanel,
-  InspectionPanel,
   ReadingPanel,
   RemarkPanel,
   SimplePanel,
 } from "./Panels";
+import { Big, Do } from "./Presses";
 import { SetUp } from "./SetUp";
 import { type Enter, switchedOn } from "./useRun";
 
@@ -150,35 +151,6 @@ function Unread({ run, enter }: { run: RunOut; enter: Enter }) {
   );
 }
 
-function Big({
-  children,
-  onClick,
-  disabled,
-}: {
-  children: ReactNode;
-  onClick: () => void;
-  disabled?: boolean;
-}) {
-  return (
-    <button
-      type="button"
-      className="btn btn-main min-h-16 w-full text-2xl"
-      onClick={onClick}
-      disabled={disabled}
-    >
-      {children}
-    </button>
-  );
-}
-
-function Do({ children, onClick }: { children: ReactNode; onClick: () => void }) {
-  return (
-    <button type="button" className="btn min-h-14" onClick={onClick}>
-      {children}
-    </button>
-  );
-}
-
 function Checklist({ run, enter }: { run: RunOut; enter: Enter }) {
   const { stops } = run;
   if (stops.length)
@@ -247,8 +219,6 @@ function Ticks({
   );
 }
 
-const nextKind = (run: RunOut) => run.actions.at(0)?.kind;
-
 function FirstLook({ enter }: { enter: Enter }) {
   return (
     <section aria-label={word("line.name.look")} className="space-y-2">
@@ -269,29 +239,5 @@ function LookAgain({ run, enter }: { run: RunOut; enter: Enter }) {
         <Gas enter={enter} look="!px-1 text-sm" />
       </div>
     </details>
-  );
-}
-
-function Lifted({ run, enter }: { run: RunOut; enter: Enter }) {
-  const [again, setAgain] = useState(false);
-  const inspect = nextKind(run) === "inspect" || again;
-  if (inspect) return <InspectionPanel run={run} enter={enter} done={() => setAgain(false)} />;
-  return (
-    <section className="space-y-2" aria-label="Decide">
-      {run.nothing_gained && (
-        <p className="border-l-4 border-line bg-sheet p-3">{word("run.equal")}</p>
-      )}
-      <p className="text-sm">
-        {word(run.beyond_percent ? "run.clean_of_reached" : "run.clean_of", {
-          percent: Math.round(run.share_clean * 100),
-          beyond: run.beyond_percent,
-        })}
-      </p>
-      <Big onClick={() => void enter({ kind: "clean" })}>It is clean enough</Big>
-      <Do onClick={() => void enter({ kind: "back_in" })}>Back in the bath, power off</Do>
-      <button type="button" className="btn btn-bare" onClick={() => setAgain(true)}>
-        Look again
-      </button>
-    </section>
   );
 }

@@ -90,6 +90,9 @@ export function NextAction({
   );
 }
 
+/** What is wanted of hands first. */
+export const nextKind = (run: RunOut) => run.actions.at(0)?.kind;
+
 /** Nothing that was entered speaks against it, and yet somebody wonders. */
 export function AskAnyway({ run, enter, busy }: { run: RunOut; enter: Enter; busy: boolean }) {
   const [open, setOpen] = useState(false);

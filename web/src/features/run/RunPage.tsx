@@ -18,6 +18,7 @@ import { Looked } from "./Looked";
 import { Looks } from "./Looks";
 import { OnTheLine } from "./line/Line";
 import { NextAction } from "./Next";
+import { Pieces, someApart } from "./Pieces";
 import { Standing } from "./Standing";
 import { Taken, useTaken } from "./Taken";
 import { type Enter, switchedOn, useRun } from "./useRun";
@@ -58,7 +59,9 @@ export function RunPage() {
         {!danger && <NextAction run={r} now={now} enter={enter} busy={busy} />}
         <Looked run={r} enter={enter} busy={busy} />
         <Since run={r} say={(detail) => void enter(detail)} />
+        {someApart(r) && <Pieces run={r} enter={enter} now={now} />}
         <Hands run={r} enter={enter} now={now} busy={busy} when={when} setWhen={setWhen} />
+        {!someApart(r) && <Pieces run={r} enter={enter} now={now} />}
         {r.state !== "planned" && !practiceId() && <OnTheLine run={r} />}
       </div>
       <div className="space-y-4">

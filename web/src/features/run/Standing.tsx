@@ -33,9 +33,11 @@ export function Standing({ run, now }: { run: RunOut; now: Date }) {
             {word(
               run.window.left_s.high <= 0
                 ? "run.clean_now"
-                : run.window.sides.length
-                  ? "run.clean_main"
-                  : "run.clean_after",
+                : run.pieces.filter((p) => p.state === "in").length > 1
+                  ? "run.clean_several"
+                  : run.window.sides.length
+                    ? "run.clean_main"
+                    : "run.clean_after",
             )}
           </h2>
           {run.window.left_s.high > 0 && (
@@ -60,7 +62,10 @@ export function Standing({ run, now }: { run: RunOut; now: Date }) {
           <DayStrip now={now} actions={upcoming} window={at} />
           <ol className="text-sm">
             {upcoming.map((a) => (
-              <li key={a.kind} className="flex items-baseline gap-3 border-t border-hair py-1">
+              <li
+                key={a.kind + a.piece}
+                className="flex items-baseline gap-3 border-t border-hair py-1"
+              >
                 <span className="sign w-24 shrink-0 text-lg">
                   {a.at ? clockTime(new Date(a.at), now) : "any time"}
                 </span>

@@ -1025,7 +1025,7 @@ export interface paths {
         };
         /**
          * Index
-         * @description Runs that are over, newest first, page by page.
+         * @description What is over, newest first, page by page.
          */
         get: operations["book"];
         put?: never;
@@ -1045,7 +1045,7 @@ export interface paths {
         };
         /**
          * Page
-         * @description One finished run.
+         * @description One finished run, or one of its pieces that was finished by itself.
          */
         get: operations["book_page"];
         put?: never;
@@ -1472,6 +1472,8 @@ export interface components {
             by: string | null;
             /** Danger */
             danger: boolean;
+            /** Piece */
+            piece: string;
         };
         /**
          * AddIn
@@ -1741,9 +1743,14 @@ export interface components {
         };
         /**
          * BackIn
-         * @description Piece back in the bath, power still off.
+         * @description Piece back in the bath, power off.
          */
         BackIn: {
+            /**
+             * Piece
+             * @default
+             */
+            piece: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2424,6 +2431,11 @@ export interface components {
          */
         Clean: {
             /**
+             * Piece
+             * @default
+             */
+            piece: string;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -2434,6 +2446,11 @@ export interface components {
          * @description The entry for the book.
          */
         Close: {
+            /**
+             * Piece
+             * @default
+             */
+            piece: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3086,6 +3103,11 @@ export interface components {
         /** FinishStart */
         FinishStart: {
             /**
+             * Piece
+             * @default
+             */
+            piece: string;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -3096,6 +3118,11 @@ export interface components {
          * @description One step of the finish begun, done or left out on purpose.
          */
         FinishStep: {
+            /**
+             * Piece
+             * @default
+             */
+            piece: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3559,6 +3586,11 @@ export interface components {
          */
         Inspection: {
             /**
+             * Piece
+             * @default
+             */
+            piece: string;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -3984,9 +4016,14 @@ export interface components {
         };
         /**
          * Lift
-         * @description Power off, piece out.
+         * @description Power off, piece out. Of one that lies out with the others: it stays out as they go back.
          */
         Lift: {
+            /**
+             * Piece
+             * @default
+             */
+            piece: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -4543,11 +4580,14 @@ export interface components {
         };
         /**
          * OverOut
-         * @description A run that is over, in a list; ``took`` is empty for one that was given up.
+         * @description A page of the book in its list, of a run or of a piece by itself (``alone``, by its id); or a
+         *     run that was given up, whose ``took`` is empty.
          */
         OverOut: {
             /** Run Id */
             run_id: string;
+            /** Alone */
+            alone: string;
             /** Plan Id */
             plan_id: string;
             /**
@@ -4595,11 +4635,13 @@ export interface components {
         };
         /**
          * PageOut
-         * @description One entry of the book.
+         * @description One entry of the book; ``piece``: of one of several by itself, by its id.
          */
         PageOut: {
             /** Run Id */
             run_id: string;
+            /** Piece */
+            piece: string;
             /**
              * Closed At
              * Format: date-time
@@ -4837,6 +4879,40 @@ export interface components {
             contact: "clamp" | "drilled";
             /** Regions */
             regions?: components["schemas"]["Region"][];
+        };
+        /**
+         * PieceAloneOut
+         * @description One of several pieces: where it stands (``state`` is "in" for one that is with the others),
+         *     how far it is, what it can be told, its finishing steps with their marks; ``left_text`` is empty
+         *     where that is not known, ``nothing_gained``: its own last two looks were equal.
+         */
+        PieceAloneOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** State */
+            state: string;
+            /** Since */
+            since: string | null;
+            /** Share Clean */
+            share_clean: number;
+            /** Left Text */
+            left_text: string;
+            /** Allowed */
+            allowed: string[];
+            /** Steps */
+            steps: components["schemas"]["StepOut"][];
+            /** Finish */
+            finish: {
+                [key: string]: string;
+            };
+            /** Regions */
+            regions: components["schemas"]["RegionOut"][];
+            /** Nothing Gained */
+            nothing_gained: boolean;
+            /** Delicate */
+            delicate: boolean;
         };
         /**
          * PieceOut
@@ -5771,6 +5847,8 @@ export interface components {
             };
             /** Regions */
             regions: components["schemas"]["RegionOut"][];
+            /** Pieces */
+            pieces: components["schemas"]["PieceAloneOut"][];
             /** Stretches */
             stretches: number;
             /** Log */
@@ -9645,7 +9723,9 @@ export interface operations {
     };
     book_page: {
         parameters: {
-            query?: never;
+            query?: {
+                piece?: string;
+            };
             header?: never;
             path: {
                 run_id: string;

@@ -133,7 +133,7 @@ function Hours({
   const looks = [
     { kind: "second_look", at: after(2100).toISOString(), title: "Look again" },
     { kind: "lift", at: after(low).toISOString(), title: "Lift and brush a patch" },
-  ].map((a) => ({ ...a, why: "", by: null, danger: false }));
+  ].map((a) => ({ ...a, why: "", by: null, danger: false, piece: "" }));
   return (
     <Headline
       label="Clean after, under power"
