@@ -222,7 +222,9 @@ def _by_table(told: Told) -> list[str]:
     # each is rounded to a whole per cent
     if abs(whole - 100 * run.share_clean) > 1.0 + run.beyond_percent * run.nothing_gained:
         out.append(f"table {whole:.0f} %, headline {100 * run.share_clean:.0f} %")
-    if run.nothing_gained and run.window is None and any(" to " in p.hours for p in table.places):
+    if run.nothing_gained and run.window is None and any(
+        " to " in p.hours for p in table.places if p.id in inside
+    ):  # fmt: skip
         out.append("more gains nothing, and the table tells hours")
     late = _hours(run.window.left_text)[1] if run.window else None
     if late is not None and run.window and not run.window.sides:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import atexit
 import json
 import os
+import random
 import shutil
 import signal
 import socket
@@ -36,10 +37,13 @@ def described() -> Any:
 
 
 def free_port() -> int:
-    with socket.socket() as s:
-        s.bind(("127.0.0.1", 0))
-        port: int = s.getsockname()[1]
-        return port
+    """A port below those that outgoing connections are given: one of these, asking again and again
+    for a server that is down, would in the end be given that server's own and hold it."""
+    while True:
+        port = random.randrange(12_000, 32_000)
+        with socket.socket() as s, suppress(OSError):
+            s.bind(("127.0.0.1", port))
+            return port
 
 
 # Imports what a server wants and loads its kernels once, then forks one for each line of arguments;
@@ -128,6 +132,8 @@ class Server:
             except HTTPError:
                 return self  # it asks for its passcode
             except (URLError, ConnectionError):
+                if not Path(f"/proc/{self.pid}").exists():
+                    raise RuntimeError("the server ended before it answered") from None
                 time.sleep(0.05)
         self.kill()
         raise TimeoutError("the server did not answer")

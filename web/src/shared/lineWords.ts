@@ -10,7 +10,7 @@ export function lineWords(line: Line, run?: RunOut): string {
   if (!d.piece) return ofAll(line, run);
   const own = ["lift", "back_in", "clean", "finish_start", "close"].includes(line.kind);
   const said = own
-    ? noted(word(`alone.log.${line.kind}`), d.remarks)
+    ? noted(small(word(`alone.log.${line.kind}`)), d.remarks)
     : small(ofAll(line, run && piece ? { ...run, ...piece, id: run.id, state: run.state } : run));
   return `${piece?.name ?? d.piece}: ${said}`;
 }

@@ -369,7 +369,7 @@ def _piece(view: RunView, ways: PieceWays) -> PieceAloneOut:
             ""
             if ways.left_s is None or nothing_left(ways.left_s)
             else left_said(ways.left_s, view.system)
-        ),  # fmt: skip
+        ),
         allowed=list(allowed_apart(stands.state)) if outside else [],
         steps=steps_out(ways.steps),
         finish={key: at for key, (at, _) in stands.finish.items()},

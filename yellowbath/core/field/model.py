@@ -136,6 +136,30 @@ class Coverage:
             own = tuple(o + max(1 - a, 0.0) for o, a in zip(own, among, strict=True))
         return tuple(w * s for w, s in zip(self.weights, own, strict=True))
 
+    @property
+    def pieces(self) -> tuple[str, ...]:
+        """The pieces that the parts are of, by id: a region is named after its piece. Empty where
+        regions are not known."""
+        return tuple(dict.fromkeys(piece_of(place) for place in self.places))
+
+    def of_piece(self, piece: str) -> Coverage:
+        """The same of one of its pieces; of what no current reaches it is not known whose it is."""
+        kept = [k for k, place in enumerate(self.places) if piece_of(place) == piece]
+        total = sum(self.weights[k] for k in kept)
+
+        def own(row: Sequence[float]) -> tuple[float, ...]:
+            return tuple(row[k] for k in kept)
+
+        return Coverage(
+            tuple(self.weights[k] / total for k in kept),
+            tuple(own(p) for p in self.poses),
+            own(self.needs) if self.needs else (),
+            tuple(own(p) for p in self.dipped),
+            {name: own(of) for name, of in self.sides.items()},
+            {},
+            tuple(self.places[k] for k in kept),
+        )
+
     def without(self, side: str) -> Coverage | None:
         """The same with everything but one side as its main surface; None where sides are not
         known."""
@@ -200,6 +224,11 @@ class Coverage:
             {name: sum(areas[k] * of[k] for k in out) / total for name, of in named.items()},
             tuple(places[k] for k in kept) if places else (),
         )
+
+
+def piece_of(place: str) -> str:
+    """The piece, by id, that a region is named after."""
+    return place.rpartition(".")[0]
 
 
 def sliced(values: Sequence[float], weights: Sequence[float]) -> list[float]:

@@ -1,4 +1,5 @@
-"""The hours of a plan: the main surface's window, the slow places, and what makes it unsure.
+"""The hours of a plan: the main surface's window, of several pieces that of the last, the slow
+places, and what makes it unsure.
 
 Times [h] under power, densities [A/m2]. What is believed is in ``cloud``; where the current goes is
 in the coverage. A side that takes more than five times the main surface's hours is "not in this
@@ -70,6 +71,7 @@ def window_figure(
     need: Figure, prior: Need, density: Figure, profile: Profile, coverage: Coverage | None
 ) -> Figure:
     """Powered time until the main surface is clean [s]: median, and the 10-90 % window."""
+    coverage = last_piece(prior, density, profile, coverage)
     ratios, weights, needs = parts_of(profile, coverage, MAIN)
     middle = _median(prior)
     rates = middle.rates(density.value, ratios, 0.0)
@@ -89,6 +91,23 @@ def window_figure(
     low, _, high = _hours(cloud, density, ratios, weights, needs)
     note = "One run in ten is sooner, one in ten later."
     return made.with_window(min(low * 3600, value), max(high * 3600, value), note)
+
+
+def last_piece(
+    prior: Need, density: Figure, profile: Profile, coverage: Coverage | None
+) -> Coverage | None:
+    """Of several pieces the one whose main surface is clean last, as far as they come clean here:
+    a bath is done when it is. All there is where it is not known which part is whose."""
+    if coverage is None or len(coverage.pieces) < 2:
+        return coverage
+    middle, found = _median(prior), list[tuple[float, Coverage]]()
+    for piece in coverage.pieces:
+        one = coverage.of_piece(piece)
+        ratios, weights, needs = parts_of(profile, one, MAIN)
+        rates = middle.rates(density.value, ratios, 0.0)
+        found.append((float(middle.until(0 * rates, rates, weights, needs)[0]), one))
+    here = [(hours, one) for hours, one in found if math.isfinite(hours)]
+    return max(here, key=lambda each: each[0])[1] if here else coverage
 
 
 def _median(prior: Need) -> Cloud:
@@ -117,7 +136,7 @@ def outlook(
     if density.value <= 0:
         return None
     cloud = Cloud.of(prior, _COUNT)
-    ratios, weights, needs = parts_of(profile, coverage, MAIN)
+    ratios, weights, needs = parts_of(profile, last_piece(prior, density, profile, coverage), MAIN)
     rates = cloud.rates(density.value, ratios, log_error(density))
     hours = cloud.until(0 * rates, rates, weights, needs)
     low, mid, high = cloud.quantiles(hours, SHARES)

@@ -25,16 +25,28 @@ def doses_at_look(run: Run, k: int, at: datetime) -> Sequence[float]:
     return run.looked[k] if k < len(run.looked) else doses_of(run, at)
 
 
-def believe(run: Run, need: dose.Need) -> Cloud:
-    """The prior after all inspections so far."""
-    if not run.inspections:
+def believe(run: Run, need: dose.Need, piece: str = "") -> Cloud:
+    """The prior after all inspections so far; of one of several pieces those that saw it."""
+    looks = [k for k in range(len(run.inspections)) if _sees(run, k, piece)]
+    if not looks:
         return Cloud.of(need)
     doses = np.array([doses_at_look(run, k, at) for k, (at, _) in enumerate(run.inspections)])
+    others = tuple(p for p in run.stretches[-1].basis.pieces if p != piece) if piece else ()
     sights = {
-        unseen: gathered(doses[-1], doses[0], _in_sight(run, unseen)) for unseen in run.unseen
+        unseen: gathered(doses[-1], doses[0], in_sight(run, unseen))
+        for unseen in ([others] if piece else run.unseen)
     }
+    mine = {
+        k: (look := run.inspections[k][1]).model_copy(
+            update={"shares": shares_in(run, look, piece)}
+        )
+        for k in looks
+    }
+    own = _own(run, piece)
     places = {
-        name: gathered(doses[-1], doses[0], part, FEW) for name, part in _looked_at(run).items()
+        name: gathered(doses[-1], doses[0], part, FEW)
+        for name, part in _looked_at(run).items()
+        if name in own or not piece
     }
 
     def seen(cloud: Cloud) -> list[Array]:
@@ -48,13 +60,38 @@ def believe(run: Run, need: dose.Need) -> Cloud:
             by_place[name] = cloud.shares_clean(on_it, scaled_by(run, cloud, few), parts)
         return [
             _likely(
-                cloud, look, clean[run.unseen[k]][[*looks_before(run, k), k]],
+                cloud, mine[k],
+                clean[others if piece else run.unseen[k]][[*looks_before(run, k), k]],
                 {n: c[k] for n, c in by_place.items()},
             )
-            for k, (_, look) in enumerate(run.inspections)
+            for k in looks
         ]  # fmt: skip
 
     return Cloud.believed(need, seen)
+
+
+def _sees(run: Run, k: int, piece: str) -> bool:
+    """Whether a look tells of one of several pieces: it was there, and the shares name it."""
+    look = run.inspections[k][1]
+    if not piece:
+        return True
+    if not run.stretches or piece in run.unseen[k]:
+        return False
+    return not look.shares or any(name in _own(run, piece) for name in look.shares)
+
+
+def _own(run: Run, piece: str) -> frozenset[str]:
+    """The regions of one of several pieces."""
+    whose = run.stretches[-1].basis.piece_of if run.stretches else {}
+    return frozenset(name for name, of in whose.items() if of == piece)
+
+
+def shares_in(run: Run, look: Inspection, piece: str) -> Mapping[str, float]:
+    """What a look says of one of several pieces, by region; of all where none is named."""
+    if not piece:
+        return look.shares
+    own = _own(run, piece)
+    return {name: share for name, share in look.shares.items() if name in own}
 
 
 def looks_before(run: Run, k: int) -> list[int]:
@@ -105,7 +142,7 @@ def seen_share(run: Run, shares: Mapping[str, float]) -> float:
 def clean_in_sight(run: Run, cloud: Cloud, at: datetime, shares: Mapping[str, float]) -> Array:
     """Share of what a look was at that is clean at a time, as each particle has it (p): the regions
     of its ``shares`` where they are known, else all that the eye meets."""
-    weights, doses = _in_sight(run, run.unseen[-1]), np.array(doses_of(run, at))
+    weights, doses = in_sight(run, run.unseen[-1]), np.array(doses_of(run, at))
     parts = _looked_at(run)
     if shares and all(name in parts for name in shares):
         weights = sum((parts[n] for n in shares), start=0 * weights)
@@ -115,7 +152,7 @@ def clean_in_sight(run: Run, cloud: Cloud, at: datetime, shares: Mapping[str, fl
     )
 
 
-def _in_sight(run: Run, unseen: tuple[str, ...]) -> Array:
+def in_sight(run: Run, unseen: tuple[str, ...]) -> Array:
     """Shares of area of what the eye meets (k): all but the bores, of all but some pieces."""
     weights = np.array(areas_of(run))
     if not run.stretches:

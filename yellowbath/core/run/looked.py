@@ -48,15 +48,6 @@ def _of_pieces(run: Run, pieces: tuple[str, ...]) -> set[str]:
     return {name for name, piece in of.items() if piece in pieces}
 
 
-def places_in(run: Run) -> tuple[str, ...]:
-    """The regions that are in the bath, or lie out together; none where they are not known."""
-    if not run.stretches:
-        return ()
-    basis = run.stretches[-1].basis.under(run.out)
-    named = dict.fromkeys(basis.coverage.places)
-    return tuple(n for n in named if basis.piece_of.get(n) not in basis.out)
-
-
 def stalled(run: Run, piece: str = "") -> bool:
     """Whether more of the same gains nothing: by the newest look, and nothing was changed since."""
     if not nothing_gained(run, piece):

@@ -13,7 +13,6 @@ from yellowbath.core.dose import Need, mean_of, need_of, neediest
 from yellowbath.core.figures import Figure
 from yellowbath.core.hours.said import seconds
 from yellowbath.core.plan.results.answer import Answer
-from yellowbath.core.run.alone import by_piece
 from yellowbath.core.run.apart import AfterBath
 from yellowbath.core.run.basis import Stretch
 from yellowbath.core.run.charge import areas_of, doses_of, of_piece, shares_of
@@ -27,7 +26,7 @@ from yellowbath.core.run.log import (
     in_order,
 )
 from yellowbath.core.run.looked import last_said
-from yellowbath.core.run.progress import Progress
+from yellowbath.core.run.progress import Progress, left_of
 from yellowbath.core.run.run import Run
 from yellowbath.core.tell.finish import steps_by_piece
 from yellowbath.core.words import listed
@@ -231,7 +230,8 @@ def _planned(run: Run, need: Need, pieces: Sequence[str]) -> Spread | None:
     at, basis = run.begun, run.stretches[-1].basis.under(())
     planned = (basis.expected_a, basis.expected_low_a, basis.expected_high_a)
     fresh = Run(state="running", stretches=[Stretch(at, None, 0, *planned, "expected", basis)])
-    found = [p.left_s for p in by_piece(fresh, need, at) if p.id in pieces and p.left_s]
+    hours = (left_of(fresh, need, at, p) for p in pieces)
+    found = [three for three in hours if three]
     if not found:
         return None
     low, mid, high = max(found, key=lambda three: three[1])

@@ -10,11 +10,11 @@ from typing import Literal
 
 from yellowbath.core.data import param
 from yellowbath.core.hours.said import nothing_left
-from yellowbath.core.run.alone import PieceProgress
+from yellowbath.core.run.ahead import Three
 from yellowbath.core.run.apart import AfterBath
 from yellowbath.core.run.charge import crust_ah
 from yellowbath.core.run.looked import nothing_gained
-from yellowbath.core.run.progress import Progress, Three
+from yellowbath.core.run.progress import PieceProgress, Progress
 from yellowbath.core.run.run import Run
 from yellowbath.core.tell.finish import Step, bake_due, next_step
 from yellowbath.core.words import listed, small, word
@@ -103,6 +103,7 @@ class Ways:
 
 
 _MIN_GAP = timedelta(hours=1)
+_AT_ONCE = ("first_look",)
 
 
 def actions(
@@ -121,7 +122,7 @@ def actions(
     planned = [*_planned(run, progress, ways, steps, now), *apart]
     if run.state == "running":
         # gas is looked for within seconds, whatever else is in hands
-        planned.sort(key=lambda a: (a.kind != "first_look", a.at or now))
+        planned.sort(key=lambda a: (a.kind not in _AT_ONCE, a.at or now))
     return [*first, *planned]
 
 

@@ -10,9 +10,10 @@ import numpy as np
 from yellowbath.core.dose import Need
 from yellowbath.core.hours.cloud import far_off
 from yellowbath.core.hours.said import left_said, nothing_left
-from yellowbath.core.run.alone import by_piece
-from yellowbath.core.run.belief import believe, clean_in_sight, seen_share
-from yellowbath.core.run.progress import Three, left_s
+from yellowbath.core.run.ahead import Three
+from yellowbath.core.run.belief import clean_in_sight, seen_share, shares_in
+from yellowbath.core.run.believed import believed
+from yellowbath.core.run.progress import left_of
 from yellowbath.core.run.run import Run
 from yellowbath.core.units import System
 from yellowbath.core.words import small, word
@@ -37,15 +38,13 @@ def look_told(run: Run, need: Need, now: datetime, system: System, after: Three 
     """
     if not run.inspections:
         return LookTold()
-    at, look = run.inspections[-1]
+    _, look = run.inspections[-1]
     if not look.shares or not run.stretches:
         return LookTold()
     without = replace(
         run, inspections=run.inspections[:-1], looked=run.looked[:-1], unseen=run.unseen[:-1]
     )
-    cloud = believe(without, need)
-    clean = np.maximum(clean_in_sight(run, cloud, at, look.shares), 1e-6)
-    low, high = cloud.quantiles(clean, (0.1, 0.9))
+    low, high, far = _thought(run, without, need, now)
     seen = seen_share(run, look.shares)
     key = "told.look" if _percent(low) < _percent(high) else "told.look_one"
     said = [word(key, seen=_percent(seen), low=_percent(low), high=_percent(high))]
@@ -53,9 +52,9 @@ def look_told(run: Run, need: Need, now: datetime, system: System, after: Three 
         "told.more" if seen > high + _ROUND else "told.less" if seen < low - _ROUND
         else "told.as_thought"
     ))  # fmt: skip
-    before = left_s(without, cloud, now)
+    before = left_of(without, need, now, look.piece)
     if look.piece:  # of one by itself: its own hours
-        before, after = (_left_of(look.piece, r, need, now) for r in (without, run))
+        after = left_of(run, need, now, look.piece)
     if after is not None and nothing_left(after):
         said.append(word("told.done"))
     elif before is not None and after is not None and after[1] > 0:
@@ -65,11 +64,23 @@ def look_told(run: Run, need: Need, now: datetime, system: System, after: Three 
     text = " ".join(said)
     if look.piece:
         text = f"{run.stretches[-1].basis.pieces.get(look.piece, look.piece)}: {small(text)}"
-    return LookTold(text, not look.sure and far_off(cloud, clean, seen))
+    return LookTold(text, far)
 
 
-def _left_of(piece: str, run: Run, need: Need, now: datetime) -> Three | None:
-    return next((p.left_s for p in by_piece(run, need, now) if p.id == piece), None)
+def _thought(run: Run, without: Run, need: Need, now: datetime) -> tuple[float, float, bool]:
+    """What was thought of the share that the newest look told [-], its middle eight tenths, of
+    several pieces by their area; and whether that is so far off that it is asked about."""
+    at, look = run.inspections[-1]
+    lows, highs, far, total = 0.0, 0.0, False, 0.0
+    for b in believed(without, need, now, look.piece):
+        mine = shares_in(run, look, b.piece)
+        if not mine:
+            continue
+        clean = np.maximum(clean_in_sight(run, b.cloud, at, mine), 1e-6)
+        low, high = b.cloud.quantiles(clean, (0.1, 0.9))
+        lows, highs, total = lows + b.area * low, highs + b.area * high, total + b.area
+        far = far or (not look.sure and far_off(b.cloud, clean, seen_share(run, mine)))
+    return (lows / total, highs / total, far) if total > 0 else (0.0, 1.0, False)
 
 
 def _percent(share: float) -> int:

@@ -22,7 +22,6 @@ from yellowbath.core.errors import (
 )
 from yellowbath.core.plan.comparison.compare import Difference
 from yellowbath.core.plan.results.answer import Answer
-from yellowbath.core.run.alone import PieceProgress, by_piece
 from yellowbath.core.run.basis import Basis
 from yellowbath.core.run.log import (
     Change,
@@ -37,7 +36,7 @@ from yellowbath.core.run.log import (
 )
 from yellowbath.core.run.looked import nothing_gained
 from yellowbath.core.run.moves import refused
-from yellowbath.core.run.progress import Progress, progress
+from yellowbath.core.run.progress import PieceProgress, Progress, progress
 from yellowbath.core.run.run import Run
 from yellowbath.core.run.switch_on import (
     ListPoint,
@@ -322,7 +321,7 @@ def _told(shop: Shop, c: Connection, found: Standing, now: datetime) -> RunView:
     need = dose.need_of(dose.neediest(plan.pieces))
     how_far = progress(run, need, now)
     steps = steps_by_piece(known.plan, run.out)
-    pieces = _pieces(known.plan, run, steps, {p.id: p for p in by_piece(run, need, now)})
+    pieces = _pieces(known.plan, run, steps, {p.id: p for p in how_far.pieces})
     advice, doubted = advise(run, found.basis), in_doubt(run, found.basis)
     ways = Ways(
         one_sided=plan.layout.arrangement == "one_side",
