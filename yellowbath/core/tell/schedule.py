@@ -25,7 +25,7 @@ class Action:
     """One thing for hands to do. ``at`` is None for "when it suits you".
 
     ``by`` is the time after which it is too late. A ``danger`` comes before everything else.
-    ``piece``: of one of several by itself, by its id.
+    ``piece``: of one of several, by its id; ``at_once``: before whatever else is in hands.
     """
 
     kind: str
@@ -35,6 +35,7 @@ class Action:
     by: datetime | None = None
     danger: bool = False
     piece: str = ""
+    at_once: bool = False
 
 
 @dataclass(frozen=True)
@@ -103,7 +104,6 @@ class Ways:
 
 
 _MIN_GAP = timedelta(hours=1)
-_AT_ONCE = ("first_look",)
 
 
 def actions(
@@ -121,8 +121,7 @@ def actions(
     apart = [a for p in ways.pieces if (a := _apart(p)) is not None]
     planned = [*_planned(run, progress, ways, steps, now), *apart]
     if run.state == "running":
-        # gas is looked for within seconds, whatever else is in hands
-        planned.sort(key=lambda a: (a.kind not in _AT_ONCE, a.at or now))
+        planned.sort(key=lambda a: (not a.at_once, a.at or now))
     return [*first, *planned]
 
 
@@ -354,7 +353,8 @@ def _looks(start: datetime, seen: datetime | None) -> list[Action]:
     if seen is None or seen < start:
         return [
             Action("first_look", first, "Look: does gas come from the whole piece?",
-                   "None along the body after a minute: switch off and mend the contact."),
+                   "None along the body after a minute: switch off and mend the contact.",
+                   at_once=True),
             Action("second_look", second, "Look again and read the amps",
                    "Silent stops in the first half hour are the commonest lost time."),
         ]  # fmt: skip
