@@ -4,7 +4,9 @@ import re
 
 from playwright.sync_api import Locator, Page
 
+from tests.accounts import BATHS
 from tests.browser.pages import PHONE, BrowserCase, expect
+from tests.shops import QUIET
 from yellowbath.core.figures import evaluate
 
 LENGTH = "/pieces/0/shape/length_m"
@@ -146,6 +148,39 @@ class WholeJob(BrowserCase):
         self.field(page, "/mix/scoop_name").fill("jam lid")
         self.field(page, "/mix/scoop_kg").fill("18 g")
         page.get_by_text("of jam lid").first.wait_for()
+
+    def test_one_of_three_pieces_is_finished_while_the_others_go_on(self) -> None:
+        """By thumb: taken out, the others switched on again, its look, its finish and its page."""
+        three = BATHS["three pieces"]
+        names = ("Hook", "Hinge", "Latch")
+        pieces = [{**p, "name": n} for p, n in zip(three["pieces"], names, strict=True)]
+        plan = {**QUIET, **three, "pieces": pieces}
+        made = self.server.post("/plans", {"document": plan})
+        page = self.page(f"/plans/{made['id']}", self.context(PHONE))
+        where = self.switched_on(page)
+        self.gas_seen(page)
+        hook = page.locator("[data-piece=p1]")
+        hook.get_by_role("button", name="Take it out").click()
+        hook.get_by_role("button", name="Power is off, Hook is out").click()
+        page.get_by_role("button", name="Switched on").click()
+        hook.get_by_role("button", name="All of it is clean").click()
+        hook.get_by_role("button", name="It is clean enough").click()
+        hook.get_by_role("button", name="Begin its finish").click()
+        hook.get_by_role("heading", name="1 Rinse").wait_for()
+        page.get_by_label("Log").get_by_text("Hook: began its finish").wait_for()
+        for step in ("Rinse", "Dry", "Protect"):
+            hook.get_by_role("heading", name=step).wait_for()
+            if step == "Protect":
+                hook.locator(".choice").first.click()
+            hook.get_by_role("button", name="Done").click()
+        hook.get_by_label("Minutes of hands").fill("12")
+        hook.get_by_role("button", name="Write it into the book").click()
+        hook.get_by_role("link", name="Its page in the book").click()
+        page.get_by_role("heading", name="Hook", exact=True).wait_for()
+        page.get_by_text("12 min").first.wait_for()
+        self.assertEqual(self.server.get(where)["state"], "running")
+        page.get_by_role("link", name="Book", exact=True).first.click()
+        page.get_by_role("row", name="Hook").get_by_text("the others go on").wait_for()
 
     def test_on_a_phone_in_the_dark(self) -> None:
         """The run by thumb: targets of 44 px, nothing wider than the screen."""

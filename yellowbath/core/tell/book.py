@@ -165,13 +165,16 @@ def book_entry(
         mix_water_m3=answer.fill.water.value,
     )
     those = [p for p in plan.pieces if (p.id == alone if alone else p.id not in run.out)]
-    return entry if len(those) == len(plan.pieces) else _of_some(entry, those, plan, run, now)
+    if len(those) == len(plan.pieces):
+        return entry
+    return _of_some(entry, those, plan, run, entries)
 
 
 def _of_some(
-    whole: BookEntry, those: Sequence[Piece], plan: Plan, run: Run, now: datetime
+    whole: BookEntry, those: Sequence[Piece], plan: Plan, run: Run, entries: Sequence[Entry]
 ) -> BookEntry:
     """The entry of some of the pieces of a bath: their own charge, hours, looks and finish."""
+    now = entries[-1].at
     first, names = neediest(those), [plan.called(p) for p in those]
     own = run.apart.get(first.id, run.whole)
     title = listed(names)
@@ -198,6 +201,9 @@ def _of_some(
     }  # fmt: skip
     if run.begun is not None and own.lifted_at is not None:
         update["clock_s"] = (own.lifted_at - run.begun).total_seconds()
+        update["stretches"] = sum(
+            e.detail.kind == "switch_on" and e.at <= own.lifted_at for e in entries
+        )
     parts = run.stretches[-1].basis.parts_of(tuple(ids)) if run.stretches else None
     if parts is not None and parts.any():
         basis = run.stretches[-1].basis

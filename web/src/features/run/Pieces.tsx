@@ -55,6 +55,7 @@ function OnePiece({ piece, run, enter, now }: Props & { piece: Piece }) {
           {word("alone.open_page")}
         </Link>
       )}
+      <Own piece={piece} run={run} enter={enter} now={now} />
       {asks ? (
         <SimplePanel
           run={run}
@@ -68,7 +69,6 @@ function OnePiece({ piece, run, enter, now }: Props & { piece: Piece }) {
       ) : (
         <Ways piece={piece} run={run} enter={enter} ask={() => setAsks(true)} />
       )}
-      <Own piece={piece} run={run} enter={enter} now={now} />
     </li>
   );
 }
