@@ -111,13 +111,16 @@ class Looks(unittest.TestCase):
 
 class Told(unittest.TestCase):
     def look(self, share: float, minutes: float = 180, sure: bool = False) -> Any:
-        book = running().write(40, "reading", current_a=3.0).write(minutes, "lift")
+        book = (
+            running().write(min(40, minutes - 1), "reading", current_a=3.0).write(minutes, "lift")
+        )
         book.write(minutes + 1, "inspection", verdict="share", shares={"p1": share}, sure=sure)
+        out, need = replay(book.log, BASIS), prior_need("moderate", "black")
         book.write(minutes + 2, "back_in").write(minutes + 3, "switch_on")
-        run = replay(book.log, BASIS)
-        need, now = prior_need("moderate", "black"), at(minutes + 4)
+        run, now = replay(book.log, BASIS), at(minutes + 4)
         found = progress(run, need, now)
-        return look_told(run, need, now, "metric", found.left_s), found
+        self.assertEqual(look_told(run, need, now, "metric", found.left_s).text, "", "back in")
+        return look_told(out, need, now, "metric", found.left_s), found
 
     def test_all_of_it_clean_is_a_fact(self) -> None:
         """Nothing is left where that fits, or once it was said again; a surprise is asked first."""

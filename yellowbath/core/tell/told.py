@@ -18,13 +18,15 @@ from yellowbath.core.run.run import Run
 from yellowbath.core.units import System
 from yellowbath.core.words import small, word
 
+_IN_HANDS = ("lifted", "clean")
 _ROUND = 0.05  # shares as people say them
 
 
 @dataclass(frozen=True)
 class LookTold:
-    """The newest look in a sentence or two, empty where there was none, or none with shares;
-    ``far``: so far from what was thought that it is asked about, once."""
+    """The newest look in a sentence or two, while what it was at is still in hands; empty where
+    there was none, or none with shares; ``far``: so far from what was thought that it is asked
+    about, once."""
 
     text: str = ""
     far: bool = False
@@ -39,7 +41,8 @@ def look_told(run: Run, need: Need, now: datetime, system: System, after: Three 
     if not run.inspections:
         return LookTold()
     _, look = run.inspections[-1]
-    if not look.shares or not run.stretches:
+    stands = run.apart.get(look.piece) if look.piece else run.whole
+    if not look.shares or not run.stretches or stands is None or stands.state not in _IN_HANDS:
         return LookTold()
     without = replace(
         run, inspections=run.inspections[:-1], looked=run.looked[:-1], unseen=run.unseen[:-1]
