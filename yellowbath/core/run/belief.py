@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
 from datetime import datetime
 
 import numpy as np
@@ -32,10 +33,6 @@ def believe(run: Run, need: dose.Need, piece: str = "") -> Cloud:
         return Cloud.of(need)
     doses = np.array([doses_at_look(run, k, at) for k, (at, _) in enumerate(run.inspections)])
     others = tuple(p for p in run.stretches[-1].basis.pieces if p != piece) if piece else ()
-    sights = {
-        unseen: gathered(doses[-1], doses[0], in_sight(run, unseen))
-        for unseen in ([others] if piece else run.unseen)
-    }
     mine = {
         k: (look := run.inspections[k][1]).model_copy(
             update={"shares": shares_in(run, look, piece)}
@@ -44,30 +41,45 @@ def believe(run: Run, need: dose.Need, piece: str = "") -> Cloud:
     }
     own = _own(run, piece)
     places = {
-        name: gathered(doses[-1], doses[0], part, FEW)
+        name: _Seen.of(run, doses, part, FEW)
         for name, part in _looked_at(run).items()
         if name in own or not piece
     }
+    # as a whole it is only asked for where a look names no regions
+    by_name = [k for k in looks if mine[k].shares and all(n in places for n in mine[k].shares)]
+    sight = {k: others if piece else run.unseen[k] for k in looks if k not in by_name}
+    wholes = {u: _Seen.of(run, doses, in_sight(run, u)) for u in sight.values()}
 
     def seen(cloud: Cloud) -> list[Array]:
-        clean = {}
-        for unseen, (order, binned) in sights.items():
-            had = np.maximum(doses @ binned, 1e-9)
-            clean[unseen] = cloud.shares_clean(had, scaled_by(run, cloud, binned), order)
-        by_place = {}
-        for name, (parts, few) in places.items():
-            on_it = np.maximum(doses @ few, 1e-9)
-            by_place[name] = cloud.shares_clean(on_it, scaled_by(run, cloud, few), parts)
+        by_place = {name: place.clean(cloud) for name, place in places.items()}
+        whole = {unseen: all_of.clean(cloud) for unseen, all_of in wholes.items()}
         return [
-            _likely(
-                cloud, mine[k],
-                clean[others if piece else run.unseen[k]][[*looks_before(run, k), k]],
-                {n: c[k] for n, c in by_place.items()},
-            )
+            _named(cloud, mine[k], {n: c[k] for n, c in by_place.items()})
+            if k in by_name
+            else _likely(cloud, mine[k], whole[sight[k]][[*looks_before(run, k), k]])
             for k in looks
-        ]  # fmt: skip
+        ]
 
     return Cloud.believed(need, seen)
+
+
+@dataclass(frozen=True)
+class _Seen:
+    """Some of the surface at each of the looks: its parts gathered into a few, with their doses
+    then (n, b) and what makes a particle's doses of them."""
+
+    weights: Array
+    doses: Array
+    scaling: Scaling
+
+    @classmethod
+    def of(cls, run: Run, doses: Array, weights: Array, most: int | None = None) -> _Seen:
+        order, binned = gathered(doses[-1], doses[0], weights, most or BINS)
+        return cls(order, np.maximum(doses @ binned, 1e-9), Scaling.of(run, binned))
+
+    def clean(self, cloud: Cloud) -> Array:
+        """Share clean at each look, as each particle has it (n, p)."""
+        return cloud.shares_clean(self.doses, self.scaling.by(cloud), self.weights)
 
 
 def _sees(run: Run, k: int, piece: str) -> bool:
@@ -110,17 +122,20 @@ def _looked_at(run: Run) -> dict[str, Array]:
     return {name: part for name, part in parts.items() if part.sum() > 0}
 
 
-def _likely(cloud: Cloud, look: Inspection, clean: Array, by_place: Mapping[str, Array]) -> Array:
-    """How likely particles make a look (p), by what they say was clean at all up to it (n, p), and
-    at it in the regions that it names (p). Looks at regions are one person's at one time: together
-    they weigh as one."""
+def _likely(cloud: Cloud, look: Inspection, clean: Array) -> Array:
+    """How likely particles make a look at all of it (p), by what they say was clean of it at each
+    look up to it (n, p)."""
     if look.verdict == "equal":
         return equal_seen(*clean[-2:]) if len(clean) > 1 else np.ones(len(cloud.need))
     if not look.shares:
         return not_yet_seen(cloud, clean[-1])
-    if not all(name in by_place for name in look.shares):
-        mean = sum(look.shares.values()) / len(look.shares)
-        return share_seen(cloud, clean[-1], mean, look.sure)
+    mean = sum(look.shares.values()) / len(look.shares)
+    return share_seen(cloud, clean[-1], mean, look.sure)
+
+
+def _named(cloud: Cloud, look: Inspection, by_place: Mapping[str, Array]) -> Array:
+    """The same of a look at regions (p each). They are one person's at one time: together they
+    weigh as one."""
     logs = [
         np.log(np.maximum(share_seen(cloud, by_place[name], share, look.sure), 1e-12))
         for name, share in look.shares.items()
@@ -167,23 +182,44 @@ def in_sight(run: Run, unseen: tuple[str, ...]) -> Array:
     return left if left.sum() > 0 else weights
 
 
+@dataclass(frozen=True)
+class Scaling:
+    """What makes each particle's dose of the log's own, on some parts (k): of each stretch
+    its charge [Ah], density [A/m2], dose per hour [Ah/m2/h] and spread of amps [-]."""
+
+    parts: Sequence[tuple[float, Array, Array, float]]
+    total: Array
+
+    @classmethod
+    def of(cls, run: Run, binned: Array | None = None) -> Scaling:
+        """On all parts; on parts gathered by ``binned`` (k, b), where it is given, by the density
+        in their middle (b)."""
+        count = len(areas_of(run)) if binned is None else binned.shape[1]
+        parts, total = list[tuple[float, Array, Array, float]](), np.zeros(count)
+        for m in mixed_of(run.bank.mixed, run.stretches) if run.stretches else ():
+            basis = run.stretches[-1].basis.under(m.out)
+            density = basis.ratios(m.pose, m.flips) * (m.current_a / basis.wetted_area_m2)
+            if binned is not None:
+                density = density @ binned
+            known = density / (1 + density / param("js_a_m2").value)
+            sigma = amps_sigma(m.source, m.low_a, m.high_a)
+            parts.append((m.charge_ah, density, known, sigma))
+            total += np.where(known > _NOTHING, m.charge_ah, 0.0)
+        return cls(parts, total)
+
+    def by(self, cloud: Cloud) -> Array:
+        """What each particle's dose is over the log's own (p, k): amps, area and js by the
+        stretches, each counted by its charge; one where nothing was given."""
+        mixed = np.zeros((len(cloud.need), len(self.total)))
+        for charge, density, known, sigma in self.parts:
+            cloud.add_scale(mixed, charge, density, known, sigma)
+        made: Array = np.where(self.total > 0, mixed / np.maximum(self.total, 1e-12), 1.0)
+        return made
+
+
 def scaled_by(run: Run, cloud: Cloud, binned: Array | None = None) -> Array:
-    """What each particle's dose is over the log's own (p, k): amps, area and js by the stretches
-    that gave it something, each counted by its charge. On parts gathered by ``binned`` (k, b),
-    where it is given, by the density in their middle (p, b)."""
-    count = len(areas_of(run)) if binned is None else binned.shape[1]
-    total, mixed = np.zeros(count), np.zeros((len(cloud.need), count))
-    for m in mixed_of(run.bank.mixed, run.stretches) if run.stretches else ():
-        basis = run.stretches[-1].basis.under(m.out)
-        density = basis.ratios(m.pose, m.flips) * (m.current_a / basis.wetted_area_m2)
-        if binned is not None:
-            density = density @ binned
-        known = density / (1 + density / param("js_a_m2").value)
-        sigma = amps_sigma(m.source, m.low_a, m.high_a)
-        cloud.add_scale(mixed, m.charge_ah, density, known, sigma)
-        total += np.where(known > _NOTHING, m.charge_ah, 0.0)
-    made: Array = np.where(total > 0, mixed / np.maximum(total, 1e-12), 1.0)
-    return made
+    """:meth:`Scaling.by`, asked for once."""
+    return Scaling.of(run, binned).by(cloud)
 
 
 def amps_sigma(source: Source, low_a: float, high_a: float) -> float:

@@ -74,9 +74,8 @@ def _known_since(
         except NoAnswerError:
             now_worked = worked  # its figures are the run's own; facts are judged all the same
         findings = judged(known, now_worked)
-    return KnownPlan(
-        known, [*asked.now, *findings], before, design_differences(plan, newest), asked.open
-    )  # fmt: skip
+    design = [] if newest is plan else design_differences(plan, newest)
+    return KnownPlan(known, [*asked.now, *findings], before, design, asked.open)
 
 
 def _stops_of(shop: Shop, plan: Plan, worked: Answer) -> list[Finding]:
