@@ -10,8 +10,12 @@ from tests.accounts import BATHS
 from tests.shops import QUIET, ShopCase
 from tests.solving import SOLVER
 from yellowbath.core.errors import NotFoundError, StepRefusedError
-from yellowbath.core.field.solved import FieldSummary
+from yellowbath.core.field.solved import FieldSummary, SolvedField
+from yellowbath.core.plan.results.answer import answer
 from yellowbath.core.run.basis import Basis, basis_of
+from yellowbath.core.simulation.bath import SimulatedBath
+from yellowbath.core.simulation.design import Design
+from yellowbath.core.simulation.truth import meant
 from yellowbath.workflows.plans.field import run_summary
 from yellowbath.workflows.plans.plans import answer_document
 from yellowbath.workflows.runs.book import book, book_page
@@ -25,9 +29,8 @@ def solved(pieces: Sequence[Mapping[str, Any]]) -> tuple[Basis, FieldSummary]:
     """A bath of these pieces, by its field."""
     answered = answer_document({**QUIET, **THREE, "pieces": list(pieces)}, fixes=False)
     summary = run_summary(SOLVER, answered)
-    again = answer_document({**QUIET, **THREE, "pieces": list(pieces)}, None, fixes=False)
-    assert again.answer is not None
-    return basis_of(answered.read.plan, 1, again.answer, summary.coverage), summary
+    worked = answer(answered.read.plan, SolvedField(summary))
+    return basis_of(answered.read.plan, 1, worked), summary
 
 
 class Field(unittest.TestCase):
@@ -134,3 +137,29 @@ class Alone(ShopCase):
         view = self.then("switch_on")
         kinds = [(a.kind, a.piece) for a in view.actions[:2]]
         self.assertEqual(kinds, [("first_look", ""), ("inspect", "p1")], "gas within seconds")
+
+
+class Simulated(unittest.TestCase):
+    """The simulated bath, which knows nothing of the run's rule."""
+
+    def test_a_piece_that_is_out_has_nothing_and_the_others_all(self) -> None:
+        answered = answer_document({**QUIET, **THREE}, fixes=False)
+        model = SolvedField(run_summary(SOLVER, answered))
+        worked = answer(answered.read.plan, model)
+        design = Design.of(answered.read.plan, worked)
+        bath = SimulatedBath(design, meant(design))
+        bath.switch_on()
+        bath.advance(600)
+        before, amps = bath.doses.copy(), bath.flow.bath_a
+        bath.lift("p1")
+        self.assertEqual(bath.settle().bath_a, 0.0, "hands go in with the power off")
+        bath.switch_on()
+        bath.advance(600)
+        self.assertLess(bath.flow.bath_a, amps)
+        gone = np.array([p.startswith("p1") for p in design.coverage.places])
+        self.assertTrue(gone.any())
+        np.testing.assert_array_equal(bath.doses[gone], before[gone])
+        self.assertTrue((bath.doses[~gone] > before[~gone]).all())
+        bath.lift()
+        bath.back_in("p3")
+        self.assertEqual(bath.out, {"p1", "p2"})

@@ -55,6 +55,14 @@ class Played(ShopCase):
         enter(p.shop, p.run_id, entry, p.now())
         p.heed(p.run_id, entry)
 
+    def test_a_piece_taken_out_by_itself_is_out_of_the_bath_there(self) -> None:
+        p = self.begin(next(c.id for c in deck() if c.bath == "pair"))
+        for kind, detail in (("switch_on", {}), ("lift", {"piece": "p1"}), ("switch_on", {}),
+                             ("clean", {"piece": "p1"})):  # fmt: skip
+            self.write(p, kind, **detail)
+        assert p.bath is not None
+        self.assertEqual((p.bath.out, p.bath.supply.on), ({"p1"}, True), "the other goes on")
+
     def test_the_first_five_minutes(self) -> None:
         """Switch on, look, read, ask, switch off, mend, on again, look: named, and told so."""
         p = self.begin(FIRST)

@@ -41,14 +41,14 @@ def believe(run: Run, need: dose.Need, piece: str = "") -> Cloud:
     }
     own = _own(run, piece)
     places = {
-        name: _Seen.of(run, doses, part, FEW)
+        name: _AtLooks.of(run, doses, part, FEW)
         for name, part in _looked_at(run).items()
         if name in own or not piece
     }
     # as a whole it is only asked for where a look names no regions
     by_name = [k for k in looks if mine[k].shares and all(n in places for n in mine[k].shares)]
     sight = {k: others if piece else run.unseen[k] for k in looks if k not in by_name}
-    wholes = {u: _Seen.of(run, doses, in_sight(run, u)) for u in sight.values()}
+    wholes = {u: _AtLooks.of(run, doses, in_sight(run, u)) for u in sight.values()}
 
     def seen(cloud: Cloud) -> list[Array]:
         by_place = {name: place.clean(cloud) for name, place in places.items()}
@@ -64,7 +64,7 @@ def believe(run: Run, need: dose.Need, piece: str = "") -> Cloud:
 
 
 @dataclass(frozen=True)
-class _Seen:
+class _AtLooks:
     """Some of the surface at each of the looks: its parts gathered into a few, with their doses
     then (n, b) and what makes a particle's doses of them."""
 
@@ -73,7 +73,7 @@ class _Seen:
     scaling: Scaling
 
     @classmethod
-    def of(cls, run: Run, doses: Array, weights: Array, most: int | None = None) -> _Seen:
+    def of(cls, run: Run, doses: Array, weights: Array, most: int | None = None) -> _AtLooks:
         order, binned = gathered(doses[-1], doses[0], weights, most or BINS)
         return cls(order, np.maximum(doses @ binned, 1e-9), Scaling.of(run, binned))
 

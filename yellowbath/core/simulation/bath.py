@@ -11,12 +11,14 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 from scipy.special import ndtr
 
 from yellowbath.core.chemistry.cell import thermoneutral_v
 from yellowbath.core.data import param
 from yellowbath.core.dose import NORMAL
 from yellowbath.core.errors import OutOfRangeError
+from yellowbath.core.field.model import piece_of
 from yellowbath.core.power.heat import WATER_HEAT, evaporation
 from yellowbath.core.simulation.circuit import OPEN, STILL, Flow, Wiring, solve
 from yellowbath.core.simulation.design import Array, Design
@@ -53,13 +55,14 @@ class SimulatedBath:
         self.supply = SupplyState()
         self.limit_a = design.source.ceiling_a
         self.lifted = False
+        self.out: set[str] = set()
         self.turns = self.flips = 0
         self.strength = 1.0
         self.cake_ah = dict.fromkeys(design.shares, 0.0)
         self.charge_ah = self.iron_kg = self.powered_s = 0.0
         self.doses: Array = np.zeros(len(design.main))
         self.flow = STILL
-        self._ratios: dict[tuple[int, int], Array] = {}
+        self._ratios: dict[tuple[int, int, frozenset[str]], Array] = {}
         knee = (design.threshold_v - design.start_v(20.0)) / _slope_v()
         self._knee_a = design.meant_a / (2 * math.sinh(max(knee, 0.5)))
 
@@ -95,10 +98,24 @@ class SimulatedBath:
         return mean * self._pose()
 
     def _pose(self) -> Array:
-        key = (self.turns, self.flips)
+        key = (self.turns, self.flips, frozenset(self.out))
         if key not in self._ratios:
-            self._ratios[key] = np.array(self.design.coverage.in_pose(*key))
+            coverage = self.design.coverage
+            made = np.array(coverage.in_pose(self.turns, self.flips))
+            here, weights = self.here(), np.array(coverage.weights)
+            # all of the current goes to what is in
+            kept = float(weights @ (made * here))
+            share = kept / float(weights @ made) if kept > 0 else 1.0
+            self._ratios[key] = made * here / share
         return self._ratios[key]
+
+    def here(self) -> NDArray[np.bool_]:
+        """Which parts of the surface are in the bath (k); all where it is not known whose they
+        are."""
+        coverage = self.design.coverage
+        if not coverage.places:
+            return np.ones(len(coverage.weights), dtype=bool)
+        return np.array([piece_of(place) not in self.out for place in coverage.places])
 
     # --- Time ---------------------------------------------------------------------------------
 
@@ -195,6 +212,7 @@ class SimulatedBath:
         kappa = t.kappa * c.kappa * self.strength / sunk * d.conducts_at(temperature)
         liquid = d.liquid_ohm / (kappa * c.conductance * sunk) * c.in_the_way
         about_scrap, about_piece = t.scrap_side * liquid, (1 - t.scrap_side) * liquid
+        about_piece /= 1 - sum(d.piece_share.get(p, 0.0) for p in self.out)
         scrap = {
             k: about_scrap / (s * c.gives.get(k, 1.0)) for k, s in d.shares.items() if s > 1e-6
         }
@@ -246,12 +264,20 @@ class SimulatedBath:
         self.limit_a = amps
         self.settle()
 
-    def lift(self) -> None:
-        """Power off, piece out."""
+    def lift(self, piece: str = "") -> None:
+        """Power off, everything out; or one of several pieces, by its id."""
         self.switch_off()
-        self.lifted = True
+        if piece:
+            self.out.add(piece)
+        else:
+            self.lifted = True
 
-    def back_in(self) -> None:
+    def back_in(self, piece: str = "") -> None:
+        """What lay out together back in; or one piece, without those that lie out."""
+        self.switch_off()
+        if piece and self.lifted:
+            self.out |= set(self.design.piece_share)
+        self.out.discard(piece)
         self.lifted = False
 
     def scrape(self) -> None:

@@ -82,7 +82,8 @@ def _gas(bath: SimulatedBath, seen: float) -> Gas:
     if c.reversed:
         densities = densities / 2  # oxygen: half as much of it for the same charge
     weights = np.array(bath.design.coverage.weights)
-    share = float(weights[densities > seen].sum())
+    here = bath.here()
+    share = float(weights[(densities > seen) & here].sum() / weights[here].sum())
     if c.blind:
         share = min(share, 0.5)
     if flow.hanger_a > 0.03 and flow.hanger_a > 1.5 * flow.piece_a:

@@ -24,6 +24,7 @@ from yellowbath.core.bath.loop import Loop
 from yellowbath.core.causes.asks import ask_words, fitting
 from yellowbath.core.causes.judge import causes, mend_minutes, row
 from yellowbath.core.errors import InputError, NotFoundError, OutOfRangeError, StepRefusedError
+from yellowbath.core.run.apart import piece_of
 from yellowbath.core.run.log import (
     BackIn,
     Change,
@@ -154,14 +155,16 @@ class Practice:
         match entry.detail:
             case SwitchOff():
                 bath.switch_off()
-            case Lift():
-                bath.lift()
-            case BackIn():
-                bath.back_in()
+            case Lift(piece=piece):
+                bath.lift(piece)
+            case BackIn(piece=piece):
+                bath.back_in(piece)
             case Change(what=what):
                 self._change(bath, what)
             case Mended(cause=cause):
                 self._mend(cause)
+            case _ if piece_of(entry.detail):
+                pass  # done to a piece that lies out of it
             case _ if entry.detail.kind in ("found_stopped", "abandon", "clean"):
                 bath.switch_off()
         self._see_whether_gone()
