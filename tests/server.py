@@ -11,6 +11,7 @@ import signal
 import socket
 import subprocess
 import sys
+import tempfile
 import time
 import urllib.request
 from contextlib import suppress
@@ -49,7 +50,7 @@ def free_port() -> int:
 # Imports what a server wants and loads its kernels once, then forks one for each line of arguments;
 # whoever is killed is nobody's to wait for.
 _NURSERY = """
-import json, os, signal, sys
+import faulthandler, json, os, signal, sys, tempfile
 import yellowbath.api.app, yellowbath.cli, yellowbath.workflows.line.demo_line, uvicorn
 from tests.solving import SOLVER, share_fields
 from yellowbath.workflows.plans.field import warm_up
@@ -63,6 +64,8 @@ for line in sys.stdin:
         quiet = os.open(os.devnull, os.O_RDWR)
         for stream in (0, 1, 2):
             os.dup2(quiet, stream)
+        said = open(os.path.join(tempfile.gettempdir(), f"yellowbath-{os.getpid()}.txt"), "w")
+        faulthandler.register(signal.SIGUSR1, file=said)
         os._exit(yellowbath.cli.main(json.loads(line)))
     print(pid, flush=True)
 """
@@ -135,8 +138,18 @@ class Server:
                 if not Path(f"/proc/{self.pid}").exists():
                     raise RuntimeError("the server ended before it answered") from None
                 time.sleep(0.05)
+        at = self.doing()
         self.kill()
-        raise TimeoutError("the server did not answer")
+        raise TimeoutError(f"the server did not answer: {at}")
+
+    def doing(self) -> str:
+        """What each thread of the server is at just now; for a test that waited in vain."""
+        said = Path(tempfile.gettempdir()) / f"yellowbath-{self.pid}.txt"
+        if self.pid is None or not said.exists():
+            return "not running, or not forked"
+        os.kill(self.pid, signal.SIGUSR1)
+        time.sleep(0.5)
+        return said.read_text()
 
     def kill(self) -> None:
         """kill -9: no goodbye, no clean-up."""
@@ -149,6 +162,7 @@ class Server:
             self._fresh = None
         while Path(f"/proc/{self.pid}").exists():
             time.sleep(0.005)
+        (Path(tempfile.gettempdir()) / f"yellowbath-{self.pid}.txt").unlink(missing_ok=True)
         self.pid = None
 
     def get(self, path: str) -> Any:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import shutil
+import sys
 import tempfile
 import unittest
 from pathlib import Path
@@ -59,6 +60,14 @@ class BrowserCase(unittest.TestCase):
             executable_path=shutil.which("chromium"), args=list(cls.args)
         )
         cls.addClassCleanup(cls.browser.close)
+
+    def run(self, result: unittest.TestResult | None = None) -> unittest.TestResult | None:
+        """What the server was at stands beside a failure."""
+        before = len(result.errors) + len(result.failures) if result else 0
+        made = super().run(result)
+        if result and len(result.errors) + len(result.failures) > before:
+            print(f"the server of {self.id()}:\n{self.server.doing()}", file=sys.stderr)
+        return made
 
     def context(self, size: dict[str, int] = DESK, scheme: str = "light") -> BrowserContext:
         made = self.browser.new_context(
