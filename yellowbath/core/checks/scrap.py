@@ -8,23 +8,14 @@ from yellowbath.core.checks.limits import limit
 from yellowbath.core.checks.registry import Context, Evidence, check
 from yellowbath.core.checks.words import about, numbers, when
 from yellowbath.core.chemistry import mixing
+from yellowbath.core.chemistry.metals import metals, why_refused
 from yellowbath.core.document import Anode, FloorAnode
 from yellowbath.core.geometry.anode import wet
 from yellowbath.core.geometry.fit import TOUCHING, scrap_fits, scrap_meets
 from yellowbath.core.geometry.piece import posed, sizes
 from yellowbath.core.words import said
 
-_REFUSED = {
-    "stainless": "Chromium dissolves, part of it hexavalent: poisonous liquid and sludge.",
-    "chromed": "Chromium dissolves, part of it hexavalent: poisonous sludge.",
-    "galvanised": "The zinc dissolves into liquid and sludge.",
-    "copper": "Copper dissolves and deposits on the piece and everywhere else.",
-    "brass": "Copper and zinc dissolve and deposit on the piece.",
-    "titanium": "It films over within minutes and passes nothing; high volts break the film.",
-    "lead": "Lead dissolves: poisonous liquid and sludge.",
-    "aluminium": "Aluminium dissolves in soda with heat and gas.",
-}
-REFUSED = frozenset(_REFUSED)
+REFUSED = metals("refused")
 
 
 def made_of(c: Context, *materials: str) -> list[Anode]:
@@ -79,7 +70,7 @@ def anode_refused(c: Context) -> Iterator[Evidence]:
         yield from about(
             those, case=material, which=numbers(c.plan, those),
             metal=said("anode.material", material),
-            why=_REFUSED[material], area=c.show(surface, "area"), instead=instead,
+            why=why_refused(material), area=c.show(surface, "area"), instead=instead,
         )  # fmt: skip
 
 

@@ -14,12 +14,13 @@ from yellowbath.core.chemistry.liquid import (
     dissolves,
     turned_by_ph,
 )
+from yellowbath.core.chemistry.metals import metals
 from yellowbath.core.data import param, source_text
-from yellowbath.core.document import Mix, Plan, Scrap
+from yellowbath.core.document import Mix, Plan
 from yellowbath.core.errors import OutOfRangeError
 from yellowbath.core.figures import Figure, Input, figure, typed, uses
 
-INERT: frozenset[Scrap] = frozenset({"graphite", "coated_titanium"})
+INERT = metals("inert")
 
 
 def salty(plan: Plan) -> bool:
