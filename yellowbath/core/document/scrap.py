@@ -18,6 +18,7 @@ Scrap = Literal[
     "galvanised",
     "copper",
     "brass",
+    "zinc",
     "lead",
     "aluminium",
     "graphite",

@@ -2071,7 +2071,7 @@ export interface components {
              * @default plain_steel
              * @enum {string}
              */
-            material: "plain_steel" | "cast_iron" | "unknown" | "painted" | "stainless" | "chromed" | "galvanised" | "copper" | "brass" | "lead" | "aluminium" | "graphite" | "coated_titanium" | "titanium";
+            material: "plain_steel" | "cast_iron" | "unknown" | "painted" | "stainless" | "chromed" | "galvanised" | "copper" | "brass" | "zinc" | "lead" | "aluminium" | "graphite" | "coated_titanium" | "titanium";
             /**
              * Diameter M
              * @default 0.012
@@ -3349,7 +3349,7 @@ export interface components {
              * @default plain_steel
              * @enum {string}
              */
-            material: "plain_steel" | "cast_iron" | "unknown" | "painted" | "stainless" | "chromed" | "galvanised" | "copper" | "brass" | "lead" | "aluminium" | "graphite" | "coated_titanium" | "titanium";
+            material: "plain_steel" | "cast_iron" | "unknown" | "painted" | "stainless" | "chromed" | "galvanised" | "copper" | "brass" | "zinc" | "lead" | "aluminium" | "graphite" | "coated_titanium" | "titanium";
             /**
              * Diameter M
              * @default 0.012
@@ -3449,7 +3449,7 @@ export interface components {
              * Material
              * @enum {string}
              */
-            material: "plain_steel" | "cast_iron" | "unknown" | "painted" | "stainless" | "chromed" | "galvanised" | "copper" | "brass" | "lead" | "aluminium" | "graphite" | "coated_titanium" | "titanium";
+            material: "plain_steel" | "cast_iron" | "unknown" | "painted" | "stainless" | "chromed" | "galvanised" | "copper" | "brass" | "zinc" | "lead" | "aluminium" | "graphite" | "coated_titanium" | "titanium";
             /**
              * Form
              * @default rod
@@ -5215,7 +5215,7 @@ export interface components {
              * @default plain_steel
              * @enum {string}
              */
-            material: "plain_steel" | "cast_iron" | "unknown" | "painted" | "stainless" | "chromed" | "galvanised" | "copper" | "brass" | "lead" | "aluminium" | "graphite" | "coated_titanium" | "titanium";
+            material: "plain_steel" | "cast_iron" | "unknown" | "painted" | "stainless" | "chromed" | "galvanised" | "copper" | "brass" | "zinc" | "lead" | "aluminium" | "graphite" | "coated_titanium" | "titanium";
             /**
              * Diameter M
              * @default 0.012
@@ -5617,7 +5617,7 @@ export interface components {
              * @default plain_steel
              * @enum {string}
              */
-            material: "plain_steel" | "cast_iron" | "unknown" | "painted" | "stainless" | "chromed" | "galvanised" | "copper" | "brass" | "lead" | "aluminium" | "graphite" | "coated_titanium" | "titanium";
+            material: "plain_steel" | "cast_iron" | "unknown" | "painted" | "stainless" | "chromed" | "galvanised" | "copper" | "brass" | "zinc" | "lead" | "aluminium" | "graphite" | "coated_titanium" | "titanium";
             /**
              * Diameter M
              * @default 0.012
@@ -5689,7 +5689,7 @@ export interface components {
              * @default plain_steel
              * @enum {string}
              */
-            material: "plain_steel" | "cast_iron" | "unknown" | "painted" | "stainless" | "chromed" | "galvanised" | "copper" | "brass" | "lead" | "aluminium" | "graphite" | "coated_titanium" | "titanium";
+            material: "plain_steel" | "cast_iron" | "unknown" | "painted" | "stainless" | "chromed" | "galvanised" | "copper" | "brass" | "zinc" | "lead" | "aluminium" | "graphite" | "coated_titanium" | "titanium";
             /**
              * Diameter M
              * @default 0.012
