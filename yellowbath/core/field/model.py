@@ -20,8 +20,6 @@ STEP = 1.5  # ratio of the two facet sizes
 _ORDER = 1.5  # cautious order of convergence; edges keep constant facets below two
 DRUM = 0.006  # shared by both meshes in a lying drum, whose wall is near its rods; judged
 _TRICKLE = 0.3  # means: what a percentile's shared error is at least relative to; judged
-# relative error that both meshes share; judged on 58 finite-element layouts, docs/models/field.md
-SHARED = {"preview": 0.005, "fine": 0.0025, "finest": 0.0025}
 
 
 @dataclass(frozen=True)
@@ -32,10 +30,27 @@ class Claim:
     differ: float
 
 
-# set on the same layouts for p5, p95 (shared: relative) and faces (shared: in means)
-P5 = {"preview": Claim(0.015, 1.0), "fine": Claim(0.008, 1.0), "finest": Claim(0.008, 1.0)}
-P95 = {"preview": Claim(0.020, 1.0), "fine": Claim(0.010, 1.0), "finest": Claim(0.010, 1.0)}
-FACE = {"preview": Claim(0.010, 1.0), "fine": Claim(0.003, 1.0), "finest": Claim(0.003, 1.0)}
+@dataclass(frozen=True)
+class Quality:
+    """How finely a plan is solved: ``facets`` of the finer of two meshes; the quality solved
+    ``then``, where this one is doubted, empty after the last; the relative error that both meshes
+    share; the claims for p5 and p95 (shared: relative) and for faces (shared: in means)."""
+
+    facets: int
+    then: str
+    shared: float
+    p5: Claim
+    p95: Claim
+    face: Claim
+
+
+# judged on 58 finite-element layouts, docs/models/field.md
+QUALITIES = {
+    "preview": Quality(300, "fine", 0.005, Claim(0.015, 1), Claim(0.020, 1), Claim(0.010, 1)),
+    "fine": Quality(700, "finest", 0.0025, Claim(0.008, 1), Claim(0.010, 1), Claim(0.003, 1)),
+    "finest": Quality(1500, "", 0.0025, Claim(0.008, 1), Claim(0.010, 1), Claim(0.003, 1)),
+}
+_SHARED = QUALITIES["fine"].shared
 
 
 @dataclass(frozen=True)
@@ -52,7 +67,7 @@ class FieldNumber:
 
     @staticmethod
     def of(
-        fine: float, coarse: float, scale: float | None = None, shared: float = SHARED["fine"]
+        fine: float, coarse: float, scale: float | None = None, shared: float = _SHARED
     ) -> FieldNumber:
         """From two meshes; ``scale`` is what the error ``shared`` by both is relative to."""
         return FieldNumber(fine, claimed(fine, coarse, scale, shared))
@@ -73,7 +88,7 @@ class FieldNumber:
 
 
 def claimed(
-    fine: float, coarse: float, scale: float | None = None, shared: float = SHARED["fine"]
+    fine: float, coarse: float, scale: float | None = None, shared: float = _SHARED
 ) -> float:
     """The error claimed for the finer of two meshes, as ``Number.of``."""
     left = abs(fine - coarse) / float(STEP**_ORDER - 1)

@@ -16,7 +16,7 @@ import numpy as np
 from yellowbath.core.document import Piece, Plan, RodAnode
 from yellowbath.core.field.assembly.assemble import BlockCache
 from yellowbath.core.field.mesh.surfaces import Surface, join
-from yellowbath.core.field.model import DRUM, FACE, P5, P95, SHARED, STEP, Claim, FieldNumber
+from yellowbath.core.field.model import DRUM, QUALITIES, STEP, Claim, FieldNumber
 from yellowbath.core.field.plan_bodies import build
 from yellowbath.core.field.plan_shapes import Frame, pose_of, region_names
 from yellowbath.core.field.reference import Hung, carrier, hung, reference
@@ -29,8 +29,6 @@ from yellowbath.core.field.solver.solve import Solved, solve
 from yellowbath.core.geometry.anode import apart, clearance
 from yellowbath.core.power.warming import Warm
 
-FACETS = {"preview": 300, "fine": 700, "finest": 1500}
-NEXT = {"preview": "fine", "fine": "finest"}
 """What a solve that is doubted is refined to."""
 
 
@@ -167,7 +165,8 @@ def solve_plan(
     """
     shares, solves, totals = [], [], []
     frame = Frame.of(plan, depth)
-    facets = FACETS[quality]
+    how = QUALITIES[quality]
+    facets = how.facets
     near = near_to(conductivity)
     displaced = None
     for count in (round(facets / STEP**2), facets):
@@ -179,12 +178,12 @@ def solve_plan(
         solves.append((bath, pieces, solved))
         totals.append(brought(shares[-1].current, near / conductivity, bath, solved))
     coarse, fine = shares
-    shared = DRUM if frame.lift else SHARED[quality]
+    shared = DRUM if frame.lift else how.shared
     crowd = _crowded(plan, frame, bottoms, scrap_share(*solves[1]), solves[1][0])
     total = FieldNumber.of(totals[1], totals[0], None, shared + crowd)
     p5, p95 = (
         FieldNumber.tail(fine.percentile(q) / fine.mean, coarse.percentile(q) / coarse.mean, claim)
-        for q, claim in ((0.05, P5[quality]), (0.95, P95[quality]))
+        for q, claim in ((0.05, how.p5), (0.95, how.p95))
     )
     bath, pieces, solved = solves[1]
     at = _hung(plan, bottoms, frame)
@@ -193,7 +192,7 @@ def solve_plan(
         p5=p5,
         p95=p95,
         worst=fine.worst_patch() / fine.mean,
-        regions=_regions(fine, coarse, [b.name for b in bath.bodies[:pieces]], FACE[quality]),
+        regions=_regions(fine, coarse, [b.name for b in bath.bodies[:pieces]], how.face),
         surface=fine.surface,
         ratio=fine.ratio,
         bare=fine.bare,

@@ -17,6 +17,7 @@ from yellowbath.core.document import Meter, Piece, Plan
 from yellowbath.core.dose import wanted_by_region
 from yellowbath.core.ear import parse
 from yellowbath.core.errors import NoAnswerError
+from yellowbath.core.field.model import QUALITIES
 from yellowbath.core.field.solved import FieldSummary, SolvedField
 from yellowbath.core.field.watch import Doubt
 from yellowbath.core.plan.comparison.compare import Difference, differences
@@ -94,12 +95,10 @@ def trusted(
     before: PieceField | None = None,
 ) -> PlanField:
     """Solved, and once more on finer meshes where something speaks against it as it is."""
-    from yellowbath.core.field.plan_bath import NEXT
-
     solved = solve_answered(solver, quick, quality, drag, fixes, before)
     if not solved.answer.doubts:
         return solved
-    finer = solve_answered(solver, quick, NEXT[quality], drag, fixes, solved.field)
+    finer = solve_answered(solver, quick, QUALITIES[quality].then, drag, fixes, solved.field)
     return replace(finer, doubted=solved.answer.doubts)
 
 

@@ -26,12 +26,12 @@ from yellowbath.core.field.mesh.shapes import (
     round_wall,
 )
 from yellowbath.core.field.mesh.surfaces import Rod, Surface
-from yellowbath.core.field.model import P5, P95, STEP, FieldNumber
+from yellowbath.core.field.model import QUALITIES, STEP, FieldNumber
 from yellowbath.core.field.solver.bath import Body, FieldBath
 from yellowbath.core.field.solver.result import PieceCurrent, patches
 from yellowbath.core.field.solver.solve import Solved, solve
 
-FACETS = {"fine": 800, "preview": 350}
+_FACETS, _QUICK_FACETS = 800, 350  # of a case from a file
 
 
 def _room(case: Case, name: str) -> float:
@@ -112,7 +112,7 @@ def solve_case(
     green = green_of(case)
     ticks.append(clock())
     quality = "preview" if preview else "fine"
-    facets = FACETS[quality]
+    facets = _QUICK_FACETS if preview else _FACETS
     coarse_bath = build(case, round(facets / STEP**2), green)
     coarse = solve(coarse_bath)
     ticks.append(clock())
@@ -147,7 +147,7 @@ def _results(
     wet_area = mesh_area if lying and mesh_area < area * 0.999 else area
     p5, p95 = (
         FieldNumber.tail(one.percentile(q) / one.mean, two.percentile(q) / two.mean, claim)
-        for q, claim in ((0.05, P5[quality]), (0.95, P95[quality]))
+        for q, claim in ((0.05, QUALITIES[quality].p5), (0.95, QUALITIES[quality].p95))
     )
     numbers: dict[str, Any] = {
         "total_current_A": total.value * case.scale,
