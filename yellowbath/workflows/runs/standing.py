@@ -149,9 +149,9 @@ def _own(row: RunRow, revision: Revision) -> _Own:
 
 
 def basis_at(shop: Shop, c: Connection, run_id: str) -> tuple[Basis, Run]:
-    """What a run runs under, and where it stands."""
+    """What a run runs under now, with the pieces that are in, and where it stands."""
     found = stand(shop, c, run_id)
-    return found.basis, found.run
+    return found.basis.under(found.run.out), found.run
 
 
 def expected_of(shop: Shop, run_id: str) -> Mapping[str, Band]:
