@@ -6,10 +6,18 @@ import shutil
 import sys
 import tempfile
 import unittest
+from contextlib import suppress
 from pathlib import Path
 from typing import Any, ClassVar
 
-from playwright.sync_api import Browser, BrowserContext, Page, Playwright, sync_playwright
+from playwright.sync_api import (
+    Browser,
+    BrowserContext,
+    Error,
+    Page,
+    Playwright,
+    sync_playwright,
+)
 from playwright.sync_api import expect as expect
 
 from tests.longer import PATIENCE_S
@@ -61,13 +69,15 @@ class BrowserCase(unittest.TestCase):
         )
         cls.addClassCleanup(cls.browser.close)
 
-    def run(self, result: unittest.TestResult | None = None) -> unittest.TestResult | None:
-        """What the server was at stands beside a failure."""
-        before = len(result.errors) + len(result.failures) if result else 0
-        made = super().run(result)
-        if result and len(result.errors) + len(result.failures) > before:
-            print(f"the server of {self.id()}:\n{self.server.doing()}", file=sys.stderr)
-        return made
+    def tearDown(self) -> None:
+        """What page and server were at stands beside a failure."""
+        if self._outcome.success:  # type: ignore[attr-defined]
+            return
+        for page in (p for c in self.browser.contexts for p in c.pages):
+            with suppress(Error):
+                text = page.locator("body").inner_text(timeout=2_000)
+                print(f"{self.id()} at {page.url}:\n{text[:3000]}", file=sys.stderr)
+        print(f"its server:\n{self.server.doing()}", file=sys.stderr)
 
     def context(self, size: dict[str, int] = DESK, scheme: str = "light") -> BrowserContext:
         made = self.browser.new_context(

@@ -141,6 +141,12 @@ class Doses(unittest.TestCase):
         last = run.stretches[-1]
         self.assertEqual(last.source, "before")
         np.testing.assert_allclose([last.low_a, last.high_a], [2.0, 4.0])
+        held = replace(THREE, limit_a=4.0)
+        book = on().write(60, "lift", piece="p1").write(61, "switch_on")
+        last = replay(book.log, held).stretches[-1]
+        self.assertEqual(
+            (last.current_a, last.low_a), (4.0, 2.0), "a supply that holds its current"
+        )
         back = on().write(60, "lift", piece="p1").write(61, "switch_on")
         run = back.write(62, "back_in", piece="p1").write(63, "switch_on").run()
         self.assertAlmostEqual(run.stretches[-1].current_a, 4.0, msg="as it was with all in")

@@ -19,6 +19,8 @@ from yellowbath.core.plan.results.answer import Answer
 from yellowbath.core.power.cords import ampacity
 from yellowbath.core.power.supply import source_of
 
+_HELD = 0.95  # of the limit, from which a supply holds its current; judged
+
 
 @dataclass(frozen=True)
 class Basis:
@@ -64,21 +66,26 @@ class Basis:
         At the same volts the amps are then no more than they were, and no fewer than what the
         others had of them: a piece that is taken away lowers no current into the others (potentials
         of a conductor with fixed electrodes rise where one of them goes). The middle of both is
-        expected.
+        expected; a supply that holds its current goes on holding it.
         """
         if out == self.out:
             return self
         if out not in self._unders:
             least = self.share_in(out)
             middle = (1 + least) / 2
+            held = self.holds(self.expected_a)
             self._unders[out] = replace(
                 self,
                 out=out,
-                expected_a=min(self.expected_a * middle, self.limit_a),
+                expected_a=self.expected_a * (1.0 if held else middle),
                 expected_low_a=self.expected_low_a * least,
                 bath_ohm=self.bath_ohm / middle,
             )
         return self._unders[out]
+
+    def holds(self, amps: float) -> bool:
+        """Whether the supply holds its current at so many amps."""
+        return amps >= _HELD * self.limit_a
 
     @cached_property
     def _unders(self) -> dict[tuple[str, ...], Basis]:

@@ -215,7 +215,9 @@ def _as_before(run: Run, basis: Basis) -> Knot:
         return Knot(run.flowed_a, 0.0, True)
     then, now = (basis.share_in(o) for o in (run.flowed_out, basis.out))
     edge = now / then if then > 0 else 1.0
-    amps = min(run.flowed_a * (1 + edge) / 2, max(basis.limit_a, run.flowed_a))
+    if basis.holds(run.flowed_a):  # what it held it holds, as far as its volts go
+        return Knot(run.flowed_a, max(_STALE, 1 - edge), True)
+    amps = min(run.flowed_a * (1 + edge) / 2, basis.limit_a)
     return Knot(amps, max(_STALE, abs(1 - edge) / (1 + edge)), True)
 
 

@@ -190,7 +190,7 @@ def _of_some(
         "planned_current_a": whole.planned_current_a * _share_of(run, ids),
         "mean_current_a": charge / hours if hours else 0.0,
         "powered_s": hours * 3600, "charge_ah": charge,
-        "looks": sum(look.piece in ("", *ids) for _, look in run.inspections),
+        "looks": sum(not ids <= set(unseen) for unseen in run.unseen),
         "shares": {
             name: share for name, share in last_said(run, _regions(those))[0].items()
             if name in _regions(those)

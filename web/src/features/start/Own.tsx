@@ -109,8 +109,8 @@ export const supplyOf = (told: Begun): Made => {
   return { name: name.replace(/\.$/, "").slice(0, 60), detail: { kind: "supply", supply } };
 };
 
-/** What was named here goes into the kit with one press. */
-export function Keep({ thing }: { thing: Made }) {
+/** What was named here goes into the kit with one press, once it was read. */
+export function Keep({ thing, behind }: { thing: Made; behind: boolean }) {
   const queries = useQueryClient();
   const keep = useMutation({
     mutationFn: () =>
@@ -124,7 +124,7 @@ export function Keep({ thing }: { thing: Made }) {
       <button
         type="button"
         className="btn btn-small"
-        disabled={keep.isPending || keep.isSuccess}
+        disabled={behind || keep.isPending || keep.isSuccess}
         onClick={() => keep.mutate()}
       >
         {word(keep.isSuccess ? "begin.kept" : "begin.keep")}

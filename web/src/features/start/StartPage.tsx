@@ -95,7 +95,7 @@ export function StartPage({ intro }: { intro?: ReactNode }) {
           {first.feeds === "unknown" && <Unsure />}
           {!first.supply && <Words {...ask1("label")} />}
           {told?.read && !first.supply && first.label && !told.faults.label && (
-            <Keep key={first.label} thing={supplyOf(told)} />
+            <Keep key={first.label} thing={supplyOf(told)} behind={behind} />
           )}
         </section>
         <section className="sheet space-y-4" aria-label={word("begin.title.mix")}>

@@ -40,7 +40,7 @@ export function Vessel({
             <Words name="holds" first={first} say={say} told={told} behind={behind} />
           )}
           {told?.read && !first.tank && first.holds && !told.faults.holds && (
-            <Keep key={first.holds} thing={tankOf(told)} />
+            <Keep key={first.holds} thing={tankOf(told)} behind={behind} />
           )}
           {!first.tank && <Likely name="vessel_of" told={told?.likely} first={first} say={say} />}
         </>
