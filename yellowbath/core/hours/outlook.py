@@ -21,6 +21,7 @@ from yellowbath.core.field.model import Coverage, Profile, sliced
 from yellowbath.core.field.sides import KINDS, MAIN
 from yellowbath.core.figures import Figure, Input, figure, uses
 from yellowbath.core.hours.cloud import Cloud, share_seen
+from yellowbath.core.words import word
 
 Array = NDArray[np.float64]
 Three = tuple[float, float, float]
@@ -71,6 +72,7 @@ def window_figure(
     need: Figure, prior: Need, density: Figure, profile: Profile, coverage: Coverage | None
 ) -> Figure:
     """Powered time until the main surface is clean [s]: median, and the 10-90 % window."""
+    several = coverage is not None and len(coverage.pieces) > 1
     coverage = last_piece(prior, density, profile, coverage)
     ratios, weights, needs = parts_of(profile, coverage, MAIN)
     middle = _median(prior)
@@ -90,6 +92,8 @@ def window_figure(
     cloud = Cloud.of(prior, _COUNT)
     low, _, high = _hours(cloud, density, ratios, weights, needs)
     note = "One run in ten is sooner, one in ten later."
+    if several:
+        note = f"{note} {word('alone.last_piece')}"
     return made.with_window(min(low * 3600, value), max(high * 3600, value), note)
 
 
