@@ -12,6 +12,7 @@ import type { Enter } from "./useRun";
 type Piece = Schemas["PieceAloneOut"];
 type Props = { run: RunOut; enter: Enter; now: Date };
 
+const OUT = ["lifted", "clean", "finishing"];
 const BEFORE = ["planned", "ready", "closed", "abandoned"];
 
 /** Whether hands are wanted at a piece that lies out by itself. */
@@ -40,7 +41,9 @@ function OnePiece({ piece, run, enter, now }: Props & { piece: Piece }) {
       <div className="flex flex-wrap items-baseline gap-x-3 gap-y-1">
         <h3 className="text-lg">{piece.name}</h3>
         <span className="text-sm" data-state={piece.state}>
-          {word(`alone.state.${piece.state}`)}
+          {word(
+            `alone.state.${piece.state === "in" && OUT.includes(run.state) ? "out" : piece.state}`,
+          )}
           {since && `, ${since}`}
         </span>
         {run.stretches > 0 && piece.state !== "closed" && (
@@ -88,7 +91,7 @@ function Ways({
   const { name, id, state } = piece;
   const inside = run.pieces.filter((p) => p.state === "in").length;
   const others = inside > 1;
-  const out = ["lifted", "clean", "finishing"].includes(run.state);
+  const out = OUT.includes(run.state);
   const ways: [string, () => void][] = [];
   const put = (key: string, detail: Detail) =>
     ways.push([word(key, { name }), () => void enter(detail)]);
