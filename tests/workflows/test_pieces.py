@@ -9,13 +9,15 @@ import numpy as np
 from tests.accounts import BATHS
 from tests.shops import QUIET, ShopCase
 from tests.solving import SOLVER
+from yellowbath.core.document import Plan
 from yellowbath.core.errors import NotFoundError, StepRefusedError
 from yellowbath.core.field.solved import FieldSummary, SolvedField
-from yellowbath.core.plan.results.answer import answer
+from yellowbath.core.plan.results.answer import Answer, answer
 from yellowbath.core.run.basis import Basis, basis_of
 from yellowbath.core.simulation.bath import SimulatedBath
 from yellowbath.core.simulation.design import Design
 from yellowbath.core.simulation.truth import meant
+from yellowbath.core.tell.bench import look_and_lift
 from yellowbath.workflows.plans.field import run_summary
 from yellowbath.workflows.plans.plans import answer_document
 from yellowbath.workflows.runs.book import book, book_page
@@ -163,3 +165,24 @@ class Simulated(unittest.TestCase):
         bath.lift()
         bath.back_in("p3")
         self.assertEqual(bath.out, {"p1", "p2"})
+
+
+class Planned(unittest.TestCase):
+    def test_a_plan_tells_the_last_pieces_hours_and_lifts_the_first_in_its_own(self) -> None:
+        answered = answer_document({**QUIET, **THREE}, fixes=False)
+        worked = answer(answered.read.plan, SolvedField(run_summary(SOLVER, answered)))
+        found = worked.outlook
+        assert found is not None and found.main.hours is not None and found.first is not None
+        self.assertLess(found.first[2], found.main.hours[0], "light rust beside heavy")
+        due = look_and_lift(answered.read.plan, worked)
+        assert due is not None
+        self.assertEqual(due[1], look_and_lift(*_light_alone())[1])  # type: ignore[index]
+
+
+def _light_alone() -> tuple[Plan, Answer]:
+    """The same bath with all three as the light ones are: none is sooner than another."""
+    light = [{**p, "grade": "light"} for p in THREE["pieces"]]
+    answered = answer_document({**QUIET, **THREE, "pieces": light}, fixes=False)
+    return answered.read.plan, answer(
+        answered.read.plan, SolvedField(run_summary(SOLVER, answered))
+    )

@@ -28,6 +28,7 @@ Three = tuple[float, float, float]
 SHARES = (0.1, 0.5, 0.9)
 NOT_HERE = 5.0  # times the main surface's hours from which a side is not for this bath
 LEAST = 0.02  # of the area: a smaller side is not spoken of; judged
+SOONER = 0.7  # of the hours of all, from which a piece is lifted by itself; judged
 SLOW = 1.1  # times the main surface's hours from which a side is a slow place; judged
 _COUNT = 256  # particles of a plan's window
 _LOOK_AT = 0.35  # of the hours expected: when one look is said to narrow them
@@ -53,7 +54,8 @@ class Outlook:
 
     ``unsure``: what the window is made of, as shares of its variance that sum to one; ``looked``:
     what one look after ``look_h`` would leave of it; ``buys``: what a clamp reading (nought hours)
-    or a look after so many hours would, where none of them is later than the window's middle.
+    or a look after so many hours would, where none of them is later than the window's middle;
+    ``first``: the hours of the piece that is clean first of several, where it is well before.
     """
 
     sides: tuple[Side, ...]
@@ -61,6 +63,7 @@ class Outlook:
     look_h: float
     looked: Three
     buys: tuple[tuple[float, Three], ...] = ()
+    first: Three | None = None
 
     @property
     def main(self) -> Side:
@@ -102,8 +105,17 @@ def last_piece(
 ) -> Coverage | None:
     """Of several pieces the one whose main surface is clean last, as far as they come clean here:
     a bath is done when it is. All there is where it is not known which part is whose."""
+    each = _in_turn(prior, density, profile, coverage)
+    return each[-1] if each else coverage
+
+
+def _in_turn(
+    prior: Need, density: Figure, profile: Profile, coverage: Coverage | None
+) -> list[Coverage]:
+    """Several pieces by when their main surface is clean, those that come clean here; none of one,
+    or where it is not known which part is whose."""
     if coverage is None or len(coverage.pieces) < 2:
-        return coverage
+        return []
     middle, found = _median(prior), list[tuple[float, Coverage]]()
     for piece in coverage.pieces:
         one = coverage.of_piece(piece)
@@ -111,7 +123,7 @@ def last_piece(
         rates = middle.rates(density.value, ratios, 0.0)
         found.append((float(middle.until(0 * rates, rates, weights, needs)[0]), one))
     here = [(hours, one) for hours, one in found if math.isfinite(hours)]
-    return max(here, key=lambda each: each[0])[1] if here else coverage
+    return [one for _, one in sorted(here, key=lambda each: each[0])]
 
 
 def _median(prior: Need) -> Cloud:
@@ -167,7 +179,20 @@ def outlook(
         read = np.exp(-((cloud.amps * spread / reading_sigma) ** 2) / 2)
         buys.insert(0, (0.0, _told(cloud, read, hours)))
     unsure = _unsure(cloud, hours)
-    return Outlook((main, *others), unsure, look, looked(look), tuple(buys))
+    first = _first(cloud, prior, density, profile, coverage)
+    early = first if first and first[1] < SOONER * mid else None
+    return Outlook((main, *others), unsure, look, looked(look), tuple(buys), early)
+
+
+def _first(
+    cloud: Cloud, prior: Need, density: Figure, profile: Profile, coverage: Coverage | None
+) -> Three | None:
+    """Hours of the piece that is clean first of several; None of one."""
+    each = _in_turn(prior, density, profile, coverage)
+    if not each:
+        return None
+    found = _hours(cloud, density, *parts_of(profile, each[0], MAIN))
+    return found if math.isfinite(found[2]) else None
 
 
 _LOOKS_H = (1.0, 3.0)

@@ -92,7 +92,9 @@ def look_and_lift(plan: Plan, a: Answer) -> tuple[str, str] | None:
     hours = seconds(a.outlook.main.hours) if a.outlook else None
     if hours is None:
         return None
-    lift = first_lift_s(hours, any(delicate(p) for p in plan.pieces))
+    # of several pieces the one that is clean first is lifted by itself
+    early = seconds(a.outlook.first) if a.outlook else None
+    lift = first_lift_s(early or hours, any(delicate(p) for p in plan.pieces))
     return reading_times()[-1], str(show(lift, "time", plan.system, 1))
 
 

@@ -9,6 +9,7 @@ from datetime import datetime, timedelta
 from typing import Literal
 
 from yellowbath.core.data import param
+from yellowbath.core.hours.outlook import SOONER
 from yellowbath.core.hours.said import nothing_left
 from yellowbath.core.run.ahead import Three
 from yellowbath.core.run.apart import AfterBath
@@ -305,9 +306,6 @@ def _fallen(run: Run, now: datetime) -> Action | None:
     return Action("mend", now, word("action.fallen"), word("action.fallen_why"))
 
 
-_SOONER = 0.7  # of the hours of all, from which a piece is lifted by itself; judged
-
-
 def _sooner(run: Run, progress: Progress, ways: Ways, now: datetime) -> list[Action]:
     """Pieces that come clean well before the others: each is lifted in its own time, together those
     that are due at once."""
@@ -317,7 +315,7 @@ def _sooner(run: Run, progress: Progress, ways: Ways, now: datetime) -> list[Act
         return []
     start = run.powered_since or now
     for p in inside:
-        if p.left_s is None or (left is not None and p.left_s[1] >= _SOONER * left[1]):
+        if p.left_s is None or (left is not None and p.left_s[1] >= SOONER * left[1]):
             continue
         looks = (run.last_of.get(k, start) for k in ("inspection", f"inspection.{p.id}"))
         early = max(now + timedelta(seconds=_edge_s(p.left_s)), max(start, *looks) + _MIN_GAP)
