@@ -8,6 +8,7 @@ from functools import cache
 from pydantic import BaseModel
 
 from yellowbath.api.views.hours import SurfaceHoursOut, sides_left_out
+from yellowbath.api.views.pieces import PieceAloneOut, RegionOut, piece_out, regions_out
 from yellowbath.api.views.plan import (
     AnswerOut,
     DifferenceOut,
@@ -24,12 +25,10 @@ from yellowbath.api.views.scene import SceneOut, scene_out
 from yellowbath.core import units
 from yellowbath.core.bath.loop import Loop
 from yellowbath.core.checks.registry import stops
-from yellowbath.core.document import Piece, Plan
 from yellowbath.core.field.model import sliced
 from yellowbath.core.figures import figure, typed
 from yellowbath.core.hours.said import left_said, nothing_left
 from yellowbath.core.plan.results.apart import apart_said
-from yellowbath.core.run.apart import AfterBath, allowed_apart
 from yellowbath.core.run.in_bath import key_of
 from yellowbath.core.run.log import Asked, Entry, Mended
 from yellowbath.core.run.looked import nothing_gained
@@ -41,7 +40,6 @@ from yellowbath.core.tell.doubts import entry_words
 from yellowbath.core.tell.finish import delicate
 from yellowbath.core.tell.limits import what_limits
 from yellowbath.core.tell.ohms import ohms
-from yellowbath.core.tell.schedule import PieceWays
 from yellowbath.core.units import show
 from yellowbath.core.words import word
 from yellowbath.workflows.runs.rack import OnRack
@@ -138,30 +136,6 @@ class AskedOut(BaseModel):
     title: str
     evidence: str
     fix: str
-
-
-class RegionOut(BaseModel):
-    id: str
-    name: str
-
-
-class PieceAloneOut(BaseModel):
-    """One of several pieces: where it stands (``state`` is "in" for one that is with the others),
-    how far it is, what it can be told, its finishing steps with their marks; ``left_text`` is empty
-    where that is not known, ``nothing_gained``: its own last two looks were equal."""
-
-    id: str
-    name: str
-    state: str
-    since: datetime | None
-    share_clean: float
-    left_text: str
-    allowed: list[str]
-    steps: list[StepOut]
-    finish: dict[str, datetime]
-    regions: list[RegionOut]
-    nothing_gained: bool
-    delicate: bool
 
 
 class RunOut(BaseModel):
@@ -302,8 +276,8 @@ def run_out(view: RunView) -> RunOut:
         points=[PointOut(id=p.id, text=p.text) for p in view.points],
         steps=steps_out(view.steps),
         finish={key: at for key, (at, _) in run.finish.items()},
-        regions=[r for p in plan.pieces if p.id not in run.apart for r in _regions(plan, p)],
-        pieces=[_piece(view, p) for p in view.pieces],
+        regions=[r for p in plan.pieces if p.id not in run.apart for r in regions_out(plan, p)],
+        pieces=[piece_out(view, p) for p in view.pieces],
         stretches=run.count,
         log=lines_out(view.lines, lambda: Loop.of(plan, view.answer), view.system),
         older=view.older,
@@ -346,36 +320,6 @@ def _line(entry: Entry, loop: Callable[[], Loop], system: units.System) -> LineO
         kind=detail.kind,
         detail=detail.model_dump(mode="json", exclude={"kind"}),
         text=told,
-    )
-
-
-def _regions(plan: Plan, piece: Piece) -> list[RegionOut]:
-    """Every region of a piece; of several pieces, with whose it is."""
-    whose = f"{plan.called(piece)}: " if len(plan.pieces) > 1 else ""
-    return [RegionOut(id=r.id, name=f"{whose}{r.name}") for r in piece.regions]
-
-
-def _piece(view: RunView, ways: PieceWays) -> PieceAloneOut:
-    piece = view.plan.piece(ways.id)
-    stands = ways.stands or AfterBath("paused", None)
-    outside = ways.stands is not None
-    return PieceAloneOut(
-        id=ways.id,
-        name=ways.name,
-        state=stands.state if outside else "in",
-        since=stands.since,
-        share_clean=ways.how_far.share_clean if ways.how_far else 0.0,
-        left_text=(
-            ""
-            if ways.left_s is None or nothing_left(ways.left_s)
-            else left_said(ways.left_s, view.system)
-        ),
-        allowed=list(allowed_apart(stands.state)) if outside else [],
-        steps=steps_out(ways.steps),
-        finish={key: at for key, (at, _) in stands.finish.items()},
-        regions=[RegionOut(id=r.id, name=r.name) for r in (piece.regions if piece else ())],
-        nothing_gained=ways.equal,
-        delicate=ways.delicate,
     )
 
 

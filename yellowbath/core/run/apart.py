@@ -46,43 +46,77 @@ def allowed_apart(state: State) -> list[str]:
     return [k for k in MOVES[state] if k in _KINDS and k != "lift"]
 
 
-def move_apart(
-    apart: dict[str, AfterBath],
-    whole: AfterBath,
-    pieces: Mapping[str, str],
-    piece: str,
-    entry: Entry,
-) -> State:  # fmt: skip
-    """Put an entry of one piece on what lies apart, which is changed in place; the state of the
-    others after it. ``whole``: how those stand; ``pieces``: all of the bath, by id, with what they
-    are called. Raises StepRefusedError."""
-    if piece not in pieces:
-        raise _refused(
-            entry, word("alone.unknown"), word("alone.known", names=listed(list(pieces.values())))
-        )
-    name, kind, detail = pieces[piece], entry.detail.kind, entry.detail
-    if kind == "lift":
-        return _lift(apart, whole, pieces, piece, entry)
-    if kind == "back_in":
-        return _back_in(apart, whole, pieces, piece, entry)
-    own = apart.get(piece)
-    if own is None:
-        raise _refused(entry, word("alone.inside", name=name), word("alone.lift_first"))
-    target = MOVES[own.state].get(kind)
-    if target is None:
-        can = ", ".join(word(f"run.move.{k}") for k in allowed_apart(own.state))
-        raise _refused(
-            entry,
-            f"You cannot {word(f'run.move.{kind}')} now. {name}: {_stands(own.state)}.",
-            f"From here you can: {can}." if can else word("alone.booked"),
-        )
-    if target != own.state:
-        own.state, own.since = target, entry.at
-    if isinstance(detail, Inspection):
-        own.looked_at = entry.at
-    if isinstance(detail, FinishStep):
-        own.finish[f"{detail.step}.{detail.mark}"] = (entry.at, detail)
-    return whole.state
+@dataclass(frozen=True)
+class Pieces:
+    """All pieces of a bath: what lies ``apart``, changed in place; how the ``whole`` of the others
+    stands; what each is ``called``, by id."""
+
+    apart: dict[str, AfterBath]
+    whole: AfterBath
+    called: Mapping[str, str]
+
+    def put(self, piece: str, entry: Entry) -> State:
+        """Put an entry of one piece on it; the state of the others after it. Raises
+        StepRefusedError."""
+        if piece not in self.called:
+            known = word("alone.known", names=listed(list(self.called.values())))
+            raise _refused(entry, word("alone.unknown"), known)
+        name, kind, detail = self.called[piece], entry.detail.kind, entry.detail
+        if kind == "lift":
+            return self._lift(piece, entry)
+        if kind == "back_in":
+            return self._back_in(piece, entry)
+        own = self.apart.get(piece)
+        if own is None:
+            raise _refused(entry, word("alone.inside", name=name), word("alone.lift_first"))
+        target = MOVES[own.state].get(kind)
+        if target is None:
+            can = ", ".join(word(f"run.move.{k}") for k in allowed_apart(own.state))
+            raise _refused(
+                entry,
+                f"You cannot {word(f'run.move.{kind}')} now. {name}: {_stands(own.state)}.",
+                f"From here you can: {can}." if can else word("alone.booked"),
+            )
+        if target != own.state:
+            own.state, own.since = target, entry.at
+        if isinstance(detail, Inspection):
+            own.looked_at = entry.at
+        if isinstance(detail, FinishStep):
+            own.finish[f"{detail.step}.{detail.mark}"] = (entry.at, detail)
+        return self.whole.state
+
+    def _lift(self, piece: str, entry: Entry) -> State:
+        name, whole = self.called[piece], self.whole
+        if piece in self.apart:
+            stands = _stands(self.apart[piece].state)
+            raise _refused(entry, f"{name}: {stands}.", word("alone.is_out"))
+        if whole.state not in (*_IN, "lifted"):
+            raise _refused(entry, f"{name}: {_stands(whole.state)}.", word("alone.lift_from"))
+        if len(self.apart) + 1 >= len(self.called):
+            raise _refused(entry, word("alone.last", name=name), word("alone.lift_all"))
+        if whole.state == "lifted":  # it lies out with the others, and stays
+            self.apart[piece] = AfterBath("lifted", whole.since, whole.lifted_at, whole.looked_at)
+            return "lifted"
+        self.apart[piece] = AfterBath("lifted", entry.at, entry.at)
+        return "paused"
+
+    def _back_in(self, piece: str, entry: Entry) -> State:
+        whole = self.whole
+        own = self.apart.get(piece, whole)
+        if own.state not in _OUT:
+            stands = f"{self.called[piece]}: {_stands(own.state)}."
+            raise _refused(entry, stands, word("alone.lift_first"))
+        if whole.state not in (*_IN, *_OUT):
+            raise _refused(entry, word("alone.over"), word("alone.lift_first"))
+        if whole.state in _OUT:  # the others lie out, and stay there
+            for other in self.called:
+                if other != piece and other not in self.apart:
+                    self.apart[other] = AfterBath(
+                        whole.state, whole.since, whole.lifted_at, whole.looked_at,
+                        _marks_of(other, whole.finish),
+                    )  # fmt: skip
+        self.apart.pop(piece, None)
+        return "paused"
 
 
 def require_whole(apart: Mapping[str, AfterBath], pieces: Mapping[str, str], entry: Entry) -> None:
@@ -104,51 +138,6 @@ def require_regions(detail: object, out: Collection[str], whose: Mapping[str, st
                 allowed=word("alone.its_own"),
                 remedy=word("alone.look_alone"),
             )
-
-
-def _lift(
-    apart: dict[str, AfterBath],
-    whole: AfterBath,
-    pieces: Mapping[str, str],
-    piece: str,
-    entry: Entry,
-) -> State:  # fmt: skip
-    if piece in apart:
-        stands = _stands(apart[piece].state)
-        raise _refused(entry, f"{pieces[piece]}: {stands}.", word("alone.is_out"))
-    if whole.state not in (*_IN, "lifted"):
-        stands = _stands(whole.state)
-        raise _refused(entry, f"{pieces[piece]}: {stands}.", word("alone.lift_from"))
-    if len(apart) + 1 >= len(pieces):
-        raise _refused(entry, word("alone.last", name=pieces[piece]), word("alone.lift_all"))
-    if whole.state == "lifted":  # it lies out with the others, and stays
-        apart[piece] = AfterBath("lifted", whole.since, whole.lifted_at, whole.looked_at)
-        return "lifted"
-    apart[piece] = AfterBath("lifted", entry.at, entry.at)
-    return "paused"
-
-
-def _back_in(
-    apart: dict[str, AfterBath],
-    whole: AfterBath,
-    pieces: Mapping[str, str],
-    piece: str,
-    entry: Entry,
-) -> State:  # fmt: skip
-    own = apart.get(piece, whole)
-    if own.state not in _OUT:
-        raise _refused(entry, f"{pieces[piece]}: {_stands(own.state)}.", word("alone.lift_first"))
-    if whole.state not in (*_IN, *_OUT):
-        raise _refused(entry, word("alone.over"), word("alone.lift_first"))
-    if whole.state in _OUT:  # the others lie out, and stay there
-        for other in pieces:
-            if other != piece and other not in apart:
-                apart[other] = AfterBath(
-                    whole.state, whole.since, whole.lifted_at, whole.looked_at,
-                    _marks_of(other, whole.finish),
-                )  # fmt: skip
-    apart.pop(piece, None)
-    return "paused"
 
 
 def _marks_of(

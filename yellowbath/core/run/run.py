@@ -15,7 +15,7 @@ from itertools import takewhile
 from yellowbath.core.checks.limits import limit
 from yellowbath.core.run.apart import (
     AfterBath,
-    move_apart,
+    Pieces,
     piece_of,
     require_regions,
     require_whole,
@@ -173,7 +173,7 @@ def extend(run: Run, entry: Entry, basis: Basis, log: Sequence[Entry]) -> None:
     target: State | None
     if piece := piece_of(entry.detail):
         require_regions(entry.detail, (), basis.piece_of)
-        target = move_apart(run.apart, run.whole, basis.pieces, piece, entry)
+        target = Pieces(run.apart, run.whole, basis.pieces).put(piece, entry)
     else:
         require_whole(run.apart, basis.pieces, entry)
         require_regions(entry.detail, run.out, basis.piece_of)

@@ -19,6 +19,7 @@ from yellowbath.core.errors import YellowBathError
 from yellowbath.core.plan.reading.entries import read_plan
 from yellowbath.core.tell.book import BookEntry
 from yellowbath.core.units import System
+from yellowbath.store import book as book_store
 from yellowbath.store import kit as kit_store
 from yellowbath.store import plans as plan_store
 from yellowbath.store import readable as store
@@ -85,7 +86,7 @@ def stored_run(shop: Shop, run_id: str) -> bytes:
 def stored_page(shop: Shop, page: str) -> bytes:
     """A page of the book, as it is stored."""
     with reading(shop.engine) as c:
-        return as_file(run_store.book_entry(c, page)[1])
+        return as_file(book_store.book_entry(c, page)[1])
 
 
 def _plan(c: Connection, plan_id: str, _: System) -> object:
@@ -103,7 +104,7 @@ def _thing(c: Connection, thing_id: str, system: System) -> object:
 
 
 def _page(c: Connection, page: str, _: System) -> object:
-    return BookEntry.model_validate(run_store.book_entry(c, page)[1])
+    return BookEntry.model_validate(book_store.book_entry(c, page)[1])
 
 
 _READ: Mapping[Kind, Callable[[Connection, str, System], object]] = {
@@ -126,7 +127,7 @@ def _why_not(read: Callable[[], object]) -> str:
 def _name(c: Connection, kind: str, row: str) -> str:
     """What it calls itself, as far as that can be told."""
     if kind == "page":
-        entry = run_store.book_entry(c, row)[1]
+        entry = book_store.book_entry(c, row)[1]
         return str(entry.get("piece") or "") if isinstance(entry, dict) else ""
     if kind == "thing":
         return named(kit_store.thing_row(c, row).document)

@@ -9,6 +9,7 @@ from pydantic import ValidationError
 
 from yellowbath.core.errors import InvalidDocumentError, StepRefusedError
 from yellowbath.core.tell.book import BookEntry
+from yellowbath.store import book as book_store
 from yellowbath.store import runs as store
 from yellowbath.store.engine import reading, writing
 from yellowbath.store.pages import MOST, Page, Wanted
@@ -32,7 +33,7 @@ class Over:
 def book(shop: Shop, wanted: Wanted | None = None) -> Page[Over]:
     """What is over, newest first; pages that cannot be read ``unread`` lists."""
     with reading(shop.engine) as c:
-        page = store.over(c, wanted or Wanted(most=MOST))
+        page = book_store.over(c, wanted or Wanted(most=MOST))
     out = []
     for r in page.rows:
         try:
@@ -47,7 +48,7 @@ def book(shop: Shop, wanted: Wanted | None = None) -> Page[Over]:
 def book_page(shop: Shop, run_id: str, piece: str = "") -> tuple[datetime, BookEntry]:
     """One entry of the book: of a run, or of one piece of it by itself."""
     with reading(shop.engine) as c:
-        closed, entry = store.book_entry(c, store.page_name(run_id, piece))
+        closed, entry = book_store.book_entry(c, book_store.page_name(run_id, piece))
     try:
         return closed, BookEntry.model_validate(entry)
     except ValidationError as error:

@@ -53,6 +53,7 @@ from yellowbath.core.tell.schedule import Action, PieceWays, Ways, actions
 from yellowbath.core.tell.told import LookTold, look_told
 from yellowbath.core.units import System, show
 from yellowbath.core.words import word
+from yellowbath.store import book as book_store
 from yellowbath.store import plans as plan_store
 from yellowbath.store import runs as store
 from yellowbath.store.engine import reading, writing
@@ -197,7 +198,7 @@ def enter(shop: Shop, run_id: str, entry: Entry, device_now: datetime | None = N
         if isinstance(entry.detail, Close):
             closed, alone = view_at(shop, c, run_id, clock.now), entry.detail.piece
             written = _book_entry(closed, store.log_of(c, run_id), clock.now, alone)
-            store.add_book_entry(c, run_id, alone, written.model_dump(mode="json"), entry.at)
+            book_store.add_book_entry(c, run_id, alone, written.model_dump(mode="json"), entry.at)
             if not alone:
                 kit.written_back(
                     c, closed.plan, closed.answer, closed.progress, run_id, entry.at,

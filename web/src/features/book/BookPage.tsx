@@ -5,6 +5,7 @@ import { Link, useNavigate, useParams, useSearchParams } from "react-router";
 import { api, ask, keys, type PageOut, type Schemas, sent } from "@/shared/api/client";
 import { once } from "@/shared/api/once";
 import { usePaged } from "@/shared/api/paged";
+import { Tick } from "@/shared/form/Tick";
 import { pageOf } from "@/shared/pages";
 import { dateOf } from "@/shared/time";
 import { More, Undone, useFind } from "@/shared/ui/Long";
@@ -62,15 +63,7 @@ export function BookPage() {
         <>
           <div className="flex flex-wrap items-end gap-4">
             {field(count)}
-            <label className="mb-2 flex min-h-11 items-center gap-2">
-              <input
-                type="checkbox"
-                className="size-5 accent-[var(--ink)]"
-                checked={archived}
-                onChange={(e) => setArchived(e.target.checked)}
-              />
-              {word("list.shelf")}
-            </label>
+            <Tick label={word("list.shelf")} on={archived} set={setArchived} />
           </div>
           <table className="w-full border-collapse">
             <thead>

@@ -2,6 +2,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import type { RunOut } from "@/shared/api/client";
 import { Labelled } from "@/shared/form/Labelled";
+import { Tick } from "@/shared/form/Tick";
 import { clockTime, spanText } from "@/shared/time";
 import { word } from "@/shared/words";
 import type { Enter } from "./useRun";
@@ -199,29 +200,14 @@ function CloseForm({ run, enter, alone }: { run: RunOut; enter: Enter; alone?: b
       <fieldset>
         <legend className="text-sm font-semibold">Photographs taken</legend>
         {SLOTS.map((slot) => (
-          <label key={slot} className="flex min-h-11 items-center gap-3 text-sm">
-            <input
-              type="checkbox"
-              className="size-5 accent-[var(--ink)]"
-              checked={photos.includes(slot)}
-              onChange={(e) =>
-                setPhotos(e.target.checked ? [...photos, slot] : photos.filter((p) => p !== slot))
-              }
-            />
-            {slot}
-          </label>
+          <Tick
+            key={slot}
+            label={slot}
+            on={photos.includes(slot)}
+            set={(on) => setPhotos(on ? [...photos, slot] : photos.filter((p) => p !== slot))}
+          />
         ))}
-        {!alone && (
-          <label className="flex min-h-11 items-center gap-3 text-sm">
-            <input
-              type="checkbox"
-              className="size-5 accent-[var(--ink)]"
-              checked={kept}
-              onChange={(e) => setKept(e.target.checked)}
-            />
-            The mix is kept for the next piece
-          </label>
-        )}
+        {!alone && <Tick label="The mix is kept for the next piece" on={kept} set={setKept} />}
       </fieldset>
       {bad && (
         <p className="font-semibold text-stop">

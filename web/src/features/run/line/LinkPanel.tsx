@@ -2,6 +2,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import { api, ask, keys, type RunOut } from "@/shared/api/client";
 import { Labelled } from "@/shared/form/Labelled";
+import { Tick } from "@/shared/form/Tick";
 import { word } from "@/shared/words";
 import { MeterFile } from "./MeterFile";
 import type { LinkDocument, LinkOut } from "./useLive";
@@ -276,20 +277,6 @@ function Spoken({
 /** Whether an address looks as if it were another machine; the server is who decides. */
 function beyond(address: string): boolean {
   return /:\d+$/.test(address) && !/^(tcp:\/\/)?(127\.|localhost:)/.test(address);
-}
-
-function Tick({ label, on, set }: { label: string; on: boolean; set: (on: boolean) => void }) {
-  return (
-    <label className="flex min-h-11 items-center gap-3">
-      <input
-        type="checkbox"
-        className="size-6 shrink-0 accent-[var(--ink)]"
-        checked={on}
-        onChange={(e) => set(e.target.checked)}
-      />
-      <span>{label}</span>
-    </label>
-  );
 }
 
 /** A limit that is chosen or not, as it is typed; what was typed stays while it cannot be read. */

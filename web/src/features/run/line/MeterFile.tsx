@@ -1,6 +1,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ask, keys, type RunOut, type Schemas } from "@/shared/api/client";
+import { Tick } from "@/shared/form/Tick";
 import { localInput } from "@/shared/time";
 import { choices, word } from "@/shared/words";
 
@@ -87,15 +88,7 @@ export function MeterFile({ run }: { run: RunOut }) {
             </label>
           )}
           {slashed && (
-            <label className="flex min-h-11 items-center gap-3">
-              <input
-                type="checkbox"
-                className="size-6"
-                checked={monthFirst}
-                onChange={(e) => setMonthFirst(e.target.checked)}
-              />
-              {word("listen.month_first")}
-            </label>
+            <Tick label={word("listen.month_first")} on={monthFirst} set={setMonthFirst} />
           )}
           <button
             type="button"
