@@ -16,7 +16,6 @@ from tests.shops import QUIET, ShopCase
 from yellowbath.api.routes.book import page_out
 from yellowbath.api.views.looks import LooksOut, looks_out
 from yellowbath.api.views.run import RackItemOut, RunOut, rack_item_out, run_out
-from yellowbath.core.field.solved import FieldSummary
 from yellowbath.workflows.runs.book import book_page
 from yellowbath.workflows.runs.looks import looks
 from yellowbath.workflows.runs.rack import rack
@@ -61,7 +60,7 @@ class AccountCase(ShopCase):
         view = view_run(self.shop, run_id)
         on = next((o for o in rack(self.shop) if o.row.id == run_id), None)
         found, closed = looks(self.shop, run_id), view.run.state == "closed"
-        summary = FieldSummary.model_validate(view.row.field) if view.row.field else None
+        summary = view.model.summary if view.model else None
         areas: dict[str, float] = {}
         for name, area in zip(summary.places, summary.areas, strict=True) if summary else ():
             areas[name] = areas.get(name, 0.0) + area

@@ -19,7 +19,8 @@ import numpy as np
 
 from tests.core.bath.baths import FIXED_ORDER, Case, answered, case, fixed_steps, other_ranges
 from yellowbath.core.bath.draws import law
-from yellowbath.core.causes.judge import Bench, Evidence, Judged, mend_minutes, nothing_fits
+from yellowbath.core.causes.judge import Bench, Evidence, Judged, nothing_fits
+from yellowbath.core.causes.rows import mend_minutes
 
 KIN: Sequence[frozenset[str]] = (
     frozenset({"contact_scrap", "far_piece"}),

@@ -158,7 +158,7 @@ class Schema(ShopCase):
             c.commit()
         again = self.open()
         view = view_run(again, run_id)
-        self.assertEqual((view.run.state, view.row.field), ("running", None))
+        self.assertEqual((view.run.state, view.model), ("running", None))
         self.assertAlmostEqual(view.answer.gives.value / before, 1.0, delta=0.25)
 
     def test_mixes_kept_before_there_was_a_kit_are_in_it(self) -> None:

@@ -5,7 +5,6 @@ from tests.solving import SOLVER
 from yellowbath.core.bath.loop import Loop
 from yellowbath.core.causes.judge import nothing_fits
 from yellowbath.core.errors import InputError, NotFoundError
-from yellowbath.core.field.solved import FieldSummary
 from yellowbath.core.tell.doubts import entry_words
 from yellowbath.store.engine import reading
 from yellowbath.store.runs import mended
@@ -107,9 +106,9 @@ class Posed(ShopCase):
         run_id = self.running(pieces=[bent], layout={"arrangement": "one_side",
                                                      "joint_clear": True})  # fmt: skip
         found = believed(self.shop, run_id)
-        row = view_run(self.shop, run_id).row
-        assert row.field is not None
-        summary = FieldSummary.model_validate(row.field)
+        model = view_run(self.shop, run_id).model
+        assert model is not None
+        summary = model.summary
         other = field_of(
             SOLVER, {**QUIET, "pieces": [{**bent, "turn_deg": -120.0}],
                      "layout": {"arrangement": "one_side", "joint_clear": True}}, "preview",

@@ -5,7 +5,6 @@ import numpy as np
 from tests.shops import QUIET, ShopCase
 from yellowbath.api.views.looks import looks_out
 from yellowbath.core.field.reference import reference
-from yellowbath.core.field.solved import FieldSummary
 from yellowbath.workflows.runs.looks import looks
 from yellowbath.workflows.runs.runs import start_run, view_run
 
@@ -62,8 +61,9 @@ class Spots(ShopCase):
             assert made is not None
             places = {p.id: p for p in made.places}
             areas = made.surface.areas
-            row = view_run(self.shop, run_id).row
-            regions = np.array(FieldSummary.model_validate(row.field).places)
+            model = view_run(self.shop, run_id).model
+            assert model is not None
+            regions = np.array(model.summary.places)
             whole = sum(p.clean * areas[regions == p.id].sum() for p in made.places)
             self.assertAlmostEqual(whole / areas.sum(), made.chance[0] @ areas / areas.sum(),
                                    delta=0.02)  # fmt: skip

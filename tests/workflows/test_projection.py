@@ -14,16 +14,17 @@ from tests.longer import of
 from tests.shops import QUIET, START, ShopCase, entry
 from yellowbath.core import dose
 from yellowbath.core.errors import StepRefusedError
+from yellowbath.core.run import fold as folding
 from yellowbath.core.run.basis import Stretch
 from yellowbath.core.run.charge import compact
-from yellowbath.core.run.log import Entry
+from yellowbath.core.run.log import Entry, Void
 from yellowbath.core.run.progress import Progress, progress
 from yellowbath.core.run.run import Run, replay
-from yellowbath.core.run.snapshot import kept, opened
+from yellowbath.core.run.snapshot import kept, mark_of, opened
 from yellowbath.store import runs as store
 from yellowbath.store.engine import reading, writing
+from yellowbath.store.snapshots import past_for, past_of, put_folded
 from yellowbath.workflows.plans.plans import create_plan
-from yellowbath.workflows.runs import projection
 from yellowbath.workflows.runs.rack import rack
 from yellowbath.workflows.runs.runs import RunView, start_run, view_run
 
@@ -65,7 +66,7 @@ class AnyOrder(ShopCase, Alike):
         rng = random.Random(11)
         plan_id = create_plan(self.shop, dict(QUIET)).revision.plan_id
         late = refused = struck = 0
-        with patch.object(projection, "EVERY", 3):
+        with patch.object(folding, "EVERY", 3):
             for _ in range(25):
                 run_id = start_run(self.shop, plan_id).row.id
                 log = any_log(rng)
@@ -87,13 +88,19 @@ class AnyOrder(ShopCase, Alike):
                         refused += 1
                     with reading(self.shop.engine) as c:
                         whole = replay(store.log_of(c, run_id), BASIS)
-                        self.alike(whole, projection.run_of(c, run_id, BASIS))
+                        stands = folding.fold(past_of(c, run_id, mark_of(BASIS)), BASIS)
+                        self.alike(whole, stands.run)
                         self.assertEqual(self._rows(c, run_id), self._seen(whole.stretches))
         self.assertGreater(min(late, refused, struck), 10)
 
     def _write(self, c: Connection, run_id: str, e: Entry) -> None:
-        number = store.append_entry(c, run_id, e, self.shop.now())
-        projection.project(c, run_id, BASIS, e, number)
+        mark, number = mark_of(BASIS), store.next_number(c)
+        struck = e.detail.target if isinstance(e.detail, Void) else None
+        target = store.entry_of(c, run_id, struck) if struck else None
+        past = past_for(c, run_id, past_of(c, run_id, mark), mark, e, target)
+        made = folding.fold(past.with_entry(number, e), BASIS)
+        store.append_entry(c, run_id, number, e, self.shop.now())
+        put_folded(c, run_id, made)
 
     @staticmethod
     def _rows(c: Connection, run_id: str) -> list[tuple[int, float, str]]:
@@ -116,7 +123,7 @@ class Update(ShopCase):
         with self.shop.engine.begin() as c:
             c.exec_driver_sql("UPDATE run_snapshots SET mark = 'older'")
         self.alike_view(before, view_run(self.shop, run_id))
-        with patch("yellowbath.workflows.runs.projection.replay", side_effect=AssertionError):
+        with patch.object(folding, "extend", side_effect=AssertionError):
             self.alike_view(before, view_run(self.shop, run_id))
             self.assertEqual([on.row.id for on in rack(self.shop)], [run_id])
 

@@ -199,6 +199,16 @@ class Wear:
         return cls(**{**state, "batch": Batch(**batch) if batch else None})
 
 
+@dataclass(frozen=True)
+class Held:
+    """A thing of the kit that a plan names, as it is typed; as it ``was`` at a time, where that is
+    otherwise; and of a mix what its log came to."""
+
+    detail: KitDetail
+    was: KitDetail | None = None
+    wear: Wear | None = None
+
+
 def unworn(detail: KitDetail) -> Wear:
     """A thing to which nothing has happened yet."""
     match detail:

@@ -2,15 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from dataclasses import dataclass, fields
+import hashlib
+from collections.abc import Collection, Mapping
+from dataclasses import asdict, dataclass, fields
 from datetime import datetime
+from functools import reduce
 from typing import Any
 
 from sqlalchemy import Connection, and_, func, insert, select, tuple_, update
 from sqlalchemy.dialects import sqlite
 
+from yellowbath.core.document.upgrade import upgrade_thing
 from yellowbath.core.errors import NotFoundError
+from yellowbath.core.kit import Held, KitEvent, KitMix, Thing, Wear, after, unworn
 from yellowbath.store.pages import Page, Wanted, folded, has_words, page_of
 from yellowbath.store.tables import kept_revisions, kit, kit_folds, kit_log
 from yellowbath.store.written import keep_revision
@@ -115,6 +119,44 @@ def append_event(c: Connection, thing_id: str, key: str, event: Mapping[str, Any
         return False
     c.execute(insert(t).values(thing_id=thing_id, key=key, event=dict(event)))
     return True
+
+
+Fold = tuple[int, str, dict[str, Any]]
+"""What a log came to up to an event by its number, the mark of how, and the state."""
+
+
+def wear_of(c: Connection, thing_id: str, thing: Thing, version: str) -> tuple[Wear, Fold | None]:
+    """What a thing's log comes to, by what was kept of it and what came since; and what is to be
+    kept, where it is not. ``version``: the mark of the tables it is folded with."""
+    text = f"{version} {thing.detail.model_dump_json()}"
+    mark = hashlib.sha256(text.encode()).hexdigest()[:24]
+    kept = fold_of(c, thing_id, mark)
+    upto, wear = (kept[0], Wear.kept(kept[1])) if kept else (0, unworn(thing.detail))
+    new = events_after(c, thing_id, upto)
+    wear = reduce(lambda w, e: after(w, KitEvent.model_validate(e[1]), thing.detail), new, wear)
+    if not new and kept:
+        return wear, None
+    return wear, (new[-1][0] if new else 0, mark, asdict(wear))
+
+
+def refs_of(document: object) -> list[str]:
+    """The things that a plan's document names, whether or not the plan can be read."""
+    named = document.get("kit") if isinstance(document, dict) else None
+    refs = [r.get("ref") for r in named if isinstance(r, dict)] if isinstance(named, list) else []
+    return [ref for ref in refs if isinstance(ref, str)]
+
+
+def held(c: Connection, refs: Collection[str], since: datetime, version: str) -> dict[str, Held]:
+    """Those things that are still in the kit, by id; as they were at a time too."""
+    made = {}
+    for thing_id, now in c.execute(select(kit.c.id, kit.c.document).where(kit.c.id.in_(refs))):
+        thing = Thing.model_validate(upgrade_thing(now))
+        was = document_at(c, thing_id, since)
+        then = Thing.model_validate(upgrade_thing(was)).detail if was not in (None, now) else None
+        mix = isinstance(thing.detail, KitMix)
+        wear = wear_of(c, thing_id, thing, version)[0] if mix else None
+        made[thing_id] = Held(thing.detail, then, wear)
+    return made
 
 
 def fold_of(c: Connection, thing_id: str, mark: str) -> tuple[int, dict[str, Any]] | None:

@@ -22,8 +22,9 @@ from sqlalchemy import (
 )
 
 from yellowbath.core.errors import NotFoundError
+from yellowbath.core.run.moves import OVER
 from yellowbath.store.pages import Page, Wanted, folded, has_words, newest_first, page_of
-from yellowbath.store.tables import OVER, plan_revisions, plan_summaries, plans, runs
+from yellowbath.store.tables import plan_revisions, plan_summaries, plans, runs
 
 
 @dataclass(frozen=True)

@@ -11,28 +11,24 @@ from typing import Any
 from sqlalchemy import (
     Connection,
     Select,
-    delete,
     func,
     insert,
-    literal,
     select,
-    true,
     update,
 )
 
 from yellowbath.core.errors import NotFoundError
-from yellowbath.core.run.basis import Stretch
+from yellowbath.core.run.fold import Numbered
 from yellowbath.core.run.log import Entry
+from yellowbath.core.run.moves import OVER
 from yellowbath.store.pages import earlier, folded
 from yellowbath.store.tables import (
-    OVER,
     kept_revisions,
     kit_log,
     plan_revisions,
     plans,
     run_log,
     run_snapshots,
-    run_stretches,
     runs,
 )
 from yellowbath.store.written import newest_number
@@ -40,14 +36,13 @@ from yellowbath.store.written import newest_number
 
 @dataclass(frozen=True)
 class RunRow:
-    """A run's own row; its log says the rest."""
+    """A run's own row, but for its field; its log says the rest."""
 
     id: str
     plan_id: str
     revision: int
     created_at: datetime
     state: str
-    field: dict[str, Any] | None
     title: str
     archived: bool
     over_at: datetime | None
@@ -86,15 +81,19 @@ def run_row(c: Connection, run_id: str) -> RunRow:
     return RunRow(*row)
 
 
+def field_of(c: Connection, run_id: str) -> dict[str, Any] | None:
+    """The summary of the solved field that is kept with a run; long."""
+    found: dict[str, Any] | None = c.scalar(select(runs.c.field).where(runs.c.id == run_id))
+    return found
+
+
 def has_run(c: Connection, run_id: str) -> bool:
     return c.scalar(select(runs.c.id).where(runs.c.id == run_id)) is not None
 
 
 def open_run_rows(c: Connection, most: int) -> Sequence[RunRow]:
-    """The newest so many runs that are not over, newest first; without their fields, which are
-    long."""
-    light = [literal(None) if col.name == "field" else col for col in _ROW]
-    query = select(*light).where(runs.c.state.not_in(OVER))
+    """The newest so many runs that are not over, newest first."""
+    query = select(*_ROW).where(runs.c.state.not_in(OVER))
     return [RunRow(*row) for row in c.execute(query.order_by(runs.c.created_at.desc()).limit(most))]
 
 
@@ -149,12 +148,6 @@ def log_of(c: Connection, run_id: str) -> list[Entry]:
     ]
 
 
-def has_entry(c: Connection, run_id: str, client_id: str) -> bool:
-    t = run_log
-    found = select(t.c.id).where(t.c.run_id == run_id, t.c.client_id == client_id)
-    return c.scalar(found) is not None
-
-
 @dataclass(frozen=True)
 class DeviceTime:
     """The time of an entry by the clock of where it was typed, and that clock when it was sent."""
@@ -164,11 +157,13 @@ class DeviceTime:
 
 
 def append_entry(
-    c: Connection, run_id: str, entry: Entry, now: datetime, device: DeviceTime | None = None
-) -> int:
-    """Write an entry; its number in the log."""
-    made = c.execute(
+    c: Connection, run_id: str, number: int, entry: Entry, now: datetime,
+    device: DeviceTime | None = None,
+) -> None:  # fmt: skip
+    """Write an entry under the :func:`next_number` of the log."""
+    c.execute(
         insert(run_log).values(
+            id=number,
             run_id=run_id,
             client_id=entry.client_id,
             at=entry.at,
@@ -179,11 +174,11 @@ def append_entry(
             detail=entry.detail.model_dump(mode="json"),
         )
     )
-    return int(made.inserted_primary_key[0]) if made.inserted_primary_key else 0
 
 
-Numbered = tuple[int, Entry]
-"""An entry and its number in the log, by which those of one time keep their order."""
+def next_number(c: Connection) -> int:
+    """The number that the next entry of any log gets; to be asked while nobody else may write."""
+    return (c.scalar(select(func.max(run_log.c.id))) or 0) + 1
 
 
 def _standing(run_id: str) -> Select[Any]:
@@ -231,11 +226,18 @@ def entries_from(c: Connection, run_id: str, at: datetime | None) -> list[Number
 
 def newest_entries(c: Connection, run_id: str, most: int, before: str | None = None) -> list[Entry]:
     """The newest entries, newest first; those before one by its client id."""
+    return [e for _, e in newest_lines(c, run_id, most, before)]
+
+
+def newest_lines(
+    c: Connection, run_id: str, most: int, before: str | None = None
+) -> list[Numbered]:
+    """The same with their numbers in the log."""
     query = _standing(run_id).order_by(None).order_by(run_log.c.at.desc(), run_log.c.id.desc())
     if before is not None:
         at, number = entry_place(c, run_id, before)
         query = query.where(earlier(run_log.c.at, run_log.c.id, at, number))
-    return [e for _, e in _numbered(c, query.limit(most))]
+    return _numbered(c, query.limit(most))
 
 
 def entry_of(c: Connection, run_id: str, client_id: str) -> Entry:
@@ -305,99 +307,3 @@ def entry_place(c: Connection, run_id: str, client_id: str) -> tuple[datetime, i
     if row is None:
         raise NotFoundError("There is no such entry.")
     return row.at, row.id
-
-
-# --- What the log comes to ------------------------------------------------------------------------
-
-
-@dataclass(frozen=True)
-class Snapshot:
-    """What the entries up to one came to: its time and number, and the state as it is kept."""
-
-    at: datetime
-    entry_id: int
-    mark: str
-    state: dict[str, Any]
-
-
-def _snapshots(c: Connection, run_id: str, mark: str, at: datetime | None) -> Snapshot | None:
-    t = run_snapshots
-    query = select(t.c.at, t.c.entry_id, t.c.mark, t.c.state).where(
-        t.c.run_id == run_id, t.c.mark == mark
-    )
-    query = query.where(t.c.newest) if at is None else query.where(t.c.at < at)
-    row = c.execute(query.order_by(t.c.at.desc(), t.c.entry_id.desc()).limit(1)).one_or_none()
-    return Snapshot(*row) if row else None
-
-
-def newest_snapshot(c: Connection, run_id: str, mark: str) -> Snapshot | None:
-    """Where all of the log stands; None where nothing fit is kept."""
-    return _snapshots(c, run_id, mark, None)
-
-
-def has_snapshot(c: Connection, run_id: str, mark: str) -> bool:
-    """Whether a newest snapshot that fits is kept, without reading it."""
-    t = run_snapshots
-    query = select(t.c.entry_id).where(t.c.run_id == run_id, t.c.mark == mark, t.c.newest)
-    return c.execute(query.limit(1)).first() is not None
-
-
-def snapshot_before(c: Connection, run_id: str, mark: str, at: datetime) -> Snapshot | None:
-    """The newest snapshot of entries that all happened before a time."""
-    return _snapshots(c, run_id, mark, at)
-
-
-def put_snapshot(c: Connection, run_id: str, made: Snapshot, newest: bool, keep: bool) -> None:
-    """Keep a snapshot; the newest takes the place of the one before it, unless that is to stay."""
-    t = run_snapshots
-    if newest:
-        old = (t.c.run_id == run_id) & t.c.newest
-        c.execute(update(t).where(old).values(newest=False) if keep else delete(t).where(old))
-    same = (t.c.run_id == run_id) & (t.c.at == made.at) & (t.c.entry_id == made.entry_id)
-    c.execute(delete(t).where(same))
-    c.execute(
-        insert(t).values(
-            run_id=run_id, at=made.at, entry_id=made.entry_id, mark=made.mark, state=made.state,
-            newest=newest,
-        )
-    )  # fmt: skip
-
-
-def drop_snapshots(c: Connection, run_id: str, since: datetime | None) -> None:
-    """Forget the snapshots from a time on, or all; and the newest whenever it is."""
-    t = run_snapshots
-    gone = t.c.newest if since is None else t.c.newest | (t.c.at >= since)
-    where = (t.c.run_id == run_id) & (gone if since is not None else true())
-    c.execute(delete(t).where(where))
-
-
-def put_projection(
-    c: Connection, run_id: str, state: str, since: datetime | None, stretches: Sequence[Stretch],
-    first: int = 0,
-) -> None:  # fmt: skip
-    """Write what the log adds up to: the state and since when, the stretches from a number on."""
-    over_at = since if state in OVER else None
-    c.execute(update(runs).where(runs.c.id == run_id).values(state=state, over_at=over_at))
-    t = run_stretches
-    c.execute(delete(t).where(t.c.run_id == run_id, t.c.seq >= first))
-    rows = [
-        {
-            "run_id": run_id,
-            "seq": seq,
-            "start_at": s.start,
-            "end_at": s.end,
-            "pose": s.pose,
-            "level_m": s.basis.level_m,
-            "anodes": s.basis.anodes,
-            "mix": s.basis.mix,
-            "supply": s.basis.supply,
-            "current_a": s.current_a,
-            "low_a": s.low_a,
-            "high_a": s.high_a,
-            "source": s.source,
-            "plan_revision": s.basis.revision,
-        }
-        for seq, s in enumerate(stretches, start=first)
-    ]
-    if rows:
-        c.execute(insert(run_stretches), rows)

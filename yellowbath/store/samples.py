@@ -10,8 +10,9 @@ from typing import Any
 from sqlalchemy import Connection, case, func, select, update
 from sqlalchemy.dialects.sqlite import insert
 
+from yellowbath.core.run.moves import OVER
 from yellowbath.core.run.samples import CHANNELS, WIDTHS, Roll, Sample, Why, rolled
-from yellowbath.store.tables import OVER, links, runs, sample_rolls, samples
+from yellowbath.store.tables import links, runs, sample_rolls, samples
 
 Judged = tuple[Sample, Why]
 

@@ -276,8 +276,5 @@ sample_rolls = Table(
     sqlite_with_rowid=False,
 )
 
-# States in which a run is over.
-OVER = ("closed", "abandoned")
-
 # Rows of these are never changed or deleted; the migration puts triggers on them.
 APPEND_ONLY = ("plan_revisions", "run_log", "kit_log", "kept_revisions", "written")

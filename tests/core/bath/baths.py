@@ -15,7 +15,8 @@ import numpy as np
 from tests.core.simulation.designs import SUPPLIES, document
 from yellowbath.core.bath.loop import Loop
 from yellowbath.core.causes.asks import Ask, Bounds, asks, fitting
-from yellowbath.core.causes.judge import Evidence, Known, priors, row
+from yellowbath.core.causes.judge import Evidence, Known, priors
+from yellowbath.core.causes.rows import row
 from yellowbath.core.data import table
 from yellowbath.core.plan.reading.entries import read_plan
 from yellowbath.core.plan.results.answer import answer

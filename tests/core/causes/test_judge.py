@@ -12,7 +12,8 @@ from tests.core.bath.baths import kind
 from tests.longer import of
 from yellowbath.core.bath.loop import Loop
 from yellowbath.core.causes.asks import asks, fitting
-from yellowbath.core.causes.judge import Bench, Evidence, Known, causes, is_danger, nothing_fits
+from yellowbath.core.causes.judge import Bench, Evidence, Known, nothing_fits
+from yellowbath.core.causes.rows import causes, is_danger
 from yellowbath.core.data import require_provenance, table
 
 NO_GAS, NO_AMPS = Evidence("gas", "none"), Evidence("amps", value=0.0)

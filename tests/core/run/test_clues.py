@@ -7,12 +7,13 @@ from datetime import timedelta
 from tests.core.run.test_run import BASIS, Book, at, running
 from yellowbath.core.dose import prior_need
 from yellowbath.core.errors import InputError
+from yellowbath.core.run.admit import require_known
 from yellowbath.core.run.clues import Clues
 from yellowbath.core.run.log import Asked, Mended
 from yellowbath.core.run.progress import progress
 from yellowbath.core.run.run import replay
 from yellowbath.core.run.snapshot import kept, opened
-from yellowbath.core.tell.doubts import evidence_of, in_doubt, questions, require_known
+from yellowbath.core.tell.doubts import evidence_of, in_doubt, questions
 from yellowbath.core.tell.schedule import Ways, actions
 
 

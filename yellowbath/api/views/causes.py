@@ -8,15 +8,8 @@ from collections.abc import Sequence
 from pydantic import BaseModel
 
 from yellowbath.core.causes.asks import Ask, ask_words, fitting
-from yellowbath.core.causes.judge import (
-    CauseOutlook,
-    Suspect,
-    causes,
-    is_danger,
-    mend_minutes,
-    nothing_fits,
-    row,
-)
+from yellowbath.core.causes.judge import CauseOutlook, Suspect, nothing_fits
+from yellowbath.core.causes.rows import causes, is_danger, mend_minutes, row
 from yellowbath.core.tell.doubts import Doubts, Question, expects
 from yellowbath.core.units import System
 from yellowbath.workflows.runs.causes import Told

@@ -7,7 +7,7 @@ from datetime import datetime
 from pydantic import BaseModel
 
 from yellowbath.core.causes.asks import ask_words, fitting
-from yellowbath.core.causes.judge import causes, mend_minutes, row
+from yellowbath.core.causes.rows import cannot, causes, mend_minutes, row
 from yellowbath.core.units import show
 from yellowbath.core.words import word
 from yellowbath.workflows.practice.debrief import Debrief
@@ -70,15 +70,12 @@ class PracticeOut(BaseModel):
     met: list[MetOut]
 
 
-_NO_MEND = ("sound", "pits")
-
-
 def practice_out(p: Practice) -> PracticeOut:
     """For the bar over its pages."""
     loop, system = p.loop, p.system()
     can = fitting(loop) if loop else []
     texts = {a.id: ask_words(a, loop, system)[0] for a in can} if loop else {}
-    gone = loop.cannot() if loop else frozenset(causes())
+    gone = cannot(loop) if loop else frozenset(causes())
     return PracticeOut(
         id=p.id,
         card=card_out(p.card),
@@ -92,7 +89,7 @@ def practice_out(p: Practice) -> PracticeOut:
         mends=[
             ThingToMendOut(id=c, text=str(row(c)["title"]), minutes=mend_minutes(c))
             for c in causes()
-            if c not in gone and c not in _NO_MEND
+            if c not in gone and not row(c).get("by_hand")
         ],
         met=[
             MetOut(at=m.at, ask=m.ask, question=texts.get(m.ask, ""), text=m.text, value=m.value)

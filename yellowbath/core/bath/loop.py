@@ -15,7 +15,7 @@ from yellowbath.core.chemistry.cell import reversible_v
 from yellowbath.core.chemistry.mixing import dissolving
 from yellowbath.core.data import param
 from yellowbath.core.document import Plan
-from yellowbath.core.document.supply import Battery, Fixed, Laboratory, Smart, SupplyBase
+from yellowbath.core.document.supply import Fixed, SupplyBase
 from yellowbath.core.geometry import anode as anodes
 from yellowbath.core.plan.results.answer import Answer
 from yellowbath.core.power.supply import source_of
@@ -119,26 +119,10 @@ class Loop:
         return isinstance(self.supply, Fixed) and self.supply.protection == "fuse"
 
     @property
-    def fused(self) -> bool:
-        """Whether a fuse can have blown."""
-        return self.supply.fuse_a is not None or self.own_fuse
-
-    def cannot(self) -> frozenset[str]:
-        """Causes that a bath of this make cannot have."""
-        s, gone = self.supply, set[str]()
-        if not self.fused:
-            gone.add("fuse")
-        if not s.on_battery:
-            gone.add("flat")
-        if isinstance(s, Battery | Laboratory) or s.on_battery:
-            gone |= {"asleep", "sag"}
-        if isinstance(s, Battery | Fixed) or (isinstance(s, Smart) and s.on_battery):
-            gone.add("wrong_range")
-        if self.far == 0:
-            gone.add("far_piece")
-        if self.anodes < 2:
-            gone.add("one_clean")
-        return frozenset(gone)
+    def has(self) -> frozenset[str]:
+        """What it has that can go wrong: by its supply, and more than one piece or scrap."""
+        some = {"pieces"} if self.far > 0 else set()
+        return self.supply.has | some | ({"scraps"} if self.anodes > 1 else set())
 
 
 def slope_v() -> float:

@@ -12,8 +12,9 @@ from functools import cache
 import numpy as np
 from numpy.typing import NDArray
 
-from yellowbath.core.bath.draws import HICCUPS, Predicted
 from yellowbath.core.bath.loop import Array, Loop
+from yellowbath.core.causes.at_work import HICCUPS, Predicted
+from yellowbath.core.causes.rows import found_by
 from yellowbath.core.data import param, table
 from yellowbath.core.document.supply import Fixed, Laboratory, PlainCharger
 from yellowbath.core.units import System, show
@@ -87,7 +88,7 @@ def fitting(loop: Loop) -> list[Ask]:
         gone.add("each_piece")
     if loop.anodes < 2:
         gone.add("shares")
-    if not loop.fused:
+    if not s.fused:
         gone.add("fuse")
     if s.on_battery:
         gone |= {"sound", "other_supply"}
@@ -125,7 +126,8 @@ Meets = Callable[[Predicted, Loop, float], Kinds]
 
 def met(ask: Ask, p: Predicted, loop: Loop, charge_ah: float) -> Array:
     """Chance (n, k) of each outcome at each draw, the wrong answers among them."""
-    which = _MEETS[ask.id](p, loop, charge_ah)
+    meets = _MEETS.get(ask.id)
+    which = meets(p, loop, charge_ah) if meets else _found(ask, p)
     made = np.full((len(which), len(ask.outcomes)), ask.errs / len(ask.outcomes))
     made[np.arange(len(which)), which] += 1 - ask.errs
     return made
@@ -239,18 +241,12 @@ def _crust(p: Predicted, loop: Loop, charge_ah: float) -> Kinds:
     return _pick((~had, 2), (p.draws.reversed, 1), otherwise=0)
 
 
-def _by_cause(*causes: str) -> Meets:
-    def meets(p: Predicted, loop: Loop, charge_ah: float) -> Kinds:
-        return p.of(*causes).astype(np.int64)
-
-    return meets
-
-
-def _unless(*causes: str) -> Meets:
-    def meets(p: Predicted, loop: Loop, charge_ah: float) -> Kinds:
-        return 1 - p.of(*causes).astype(np.int64)
-
-    return meets
+def _found(ask: Ask, p: Predicted) -> Kinds:
+    """What is looked at for the sake of causes: what their rows name, else the other outcome."""
+    named = found_by(ask.id)
+    other = next(k for k, o in enumerate(ask.outcomes) if o not in named)
+    rules = [(p.of(*some), ask.outcomes.index(o)) for o, some in named.items()]
+    return _pick(*rules, otherwise=other)
 
 
 def _scrap(p: Predicted, loop: Loop, charge_ah: float) -> Kinds:
@@ -280,14 +276,6 @@ _MEETS: Mapping[str, Meets] = {
     "leads": _leads,
     "crust": _crust,
     "fuse": lambda p, loop, q: _pick((~p.draws.blown, 0), otherwise=1),
-    "range": _by_cause("wrong_range"),
-    "battery": _by_cause("flat"),
     "scrap": _scrap,
-    "level": _by_cause("scrap_out"),
-    "hanger": _by_cause("insulated"),
     "warmth": _warmth,
-    "box": _by_cause("wrong_soda"),
-    "measured": _by_cause("thin"),
-    "other_supply": _unless("asleep", "sag", "wrong_range"),
-    "equal": _unless("pits"),
 }  # fmt: skip

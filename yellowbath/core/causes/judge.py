@@ -9,11 +9,22 @@ from typing import Literal, NamedTuple
 
 import numpy as np
 
-from yellowbath.core.bath.draws import COUNT, Predicted, law, predicted
+from yellowbath.core.bath.draws import COUNT, law
 from yellowbath.core.bath.loop import Array, Loop
 from yellowbath.core.causes import troubleshoot as shoot
 from yellowbath.core.causes.asks import Ask, Bounds, amps_read, asks, fitting, met
-from yellowbath.core.data import param, table
+from yellowbath.core.causes.at_work import Predicted, predicted
+from yellowbath.core.causes.rows import (
+    cannot,
+    causes,
+    is_danger,
+    marked,
+    mend_minutes,
+    row,
+    sighted,
+    tests_of,
+)
+from yellowbath.core.data import param
 
 Mode = Literal["mend", "know"]
 UNKNOWN = "unknown"
@@ -87,31 +98,12 @@ def nothing_fits(judged: Judged) -> bool:
     return over or judged.unknown > max(s.chance for s in judged.suspects)
 
 
-def causes() -> Sequence[str]:
-    """Every cause that has a name."""
-    return tuple(table("causes")["cause"])
-
-
-def row(cause: str) -> Mapping[str, object]:
-    """Title, mend and figures of a cause."""
-    found: Mapping[str, object] = table("causes")["cause"][cause]
-    return found
-
-
-def mend_minutes(cause: str) -> float:
-    return float(row(cause)["mend_min"])  # type: ignore[arg-type]
-
-
-def is_danger(cause: str) -> bool:
-    return bool(row(cause).get("danger"))
-
-
 _WEIGHT = 20.0  # mended baths of a shop that weigh as much as what is judged
 
 
 def priors(loop: Loop, known: Known) -> Mapping[str, float]:
     """How likely each cause is before anything is read, all of them one minus the unknown."""
-    gone, made = loop.cannot(), dict[str, float]()
+    gone, made = cannot(loop), dict[str, float]()
     for cause in causes():
         if cause in gone:
             continue
@@ -120,7 +112,7 @@ def priors(loop: Loop, known: Known) -> Mapping[str, float]:
         after: Mapping[str, float] = r.get("after", {})  # type: ignore[assignment]
         made[cause] = base * after.get(known.last_change, 1.0)
     grown = 1 - math.exp(-known.charge_ah / (0.15 * crust_due_ah(loop)))
-    for cause in ("caked", "one_clean"):
+    for cause in marked("grows"):
         if cause in made:
             made[cause] *= 0.1 + 0.9 * grown
     total = sum(made.values())
@@ -245,7 +237,7 @@ class Bench:
         least, out = law("danger_least"), law("ruled_out")
         made = chances.copy()
         for k, cause in enumerate(self.names):
-            if is_danger(cause) and not answered & _TESTS[cause] and plain[k] > out:
+            if is_danger(cause) and not answered & tests_of(cause) and plain[k] > out:
                 made[k] = max(made[k], least)
         return made
 
@@ -275,12 +267,12 @@ class Bench:
         # what hurts is kept up for what comes next; what is said of the others stays as it is
         told = self.dangers(raw, plain / plain.sum(), answered)
         chances, left = _whole(told, unknown)
-        seen = [c for e in evidence if (c := _SIGHTED.get((e.ask, e.outcome))) and c not in tried]
+        seen = [c for e in evidence if (c := sighted().get((e.ask, e.outcome))) and c not in tried]
         for cause in seen:
             chances = told = self._sighted(chances, cause)
         dangers = [
             c for k, c in enumerate(self.names)
-            if is_danger(c) and chances[k] > law("danger_first") and not answered & _TESTS[c]
+            if is_danger(c) and chances[k] > law("danger_first") and not answered & tests_of(c)
         ]  # fmt: skip
         open_asks = [a for a in fitting(self.loop) if a.id not in answered]
         tables = {a.id: self.outcomes(a, weights) for a in open_asks}
@@ -315,7 +307,7 @@ class Bench:
         if dangers:
             some = np.array([c in dangers for c in self.names])
             two = np.array([chances[some].sum(), 1 - chances[some].sum()])
-            direct = [a for a in open_asks if any(a.id in _TESTS[c] for c in dangers)]
+            direct = [a for a in open_asks if any(a.id in tests_of(c) for c in dangers)]
             gains = []
             for a in direct:
                 t = tables[a.id]
@@ -368,8 +360,8 @@ class Bench:
         rows = np.vstack([table, rest])
         for k, outcome in enumerate(ask.outcomes):
             then = shoot.after(whole, rows[:, k])[:-1]
-            if (ask.id, outcome) in _SIGHTED:
-                then = self._sighted(then, _SIGHTED[(ask.id, outcome)])
+            if (ask.id, outcome) in sighted():
+                then = self._sighted(then, sighted()[(ask.id, outcome)])
             top = np.argsort(-then)[:2]
             points = tuple((self.names[i], float(then[i])) for i in top if then[i] > 0.1)
             made.append(CauseOutlook(outcome, float(whole @ rows[:, k]), points))
@@ -422,13 +414,3 @@ _DOES = frozenset({
 })  # fmt: skip
 # A danger that is seen is mended before anything else is thought of; judged.
 _SURE = 0.9
-_SIGHTED: Mapping[tuple[str, str], str] = {
-    ("leads", "swapped"): "reversed",
-    ("leads", "touching"): "touch",
-}
-# What tests a danger.
-_TESTS: Mapping[str, frozenset[str]] = {
-    "touch": frozenset({"leads"}),
-    "reversed": frozenset({"leads", "crust"}),
-    "overload": frozenset({"amps"}),
-}

@@ -93,6 +93,30 @@ class SupplyBase(Doc):
         return False
 
     @property
+    def fused(self) -> bool:
+        """Whether a fuse of its own or in its lead can blow."""
+        return self.fuse_a is not None
+
+    @property
+    def cuts_out(self) -> bool:
+        """Whether it switches itself off, or sags, when something is the matter with it."""
+        return not self.on_battery
+
+    @property
+    def set_by_hand(self) -> bool:
+        """Whether it has a range or a limit that can be set otherwise."""
+        return True
+
+    @property
+    def has(self) -> frozenset[str]:
+        """What it has that can go wrong, as the rows of causes and faults call it."""
+        said = {
+            "fuse": self.fused, "battery": self.on_battery, "cut_out": self.cuts_out,
+            "settings": self.set_by_hand,
+        }  # fmt: skip
+        return frozenset(what for what, so in said.items() if so)
+
+    @property
     def charges_a(self) -> float:
         """What is charged into a battery behind it [A]."""
         return self.rated_a
@@ -156,6 +180,10 @@ class Laboratory(SupplyBase):
     def limited(self) -> bool:
         return True
 
+    @property
+    def cuts_out(self) -> bool:
+        return False
+
 
 class Smart(SupplyBase):
     """An automatic charger: off without a battery, unless it has a manual mode."""
@@ -186,6 +214,10 @@ class Smart(SupplyBase):
     def rectified(self) -> bool:
         return not self.buffer_battery
 
+    @property
+    def set_by_hand(self) -> bool:
+        return not self.buffer_battery
+
 
 class Fixed(SupplyBase):
     """A fixed or computer supply: holds its rating, or lets go over it."""
@@ -195,6 +227,14 @@ class Fixed(SupplyBase):
     @property
     def lets_go(self) -> bool:
         return self.protection != "foldback"
+
+    @property
+    def fused(self) -> bool:
+        return super().fused or self.protection == "fuse"
+
+    @property
+    def set_by_hand(self) -> bool:
+        return False
 
 
 class Battery(SupplyBase):
@@ -213,6 +253,10 @@ class Battery(SupplyBase):
     @property
     def may_have_battery(self) -> bool:
         return True
+
+    @property
+    def set_by_hand(self) -> bool:
+        return False
 
     @property
     def charges_a(self) -> float:

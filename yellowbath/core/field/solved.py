@@ -73,16 +73,16 @@ class SolvedField:
     name = "boundary elements"
 
     def __init__(self, summary: FieldSummary) -> None:
-        self._summary = summary
+        self.summary = summary
 
     @property
     def warm(self) -> Warm:
         """The heat, hours and amps that its conductivity was reckoned with."""
-        return self._summary.warm or COLD
+        return self.summary.warm or COLD
 
     def solve(self, layout: RodLayout, conductivity: Figure) -> FieldAnswer:
         """The summary's figures; layout and conductivity are those it was solved with."""
-        s = self._summary
+        s = self.summary
         source = source_text("field")
         resistance = figure(
             "bath.resistance", "Resistance of the bath", s.resistance_ohm, "resistance", "U/I",

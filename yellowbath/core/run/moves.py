@@ -50,6 +50,7 @@ MOVES: Mapping[State, Mapping[str, State]] = {
     "abandoned": {},
 }  # fmt: skip
 
+OVER = tuple(s for s in STATES if not MOVES[s])
 # only a bath that ran already is on before its list was gone through, and has it read meanwhile
 FOUND_ON = frozenset({("planned", "switch_on"), ("running", "checklist")})
 POWER_MOVES = frozenset({"switch_off", "found_stopped", "lift", "back_in", "abandon"})

@@ -7,7 +7,8 @@ mark tells.
 from __future__ import annotations
 
 import hashlib
-from dataclasses import fields, replace
+from dataclasses import dataclass, fields, replace
+from datetime import datetime
 from typing import Any
 
 from pydantic import TypeAdapter
@@ -19,6 +20,16 @@ from yellowbath.core.run.run import Run
 _VERSION = 9  # one more whenever a run holds something else
 _ADAPTER = TypeAdapter(Run)
 _OWN = [f.name for f in fields(Stretch) if f.name != "basis"]
+
+
+@dataclass(frozen=True)
+class Snapshot:
+    """What the entries up to one came to: its time and number, and the state as it is kept."""
+
+    at: datetime
+    entry_id: int
+    mark: str
+    state: dict[str, Any]
 
 
 def mark_of(basis: Basis) -> str:

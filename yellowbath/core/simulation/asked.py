@@ -11,7 +11,8 @@ import math
 import numpy as np
 
 from yellowbath.core.bath.loop import Loop
-from yellowbath.core.causes.asks import Ask, Bounds
+from yellowbath.core.causes.asks import Ask, Bounds, asks
+from yellowbath.core.causes.rows import found_by
 from yellowbath.core.data import param
 from yellowbath.core.simulation.bath import SimulatedBath
 from yellowbath.core.simulation.senses import CLAMP, look
@@ -85,8 +86,6 @@ def true_answer(ask: str, bath: SimulatedBath, loop: Loop, rng: np.random.Genera
             return seen.crust
         case "fuse":
             return "blown" if "fuse" in ids or bath.supply.blown else "whole"
-        case "range":
-            return "wrong" if "wrong_range" in ids else "right"
         case "battery":
             return "flat" if bath.supply.charge < 0.3 else "full"
         case "scrap":
@@ -97,15 +96,11 @@ def true_answer(ask: str, bath: SimulatedBath, loop: Loop, rng: np.random.Genera
             return "coated" if c.coated or c.in_the_way > 1 else "clear"
         case "warmth":
             return "right" if read.bath_c > b.cold_c else "cold"
-        case "box":
-            return "other" if "wrong_soda" in ids else "dry"
-        case "measured":
-            return "doubt" if "thin" in ids else "right"
-        case "other_supply":
-            return "better" if ids & {"asleep", "sag", "wrong_range"} else "same"
         case "equal":
             return "equal" if c.pits else "more"
-    raise KeyError(ask)
+    found, outcomes = found_by(ask), asks()[ask].outcomes
+    other = next(o for o in outcomes if o not in found)
+    return next((o for o, some in found.items() if some & ids), other)
 
 
 def _shares(bath: SimulatedBath) -> str:

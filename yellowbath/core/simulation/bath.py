@@ -22,7 +22,7 @@ from yellowbath.core.field.model import piece_of
 from yellowbath.core.power.heat import WATER_HEAT, evaporation
 from yellowbath.core.simulation.circuit import OPEN, STILL, Flow, Wiring, solve
 from yellowbath.core.simulation.design import Array, Design
-from yellowbath.core.simulation.faults import SOUND, BathFault, Condition
+from yellowbath.core.simulation.faults import SOUND, BathFault, Condition, gone_by
 from yellowbath.core.simulation.supply import SupplyState
 from yellowbath.core.simulation.truth import Truth, usual_share
 
@@ -230,7 +230,7 @@ class SimulatedBath:
             volts=self._volts(c),
             inner_ohm=d.source.inner_ohm * c.inner + (0.4 if c.inner > 1 else 0.0),
             ceiling_a=min(self.limit_a, d.source.ceiling_a) * c.ceiling,
-            leads_ohm=d.leads_ohm,
+            leads_ohm=d.leads_ohm + c.leads_ohm,
             scrap_ohm=scrap,
             joint_ohm=joints,
             cake_ohm=cake,
@@ -283,21 +283,21 @@ class SimulatedBath:
     def scrape(self) -> None:
         """All scrap scraped or swapped for fresh."""
         self.cake_ah = dict.fromkeys(self.cake_ah, 0.0)
-        self.mended("caked", "one_clean")
+        self.mended(*gone_by("scraping"))
 
     def top_up(self) -> None:
         """Water to the line: what was lost comes back, the soda stayed in."""
         self.level_m = self.design.level_m
-        self.mended("scrap_out")
+        self.mended(*gone_by("water"))
 
     def add_soda(self, share: float) -> None:
         """So much more of what was mixed in [-]; conducts nearly in proportion."""
         self.strength *= (1 + share) ** 0.9
-        self.mended("thin", "wrong_soda")
+        self.mended(*gone_by("soda"))
 
     def turn(self) -> None:
         self.turns += 1
-        self.mended("blind")
+        self.mended(*gone_by("turning"))
 
     def flip(self) -> None:
         self.flips += 1

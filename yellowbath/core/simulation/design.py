@@ -73,6 +73,12 @@ class Design:
     limit_c: float
     iron_kg_ah: float
 
+    @property
+    def has(self) -> frozenset[str]:
+        """What it has that can go wrong: by its supply, and more than one piece or scrap."""
+        several = {"pieces": self.piece_share, "scraps": self.shares}
+        return self.supply.has | {what for what, of in several.items() if len(of) > 1}
+
     @staticmethod
     def of(plan: Plan, worked: Answer, rod_share: Mapping[str, float] | None = None) -> Design:
         """The design of a plan as it was worked out; ``rod_share``: of the current by anode, where

@@ -1,7 +1,7 @@
 """What can go wrong with a simulated bath: each fault as what it changes of the bath's condition.
 
-A fault is drawn once, with its own size, and comes at a time of its own. Ranges are rows of
-``data/simulated.toml``; common practice, no source.
+A fault is drawn once, with its own size, and comes at a time of its own. What it does is a row of
+``data/simulated.toml``, its size another; common practice, no source.
 """
 
 from __future__ import annotations
@@ -9,10 +9,12 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
+from typing import Any
 
 import numpy as np
 
-from yellowbath.core.document.supply import Battery, Fixed, Laboratory, PlainCharger, Smart
+from yellowbath.core.data import table
+from yellowbath.core.document.supply import Fixed, Laboratory, PlainCharger
 from yellowbath.core.errors import InputError
 from yellowbath.core.simulation.circuit import OPEN
 from yellowbath.core.simulation.design import Design
@@ -23,8 +25,8 @@ from yellowbath.core.simulation.truth import row
 class Condition:
     """What the faults that are in force have made of a bath; the default is a sound one.
 
-    Factors [-] on conductivity, volts, ceiling; joints added [ohm]; ``cake_over``: resistance of
-    the cake over that of the liquid, by anode; ``gives``: what each anode still gives;
+    Factors [-] on conductivity, volts, ceiling; leads and joints added [ohm]; ``cake_over``:
+    resistance of the cake over that of the liquid, by anode; ``gives``: what each anode still has;
     ``supply_state``: how the supply is; ``coated``: the hanger does not conduct; ``meter``: what
     the clamp really reads.
     """
@@ -36,6 +38,7 @@ class Condition:
     ceiling: float = 1.0
     conductance: float = 1.0
     in_the_way: float = 1.0
+    leads_ohm: float = 0.0
     piece_joint_ohm: float = 0.0
     scrap_joint_ohm: Mapping[str, float] = field(default_factory=dict)
     far: tuple[float, float] | None = None
@@ -52,6 +55,7 @@ class Condition:
 
 SOUND = Condition()
 Change = Callable[[Condition], Condition]
+Maker = Callable[[Design, np.random.Generator, str], Change]
 
 
 @dataclass(frozen=True)
@@ -64,179 +68,31 @@ class BathFault:
     change: Change
 
 
-def _draw(rng: np.random.Generator, key: str) -> float:
-    """A size between a row's ends, even in its log."""
-    r = row("fault", key)
-    return float(math.exp(rng.uniform(math.log(r["low"]), math.log(r["high"]))))
-
-
-def _one(design: Design, rng: np.random.Generator) -> str:
-    return str(rng.choice(sorted(design.shares)))
-
-
-def _contact_piece(d: Design, rng: np.random.Generator) -> Change:
-    ohm = _draw(rng, "contact_ohm")
-    return lambda c: replace(c, piece_joint_ohm=c.piece_joint_ohm + ohm)
-
-
-def _contact_scrap(d: Design, rng: np.random.Generator) -> Change:
-    """One scrap's joint, or that of the lead which all of it hangs on."""
-    ohm = _draw(rng, "contact_ohm")
-    some = sorted(d.shares) if rng.random() < 0.5 else [_one(d, rng)]
-    return lambda c: replace(c, scrap_joint_ohm={**c.scrap_joint_ohm, **dict.fromkeys(some, ohm)})
-
-
-def _insulated(d: Design, rng: np.random.Generator) -> Change:
-    if rng.random() < 0.6:
-        return lambda c: replace(c, piece_joint_ohm=OPEN, coated=True)
-    way = _draw(rng, "wood")
-    return lambda c: replace(c, in_the_way=c.in_the_way * way)
-
-
-def _supply(state: str) -> Callable[[Design, np.random.Generator], Change]:
-    return lambda d, rng: lambda c: replace(c, supply_state=state)
-
-
-def _asleep(d: Design, rng: np.random.Generator) -> Change:
-    """It stays off; a switched supply hiccups, a plain charger's cut-out comes back by itself."""
-    match d.supply:
-        case Fixed():
-            return _supply("hiccup" if d.supply.protection == "hiccup" else "tripped")(d, rng)
-        case PlainCharger():
-            return _supply("cut_out")(d, rng)
-        case _:
-            return _supply("asleep")(d, rng)
-
-
-def _sag(d: Design, rng: np.random.Generator) -> Change:
-    volts = _draw(rng, "sag")
-    return lambda c: replace(c, volts=c.volts * volts, inner=c.inner * 2)
-
-
-def _wrong_range(d: Design, rng: np.random.Generator) -> Change:
-    if isinstance(d.supply, Laboratory):
-        return lambda c: replace(c, ceiling=c.ceiling * 0.25)
-    if rng.random() < 0.5:
-        return lambda c: replace(c, volts=c.volts * 0.5, inner=c.inner * 0.5)
-    return lambda c: replace(c, inner=c.inner * 4)
-
-
-def _mix(key: str) -> Callable[[Design, np.random.Generator], Change]:
-    def drawn(d: Design, rng: np.random.Generator) -> Change:
-        kappa = _draw(rng, key)
-        return lambda c: replace(c, kappa=c.kappa * kappa)
-
-    return drawn
-
-
-def _cold(d: Design, rng: np.random.Generator) -> Change:
-    colder = _draw(rng, "cold")
-    return lambda c: replace(c, colder_k=c.colder_k + colder)
-
-
-def _caked(d: Design, rng: np.random.Generator) -> Change:
-    over = _draw(rng, "caked")
-    return lambda c: replace(c, cake_over=dict.fromkeys(d.shares, over))
-
-
-def _one_clean(d: Design, rng: np.random.Generator) -> Change:
-    over, clean = 2 * _draw(rng, "caked"), _one(d, rng)
-    return lambda c: replace(c, cake_over={k: over for k in d.shares if k != clean})
-
-
-def _scrap_out(d: Design, rng: np.random.Generator) -> Change:
-    gives = _draw(rng, "out")
-    some = sorted(d.shares) if rng.random() < 0.4 else [_one(d, rng)]
-    return lambda c: replace(c, gives={**c.gives, **dict.fromkeys(some, gives)})
-
-
-def _far_piece(d: Design, rng: np.random.Generator) -> Change:
-    share = d.piece_share[sorted(d.piece_share)[-1]]
-    ohm = _draw(rng, "far_ohm")
-    return lambda c: replace(c, far=(share, ohm))
-
-
-def _touch(d: Design, rng: np.random.Generator) -> Change:
-    ohm = _draw(rng, "touch_ohm")
-    return lambda c: replace(c, touch_ohm=ohm)
-
-
-def _reversed(d: Design, rng: np.random.Generator) -> Change:
-    return lambda c: replace(c, reversed=True)
-
-
-def _overload(d: Design, rng: np.random.Generator) -> Change:
-    strong = _draw(rng, "strong")
-    return lambda c: replace(c, conductance=c.conductance * strong)
-
-
-def _blind(d: Design, rng: np.random.Generator) -> Change:
-    return lambda c: replace(c, blind=True)
-
-
-def _pits(d: Design, rng: np.random.Generator) -> Change:
-    share = _draw(rng, "pits")
-    return lambda c: replace(c, pits=share)
-
-
-def _meter(d: Design, rng: np.random.Generator) -> Change:
-    on = "both" if rng.random() < 0.6 else "other"
-    return lambda c: replace(c, meter=on)
-
-
-Maker = Callable[[Design, np.random.Generator], Change]
-_MADE: Mapping[str, tuple[int, Maker]] = {
-    "contact_piece": (1, _contact_piece),
-    "contact_scrap": (1, _contact_scrap),
-    "insulated": (2, _insulated),
-    "asleep": (1, _asleep),
-    "fuse": (1, _supply("fuse")),
-    "flat": (2, _supply("flat")),
-    "sag": (3, _sag),
-    "wrong_range": (2, _wrong_range),
-    "thin": (2, _mix("thin")),
-    "wrong_soda": (3, _mix("wrong_soda")),
-    "cold": (2, _cold),
-    "caked": (1, _caked),
-    "one_clean": (3, _one_clean),
-    "scrap_out": (2, _scrap_out),
-    "far_piece": (3, _far_piece),
-    "touch": (1, _touch),
-    "reversed": (2, _reversed),
-    "overload": (2, _overload),
-    "blind": (1, _blind),
-    "pits": (3, _pits),
-    "meter": (3, _meter),
-}
-
-
 def fault_ids() -> tuple[str, ...]:
     """Every fault that there is, easiest first."""
-    return tuple(sorted(_MADE, key=lambda k: _MADE[k][0]))
+    return tuple(sorted(table("simulated")["fault"], key=grade_of))
+
+
+def fault_row(name: str) -> Mapping[str, Any]:
+    """What stands of a fault."""
+    found: Mapping[str, Any] = table("simulated")["fault"][name]
+    return found
 
 
 def grade_of(name: str) -> int:
     """How hard a fault is to find, 1 to 3."""
-    return _MADE[name][0]
+    return int(fault_row(name)["grade"])
+
+
+def gone_by(what: str) -> tuple[str, ...]:
+    """The faults that end when hands do something: soda, water, scraping, turning."""
+    return tuple(k for k in fault_ids() if fault_row(k).get("gone_by") == what)
 
 
 def possible(design: Design) -> tuple[str, ...]:
     """The faults that a design can have: no flat battery without one, no far piece of one alone."""
-    supply = design.supply
-    gone = set()
-    if supply.fuse_a is None and not (isinstance(supply, Fixed) and supply.protection == "fuse"):
-        gone.add("fuse")
-    if not supply.on_battery:
-        gone.add("flat")
-    if isinstance(supply, Battery | Laboratory) or supply.on_battery:
-        gone |= {"asleep", "sag"}
-    if isinstance(supply, Battery | Fixed) or (isinstance(supply, Smart) and supply.on_battery):
-        gone.add("wrong_range")
-    if len(design.piece_share) < 2:
-        gone.add("far_piece")
-    if len(design.shares) < 2:
-        gone.add("one_clean")
-    return tuple(k for k in fault_ids() if k not in gone)
+    has = design.has | {""}
+    return tuple(k for k in fault_ids() if fault_row(k).get("needs", "") in has)
 
 
 def fault(name: str, design: Design, rng: np.random.Generator) -> BathFault:
@@ -246,5 +102,111 @@ def fault(name: str, design: Design, rng: np.random.Generator) -> BathFault:
             f"This bath cannot have the fault {name}.",
             allowed=", ".join(possible(design)),
         )
-    grade, maker = _MADE[name]
-    return BathFault(name, grade, maker(design, rng))
+    r = fault_row(name)
+    maker = _WORKS[r["works"]] if "works" in r else _plain(r)
+    return BathFault(name, grade_of(name), maker(design, rng, str(r.get("size", ""))))
+
+
+def _draw(rng: np.random.Generator, key: str) -> float:
+    """A size between a row's ends, even in its log."""
+    r = row("size", key)
+    return float(math.exp(rng.uniform(math.log(r["low"]), math.log(r["high"]))))
+
+
+def _plain(r: Mapping[str, Any]) -> Maker:
+    """What is added to the condition, times it, or stands instead: a size's row, or a value."""
+
+    def drawn(d: Design, rng: np.random.Generator, _: str) -> Change:
+        def values(how: str) -> dict[str, Any]:
+            said: Mapping[str, Any] = r.get(how, {})
+            return {k: _draw(rng, v) if isinstance(v, str) else v for k, v in said.items()}
+
+        adds, times, sets = values("adds"), values("times"), values("sets")
+
+        def change(c: Condition) -> Condition:
+            added = {k: getattr(c, k) + v for k, v in adds.items()}
+            return replace(c, **added, **{k: getattr(c, k) * v for k, v in times.items()}, **sets)
+
+        return change
+
+    return drawn
+
+
+# --- What is more than a number ------------------------------------------------------------------
+
+
+def _one(design: Design, rng: np.random.Generator) -> str:
+    return str(rng.choice(sorted(design.shares)))
+
+
+def _scrap_joint(d: Design, rng: np.random.Generator, size: str) -> Change:
+    """One scrap's joint, or that of the lead which all of it hangs on."""
+    ohm = _draw(rng, size)
+    some = sorted(d.shares) if rng.random() < 0.5 else [_one(d, rng)]
+    return lambda c: replace(c, scrap_joint_ohm={**c.scrap_joint_ohm, **dict.fromkeys(some, ohm)})
+
+
+def _insulated(d: Design, rng: np.random.Generator, size: str) -> Change:
+    if rng.random() < 0.6:
+        return lambda c: replace(c, piece_joint_ohm=OPEN, coated=True)
+    way = _draw(rng, size)
+    return lambda c: replace(c, in_the_way=c.in_the_way * way)
+
+
+def _supply(state: str) -> Maker:
+    return lambda d, rng, size: lambda c: replace(c, supply_state=state)
+
+
+def _asleep(d: Design, rng: np.random.Generator, size: str) -> Change:
+    """It stays off; a switched supply hiccups, a plain charger's cut-out comes back by itself."""
+    match d.supply:
+        case Fixed():
+            hiccup = d.supply.protection == "hiccup"
+            return _supply("hiccup" if hiccup else "tripped")(d, rng, size)
+        case PlainCharger():
+            return _supply("cut_out")(d, rng, size)
+        case _:
+            return _supply("asleep")(d, rng, size)
+
+
+def _wrong_range(d: Design, rng: np.random.Generator, size: str) -> Change:
+    if isinstance(d.supply, Laboratory):
+        return lambda c: replace(c, ceiling=c.ceiling * 0.25)
+    if rng.random() < 0.5:
+        return lambda c: replace(c, volts=c.volts * 0.5, inner=c.inner * 0.5)
+    return lambda c: replace(c, inner=c.inner * 4)
+
+
+def _caked(d: Design, rng: np.random.Generator, size: str) -> Change:
+    over = _draw(rng, size)
+    return lambda c: replace(c, cake_over=dict.fromkeys(d.shares, over))
+
+
+def _one_clean(d: Design, rng: np.random.Generator, size: str) -> Change:
+    over, clean = 2 * _draw(rng, size), _one(d, rng)
+    return lambda c: replace(c, cake_over={k: over for k in d.shares if k != clean})
+
+
+def _scrap_out(d: Design, rng: np.random.Generator, size: str) -> Change:
+    gives = _draw(rng, size)
+    some = sorted(d.shares) if rng.random() < 0.4 else [_one(d, rng)]
+    return lambda c: replace(c, gives={**c.gives, **dict.fromkeys(some, gives)})
+
+
+def _far_piece(d: Design, rng: np.random.Generator, size: str) -> Change:
+    share = d.piece_share[sorted(d.piece_share)[-1]]
+    ohm = _draw(rng, size)
+    return lambda c: replace(c, far=(share, ohm))
+
+
+def _meter(d: Design, rng: np.random.Generator, size: str) -> Change:
+    on = "both" if rng.random() < 0.6 else "other"
+    return lambda c: replace(c, meter=on)
+
+
+_WORKS: Mapping[str, Maker] = {
+    "scrap_joint": _scrap_joint, "insulated": _insulated, "asleep": _asleep,
+    "blown": _supply("fuse"), "drained": _supply("flat"), "wrong_range": _wrong_range,
+    "caked": _caked, "one_clean": _one_clean, "scrap_out": _scrap_out, "far_piece": _far_piece,
+    "meter": _meter,
+}  # fmt: skip

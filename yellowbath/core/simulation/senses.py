@@ -53,7 +53,7 @@ def look(bath: SimulatedBath, rng: np.random.Generator | None = None) -> Seen:
         for k, v in c.scrap_joint_ohm.items()
     ]
     clip_w = max([flow.piece_a**2 * joint, *joints])
-    lead_w = flow.supply_a**2 * d.leads_ohm / max(d.supply.lead_length_m, 0.1)
+    lead_w = flow.supply_a**2 * (d.leads_ohm + c.leads_ohm) / max(d.supply.lead_length_m, 0.1)
     load = (flow.supply_a + d.supply.other_a) / d.supply.rated_a
     scrap = max((a / d.scrap_m2[k] for k, a in flow.anode_a.items()), default=0.0)
     hiccup = c.supply_state == "hiccup" or bath.supply.hiccups(d.supply, load)

@@ -41,7 +41,7 @@ class Truth:
 
 
 def row(kind: str, key: str) -> Mapping[str, float]:
-    """A row of the hidden or of the faults; raises DataTableError for one without provenance."""
+    """A row of the hidden or of the sizes; raises DataTableError for one without provenance."""
     found = table("simulated")[kind][key]
     require_provenance(f"simulated.{kind}.{key}", found)
     return dict(found)

@@ -10,9 +10,9 @@ from functools import cache
 
 from yellowbath.core.bath.loop import Loop
 from yellowbath.core.causes.asks import ask_words, asks
-from yellowbath.core.causes.judge import Bench, Evidence, Judged, Known, Mode, causes, row
+from yellowbath.core.causes.judge import Bench, Evidence, Judged, Known, Mode
+from yellowbath.core.causes.rows import row
 from yellowbath.core.data import table
-from yellowbath.core.errors import InputError
 from yellowbath.core.run.basis import Basis
 from yellowbath.core.run.charge import crust_ah
 from yellowbath.core.run.clues import Clue, Clues, odd
@@ -106,20 +106,6 @@ def in_words(e: Evidence, loop: Loop, system: System) -> str:
 
 # Asks that are fields of a reading too are called what the fields are.
 _SHORT = {ask: f"field.entry.{ask}" for ask in ("supply_v", "tank_v")}
-
-
-def require_known(detail: object) -> None:
-    """Raises InputError for an ask, an outcome or a cause that there is not."""
-    if isinstance(detail, Asked):
-        ask = asks().get(detail.ask)
-        if ask is None:
-            raise InputError(f"Nothing is asked under {detail.ask}.", allowed=", ".join(asks()))
-        if detail.outcome not in ask.outcomes:
-            raise InputError(
-                f"{detail.outcome} is no answer to that.", allowed=", ".join(ask.outcomes)
-            )
-    if isinstance(detail, Mended) and detail.cause not in (*causes(), "unknown"):
-        raise InputError(f"There is no cause {detail.cause}.", allowed=", ".join(causes()))
 
 
 def entry_words(detail: Asked | Mended, loop: Loop, system: System) -> str:

@@ -22,6 +22,7 @@ from yellowbath.core.errors import (
 )
 from yellowbath.core.run.interlocks import GuardStanding, Trip, Which
 from yellowbath.core.run.log import Alarm, Entry, SwitchOff
+from yellowbath.core.run.moves import OVER
 from yellowbath.core.run.samples import Sample, Watch
 from yellowbath.core.run.spoken import COVERS_S
 from yellowbath.core.tell.schedule import Shout
@@ -31,7 +32,6 @@ from yellowbath.instruments.protocol import Instrument, Measured
 from yellowbath.store import runs as run_store
 from yellowbath.store import samples as store
 from yellowbath.store.engine import reading, writing
-from yellowbath.store.tables import OVER
 from yellowbath.workflows.line.link_document import LinkDocument, LinkState, Opener, find_out
 from yellowbath.workflows.line.samples import Intake, ms_of, standing_of, take, within_range
 from yellowbath.workflows.line.spoken import speak

@@ -2,21 +2,16 @@
 
 from __future__ import annotations
 
-import hashlib
 from collections.abc import Mapping, Sequence
-from dataclasses import asdict, dataclass, replace
+from dataclasses import dataclass, replace
 from datetime import datetime
-from functools import partial, reduce
+from functools import partial
 from typing import Any
 
 from pydantic import BaseModel, ValidationError
 from sqlalchemy import Connection
 
-from yellowbath.core.chemistry import mixing
 from yellowbath.core.chemistry.batch import to_add
-from yellowbath.core.chemistry.electrolyte import product
-from yellowbath.core.data import param
-from yellowbath.core.document import Plan
 from yellowbath.core.document.merge import Side
 from yellowbath.core.document.upgrade import upgrade_thing
 from yellowbath.core.ear import parse
@@ -26,13 +21,9 @@ from yellowbath.core.errors import (
     OutOfRangeError,
     YellowBathError,
 )
-from yellowbath.core.kit import KitEvent, KitMix, Stands, Thing, Wear, after, stands, unworn
+from yellowbath.core.kit import KitEvent, KitMix, Stands, Thing, stands
 from yellowbath.core.plan.comparison.merged import Both
 from yellowbath.core.plan.reading.entries import fields_of, heard_as, locate, read_text
-from yellowbath.core.plan.results.anode_life import rust_share
-from yellowbath.core.plan.results.answer import Answer
-from yellowbath.core.run.in_bath import with_thing
-from yellowbath.core.run.progress import Progress
 from yellowbath.core.units import System, show
 from yellowbath.core.words import of_field
 from yellowbath.store import kit as store
@@ -126,7 +117,7 @@ def kit(shop: Shop, kind: str = "", wanted: Wanted | None = None) -> Page[ThingV
     if folds:
         with writing(shop.engine) as c:
             for fold in folds:
-                store.put_fold(c, *fold)
+                store.put_fold(c, fold[0], *fold[1])
     return Page(views, found.count, found.after)
 
 
@@ -137,36 +128,18 @@ def stored_thing(shop: Shop, thing_id: str) -> bytes:
     return as_file(document)
 
 
-_Fold = tuple[str, int, str, dict[str, Any]]
+_Fold = tuple[str, store.Fold]
 
 
 def _view(c: Connection, row: ThingRow, by: str, system: System) -> tuple[ThingView, _Fold | None]:
     """A thing, and what its log comes to where that is not kept yet."""
     read = read_thing(row.document, system)
-    wear, fold = _worn(c, row.id, read.thing)
+    wear, fold = store.wear_of(c, row.id, read.thing, MARK)
     log, count = store.newest_events(c, row.id, TOLD)
     written = partial(_written, system)
     stand = stands(read.thing, wear, by, written)
     told = [KitEvent.model_validate(e) for e in log]
-    return ThingView(row.id, read, stand, told, count, row.head), fold
-
-
-def _worn(c: Connection, thing_id: str, thing: Thing) -> tuple[Wear, _Fold | None]:
-    """What a thing's log comes to, by what was kept of it and what came since."""
-    mark = _mark(thing)
-    kept = store.fold_of(c, thing_id, mark)
-    upto, wear = (kept[0], Wear.kept(kept[1])) if kept else (0, unworn(thing.detail))
-    new = store.events_after(c, thing_id, upto)
-    wear = reduce(lambda w, e: after(w, KitEvent.model_validate(e[1]), thing.detail), new, wear)
-    if not new and kept:
-        return wear, None
-    return wear, (thing_id, new[-1][0] if new else 0, mark, asdict(wear))
-
-
-def _mark(thing: Thing) -> str:
-    """By what a fold was made: this version's tables, and what was typed of the thing."""
-    text = f"{MARK} {thing.detail.model_dump_json()}"
-    return hashlib.sha256(text.encode()).hexdigest()[:24]
+    return ThingView(row.id, read, stand, told, count, row.head), fold and (row.id, fold)
 
 
 def _written(system: System, value: float, quantity: str) -> str:
@@ -357,92 +330,3 @@ def what_to_add(shop: Shop, thing_id: str, water: str, dose: str) -> ToAdd:
     amounts = parse(water, "volume", system), parse(dose, "concentration", system)
     more, salts = to_add(batch, *amounts)
     return ToAdd(water_m3=more, salts_kg=salts)
-
-
-# --- What a run writes back ------------------------------------------------------------------
-
-
-def drawn(c: Connection, plan: Plan, answer: Answer, run_id: str, at: datetime) -> None:
-    """What a bath took when it was switched on, once: soda off the shelf, water and soda into a
-    kept mix."""
-    box = product(plan.mix.product)
-    for ref in plan.kit:
-        if ref.role == "chemical":
-            event = KitEvent(at=at, what="used", run_id=run_id, amount=answer.product_mass.value)
-            _write(c, ref.ref, f"run {run_id}", event)
-        elif ref.role == "batch" and store.has_thing(c, ref.ref):
-            batch = _one(c, ref.ref, plan.system).stands.batch
-            missing = max(answer.fill.water.value - (batch.water if batch else 0.0), 0.0)
-            more = (("topped_up", missing), ("added", answer.product_mass.value * box.share))
-            for what, amount in more:
-                if amount > 0:
-                    event = KitEvent.model_validate(
-                        {
-                            "at": at,
-                            "what": what,
-                            "run_id": run_id,
-                            "amount": amount,
-                            "salt": box.salt if what == "added" else "",
-                        }
-                    )
-                    _write(c, ref.ref, f"run {run_id} {what}", event)
-
-
-def chloride_of(c: Connection, plan: Plan, water: float) -> float:
-    """Salt that so much liquid [m3] out of a plan's kept mixes brings [kg], whatever the plan says
-    of it."""
-    total = 0.0
-    for ref in plan.kit:
-        if ref.role == "batch" and store.has_thing(c, ref.ref):
-            batch = _one(c, ref.ref, plan.system).stands.batch
-            if batch is not None and batch.water > 0:
-                total += batch.chloride * min(water / batch.water, 1.0)
-    return total
-
-
-def typed_anew(c: Connection, plan: Plan, since: datetime) -> Plan:
-    """A plan with what was typed anew since a time of the things that it was made with."""
-    for ref in plan.kit:
-        if not store.has_thing(c, ref.ref):
-            continue
-        was = store.document_at(c, ref.ref, since)
-        now = store.thing_row(c, ref.ref).document
-        if was is not None and was != now:
-            then, here = (Thing.model_validate(upgrade_thing(d)).detail for d in (was, now))
-            plan = with_thing(plan, then, here)
-    return plan
-
-
-def written_back(
-    c: Connection, plan: Plan, answer: Answer, progress: Progress, run_id: str, at: datetime,
-    mix_kept: bool,
-) -> None:  # fmt: skip
-    """Charge and hours to what a run hung in, once, when it is closed; its mix into the kit."""
-    day = answer.of("water.evaporates")
-    use: dict[str, Any] = {
-        "at": at, "what": "used", "run_id": run_id, "charge_ah": progress.charge_ah,
-        "seconds": progress.powered_s, "surface_m2": answer.wetted_area.value,
-        "evaporated_m3": min((day.value if day else 0.0) * progress.powered_s / 1000, 10.0),
-        "rust_kg": param("rust_kg_m2").value * rust_share(plan.pieces)
-        * answer.wetted_area.value,
-    }  # fmt: skip
-    for ref in plan.kit:
-        if ref.role in ("tank", "supply", "lead", "pump", "anode", "batch"):
-            _write(c, ref.ref, f"run {run_id}", KitEvent.model_validate(use))
-    if mix_kept and not any(ref.role == "batch" for ref in plan.kit):
-        detail = KitMix(
-            product="soda_anhydrous" if plan.mix.product == "unknown" else plan.mix.product,
-            water_m3=max(answer.fill.water.value, 5e-4),
-            salts_kg=answer.concentration.value * answer.fill.water.value,
-            salt_kg=0.0 if mixing.salty(plan) else plan.mix.kept_salt_kg,
-        )
-        name = f"Kept after {plan.title or 'a piece'}"[:60]
-        thing = Thing(name=name, detail=detail)
-        store.add_thing(c, run_id, thing.model_dump(mode="json"), at)
-        _write(c, run_id, f"run {run_id}", KitEvent.model_validate(use))
-
-
-def _write(c: Connection, thing_id: str, key: str, event: KitEvent) -> None:
-    """A thing that is no longer in the kit takes nothing."""
-    if store.has_thing(c, thing_id):
-        store.append_event(c, thing_id, key, event.model_dump(mode="json"))

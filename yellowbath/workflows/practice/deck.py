@@ -10,7 +10,7 @@ from typing import Any
 import numpy as np
 
 from yellowbath.core.errors import NotFoundError
-from yellowbath.core.simulation.faults import fault_ids, grade_of
+from yellowbath.core.simulation.faults import fault_ids, fault_row, grade_of
 from yellowbath.core.units import System
 
 
@@ -39,10 +39,6 @@ BATHS: Mapping[str, Mapping[str, Any]] = {
                 "fuse_a": 10.0, "polarity_tested": True},
     "pair": {"kind": "transformer", "nominal_v": 12.0, "rated_a": 8.0, "fuse_a": 12.0, **_SAFE},
 }  # fmt: skip
-_ONLY = {
-    "flat": "battery", "fuse": "charger", "far_piece": "pair", "wrong_range": "charger",
-    "asleep": "charger", "sag": "charger",
-}  # fmt: skip
 
 
 def practice_document(bath: str, system: System = "metric") -> dict[str, Any]:
@@ -69,7 +65,7 @@ def deck() -> Sequence[Card]:
         names = [name for name in fault_ids() if grade_of(name) == grade]
         for number, k in enumerate(rng.permutation(len(names)), 1):
             name = names[int(k)]
-            bath = _ONLY.get(name) or ("charger", "bench")[number % 2]
+            bath = fault_row(name).get("bath") or ("charger", "bench")[number % 2]
             made.append(Card(f"{grade}-{number}", grade, number, name, bath, 100 + number))
     return tuple(made)
 

@@ -22,7 +22,7 @@ import numpy as np
 
 from yellowbath.core.bath.loop import Loop
 from yellowbath.core.causes.asks import ask_words, fitting
-from yellowbath.core.causes.judge import causes, mend_minutes, row
+from yellowbath.core.causes.rows import causes, mend_minutes, row
 from yellowbath.core.errors import InputError, NotFoundError, OutOfRangeError, StepRefusedError
 from yellowbath.core.run.apart import piece_of
 from yellowbath.core.run.log import (
@@ -37,7 +37,7 @@ from yellowbath.core.run.log import (
 from yellowbath.core.simulation.asked import answered
 from yellowbath.core.simulation.bath import Scheduled, SimulatedBath
 from yellowbath.core.simulation.design import Design
-from yellowbath.core.simulation.faults import BathFault, fault, possible
+from yellowbath.core.simulation.faults import BathFault, fault, fault_row, gone_by, possible
 from yellowbath.core.simulation.senses import CLAMP, look
 from yellowbath.core.simulation.truth import drawn
 from yellowbath.core.units import System, show
@@ -52,12 +52,10 @@ from yellowbath.workflows.shop.solver import Solver
 
 MOST = 12  # practices at once; the one that was not touched for longest ends
 _FASTEST_S = 30.0  # of the bath's time, in one step
-_COMES_H = {"caked": (6.0, 9.0), "one_clean": (6.0, 9.0)}  # crust takes its time
+_COMES_H = (0.4, 2.0)  # a fault whose row says nothing of it
 _FROM_THE_START = 0.4  # a cause that is so oftener than this when it is switched on is so here
 _EYE = 0.3  # of the slips that a person makes who asks: what is met is to be learned from
 _LONGEST = timedelta(days=3)  # that may be let pass at once
-# A wire taken round by hand wants the power off; these do not put hands in.
-_DRY = frozenset({"asleep", "meter", "sound", "cold", "pits"})
 
 # --- One practice --------------------------------------------------------------------------------
 
@@ -178,7 +176,11 @@ class Practice:
             names = possible(design)
             name = self.card.fault if self.card.fault in names else names[0]
             start = self.card.id == FIRST or float(row(name)["start"]) > _FROM_THE_START  # type: ignore[arg-type]
-            comes = 0.0 if start else float(rng.uniform(*_COMES_H.get(name, (0.4, 2.0)))) * 3600
+            comes = (
+                0.0
+                if start
+                else float(rng.uniform(*fault_row(name).get("comes_h", _COMES_H))) * 3600
+            )
             self.hidden = fault(name, design, rng)
             self.bath = SimulatedBath(
                 design, drawn(design, rng), [Scheduled(comes, self.hidden)],
@@ -215,7 +217,7 @@ class Practice:
             raise InputError(f"There is no cause {cause}.", allowed=", ".join(causes()))
         bath = self.hung()
         self.catch_up()
-        if bath.supply.on and cause not in _DRY:
+        if bath.supply.on and not row(cause).get("dry"):
             raise StepRefusedError(
                 word("practice.power_is_on"), allowed=word("practice.off_first"),
                 remedy=word("practice.off_first"),
@@ -230,7 +232,7 @@ class Practice:
         if not self.tried or self.tried[-1].cause != cause:
             self.tried.append(Tried(self.now(), cause))
         bath.mended(cause)
-        if cause in ("caked", "one_clean"):
+        if cause in gone_by("scraping"):
             bath.scrape()
         bath.settle()
 

@@ -9,8 +9,10 @@ from typing import Any
 
 from yellowbath.core.bath.loop import Loop
 from yellowbath.core.causes.asks import asks
-from yellowbath.core.causes.judge import Evidence, Known, Mode, causes
+from yellowbath.core.causes.judge import Evidence, Known, Mode
+from yellowbath.core.causes.rows import causes
 from yellowbath.core.errors import InputError, NoAnswerError
+from yellowbath.core.run.admit import require_known
 from yellowbath.core.run.basis import Basis, basis_of
 from yellowbath.core.run.dangers import Danger, Figures
 from yellowbath.core.run.dangers import judge as judge_figures
@@ -21,7 +23,6 @@ from yellowbath.core.tell.doubts import (
     in_doubt,
     judge,
     questions,
-    require_known,
     weigh,
 )
 from yellowbath.core.units import System

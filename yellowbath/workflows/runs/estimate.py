@@ -10,17 +10,17 @@ from datetime import datetime
 from yellowbath.core.bath.estimate import CircuitCloud, Estimate, Observed, Three, estimate
 from yellowbath.core.checks.registry import Finding, stops
 from yellowbath.core.ear import parse
-from yellowbath.core.field.solved import FieldSummary
 from yellowbath.core.geometry.anode import wet
 from yellowbath.core.run.charge import crust_ah
 from yellowbath.core.run.dangers import Danger, Figures, judge
 from yellowbath.core.run.in_bath import key_of, stops_of, with_scrap
 from yellowbath.core.run.log import METER_ERROR, Change, Entry, GoesIn, Mended, Reading
 from yellowbath.core.run.run import Run
+from yellowbath.core.run.standing import Standing
 from yellowbath.core.units import System
 from yellowbath.store import runs as store
 from yellowbath.store.engine import reading
-from yellowbath.workflows.runs.standing import Standing, stand
+from yellowbath.workflows.runs.standing import stand
 from yellowbath.workflows.shop.shop import Shop
 
 CHANGES = ("scraped", "swapped_anodes", "soda_added", "clip_moved")
@@ -70,9 +70,9 @@ def believed(shop: Shop, run_id: str) -> Believed:
 def _posed(found: Standing, turns: int, flips: int) -> float | None:
     """What the bath resists once it was turned or flipped so often more, over what it does now, by
     the fields that were solved when the run began; None where they were not."""
-    if found.row.field is None:
+    if found.own.model is None:
         return None
-    summary, run = FieldSummary.model_validate(found.row.field), found.run
+    summary, run = found.own.model.summary, found.run
     if not (summary.dipped_ohm if flips else summary.pose_ohm):
         return None
     now = summary.turned_ohm(run.turns, run.flips)

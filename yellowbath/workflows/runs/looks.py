@@ -40,9 +40,9 @@ def looks(shop: Shop, run_id: str) -> Looks | None:
     """How clean each spot of a run's pieces is likely to be, now and later; None where its field
     was not kept facet by facet, or nothing has flowed yet."""
     view = view_run(shop, run_id)
-    if view.row.field is None or not view.run.stretches:
+    if view.model is None or not view.run.stretches:
         return None
-    summary = FieldSummary.model_validate(view.row.field)
+    summary = view.model.summary
     left = view.progress.left_s
     end = 1.25 * max(left[2] / 3600, 1.0) if left and math.isfinite(left[2]) else 8.0
     hours = [end * k / 12 for k in range(13)]

@@ -99,10 +99,10 @@ def _seen(
         unfolded = not store.has_any_snapshot(c, row.id)
         if unfolded and math.isfinite(patience_s) and store.longer_than(c, row.id, _LONG):
             return None
-        try:
-            view = view_at(shop, c, row.id, now)
-        except (YellowBathError, ValidationError):
-            return _Seen(stamp, now, None)
+    try:
+        view = view_at(shop, row.id)
+    except (YellowBathError, ValidationError):
+        return _Seen(stamp, now, None)
     keep_what_was_folded(shop, [view])
     return _Seen(stamp, now, view)
 

@@ -30,15 +30,13 @@ __all__ = ["Page", "Scoop", "Shop", "ShopSettings", "Wanted"]
 @dataclass(frozen=True)
 class Shop:
     """Where things are kept, what time it is (UTC), what solves fields, the answers of runs, which
-    never change, runs as the rack last told them, stops of plans that were judged, and what lines
-    shout just now."""
+    never change, runs as the rack last told them, and what lines shout just now."""
 
     engine: Engine
     now: Callable[[], datetime] = lambda: datetime.now(UTC)
     solver: Solver = field(default_factory=Solver)
     answers: Memo[Any] = field(default_factory=lambda: Memo(100))
     rack: Memo[Any] = field(default_factory=lambda: Memo(100))
-    judged: Memo[Any] = field(default_factory=lambda: Memo(100))
     shouts: Shouts = field(default_factory=Shouts)
 
 

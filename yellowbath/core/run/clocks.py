@@ -10,13 +10,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
-from sqlalchemy import Connection
-
 from yellowbath.core.errors import OutOfRangeError, StepRefusedError
 from yellowbath.core.run.log import Entry, SwitchOn
 from yellowbath.core.run.moves import MOVES, State
 from yellowbath.core.words import small, word
-from yellowbath.store import runs as store
 
 # Clocks that differ by less are taken as alike: a request takes as long. Judged.
 _ALIKE = timedelta(seconds=2)
@@ -37,9 +34,10 @@ class Clocks:
 
     @classmethod
     def of(
-        cls, c: Connection, run_id: str, now: datetime, device_now: datetime | None = None
-    ) -> Clocks:
-        written, happened = store.newest_times(c, run_id)
+        cls, now: datetime, written: datetime | None, happened: datetime | None,
+        device_now: datetime | None = None,
+    ) -> Clocks:  # fmt: skip
+        """By what the shop's clock says and when its log was last ``written``."""
         if written is not None and now < written:  # the shop's clock went back
             now = max(device_now or written, written)
         return cls(now, device_now, happened)
@@ -84,11 +82,11 @@ class Clocks:
             )
 
     def in_the_way(
-        self, c: Connection, run_id: str, entry: Entry, error: StepRefusedError
+        self, entry: Entry, error: StepRefusedError, other: Entry | None, before: Entry | None
     ) -> StepRefusedError:
-        """The refusal of an entry, naming the step of the log that is really in the way."""
-        if error.entry != entry.client_id and error.entry:
-            other = store.entry_of(c, run_id, error.entry)
+        """The refusal of an entry, naming the step of the log that is really in the way: ``other``,
+        the one that was refused because of it, or the last step ``before`` it."""
+        if other is not None:
             return StepRefusedError(
                 f"You cannot {_move(entry)} at {self.told(entry.at)}: after it, the entry "
                 f"“{word(f'run.move.{other.detail.kind}')}” of {self.told(other.at)} "
@@ -96,7 +94,6 @@ class Clocks:
                 allowed="An entry that fits between those before and after it.",
                 remedy="Correct the time of this one, or strike that one out first.",
             )
-        before = store.step_before(c, run_id, entry.at, _STEPS)
         if self.happened is None or entry.at >= self.happened or before is None:
             return error
         return StepRefusedError(
@@ -122,4 +119,4 @@ def _moving() -> list[str]:
     return sorted({k for s, moves in states.items() for k, to in moves.items() if to != s})
 
 
-_STEPS = _moving()
+STEPS = _moving()
