@@ -20,7 +20,7 @@ import numpy as np
 from tests.core.bath.baths import FIXED_ORDER, Case, answered, case, fixed_steps, other_ranges
 from yellowbath.core.bath.draws import law
 from yellowbath.core.causes.judge import Bench, Evidence, Judged, nothing_fits
-from yellowbath.core.causes.rows import mend_minutes
+from yellowbath.core.causes.rows import cannot, mend_minutes
 
 KIN: Sequence[frozenset[str]] = (
     frozenset({"contact_scrap", "far_piece"}),
@@ -94,7 +94,7 @@ def by_list(c: Case, score: Score, truth: set[str]) -> None:
         if met in points:
             named.append(points[met])
         over |= {v for k, v in points.items() if k != met}
-    gone = c.loop.cannot()
+    gone = cannot(c.loop)
     rest = [x for x in FIXED_ORDER if x not in named and x not in over and x not in gone]
     score.add("fixed list, five tests", [*named, *rest, *sorted(over)], truth)
 

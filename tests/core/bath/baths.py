@@ -60,7 +60,7 @@ def kind(k: int) -> tuple[Design, Loop]:
 @contextmanager
 def other_ranges() -> Iterator[None]:
     """Faults of other sizes than those the diagnosis takes them for."""
-    rows = table("simulated")["fault"]
+    rows = table("simulated")["size"]
     kept = {k: dict(v) for k, v in rows.items()}
     rows["contact_ohm"]["low"] = 0.5
     rows["caked"].update(low=0.4, high=8.0)

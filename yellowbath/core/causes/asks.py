@@ -227,7 +227,7 @@ def _shares(p: Predicted, loop: Loop, charge_ah: float) -> Kinds:
 def _warm(p: Predicted, loop: Loop, charge_ah: float) -> Kinds:
     w, f = p.draws.wires, p.flow
     clip = np.maximum(f.piece_a**2 * w.piece_joint, (f.anode_a**2 * w.joints).max(axis=1))
-    lead = f.supply_a**2 * loop.leads_ohm / max(loop.supply.lead_length_m, 0.1)
+    lead = f.supply_a**2 * w.leads / max(loop.supply.lead_length_m, 0.1)
     load = (f.supply_a + loop.supply.other_a) / loop.supply.rated_a
     return _pick((clip > 2.0, 0), (lead > 4.0, 1), (load > 0.9, 2), otherwise=3)
 
