@@ -108,6 +108,7 @@ class Faults(unittest.TestCase):
         table = {
             ("contact_piece", "laboratory"): lambda s: s["amps"] < 0.85 and s["tank"] > 0.98,
             ("contact_scrap", "laboratory"): lambda s: s["amps"] < 0.95 and s["tank"] > 0.98,
+            ("bad_lead", "laboratory"): lambda s: s["amps"] < 0.9 and s["tank"] < 0.9,
             ("insulated", "laboratory"): lambda s: s["amps"] < 0.45 and s["tank"] > 0.98,
             ("asleep", "hiccup"): lambda s: s["lamp"] == "blinking" and s["sound"] == "ticking",
             ("asleep", "smart"): lambda s: s["amps"] == 0,
