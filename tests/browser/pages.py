@@ -71,7 +71,8 @@ class BrowserCase(unittest.TestCase):
 
     def tearDown(self) -> None:
         """What page and server were at stands beside a failure."""
-        if self._outcome.success:  # type: ignore[attr-defined]
+        result = self._outcome.result  # type: ignore[attr-defined]
+        if all(test is not self for test, _ in (*result.errors, *result.failures)):
             return
         for page in (p for c in self.browser.contexts for p in c.pages):
             with suppress(Error):

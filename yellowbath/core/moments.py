@@ -7,7 +7,7 @@ from typing import Annotated
 
 from pydantic import AfterValidator, AwareDatetime
 
-FIRST, LAST = 1970, 2200
+FIRST, LAST = 1970, 2200  # years that a clock may say
 
 
 def in_calendar(at: datetime) -> datetime:

@@ -12,7 +12,7 @@ from yellowbath.core.data import HONESTY, param, require_provenance, source_text
 from yellowbath.core.ear import parse
 from yellowbath.core.errors import InputError
 from yellowbath.core.power.cords import ampacity
-from yellowbath.core.units import IMPERIAL_GALLON, QUANTITIES, US_GALLON, System, awg_area, show
+from yellowbath.core.units import FOOT, OUNCE, QUANTITIES, US_GALLON, System, awg_area, pretty, show
 
 
 @dataclass(frozen=True)
@@ -95,7 +95,7 @@ def oven(system: System) -> Rows:
     return [tuple(weighs(m, s) for s in (0, 0.25, 0.5, 0.75, 1.0)) for m in (0.1, 0.25, 0.5, 1.0)]
 
 
-_WARMTHS = (0.0, 5.0, 10.0, 20.0, 30.0, 40.0, 60.0)
+_WARMTHS = (0.0, 5.0, 10.0, 20.0, 30.0, 40.0, 60.0)  # C, columns of a table
 
 
 @_sheet("conducts", source_text("conductivity"))
@@ -129,7 +129,7 @@ def wires(system: System) -> Rows:
     rho = param("copper_ohm_m").value
     sizes = [(f"{g} AWG", awg_area(g)) for g in (18, 16, 14, 12, 10, 8)]
     sizes += [(f"{a:g} mm²", a * 1e-6) for a in (0.75, 1.0, 1.5, 2.5, 4.0, 6.0, 10.0)]
-    length = 1.0 if system == "metric" else 3 * 0.3048
+    length = 1.0 if system == "metric" else 3 * FOOT
     far = show(length, "distance", system)
     return [
         (name, _n(a * 1e6), _n(rho / a * 1e3), _n(ampacity(a)),
@@ -224,17 +224,20 @@ class Converted:
     texts: tuple[str, ...]
 
 
+def _all(name: str, *units: str) -> tuple[tuple[str, float], ...]:
+    """Units of a quantity as they are shown, with their factors to SI."""
+    return tuple((pretty(u), QUANTITIES[name].units[u]) for u in units)
+
+
 _CONVERTED = ("length", "volume", "mass", "area", "temperature", "wire", "concentration", "room")
 _OTHERS: Mapping[str, Sequence[tuple[str, float]]] = {
-    "length": (("mm", 1e-3), ("cm", 1e-2), ("m", 1.0), ("in", 0.0254), ("ft", 0.3048)),
-    "volume": (
-        ("L", 1e-3), ("US gal", US_GALLON), ("imp gal", IMPERIAL_GALLON), ("US qt", US_GALLON / 4),
-    ),
-    "mass": (("g", 1e-3), ("kg", 1.0), ("oz", 0.45359237 / 16), ("lb", 0.45359237)),
-    "area": (("dm²", 1e-2), ("cm²", 1e-4), ("sq in", 0.0254**2), ("sq ft", 0.3048**2)),
-    "wire": (("mm²", 1e-6),),
-    "concentration": (("g/L", 1.0), ("oz a US gal", 0.45359237 / 16 / 3.785411784e-3)),
-    "room": (("m³", 1.0), ("ft³", 0.3048**3)),
+    "length": _all("length", "mm", "cm", "m", "in", "ft"),
+    "volume": (*_all("volume", "L", "US gal", "imp gal"), ("US qt", US_GALLON / 4)),
+    "mass": _all("mass", "g", "kg", "oz", "lb"),
+    "area": _all("area", "dm2", "cm2", "sq in", "sq ft"),
+    "wire": _all("wire", "mm2"),
+    "concentration": (("g/L", 1.0), ("oz a US gal", OUNCE / US_GALLON)),
+    "room": _all("room", "m3", "ft3"),
 }  # fmt: skip
 
 

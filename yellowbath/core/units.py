@@ -13,10 +13,14 @@ from typing import Literal
 System = Literal["metric", "us", "imperial"]
 SYSTEMS: tuple[System, ...] = ("metric", "us", "imperial")
 
-INCH = 0.0254
-US_GALLON = 3.785411784e-3
-IMPERIAL_GALLON = 4.54609e-3
-POUND = 0.45359237
+# Defined, all of them.
+INCH, FOOT = 0.0254, 0.3048  # m
+US_GALLON, IMPERIAL_GALLON = 3.785411784e-3, 4.54609e-3  # m3
+POUND = 0.45359237  # kg
+OUNCE = POUND / 16  # kg
+MM = 1e-3  # m
+MS = 1000  # a second
+DAY_S = 86400.0  # s
 
 
 @dataclass(frozen=True)
@@ -62,10 +66,10 @@ _LENGTH = {
     "inch": INCH,
     "inches": INCH,
     '"': INCH,
-    "ft": 12 * INCH,
-    "foot": 12 * INCH,
-    "feet": 12 * INCH,
-    "'": 12 * INCH,
+    "ft": FOOT,
+    "foot": FOOT,
+    "feet": FOOT,
+    "'": FOOT,
     "yd": 36 * INCH,
     "thou": INCH / 1000,
 }
@@ -91,7 +95,7 @@ _VOLUME = {
 _MASS = {
     "g": 1e-3,
     "kg": 1.0,
-    "oz": POUND / 16,
+    "oz": OUNCE,
     "lb": POUND,
     "lbs": POUND,
     "st": 14 * POUND,
@@ -125,7 +129,7 @@ QUANTITIES: Mapping[str, Quantity] = {
         ),
         Quantity(
             "room",
-            {"m3": 1.0, "ft3": (12 * INCH) ** 3, "cu ft": (12 * INCH) ** 3},
+            {"m3": 1.0, "ft3": FOOT**3, "cu ft": FOOT**3},
             {"metric": (("m3", _INF),), "us": (("ft3", _INF),), "imperial": (("ft3", _INF),)},
             "40 m3, 1400 cu ft",
         ),
@@ -141,7 +145,7 @@ QUANTITIES: Mapping[str, Quantity] = {
         ),
         Quantity(
             "area",
-            {"m2": 1.0, "dm2": 1e-2, "cm2": 1e-4, "sq in": INCH**2, "sq ft": (12 * INCH) ** 2},
+            {"m2": 1.0, "dm2": 1e-2, "cm2": 1e-4, "sq in": INCH**2, "sq ft": FOOT**2},
             {"metric": (("dm2", _INF),), "us": (("sq in", _INF),), "imperial": (("sq in", _INF),)},
             "6.4 dm2, 100 sq in",
         ),
@@ -242,7 +246,12 @@ _SHOWN_ONLY: Mapping[str, tuple[str, float]] = {
     "per_length": ("1/m", 1.0),
     "wire_resistance": ("mΩ", 1e-3),
 }
-_PRETTY = {"m3": "m³", "dm2": "dm²", "mm2": "mm²", "ft3": "ft³", "US gal": "US gal"}
+_PRETTY = {"m3": "m³", "dm2": "dm²", "cm2": "cm²", "mm2": "mm²", "ft3": "ft³"}
+
+
+def pretty(unit: str) -> str:
+    """A unit as it is shown."""
+    return _PRETTY.get(unit, unit)
 
 
 @dataclass(frozen=True)
@@ -271,14 +280,14 @@ def show(
     '1/2 in'
     """
     unit, scaled = _in_unit(value, quantity, system, like)
-    pretty = _PRETTY.get(unit, unit)
+    sign = pretty(unit)
     if unit == "in":
         fraction = _fraction(scaled)
         if fraction:
-            return Shown(fraction, pretty)
+            return Shown(fraction, sign)
     if unit == "%":  # a share of less than a hundredth of a per cent is none
         scaled = round(scaled, 2)
-    return Shown(_digits(scaled, digits), pretty)
+    return Shown(_digits(scaled, digits), sign)
 
 
 def window(

@@ -15,7 +15,7 @@ import numpy as np
 
 from yellowbath.core.bath.loop import Array, slope_v
 
-_HALVINGS = 30
+_HALVINGS = 30  # to a billionth of the span
 _LEAST, _MOST = -6.0, 3.0  # decades of amps
 
 

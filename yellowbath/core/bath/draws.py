@@ -18,8 +18,8 @@ from yellowbath.core.data import param, require_provenance, table
 
 Flags = NDArray[np.bool_]
 COUNT = 240  # draws a cause
-_SEED = 20261
-_COLUMNS = 16
+_SEED = 20261  # any; the same bath gives the same chances
+_COLUMNS = 16  # more than there are unknowns, so that one more changes none of the others
 
 
 def unknown(key: str, what: str = "value") -> float:

@@ -15,7 +15,7 @@ from yellowbath.core.bath.circuit import Flows, Wires, flows
 from yellowbath.core.bath.draws import chance, sound
 from yellowbath.core.bath.loop import Array, Loop
 
-COUNT = 2400
+COUNT = 2400  # draws; judged: the tenth and ninetenth of the amps stand within a hundredth
 Three = tuple[float, float, float]
 _MODEL = 0.03  # amps of a circuit are not told better than this; judged
 _METER_V = 0.12  # V: what a meter shows for one thing twice

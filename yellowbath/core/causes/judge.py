@@ -30,7 +30,7 @@ Mode = Literal["mend", "know"]
 UNKNOWN = "unknown"
 _STEADY_V = 0.25  # V: what two meters differ by
 _STEADY_A = 0.03  # A: under which amps are not told apart
-_OUTLIER = 0.03
+_OUTLIER = 0.03  # of readings that are a slip; judged
 
 
 @dataclass(frozen=True)

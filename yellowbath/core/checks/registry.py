@@ -91,7 +91,7 @@ class Unworded(Context):
 
 Check = Callable[[Context], Iterator[Evidence]]
 _REGISTRY: dict[str, Check] = {}
-_ORDER = {"stop": 0, "caution": 1, "note": 2}
+_ORDER = {"stop": 0, "caution": 1, "note": 2}  # gravest first
 
 
 def check(check_id: str) -> Callable[[Check], Check]:

@@ -14,6 +14,7 @@ from yellowbath.core.chemistry.electrolyte import salt
 from yellowbath.core.chemistry.liquid import BICARBONATE, SODA, Liquid, turned_by_ph
 from yellowbath.core.data import param
 from yellowbath.core.errors import OutOfRangeError
+from yellowbath.core.units import DAY_S
 
 _TURNS = 0.63085  # soda left of baking soda by mass, molar masses
 
@@ -58,7 +59,7 @@ def used(batch: Batch, use: Use) -> Batch:
     split = param("water_kg_ah").value * use.charge / 1000
     clings = min(param("drag_out_m").value * use.surface * use.lifts, batch.water)
     stays = 1 - clings / batch.water if batch.water > 0 else 1.0
-    days = use.seconds / 86400
+    days = use.seconds / DAY_S
     turned = batch.bicarbonate * (1 - 0.5 ** (days / param("bicarbonate_half_life_d").value))
     return replace(
         batch,

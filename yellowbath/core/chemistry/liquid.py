@@ -20,7 +20,7 @@ from yellowbath.core.roots import invert
 
 SODA, BICARBONATE, SALT = "sodium_carbonate", "sodium_bicarbonate", "sodium_chloride"
 MOST = 60.0  # g/L of any one salt at which the closed forms end
-_ACETIC_MOLAR = 60.052
+_ACETIC_MOLAR = 60.052  # g/mol, standard atomic weights
 _THINS = 0.0018  # of what a salt adds to the density, by degree; fitted to the same rows
 
 

@@ -29,7 +29,7 @@ from yellowbath.core.numerals import (
     tidied,
     two_ways,
 )
-from yellowbath.core.units import IMPERIAL_GALLON, POUND, US_GALLON, System
+from yellowbath.core.units import IMPERIAL_GALLON, QUANTITIES, US_GALLON, System
 
 Measure = Literal[
     "teaspoon", "dessertspoon", "tablespoon", "cup", "mug", "pinch", "handful", "scoop", "mass",
@@ -53,9 +53,12 @@ _MEASURES: Mapping[str, Measure] = {
     "capfuls": "scoop",
 }  # fmt: skip
 _MASSES: Mapping[str, float] = {
-    "g": 1e-3, "gr": 1e-3, "gram": 1e-3, "grams": 1e-3, "gramme": 1e-3, "grammes": 1e-3, "kg": 1.0,
-    "kilo": 1.0, "kilos": 1.0, "oz": POUND / 16, "ounce": POUND / 16, "ounces": POUND / 16,
-    "lb": POUND, "lbs": POUND, "pound": POUND, "pounds": POUND,
+    word: QUANTITIES["mass"].units[unit]
+    for unit, words in {
+        "g": ("g", "gr", "gram", "grams", "gramme", "grammes"), "kg": ("kg", "kilo", "kilos"),
+        "oz": ("oz", "ounce", "ounces"), "lb": ("lb", "lbs", "pound", "pounds"),
+    }.items()
+    for word in words
 }  # fmt: skip
 _HEAPS: Mapping[str, Heap] = {
     "heaped": "heaped", "heaping": "heaped", "rounded": "rounded", "level": "level",

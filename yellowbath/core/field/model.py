@@ -13,7 +13,7 @@ from typing import Protocol
 from yellowbath.core.figures import Figure
 from yellowbath.core.power.warming import Warm
 
-SLICES = 20
+SLICES = 20  # twentieths: of the surface, by density
 REACH = 0.02  # under this share of the mean no outside scrap lifts a surface: a bore; judged
 
 STEP = 1.5  # ratio of the two facet sizes

@@ -175,7 +175,7 @@ def _near_ones(
     return lines, bodies
 
 
-_RING_PARTS = 24
+_RING_PARTS = 24  # sides of a rim
 _CLOSE = 1.5  # diameters from a piece within which a rod is a body; judged on finite elements
 
 

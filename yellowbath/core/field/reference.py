@@ -29,7 +29,7 @@ from yellowbath.core.field.solver.result import PieceCurrent
 
 Array = NDArray[np.float64]
 
-FACETS = 200
+FACETS = 200  # of a kept piece
 _NEAR = 8  # parts looked at for the nearest that looks the same way
 _SAME = 0.5  # cosine between normals that counts as the same way
 

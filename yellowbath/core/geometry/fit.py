@@ -14,7 +14,7 @@ from yellowbath.core.geometry.piece import footprint, posed
 from yellowbath.core.geometry.tank import plan_size
 
 TOUCHING = 1e-6  # m apart at most: what is nearer is in contact
-_SLACK = 1e-6
+_SLACK = 1e-6  # m; rounding
 
 
 def corners(middle: Point, size: Point, turn: float) -> Sequence[Point]:

@@ -24,7 +24,7 @@ from yellowbath.core.dose import NORMAL, Need
 
 Array = NDArray[np.float64]
 
-COUNT = 1024
+COUNT = 1024  # draws; judged: a quantile stands within a hundredth
 SLOW_TWENTIETH = NORMAL.inv_cdf(0.95)  # the need is that of the slow twentieth
 _PINNED = 50.0  # A/m2 at which the trade's hours live: js turns about it
 _STEPS = 8  # of a Newton that is all but straight on the normal score
@@ -32,7 +32,7 @@ _SETTLED = 1e-3  # of its last step, in the log of the hours: it squares with ea
 _NEVER = 30.0  # log of hours that nobody waits
 _HALF, _HALF_OF_TENS = 0.025, 0.05  # of a share as people say them, either side; judged
 _SLIP = 1e-6  # what no particle can account for is taken for a slip, not for certainty
-_FEW = 40.0
+_FEW = 40.0  # draws alive, under which what is fitted to them is too narrow; judged
 _WIDER = 1.2  # the proposal, over the spread it was fitted to
 BLIND = 0.04  # a change of the clean share smaller than this is not seen; judged
 

@@ -25,7 +25,7 @@ from yellowbath.core.words import word
 
 Array = NDArray[np.float64]
 Three = tuple[float, float, float]
-SHARES = (0.1, 0.5, 0.9)
+SHARES = (0.1, 0.5, 0.9)  # low, middle and high of a window
 NOT_HERE = 5.0  # times the main surface's hours from which a side is not for this bath
 LEAST = 0.02  # of the area: a smaller side is not spoken of; judged
 SOONER = 0.7  # of the hours of all, from which a piece is lifted by itself; judged
@@ -195,7 +195,7 @@ def _first(
     return found if math.isfinite(found[2]) else None
 
 
-_LOOKS_H = (1.0, 3.0)
+_LOOKS_H = (1.0, 3.0)  # h after which a look is weighed; judged
 
 
 def _told(cloud: Cloud, likely: Array, hours: Array) -> Three:

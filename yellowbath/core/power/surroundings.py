@@ -11,12 +11,11 @@ from yellowbath.core.figures import Figure, Input, figure, typed, uses
 from yellowbath.core.geometry.tank import losing_areas, plan_size
 from yellowbath.core.power.heat import Bath, evaporation
 from yellowbath.core.power.vapour import latent_j_kg, saturation_kpa
-
-_DAY = 86400.0
+from yellowbath.core.units import DAY_S
 
 
 def _lasts(window: Figure | None) -> float:
-    return min((window.high or window.value) if window else _DAY, 20 * _DAY)
+    return min((window.high or window.value) if window else DAY_S, 20 * DAY_S)
 
 
 def course_of(
@@ -77,21 +76,21 @@ def evaporation_figure(bath: Bath, temperature: Figure) -> Figure:
 
 def top_up_figure(evaporates: Figure, split: Figure) -> Figure:
     """Water to add for a day under power [m3]: evaporated and split; the soda stays."""
-    value = (evaporates.value + split.value) * _DAY / 1000
+    value = (evaporates.value + split.value) * DAY_S / 1000
     made = figure(
         "water.day", "Water to add for a day under power", value, "volume", "(e + w)*86400/1000",
         [uses("e", evaporates), uses("w", split)], "evaporation",
     )  # fmt: skip
     if evaporates.low is None or evaporates.high is None:
         return made
-    low, high = ((e + split.value) * _DAY / 1000 for e in (evaporates.low, evaporates.high))
+    low, high = ((e + split.value) * DAY_S / 1000 for e in (evaporates.low, evaporates.high))
     return made.with_window(low, high)
 
 
 def covered_figure(plan: Plan, cover_m: float, level: float, day: Figure) -> Figure:
     """Time until the level has fallen by what stands over the piece [s]."""
     surface = losing_areas(plan.tank, level)[1]
-    seconds = cover_m * surface / day.value * _DAY
+    seconds = cover_m * surface / day.value * DAY_S
     made = figure(
         "water.covers", "Piece stands covered without a top-up for", seconds, "time",
         "c*S/d*86400",

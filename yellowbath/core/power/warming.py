@@ -28,7 +28,7 @@ class Warm:
     amps: float
 
 
-COLD = Warm(0.0, 0.0, 0.0)
+COLD = Warm(0.0, 0.0, 0.0)  # nothing warmed yet
 
 
 def temperature_figure(plan: Plan, level: float, warm: Warm) -> Figure:

@@ -16,9 +16,9 @@ from pydantic import BaseModel, ConfigDict, Field
 from yellowbath.core.checks.limits import limit
 from yellowbath.core.run.basis import Basis
 from yellowbath.core.run.dangers import Danger, Figures, judge
-from yellowbath.core.run.samples import MS, Sample, Why
+from yellowbath.core.run.samples import Sample, Why
 from yellowbath.core.run.touch import TouchOhms, touch_says, touches
-from yellowbath.core.units import System, show
+from yellowbath.core.units import MS, System, show
 from yellowbath.core.words import word
 
 Which = Literal["touch", "over_amps", "over_warm", "dose", "danger"]

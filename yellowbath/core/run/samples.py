@@ -16,9 +16,9 @@ from typing import Literal
 from yellowbath.core.checks.limits import limit
 from yellowbath.core.run.basis import Basis
 from yellowbath.core.run.dangers import BEYOND
+from yellowbath.core.units import MS
 from yellowbath.core.words import word
 
-MS = 1000
 COLDEST, HOTTEST = -5.0, 105.0  # °C that no bath leaves
 Why = Literal["", "reversed", "impossible", "beyond", "leapt", "frozen", "early", "late"]
 """Why a sample stands apart; empty for one that is believed. ``early``: before it was switched on;

@@ -15,7 +15,8 @@ from itertools import zip_longest
 
 from yellowbath.core.checks.limits import limit
 from yellowbath.core.run.log import Reading
-from yellowbath.core.run.samples import COLDEST, MS
+from yellowbath.core.run.samples import COLDEST
+from yellowbath.core.units import MS
 
 COVERS_S = 10
 """Seconds that one entry sums up."""

@@ -15,7 +15,7 @@ import math
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
-_STEPS = 30
+_STEPS = 30  # it settles in under ten
 _SETTLED = 1e-9  # V
 OPEN = 1e9  # ohm: a joint that does not conduct
 

@@ -26,7 +26,7 @@ from yellowbath.core.power.heat import Bath
 from yellowbath.core.power.supply import source_of
 
 Array = NDArray[np.float64]
-TABLE_C = np.arange(0.0, 101.0, 2.0)
+TABLE_C = np.arange(0.0, 101.0, 2.0)  # C; between them straight
 
 
 @dataclass(frozen=True)

@@ -104,7 +104,7 @@ class Ways:
     pieces: tuple[PieceWays, ...] = ()
 
 
-_MIN_GAP = timedelta(hours=1)
+_MIN_GAP = timedelta(hours=1)  # between looks; judged
 
 
 def actions(

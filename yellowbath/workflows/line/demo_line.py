@@ -11,10 +11,11 @@ import time
 import numpy as np
 
 from yellowbath.core.run.interlocks import Interlocks
-from yellowbath.core.run.samples import MS, Sample
+from yellowbath.core.run.samples import Sample
 from yellowbath.core.simulation.bath import Scheduled, SimulatedBath
 from yellowbath.core.simulation.faults import fault
 from yellowbath.core.simulation.truth import meant
+from yellowbath.core.units import MS
 from yellowbath.instruments.standin.device import Device
 from yellowbath.instruments.standin.server import Server
 from yellowbath.store import runs as run_store

@@ -16,7 +16,8 @@ import charset_normalizer
 from yellowbath.core.errors import InputError
 from yellowbath.core.moments import in_calendar
 from yellowbath.core.run.dangers import BEYOND
-from yellowbath.core.run.samples import MS, Sample
+from yellowbath.core.run.samples import Sample
+from yellowbath.core.units import MS
 from yellowbath.workflows.line.samples import (
     MOST,
     Taken,

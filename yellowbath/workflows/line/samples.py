@@ -24,7 +24,6 @@ from yellowbath.core.run.interlocks import Guard, GuardStanding, Interlocks, Tri
 from yellowbath.core.run.run import Run, as_set
 from yellowbath.core.run.samples import (
     CHANNELS,
-    MS,
     WIDTHS,
     Able,
     Sample,
@@ -33,7 +32,7 @@ from yellowbath.core.run.samples import (
     able,
     why_said,
 )
-from yellowbath.core.units import System, plain
+from yellowbath.core.units import MS, System, plain
 from yellowbath.store import runs as run_store
 from yellowbath.store import samples as store
 from yellowbath.store.engine import reading, writing

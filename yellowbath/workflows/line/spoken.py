@@ -7,8 +7,8 @@ from typing import Any
 
 from yellowbath.core.errors import KnownKeyError, StepRefusedError
 from yellowbath.core.run.log import Entry
-from yellowbath.core.run.samples import MS
 from yellowbath.core.run.spoken import COVERS_S, LineHeard, to_say
+from yellowbath.core.units import MS
 from yellowbath.store import runs as run_store
 from yellowbath.store import samples as store
 from yellowbath.store.engine import reading

@@ -27,8 +27,8 @@ from yellowbath.core.field.mesh.shapes import (
     wetted,
 )
 from yellowbath.core.field.solver.bath import Kinetics
+from yellowbath.core.units import MM
 
-_MM = 1e-3
 _AROUND = 1.15  # the insulated box round a bucket, in diameters
 
 
@@ -78,14 +78,14 @@ def read_case(data: Mapping[str, Any], load: Load | None = None) -> Case:
 
 def _read(data: Mapping[str, Any], load: Load | None) -> Case:
     geometry, p = data["geometry"], data["parameters"]
-    depth = float(geometry["liquid_depth"]) * _MM
+    depth = float(geometry["liquid_depth"]) * MM
     tank = geometry["tank"]
     radius = None
     if tank["shape"] == "box":
-        width, length = float(tank["ly"]) * _MM, float(tank["lx"]) * _MM
+        width, length = float(tank["ly"]) * MM, float(tank["lx"]) * MM
         shift = np.zeros(3)
     elif "bucket" in tank["shape"]:
-        radius = float(tank["inner_radius"]) * _MM
+        radius = float(tank["inner_radius"]) * MM
         length = width = 2 * radius * _AROUND
         shift = np.array([length / 2, width / 2, 0.0])
     else:
@@ -116,8 +116,8 @@ def _read(data: Mapping[str, Any], load: Load | None) -> Case:
 def _shape(item: Mapping[str, Any], shift: np.ndarray, depth: float) -> BodyShape:
     kind = item["shape"]
     if kind == "box":
-        centre = np.array(item["center_mm"], dtype=float) * _MM + shift
-        half = np.array(item["size_mm"], dtype=float) * _MM / 2
+        centre = np.array(item["center_mm"], dtype=float) * MM + shift
+        half = np.array(item["size_mm"], dtype=float) * MM / 2
         if centre.shape != (3,) or half.shape != (3,) or (half <= 0).any():
             raise ValueError("center_mm and size_mm have three numbers, sizes above zero")
         return BoxBody(np.maximum(centre - half, [-np.inf, -np.inf, 0.0]), centre + half)
@@ -141,20 +141,20 @@ def _part(item: Mapping[str, Any], shift: np.ndarray, depth: float, load: Load |
         raise ValueError("pose is a turn and a shift, row-major, without scale or mirror")
     vertices, faces = load(str(item["file"]))
     body = clean(np.asarray(vertices, dtype=float), np.asarray(faces), unit)
-    return MeshPart(body.moved(turn, pose[:3, 3] * _MM + shift))
+    return MeshPart(body.moved(turn, pose[:3, 3] * MM + shift))
 
 
 def _round(item: Mapping[str, Any], shift: np.ndarray, depth: float) -> CylinderBody:
     axis = "xyz".index(item["axis"])
     one, two = (axis + 1) % 3, (axis + 2) % 3
     given = [c.strip() for c in item["centre_coords"].split(",")]
-    at = {c: float(v) * _MM for c, v in zip(given, item["centre_of_axis_mm"], strict=True)}
+    at = {c: float(v) * MM for c, v in zip(given, item["centre_of_axis_mm"], strict=True)}
     centre = (at["xyz"[one]] + shift[one], at["xyz"[two]] + shift[two])
-    start = float(item["from_mm"]) * _MM + shift[axis]
+    start = float(item["from_mm"]) * MM + shift[axis]
     to = item["to_mm"]
-    end = depth if isinstance(to, str) else float(to) * _MM + shift[axis]
-    radius = float(item.get("radius_mm", item.get("outer_radius_mm", 0.0))) * _MM
-    bore = float(item.get("inner_radius_mm", 0.0)) * _MM
+    end = depth if isinstance(to, str) else float(to) * MM + shift[axis]
+    radius = float(item.get("radius_mm", item.get("outer_radius_mm", 0.0))) * MM
+    bore = float(item.get("inner_radius_mm", 0.0)) * MM
     if axis == 2:
         start = max(start, 0.0)
     if not 0 <= bore < radius or end <= start:

@@ -91,7 +91,7 @@ def _reciprocal(axes: list[Array], cell: Array, alpha: float) -> Array:
     )
 
 
-_IMAGES = 200
+_IMAGES = 200  # a side, then the tail by its integral
 
 
 def slab_green(reach: float, depth: float) -> Green:

@@ -19,13 +19,14 @@ from numpy.typing import NDArray
 
 from yellowbath.core.errors import CaseError
 from yellowbath.core.field.integrals.kernels import winding
+from yellowbath.core.units import QUANTITIES
 
 Array = NDArray[np.float64]
 Indices = NDArray[np.int64]
 MOST = 200_000  # triangles taken
 WORKING = 20_000  # triangles kept
-MOST_BODIES = 60
-UNITS = {"mm": 1e-3, "cm": 1e-2, "m": 1.0, "in": 0.0254, "ft": 0.3048}
+MOST_BODIES = 60  # nobody hangs more; judged
+UNITS = {u: QUANTITIES["length"].units[u] for u in ("mm", "cm", "m", "in", "ft")}
 _LONGEST, _SHORTEST = 4.0, 0.005  # m; outside these the unit is likely wrong
 _LEAST_THICKNESS = 2e-4  # mean thickness 2V/A under which it is a sheet without thickness [m]
 _SMALL_HOLE = 0.1  # of the longest side: a wider hole is an opening and not a flaw; judged

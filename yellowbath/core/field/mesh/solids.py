@@ -37,7 +37,7 @@ from yellowbath.core.field.mesh.import_mesh import MeshBody
 from yellowbath.core.geometry.packed import unpack
 
 Array = NDArray[np.float64]
-_SIDES = 48
+_SIDES = 48  # of a round; its girth is kept
 _GIRTH = (math.pi / _SIDES) / math.sin(math.pi / _SIDES)
 _MM = 1e3  # the library works in millimetres: its tolerances suit them
 

@@ -118,7 +118,7 @@ class PieceCurrent:
         return lowest
 
 
-_NEIGHBOURS = 8
+_NEIGHBOURS = 8  # a plane through nine is steady
 _SAME = 0.85  # cosine between normals of one smooth face
 
 

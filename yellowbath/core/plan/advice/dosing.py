@@ -19,7 +19,7 @@ from yellowbath.core.power.supply import given_figure, load_figure, wanted_figur
 if TYPE_CHECKING:  # brings the numerical stack, which the page does not wait for
     from yellowbath.core.field.doses import AtDose
 
-DOSES = (1.0, 2.0, 3.0, 5.0, 7.0, 10.0, 15.0, 20.0, 30.0, 40.0)
+DOSES = (1.0, 2.0, 3.0, 5.0, 7.0, 10.0, 15.0, 20.0, 30.0, 40.0)  # g/L that a curve is drawn through
 _STEP = 1.15  # between doses that are looked at for the recommendation
 
 

@@ -36,8 +36,8 @@ Array = NDArray[np.float64]
 Spots = tuple[int, ...]
 """For each movable anode, the number of its spot."""
 
-_FACETS = 220
-_SEGMENTS = 8
+_FACETS = 220  # a preview; the best are solved finely
+_SEGMENTS = 8  # of a rod, in a preview
 _CONTOURS = ((1.0, 40), (0.8, 24), (0.6, 16))  # distance from the middle, of that along the wall
 _APART = 0.02  # between two anodes [m]; judged
 _OVER = 4.0  # how much a tenth over a bound weighs against a tenth of the time; judged

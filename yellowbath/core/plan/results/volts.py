@@ -53,7 +53,7 @@ def where_volts_go(plan: Plan, worked: Answer) -> tuple[Drop, ...]:
     return tuple(d for d in drops if d.volts > _LEAST)
 
 
-_LEAST = 1e-6
+_LEAST = 1e-6  # V; rounding
 
 
 def _liquid(plan: Plan, worked: Answer) -> tuple[float, float]:

@@ -13,7 +13,7 @@ from yellowbath.core.plan.start.nouns import VESSELS, part_full
 from yellowbath.core.units import System
 
 LOOSE = 0.25  # share of a heap that is metal, lying loosely (judged)
-_MOST = 5000
+_MOST = 5000  # screws; judged
 
 
 @dataclass(frozen=True)
