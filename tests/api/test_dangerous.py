@@ -161,7 +161,7 @@ ATTEMPTS = dict([*metals(), *mixes(), *pieces(), *tanks(), *supplies(), *places(
 class Attempts(ApiCase):
     def test_a_hundred_and_twenty_attempts_and_none_is_switched_on(self) -> None:
         self.assertGreaterEqual(len(ATTEMPTS), 120)
-        for name in some(list(ATTEMPTS), 12):
+        for name in some(list(ATTEMPTS), 24):
             change = ATTEMPTS[name]
             with self.subTest(name):
                 self.attempt({**QUIET, **change})

@@ -175,10 +175,9 @@ class Mends(unittest.TestCase):
             for change in f.changes:
                 after = changed(plan, change.sets)
                 assert after is not None
-                ids = stops(list(judged(after, answer(after))))
-                all_ids = {x.id for x in judged(after, answer(after))}
-                self.assertNotIn(f.id, all_ids, change.label)
-                self.assertLessEqual(ids, before, change.label)
+                found_after = list(judged(after, answer(after)))
+                self.assertNotIn(f.id, {x.id for x in found_after}, change.label)
+                self.assertLessEqual(stops(found_after), before, change.label)
 
     def test_every_stop_has_a_mend_that_works(self) -> None:
         """Each stop called up by its case; the mends are pressed one after another until none is

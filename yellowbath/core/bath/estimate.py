@@ -14,9 +14,11 @@ import numpy as np
 from yellowbath.core.bath.circuit import Flows, Wires, flows
 from yellowbath.core.bath.draws import chance, sound
 from yellowbath.core.bath.loop import Array, Loop
+from yellowbath.core.particles import alive, quantiles, tempered
 
 COUNT = 2400  # draws; judged: the tenth and ninetenth of the amps stand within a hundredth
 Three = tuple[float, float, float]
+_SPAN = (0.1, 0.5, 0.9)  # of a belief, as it is told
 _MODEL = 0.03  # amps of a circuit are not told better than this; judged
 _METER_V = 0.12  # V: what a meter shows for one thing twice
 _FEW = 60.0  # effective particles under which the weights are tempered
@@ -74,12 +76,12 @@ class CircuitCloud:
         for o in seen:
             self.logs += self._told_by(o)
         self.fits = bool(self.logs.max() > -_ODD * max(len(seen), 1))
-        self.weights = _tempered(self.logs)
+        self.weights = tempered(self.logs, _FEW)
 
     @property
     def effective(self) -> float:
         """How many particles count."""
-        return float(1 / (self.weights**2).sum())
+        return alive(self.weights)
 
     def wires(self, charge_ah: float, bath_c: float | None) -> Wires:
         """The particles' wires after a charge, at a warmth; some have a joint gone bad."""
@@ -107,13 +109,7 @@ class CircuitCloud:
 
     def spread(self, values: Array, weights: Array | None = None) -> Three:
         """10, 50 and 90 % of some values by the weights."""
-        w = self.weights if weights is None else weights
-        rank = np.argsort(values)
-        along = np.cumsum(w[rank])
-        low, middle, high = (
-            float(values[rank][min(int(np.searchsorted(along, q)), len(rank) - 1)])
-            for q in (0.1, 0.5, 0.9)
-        )
+        low, middle, high = quantiles(values, self.weights if weights is None else weights, _SPAN)
         return low, middle, high
 
     def amps(self, charge_ah: float, bath_c: float | None) -> Three:
@@ -185,18 +181,6 @@ def _told_apart(cloud: CircuitCloud, parts: dict[str, Array], even: Array) -> Se
         narrow = after[2] - after[0] < min(_TOLD * whole, _LESS * (before[2] - before[0]))
         made.append(Part(key, after, before, by_volts and (narrow or after[0] > before[1] * _MORE)))
     return made
-
-
-def _tempered(logs: Array) -> Array:
-    """Weights that sum to one, raised to a power under one where too few particles would count."""
-    power = 1.0
-    while True:
-        weights = np.exp(power * (logs - logs.max()))
-        weights /= weights.sum()
-        if 1 / float((weights**2).sum()) >= _FEW or power < 0.05:
-            made: Array = weights
-            return made
-        power *= 0.8
 
 
 def separated_by(known: Sequence[Observed]) -> str:

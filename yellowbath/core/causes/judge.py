@@ -25,6 +25,7 @@ from yellowbath.core.causes.rows import (
     tests_of,
 )
 from yellowbath.core.data import param
+from yellowbath.core.particles import shares
 
 Mode = Literal["mend", "know"]
 UNKNOWN = "unknown"
@@ -222,11 +223,11 @@ class Bench:
         score = np.log(prior) + told
         acting = np.log(prior / prior.sum()) + act
         most = acting.max()
-        shares = np.exp(acting - most)
-        none += most + math.log(shares.sum())
+        each = np.exp(acting - most)
+        none += most + math.log(each.sum())
         every = np.append(score, none)
-        plain, chances = (_chances(power * every) for power in (1.0, law("temper")))
-        acts *= (shares / shares.sum())[:, None]
+        plain, chances = (shares(power * every) for power in (1.0, law("temper")))
+        acts *= (each / each.sum())[:, None]
         return WeighedCause(chances[:-1], weights, float(chances[-1]), acts, plain)
 
     # --- Dangers -------------------------------------------------------------------------------
@@ -383,13 +384,6 @@ class Bench:
                 tuple(i for i, x in enumerate(lifts) if x < 1 / _SPEAKS),
             ))  # fmt: skip
         return made
-
-
-def _chances(logs: Array) -> Array:
-    """Shares that sum to one by their logarithms."""
-    made = np.exp(logs - logs.max())
-    shares: Array = made / made.sum()
-    return shares
 
 
 def _normed(logs: Array) -> tuple[Array, Array]:

@@ -21,6 +21,7 @@ from scipy.special import log_ndtr, ndtr, ndtri, ndtri_exp
 
 from yellowbath.core.data import param
 from yellowbath.core.dose import NORMAL, Need
+from yellowbath.core.particles import alive, quantiles, shares, tempered
 
 Array = NDArray[np.float64]
 
@@ -99,13 +100,10 @@ class Cloud:
             cloud = Cloud.at(need, z, np.full(count, 1 / count))
             told = sum((np.log(one + _SLIP) for one in seen(cloud)), start=np.zeros(count))
             score = told - 0.5 * (z**2).sum(axis=1) - proposed
-            weights = _shares(score)
-            if last or _alive(weights) > count / 3:
+            weights = shares(score)
+            if last or alive(weights) > count / 3:
                 break
-            gentle = 1.0
-            while _alive(weights) < _FEW:  # fitted to a few only, the next draw would be too narrow
-                gentle *= 0.7
-                weights = _shares(gentle * score)
+            weights = tempered(score, _FEW)  # fitted to a few, the next draw would be too narrow
             middle = weights @ z
             off = z - middle
             spread = (off * weights[:, None]).T @ off + 0.02 * np.eye(6)
@@ -114,21 +112,9 @@ class Cloud:
             proposed = -0.5 * (draws**2).sum(axis=1) - float(np.log(np.diag(shape)).sum())
         return replace(cloud, weights=weights)
 
-    def quantiles(self, values: Array, shares: Sequence[float]) -> tuple[float, ...]:
+    def quantiles(self, values: Array, wanted: Sequence[float]) -> tuple[float, ...]:
         """Values (p) below which these shares of the belief lie; infinity comes last."""
-        order = np.argsort(values)
-        ranks = np.cumsum(self.weights[order]) - self.weights[order] / 2
-        sorted_values = values[order]
-        finite = np.isfinite(sorted_values)
-        out = []
-        for share in shares:
-            known = int(finite.sum())
-            if known == 0 or (share > ranks[known - 1] and known < len(values)):
-                out.append(math.inf)
-                continue
-            logs = np.log(np.maximum(sorted_values[:known], 1e-9))
-            out.append(float(np.exp(np.interp(share, ranks[:known], logs))))
-        return tuple(out)
+        return quantiles(values, self.weights, wanted)
 
     # --- Doses ---------------------------------------------------------------------------------
 
@@ -296,17 +282,6 @@ def _mixture() -> tuple[Array, Array]:
         math.log(1 - far) + log_ndtr(-x / core), math.log(far) + log_ndtr(-x / tail)
     )
     return -ndtri_exp(above), x
-
-
-def _shares(score: Array) -> Array:
-    made = np.exp(score - score.max())
-    shares: Array = made / made.sum()
-    return shares
-
-
-def _alive(weights: Array) -> float:
-    """How many particles' worth of weights there are."""
-    return float(1 / (weights**2).sum())
 
 
 def _logit(share: Array) -> Array:
