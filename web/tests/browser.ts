@@ -40,6 +40,7 @@ class OwnRequest extends Plain {
 Object.assign(globalThis, {
   Request: OwnRequest,
   window: new EventTarget(),
+  addEventListener: () => undefined,
   localStorage: storage(held),
   sessionStorage: storage(new Map()),
   // what beats on its own keeps no test waiting

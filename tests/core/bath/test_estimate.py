@@ -10,9 +10,10 @@ from tests.core.bath.baths import kind
 from yellowbath.core.bath.circuit import Wires, flows
 from yellowbath.core.bath.draws import law, sound, unknown
 from yellowbath.core.bath.estimate import COUNT, CircuitCloud, Observed, estimate
+from yellowbath.core.particles import annealed
 from yellowbath.core.simulation.bath import SimulatedBath
 from yellowbath.core.simulation.senses import CLAMP
-from yellowbath.core.simulation.truth import drawn
+from yellowbath.core.simulation.truth import drawn as truth_of
 
 LOOP = kind(0)[1]
 
@@ -40,17 +41,20 @@ class Grid(unittest.TestCase):
         read = float(np.interp(0.8, z, amps))
         weight = np.exp(-0.5 * z**2 - 0.5 * (np.log(amps / read) / math.hypot(0.03, 0.03)) ** 2)
         weight /= weight.sum()
-        # the same prior and law by random particles, weighed as the cloud weighs them
-        rng = np.random.default_rng(2)
-        many = np.exp(sigma * rng.standard_normal(COUNT * 4))
-        own = flows(held(many)).supply_a
-        logs = -0.5 * (np.log(own / read) / math.hypot(0.03, 0.03)) ** 2
-        weights = np.exp(logs - logs.max())
-        weights /= weights.sum()
-        particles = cloud.spread(own, weights)
+        # the same prior and law by particles, annealed as the cloud's are
+
+        def told(scores: np.ndarray) -> np.ndarray:
+            own = flows(held(np.exp(sigma * scores[:, 0]))).supply_a
+            return np.asarray(-0.5 * (np.log(own / read) / math.hypot(0.03, 0.03)) ** 2)
+
+        start = np.random.default_rng(2).standard_normal((4 * COUNT, 3))
+        drawn = annealed(start, told)
+        particles = cloud.spread(flows(held(np.exp(sigma * drawn[:, 0]))).supply_a)
         for q, found in zip((0.1, 0.5, 0.9), particles, strict=True):
             grid = float(np.interp(q, np.cumsum(weight), amps))
             self.assertAlmostEqual(found / grid, 1.0, delta=0.006)
+        # what nothing was told of stays as it was
+        self.assertAlmostEqual(float(drawn[:, 1].std()), 1.0, delta=0.08)
 
     def test_readings_weigh_as_their_errors_do(self) -> None:
         """A clamp narrows the amps to three times its error at most, a needle less."""
@@ -74,7 +78,7 @@ class Simulated(unittest.TestCase):
         rng = np.random.default_rng(31)
         for _ in range(count):
             design, loop = kind(int(rng.integers(0, 8)))
-            bath = SimulatedBath(design, drawn(design, rng), start_c=loop.temperature_c)
+            bath = SimulatedBath(design, truth_of(design, rng), start_c=loop.temperature_c)
             bath.switch_on()
             bath.advance(900, 60.0)
             read = CLAMP.read(bath, rng)

@@ -132,10 +132,11 @@ class Looks(unittest.TestCase):
 
     def test_against_a_general_sampler(self) -> None:
         """emcee's ensemble sampler (Foreman-Mackey and others, 2013) on the same laws, written
-        again: two looks, and a late one after a reading."""
+        again: two looks, a late one after a reading, and three."""
         for mean, amps, looks in (
             (58.0, 0.2, ((2.0, 0.2), (6.0, 0.5))),
             (30.0, 0.04, ((9.0, 0.8),)),
+            (45.0, 0.04, ((3.0, 0.1), (6.0, 0.3), (11.0, 0.75))),
         ):
 
             def log_posterior(z: np.ndarray, mean: float = mean, amps: float = amps,

@@ -1,4 +1,4 @@
-"""Many circuits at once: what flows in each of the draws, by halving an interval.
+"""Many circuits at once: what flows in each of the draws, by halving an interval and by slopes.
 
     supply -- leads --+-- joint, cake, liquid of each anode --+-- liquid, joint of the piece --+
                       |                                       +-- liquid of the hanger --------+
@@ -9,13 +9,14 @@ Arrays are (n) over draws or (n, a) with the anodes. Resistances [ohm], volts [V
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, fields
 
 import numpy as np
 
 from yellowbath.core.bath.loop import Array, slope_v
 
-_HALVINGS = 30  # to a billionth of the span
+_HALVINGS, _STEPS = 12, 3  # to a five-hundredth of a decade, then by the slope
 _LEAST, _MOST = -6.0, 3.0  # decades of amps
 
 
@@ -36,6 +37,13 @@ class Wires:
     touch_s: Array
     start: Array
     knee: Array
+
+    @staticmethod
+    def joined(some: Sequence[Wires]) -> Wires:
+        """The draws of some wires one after the other."""
+        return Wires(**{
+            f.name: np.concatenate([getattr(w, f.name) for w in some]) for f in fields(Wires)
+        })  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -63,15 +71,26 @@ def flows(w: Wires) -> Flows:
     bath_ohm = 1 / scrap_s + 1 / (piece_s + w.hanger_s)
     line = w.inner + w.leads
     low, high = np.full_like(w.volts, _LEAST), np.full_like(w.volts, _MOST)
+    slope = slope_v()
+
+    def at(amps: Array) -> tuple[Array, Array]:
+        """What goes through bath and touch over what comes in at the tank's volts, its slope."""
+        tank = w.start + slope * np.arcsinh(amps / (2 * w.knee)) + amps * bath_ohm
+        more = slope / np.sqrt(amps * amps + 4 * w.knee * w.knee) + bath_ohm
+        comes = np.minimum(np.maximum(w.volts - tank, 0.0) / line, w.ceiling)
+        less = np.where((comes > 0) & (comes < w.ceiling), more / line, 0.0)
+        return amps + tank * w.touch_s - comes, 1 + more * w.touch_s + less
+
     for _ in range(_HALVINGS):
         middle = (low + high) / 2
-        amps = 10**middle
-        tank = w.start + slope_v() * np.arcsinh(amps / (2 * w.knee)) + amps * bath_ohm
-        # what comes in at the tank's volts, against what goes through bath and touch
-        comes = np.minimum(np.maximum(w.volts - tank, 0.0) / line, w.ceiling)
-        too_much = amps + tank * w.touch_s > comes
+        too_much = at(10**middle)[0] > 0
         low, high = np.where(too_much, low, middle), np.where(too_much, middle, high)
-    bath = np.where(low < _LEAST + 1e-3, 0.0, 10 ** ((low + high) / 2))
+    from_, to = 10**low, 10**high
+    bath = np.sqrt(from_ * to)
+    for _ in range(_STEPS):
+        over, rises = at(bath)
+        bath = np.clip(bath - over / rises, from_, to)
+    bath = np.where(low < _LEAST + 1e-3, 0.0, bath)
     tank = w.start + slope_v() * np.arcsinh(bath / (2 * w.knee)) + bath * bath_ohm
     # nothing through the bath: the touch alone makes the volts at the tank
     alone = np.minimum(w.volts / (line + 1 / np.maximum(w.touch_s, 1e-12)), w.ceiling)

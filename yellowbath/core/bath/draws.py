@@ -19,7 +19,7 @@ from yellowbath.core.data import param, require_provenance, table
 Flags = NDArray[np.bool_]
 COUNT = 240  # draws a cause
 _SEED = 20261  # any; the same bath gives the same chances
-_COLUMNS = 16  # more than there are unknowns, so that one more changes none of the others
+COLUMNS = 16  # more than there are unknowns, so that one more changes none of the others
 
 
 def unknown(key: str, what: str = "value") -> float:
@@ -59,14 +59,17 @@ class Draws:
     meter_a: Array
 
 
+Scores = tuple[Array, Array, Array]
+
+
 @cache
-def chance(anodes: int, count: int = COUNT) -> tuple[Array, Array, Array]:
+def chance(anodes: int, count: int = COUNT) -> Scores:
     """Standard normals (n, c), those of the joints (n, a), and even chances (n, c)."""
     rng = np.random.Generator(np.random.PCG64(_SEED))
     made = (
-        rng.standard_normal((count, _COLUMNS)),
+        rng.standard_normal((count, COLUMNS)),
         rng.standard_normal((count, anodes)),
-        rng.random((count, _COLUMNS)),
+        rng.random((count, COLUMNS)),
     )
     for a in made:
         a.setflags(write=False)
@@ -76,7 +79,13 @@ def chance(anodes: int, count: int = COUNT) -> tuple[Array, Array, Array]:
 def sound(loop: Loop, charge_ah: float, bath_c: float | None, count: int = COUNT) -> Draws:
     """The draws of a sound bath after a charge [Ah] since its scrap was bare, at a warmth [C] that
     was read, or as planned."""
-    z, zj, u = chance(loop.anodes, count)
+    return drawn_at(chance(loop.anodes, count), loop, charge_ah, bath_c)
+
+
+def drawn_at(scores: Scores, loop: Loop, charge_ah: float, bath_c: float | None) -> Draws:
+    """The same at scores of everything that is unknown, as :func:`chance` gives them."""
+    z, zj, u = scores
+    count = len(z)
     middle, sigma = unknown("joint_ohm"), unknown("joint_ohm", "sigma")
     warmth = np.full(count, bath_c) if bath_c is not None else (
         loop.temperature_c + unknown("warmth_k") * z[:, 1]

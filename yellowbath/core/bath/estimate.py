@@ -1,4 +1,4 @@
-"""What a bath's own circuit is, by what was read of it: particles weighed by every reading.
+"""What a bath's own circuit is, by what was read of it: particles that agree with every reading.
 
 Unknown are conductivity, joints, cake, supply and what the cell takes. Amps alone do not tell a
 worse joint from cake or a thinner liquid; volts at the tank or across a joint do. Amps [A], ohms.
@@ -10,18 +10,18 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
+from scipy.special import ndtr, ndtri
 
 from yellowbath.core.bath.circuit import Flows, Wires, flows
-from yellowbath.core.bath.draws import chance, sound
+from yellowbath.core.bath.draws import COLUMNS, Scores, chance, drawn_at, sound
 from yellowbath.core.bath.loop import Array, Loop
-from yellowbath.core.particles import alive, quantiles, tempered
+from yellowbath.core.particles import annealed, quantiles
 
-COUNT = 2400  # draws; judged: the tenth and ninetenth of the amps stand within a hundredth
+COUNT = 800  # draws; judged: the tenth and ninetieth of the amps stand within a hundredth
 Three = tuple[float, float, float]
 _SPAN = (0.1, 0.5, 0.9)  # of a belief, as it is told
 _MODEL = 0.03  # amps of a circuit are not told better than this; judged
 _METER_V = 0.12  # V: what a meter shows for one thing twice
-_FEW = 60.0  # effective particles under which the weights are tempered
 _BAD, _LOW_OHM, _HIGH_OHM = 0.2, 0.1, 5.0  # how often a joint has some ohms more, and how many
 _TOLD = 0.12  # of all ohms: where a part's own band is narrower, and than by so much
 _LESS, _MORE = 0.7, 6.0  # beforehand, it is told apart; or it is clearly more than that; judged
@@ -57,36 +57,34 @@ class Part:
 class Estimate:
     """``amps``: what is to be expected now; ``planned``: the same before anything was read;
     ``off``: what was read newest over what a sound bath of the plan gives at that warmth and cake
-    [-]; ``fits``: whether a sound bath explains it at all; ``effective``: particles that count."""
+    [-]; ``fits``: whether a sound bath explains it at all."""
 
     amps: Three
     planned: Three
     off: float
     parts: Sequence[Part]
     fits: bool
-    effective: float
 
 
 class CircuitCloud:
-    """The particles of a bath and their weights after some readings."""
+    """The particles of a bath after some readings, ``count`` of them, each weighing the same."""
 
-    def __init__(self, loop: Loop, seen: Sequence[Observed]) -> None:
-        self.loop, self.seen = loop, seen
-        self.logs = np.zeros(COUNT)
-        for o in seen:
-            self.logs += self._told_by(o)
-        self.fits = bool(self.logs.max() > -_ODD * max(len(seen), 1))
-        self.weights = tempered(self.logs, _FEW)
-
-    @property
-    def effective(self) -> float:
-        """How many particles count."""
-        return alive(self.weights)
+    def __init__(self, loop: Loop, seen: Sequence[Observed], count: int = COUNT) -> None:
+        self.loop, self.seen, self.count = loop, seen, count
+        z, joints, even = chance(loop.anodes, count)
+        self.fits = True
+        self.scores: Array = np.hstack([z, joints, ndtri(even)])
+        if seen:
+            self.scores = annealed(self.scores, self._told)
+            self.fits = bool(self._told(self.scores).max() > -_ODD * len(seen))
 
     def wires(self, charge_ah: float, bath_c: float | None) -> Wires:
         """The particles' wires after a charge, at a warmth; some have a joint gone bad."""
-        w = sound(self.loop, charge_ah, bath_c, COUNT).wires
-        _, _, u = chance(self.loop.anodes, COUNT)
+        return self._wires(self.scores, charge_ah, bath_c)
+
+    def _wires(self, scores: Array, charge_ah: float, bath_c: float | None) -> Wires:
+        known = _apart(scores, self.loop.anodes)
+        w, u = drawn_at(known, self.loop, charge_ah, bath_c).wires, known[2]
         more = _LOW_OHM * (_HIGH_OHM / _LOW_OHM) ** u[:, 12]
         at_piece, at_scrap = u[:, 13] < _BAD, u[:, 13] > 1 - _BAD
         return replace(
@@ -95,21 +93,28 @@ class CircuitCloud:
             joints=w.joints + (at_scrap * more)[:, None],
         )
 
-    def _told_by(self, o: Observed) -> Array:
-        f = flows(self.wires(o.charge_ah, o.bath_c))
-        spread = float(np.hypot(o.error, _MODEL))
-        logs: Array = (
-            -0.5 * (np.log(np.maximum(f.supply_a, 1e-6) / max(o.amps, 1e-6)) / spread) ** 2
-        )
-        for read, there in ((o.supply_v, f.supply_v), (o.tank_v, f.tank_v),
-                            (o.joint_v, f.piece_joint_v)):  # fmt: skip
-            if read is not None:
-                logs = logs - 0.5 * ((there - read) / (_METER_V + 0.01 * read)) ** 2
+    def _told(self, scores: Array) -> Array:
+        """The logarithm of how likely scores make all that was read (n)."""
+        fresh = {c: self._wires(scores, 1.0, c) for c in {o.bath_c for o in self.seen}}
+        grown = [  # crust grows with the charge
+            replace(fresh[o.bath_c], cake=o.charge_ah * fresh[o.bath_c].cake) for o in self.seen
+        ]
+        f = flows(Wires.joined(grown))
+        logs: Array = np.zeros(len(scores))
+        for k, o in enumerate(self.seen):
+            own = slice(k * len(scores), (k + 1) * len(scores))
+            spread = float(np.hypot(o.error, _MODEL))
+            over = np.log(np.maximum(f.supply_a[own], 1e-6) / max(o.amps, 1e-6))
+            logs -= 0.5 * (over / spread) ** 2
+            for read, there in ((o.supply_v, f.supply_v), (o.tank_v, f.tank_v),
+                                (o.joint_v, f.piece_joint_v)):  # fmt: skip
+                if read is not None:
+                    logs -= 0.5 * ((there[own] - read) / (_METER_V + 0.01 * read)) ** 2
         return logs
 
-    def spread(self, values: Array, weights: Array | None = None) -> Three:
-        """10, 50 and 90 % of some values by the weights."""
-        low, middle, high = quantiles(values, self.weights if weights is None else weights, _SPAN)
+    def spread(self, values: Array) -> Three:
+        """10, 50 and 90 % of some values of the particles."""
+        low, middle, high = quantiles(values, np.full(len(values), 1 / len(values)), _SPAN)
         return low, middle, high
 
     def amps(self, charge_ah: float, bath_c: float | None) -> Three:
@@ -124,7 +129,7 @@ class CircuitCloud:
         ``clip_moved`` (the piece's joint is new); any other by what the liquid then resists over
         what it does now, ``liquid_over``, as a field solved for it says."""
         w = self.wires(charge_ah, bath_c)
-        fresh = sound(self.loop, 0.0, bath_c, COUNT).wires
+        fresh = sound(self.loop, 0.0, bath_c, self.count).wires
         if change in ("scraped", "swapped_anodes"):
             w.cake = np.zeros_like(w.cake)
         if change == "swapped_anodes":
@@ -146,18 +151,17 @@ _PROPORTION = 0.9  # conductivity grows a little less than the soda; judged
 def estimate(cloud: CircuitCloud, charge_ah: float, bath_c: float | None) -> Estimate:
     """What is believed of the circuit now; without readings what the plan has."""
     seen = cloud.seen
-    now = cloud.wires(charge_ah, bath_c)
-    flow = flows(now)
-    even = np.full(COUNT, 1 / COUNT)
-    planned = cloud.spread(flow.supply_a, even)
+    before = CircuitCloud(cloud.loop, (), cloud.count)
+    now, then = (c.wires(charge_ah, bath_c) for c in (cloud, before))
+    flow, first = flows(now), flows(then)
+    planned = before.spread(first.supply_a)
     newest = seen[-1].amps if seen else planned[1]
     return Estimate(
         amps=cloud.spread(flow.supply_a),
         planned=planned,
         off=newest / max(planned[1], 1e-9),
-        parts=_told_apart(cloud, _parts(now, flow), even),
+        parts=_told_apart(cloud, _parts(now, flow), _parts(then, first)),
         fits=cloud.fits,
-        effective=cloud.effective,
     )
 
 
@@ -172,15 +176,23 @@ def _parts(w: Wires, f: Flows) -> dict[str, Array]:
     }
 
 
-def _told_apart(cloud: CircuitCloud, parts: dict[str, Array], even: Array) -> Sequence[Part]:
-    whole = cloud.spread(sum(parts.values(), np.zeros(COUNT)))[1]
+def _told_apart(
+    cloud: CircuitCloud, parts: dict[str, Array], thought: dict[str, Array]
+) -> Sequence[Part]:
+    whole = cloud.spread(sum(parts.values(), np.zeros(cloud.count)))[1]
     by_volts = any(o.tank_v is not None or o.joint_v is not None for o in cloud.seen)
     made = []
     for key, ohm in parts.items():
-        after, before = cloud.spread(ohm), cloud.spread(ohm, even)
+        after, before = cloud.spread(ohm), cloud.spread(thought[key])
         narrow = after[2] - after[0] < min(_TOLD * whole, _LESS * (before[2] - before[0]))
         made.append(Part(key, after, before, by_volts and (narrow or after[0] > before[1] * _MORE)))
     return made
+
+
+def _apart(scores: Array, anodes: int) -> Scores:
+    """Scores of a particle as the draws take them."""
+    z, joints, even = np.split(scores, [COLUMNS, COLUMNS + anodes], axis=1)
+    return z, joints, ndtr(even)
 
 
 def separated_by(known: Sequence[Observed]) -> str:

@@ -243,10 +243,7 @@ def predicted(
 def _joined(made: Sequence[Draws]) -> Draws:
     """Draws one after the other."""
     one = made[0]
-    wires = Wires(**{
-        f.name: np.concatenate([getattr(d.wires, f.name) for d in made]) for f in fields(Wires)
-    })  # fmt: skip
-    return Draws(wires=wires, **{
+    return Draws(wires=Wires.joined([d.wires for d in made]), **{
         f.name: np.concatenate([getattr(d, f.name) for d in made])
         for f in fields(one) if f.name != "wires"
     })  # fmt: skip

@@ -1,20 +1,9 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { Columns2, Redo2, Save, Undo2 } from "lucide-react";
-import { useCallback, useEffect, useMemo, useRef, useState } from "react";
-import { useLocation, useNavigate, useParams } from "react-router";
-import {
-  type AnswerOut,
-  api,
-  ask,
-  type Both,
-  type Choices,
-  keys,
-  type Plan,
-  type PlanOut,
-  Refused,
-} from "@/shared/api/client";
+import { useCallback, useMemo, useRef, useState } from "react";
+import { useLocation, useParams } from "react-router";
+import { type AnswerOut, api, ask, type Both, keys, type Plan, Refused } from "@/shared/api/client";
 import { forgetDraft } from "@/shared/api/drafts";
-import { once } from "@/shared/api/once";
 import { freshId } from "@/shared/api/outbox";
 import { PlanContext, titleOf } from "@/shared/form/context";
 import { Loading, Trouble } from "@/shared/ui/States";
@@ -28,9 +17,10 @@ import { OneAnswer } from "./answer/OneAnswer";
 import { useField } from "./answer/useField";
 import { Others } from "./draft/Others";
 import { Revisions } from "./draft/Revisions";
-import type { Draft } from "./draft/reducer";
 import { Stale } from "./draft/Stale";
+import { errorOf, isBusy } from "./draft/saving";
 import { type Saved, usePlanDraft } from "./draft/usePlanDraft";
+import { useSaving } from "./draft/useSaving";
 import { useKeys, useLast, useLasting, usePainted } from "./hooks";
 import { InBathBar } from "./InBathBar";
 import { AirSection } from "./sections/AirSection";
@@ -100,31 +90,6 @@ function Opened({ planId, editor }: { planId: string; editor: string }) {
   return <Loading what={fresh ? "an empty plan" : "the plan"} />;
 }
 
-/** ``onSaved`` is told how often the plan had been changed when it was sent. */
-function useSave(planId: string, draft: Draft, onSaved: (p: PlanOut, edits: number) => void) {
-  return useMutation({
-    mutationFn: async ({ from, choices = {} }: { from?: number; choices?: Choices }) => {
-      const { doc, base, edits } = draft;
-      const document = { ...doc };
-      const made = await (planId === "new"
-        ? once("plan", doc, (headers) =>
-            ask(api.POST("/api/plans", { body: { document }, headers })),
-          )
-        : ask(
-            api.POST("/api/plans/{plan_id}/revisions", {
-              params: { path: { plan_id: planId } },
-              // chosen among both versions it still starts from where it started
-              body: Object.keys(choices).length
-                ? { document, base_revision: base, choices, onto: from ?? null }
-                : { document, base_revision: from ?? base },
-            }),
-          ));
-      return { made, edits };
-    },
-    onSuccess: ({ made, edits }) => onSaved(made, edits),
-  });
-}
-
 function Editor({ opened, saved, editor }: { opened: string; saved: Saved; editor: string }) {
   const [planId, setPlanId] = useState(opened); // its own from the first save on
   const { draft, dispatch, put, type, quick, answer, unread, restored, kept } = usePlanDraft(
@@ -151,50 +116,23 @@ function Editor({ opened, saved, editor }: { opened: string; saved: Saved; edito
     if (late) return { ...quick, answer: null, trouble: why };
     return { ...quick, answer: solved ?? (solving ? checking(quick.answer) : quick.answer) };
   }, [quick, late, why, solved, solving]);
-  const navigate = useNavigate();
-  const queries = useQueryClient();
-  const [starting, setStarting] = useState(false);
-  const start = useMutation({
-    mutationFn: (plan: PlanOut) => {
-      const body = { plan_id: plan.id, revision: plan.revision };
-      return once("run", body, (headers) => ask(api.POST("/api/runs", { body, headers })));
-    },
-    onSuccess: (run) => {
-      void queries.invalidateQueries({ queryKey: keys.rack });
-      navigate(`/runs/${run.id}`);
+  const { state, press, letBe } = useSaving({
+    planId,
+    draft,
+    editor,
+    saved: (plan, edits) => {
+      setPlanId(plan.id);
+      dispatch({
+        do: "saved",
+        doc: plan.read.document as Plan,
+        base: plan.revision,
+        edits,
+        brought: plan.brought.length > 0,
+      });
+      setBrought(plan.brought);
     },
   });
-  const save = useSave(planId, draft, (plan, edits) => {
-    forgetDraft(planId);
-    setPlanId(plan.id);
-    dispatch({
-      do: "saved",
-      doc: plan.read.document as Plan,
-      base: plan.revision,
-      edits,
-      brought: plan.brought.length > 0,
-    });
-    setBrought(plan.brought);
-    void queries.invalidateQueries({ queryKey: keys.plans });
-    if (starting) start.mutate(plan);
-    else if (planId === "new")
-      navigate(`/plans/${plan.id}`, { replace: true, state: { goesOn: editor } });
-  });
-  const again = useRef(false);
-  const doSave = (andStart: boolean, from?: number, choices?: Choices) => {
-    if (save.isPending) {
-      again.current = true; // one save at a time, or a plan pressed twice is two plans
-      return;
-    }
-    setStarting(andStart);
-    save.mutate({ ...(from !== undefined && { from }), ...(choices && { choices }) });
-  };
-  // biome-ignore lint/correctness/useExhaustiveDependencies: what was pressed meanwhile is done now
-  useEffect(() => {
-    if (save.isPending || !again.current) return;
-    again.current = false;
-    if (draft.dirty && !save.error) doSave(false);
-  }, [save.isPending]);
+  const wanted = state.at === "refused" ? state.wanted : { start: false };
   const replace = useCallback(
     (doc: Plan, join?: string) => dispatch({ do: "replace", doc, join, at: Date.now() }),
     [dispatch],
@@ -203,8 +141,10 @@ function Editor({ opened, saved, editor }: { opened: string; saved: Saved; edito
     () => ({ doc: draft.doc, read, put, type, replace }),
     [draft.doc, read, put, type, replace],
   );
-  useKeys(dispatch, () => doSave(false));
-  const refused = save.error instanceof Refused ? save.error.problem : undefined;
+  useKeys(dispatch, () => press({ start: false }));
+  const notSaved = errorOf(state, "refused");
+  const notStarted = errorOf(state, "not_started");
+  const refused = notSaved instanceof Refused ? notSaved.problem : undefined;
   const meets = meetsOf(refused);
   const faults = Object.keys(read?.faults ?? {}).length;
   const stops = read?.answer?.findings.filter((f) => f.severity === "stop").length ?? 0;
@@ -263,8 +203,8 @@ function Editor({ opened, saved, editor }: { opened: string; saved: Saved; edito
             <button
               type="button"
               className="btn btn-small"
-              disabled={save.isPending || faults > 0}
-              onClick={() => doSave(false)}
+              disabled={state.at === "saving" || faults > 0}
+              onClick={() => press({ start: false })}
             >
               <Save size={18} aria-hidden="true" />{" "}
               {draft.dirty || planId === "new" ? "Save plan" : "Saved"}
@@ -277,25 +217,25 @@ function Editor({ opened, saved, editor }: { opened: string; saved: Saved; edito
             <Clashes
               key={meets.head}
               meets={meets}
-              busy={save.isPending}
-              save={(choices, onto) => doSave(starting, onto, choices)}
+              busy={state.at === "saving"}
+              save={(choices, from) => press({ ...wanted, from, choices })}
             />
           )}
           {meets && refused && !meets.clashes.length && (
             <Stale
               mine={draft.doc}
               problem={refused}
-              keepMine={(head) => doSave(starting, head)}
+              keepMine={(from) => press({ start: wanted.start, from })}
               takeTheirs={(doc, head) => {
                 dispatch({ do: "replace", doc });
                 dispatch({ do: "saved", doc, base: head, edits: draft.edits + 1 });
                 forgetDraft(planId);
-                save.reset();
+                letBe();
               }}
             />
           )}
-          {save.error && !meets && <Trouble error={save.error} />}
-          {start.error && <Trouble error={start.error} />}
+          {notSaved !== undefined && !meets && <Trouble error={notSaved} />}
+          {notStarted !== undefined && <Trouble error={notStarted} />}
           {draft.aside && <VariantStrip aside={draft.aside} doc={draft.doc} {...variant} />}
           {read?.answer && (
             <OneAnswer
@@ -347,8 +287,8 @@ function Editor({ opened, saved, editor }: { opened: string; saved: Saved; edito
                             stops={stops}
                             faults={faults}
                             ready={Boolean(read?.answer)}
-                            busy={save.isPending || start.isPending}
-                            go={() => doSave(true)}
+                            busy={isBusy(state)}
+                            go={() => press({ start: true })}
                           />
                         }
                       />

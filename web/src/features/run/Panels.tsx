@@ -8,16 +8,10 @@ import { WhenField } from "@/shared/ui/WhenField";
 import { parseWhen } from "@/shared/when";
 import { choices, word } from "@/shared/words";
 import { AfterChange } from "./Expect";
+import { meter } from "./figures";
 import { GoesIn, type Scrap, WITH_SCRAP } from "./GoesIn";
-import {
-  BathInput,
-  isNone,
-  MeterInput,
-  meter,
-  NoteInput,
-  temperature,
-  withUnit,
-} from "./MeterFields";
+import { BathInput, MeterInput, NoteInput } from "./MeterFields";
+import { isEmpty, NOTHING_TYPED, type ReadingDone, reading, unreadable } from "./reading";
 import { type Enter, switchedOn } from "./useRun";
 
 export interface PanelProps {
@@ -90,61 +84,47 @@ function Send({
 }
 
 export function ReadingPanel({ run, enter, done }: PanelProps) {
-  const key = `${run.id}.reading`;
-  const [typed, setTyped, clear] = useHalf(key, { amps: "", tank: "", bath: "" });
-  const { amps, tank, bath } = typed;
-  const [method, setMethod] = useHalf<Method>(`${key}.method`, "clamp");
-  const when = useWhen(run, key, enter);
-  const left = () => {
+  const [half, setTyped, clear] = useHalf(`${run.id}.reading`, NOTHING_TYPED);
+  const typed = { ...NOTHING_TYPED, ...half }; // another version kept less of it
+  const since = switchedOn(run);
+  const of = () => ({ unit: run.temperature_unit, now: timeNow(), since });
+  const happened = (e: ReadingDone) => {
+    const step = reading(typed, e, of());
+    setTyped(step.typed);
+    if (step.entry) void enter(step.entry.detail, step.entry.at);
+    if (!step.left) return;
     clear();
-    when.clear();
     done();
   };
-  const values = [meter(amps, 200, "A"), meter(tank, 60, "V")];
-  const unit = run.temperature_unit;
-  const write = (m: "clamp" | "dial" | "none") => {
-    const written = when.enter({
-      kind: "reading",
-      method: m,
-      current_a: m === "none" ? null : values[0],
-      tank_v: values[1],
-      supply_v: null,
-      bath_c: null,
-      bath: withUnit(bath, unit),
-    });
-    if (written) left();
-  };
-  const bad = when.bad || values.includes(undefined) || !temperature(bath);
+  const type = (field: "amps" | "tank" | "bath" | "when") => (text: string) =>
+    happened({ did: "typed", field, text });
+  const bad = unreadable(typed, of());
   return (
-    <Panel title="Reading" onCancel={left}>
+    <Panel title="Reading" onCancel={() => happened({ did: "cancelled" })}>
       <MeterInput
         label={word("field.entry.current_a")}
         unit="A"
-        value={amps}
-        onChange={(text) => setTyped({ ...typed, amps: text })}
-        max={200}
+        value={typed.amps}
+        onChange={type("amps")}
       />
       <div className="grid grid-cols-2 gap-3">
         <MeterInput
           label={word("field.entry.tank_v")}
           unit="V"
-          value={tank}
-          onChange={(text) => setTyped({ ...typed, tank: text })}
-          max={60}
+          value={typed.tank}
+          onChange={type("tank")}
         />
-        <BathInput
-          unit={unit}
-          value={bath}
-          onChange={(text) => setTyped({ ...typed, bath: text })}
-        />
+        <BathInput unit={run.temperature_unit} value={typed.bath} onChange={type("bath")} />
       </div>
-      <ReadWith method={method} set={setMethod} />
-      {when.field}
-      <Send
-        disabled={bad || (values.every(isNone) && !bath.trim())}
-        onClick={() => write(method)}
-      />
-      <button type="button" className="btn w-full" disabled={bad} onClick={() => write("none")}>
+      <ReadWith method={typed.method} set={(method) => happened({ did: "read_with", method })} />
+      <WhenField text={typed.when} setText={type("when")} since={since} />
+      <Send disabled={bad || isEmpty(typed)} onClick={() => happened({ did: "wrote" })} />
+      <button
+        type="button"
+        className="btn w-full"
+        disabled={bad}
+        onClick={() => happened({ did: "looked_only" })}
+      >
         I looked, but have no reading
       </button>
       <p className="text-sm text-ink-2">
@@ -201,8 +181,8 @@ export function ChangePanel({ run, enter, done }: PanelProps) {
     when.clear();
     done();
   };
-  const a = meter(before, 200, "A");
-  const b = meter(after, 200, "A");
+  const a = meter(before, "A");
+  const b = meter(after, "A");
   return (
     <Panel title="Log a change" onCancel={left}>
       {run.state === "running" && (
@@ -234,14 +214,12 @@ export function ChangePanel({ run, enter, done }: PanelProps) {
           unit="A"
           value={before}
           onChange={(text) => put({ before: text })}
-          max={200}
         />
         <MeterInput
           label={word("field.entry.after_a")}
           unit="A"
           value={after}
           onChange={(text) => put({ after: text })}
-          max={200}
         />
       </div>
       {(before.trim() || after.trim()) && (

@@ -1,25 +1,17 @@
 import { useSyncExternalStore } from "react";
 import { practiceId, timeNow } from "../clock";
 import { Away, api, ask, Broken, type Detail, type Entry, Refused, type RunOut } from "./client";
+import {
+  type EntryEvent,
+  entries,
+  nextToSend,
+  type Pending,
+  together,
+  type Written,
+} from "./entries";
 
-/**
- * Entries typed at the bath, kept on this device until the server has them. Each carries its own
- * id, so that sending one twice keeps it once. An entry that the server refuses, or breaks on, holds up
- * none behind it: it stays here with the reason, to be tried again or put aside; what is put aside
- * stays on the device until it is thrown away by name.
- */
-type Kept = Omit<Entry, "detail"> & { detail: Detail };
-
-export interface Pending {
-  runId: string;
-  entry: Kept;
-  refused?: string;
-  /** It broke on the server, which says nothing of the entry itself. */
-  broke?: boolean;
-  aside?: boolean;
-  /** This device has no room for it: it is on the page alone. */
-  unkept?: boolean;
-}
+/** The entries of this device: kept until the server has them, as ``entries`` has it, and sent. */
+export type { Pending } from "./entries";
 
 // what was written at a practice is its own, and no more than that
 const STORE = practiceId() ? `yb.outbox.${practiceId()}` : "yb.outbox";
@@ -35,11 +27,9 @@ function load(held: Pending[]): Pending[] {
   }
 }
 
-/** Changed as it stands on the device by now, since another tab writes there too. */
-function keep(made: (now: Pending[]) => Pending[]) {
-  const unkept = items.filter((p) => p.unkept);
-  const now = load(items);
-  items = made([...now, ...unkept.filter((p) => !now.some((q) => same(p, q.entry.client_id)))]);
+/** Something happened to them; as they stand on the device by now. */
+function happened(e: EntryEvent) {
+  items = entries(together(load(items), items), e);
   try {
     localStorage.setItem(STORE, JSON.stringify(items));
     items = items.map(({ unkept: _, ...p }) => p);
@@ -48,8 +38,6 @@ function keep(made: (now: Pending[]) => Pending[]) {
   }
   for (const tell of listeners) tell();
 }
-
-const same = (p: Pending, clientId: string) => p.entry.client_id === clientId;
 
 function subscribe(tell: () => void) {
   listeners.add(tell);
@@ -66,13 +54,13 @@ export function freshId(): string {
   return Array.from(bytes, (b) => b.toString(16).padStart(2, "0")).join("");
 }
 
-export function makeEntry(detail: Detail, at: Date = timeNow()): Kept {
+export function makeEntry(detail: Detail, at: Date = timeNow()): Written {
   return { client_id: freshId(), at: at.toISOString(), detail };
 }
 
 /** Keep an entry here first, then try to send everything. */
-export async function post(runId: string, entry: Kept): Promise<RunOut | null> {
-  keep((all) => [...all, { runId, entry }]);
+export async function post(runId: string, entry: Written): Promise<RunOut | null> {
+  happened({ is: "written", runId, entry });
   return flush();
 }
 
@@ -89,31 +77,20 @@ export function press(runId: string, detail: Detail, at?: Date): Promise<RunOut 
 }
 
 /** For good: sent, or thrown away by hand. */
-export function takeOut(clientId: string) {
-  keep((all) => all.filter((p) => !same(p, clientId)));
-}
-
-function change(clientId: string, to: (p: Pending) => Pending) {
-  keep((all) => all.map((p) => (same(p, clientId) ? to(p) : p)));
-}
+export const takeOut = (id: string) => happened({ is: "gone", id });
 
 /** Out of sight, with its words and its reason. */
-export function putAside(clientId: string) {
-  change(clientId, (p) => ({ ...p, aside: true }));
-}
+export const putAside = (id: string) => happened({ is: "put_aside", id });
 
-/** Once more, as it was written: under its own id where it broke, since it may be there already. */
-export function tryAgain(clientId: string) {
-  change(clientId, ({ runId, entry, broke }) => ({
-    runId,
-    entry: broke ? entry : { ...entry, client_id: freshId() },
-  }));
+/** Once more, as it was written. */
+export function tryAgain(id: string) {
+  happened({ is: "tried_again", id, fresh: freshId() });
   return flush();
 }
 
-/** Once more with what was mended in it; other words go by another name. */
-export function sendChanged(clientId: string, at: Date, detail: Detail) {
-  change(clientId, ({ runId }) => ({ runId, entry: makeEntry(detail, at) }));
+/** Once more with what was mended in it. */
+export function sendChanged(id: string, at: Date, detail: Detail) {
+  happened({ is: "mended", id, entry: makeEntry(detail, at) });
   return flush();
 }
 
@@ -132,7 +109,7 @@ export async function flush(): Promise<RunOut | null> {
   let last: RunOut | null = null;
   try {
     for (;;) {
-      const next = items.find((p) => !p.refused);
+      const next = nextToSend(items);
       if (!next) return last;
       try {
         last = await ask(
@@ -148,8 +125,9 @@ export async function flush(): Promise<RunOut | null> {
           again();
           return last;
         }
-        const refused = error instanceof Refused ? error.problem.detail : messageOf(error);
-        change(next.entry.client_id, (p) => ({ ...p, refused, broke: error instanceof Broken }));
+        const why = error instanceof Refused ? error.problem.detail : messageOf(error);
+        const broke = error instanceof Broken;
+        happened({ is: "refused", id: next.entry.client_id, why, broke });
       }
     }
   } finally {

@@ -56,10 +56,11 @@ export function mapped(f: Facets, to: (value: number) => number): Facets {
   return { ...f, values: f.values.map(to) };
 }
 
-/** Straight between points of a curve. */
+/** Straight between points of a curve, level after the last. */
 export function along(points: readonly Schemas["DosePoint"][]): (density: number) => number {
   return (density) => {
     const k = points.findIndex((p) => p.density >= density);
+    if (k < 0) return points.at(-1)?.share ?? 0;
     const b = points.at(k);
     const a = points[Math.max(k - 1, 0)];
     if (!a || !b) return 0;
