@@ -19,7 +19,8 @@ import numpy as np
 
 from tests.core.bath.baths import FIXED_ORDER, Case, answered, case, fixed_steps, other_ranges
 from yellowbath.core.bath.draws import law
-from yellowbath.core.causes.judge import Bench, Evidence, Judged, nothing_fits
+from yellowbath.core.bath.observation import Observation
+from yellowbath.core.causes.judge import Bench, Judged, nothing_fits
 from yellowbath.core.causes.rows import cannot, mend_minutes
 
 KIN: Sequence[frozenset[str]] = (
@@ -73,7 +74,7 @@ def diagnose(c: Case, bench: Bench, score: Score, truth: set[str]) -> None:
         if judged.ask is None:
             break
         evidence.append(
-            Evidence(judged.ask.id, answered(judged.ask, c.bath, c.loop, c.rng, c.errs))
+            Observation(judged.ask.id, answered(judged.ask, c.bath, c.loop, c.rng, c.errs))
         )
         judged = bench.judge(evidence, "know")
     score.add("after five tests", names(judged), truth)
@@ -120,7 +121,7 @@ def way(c: Case, bench: Bench) -> Way:
         if judged.ask is not None:
             spent += judged.ask.minutes
             evidence.append(
-                Evidence(judged.ask.id, answered(judged.ask, c.bath, c.loop, c.rng, c.errs))
+                Observation(judged.ask.id, answered(judged.ask, c.bath, c.loop, c.rng, c.errs))
             )
             continue
         spent += mend_minutes(judged.mend)
@@ -180,7 +181,7 @@ def _unknown(c: Case, bench: Bench, score: Score) -> None:
         if judged.ask is None:
             break
         evidence.append(
-            Evidence(judged.ask.id, answered(judged.ask, c.bath, c.loop, c.rng, c.errs))
+            Observation(judged.ask.id, answered(judged.ask, c.bath, c.loop, c.rng, c.errs))
         )
         judged = bench.judge(evidence, "know")
     score.first["after five tests: fits nothing known"] += nothing_fits(judged)

@@ -17,7 +17,8 @@ from tests.core.bath.baths import kind
 from tests.longer import of
 from yellowbath.core.bath import estimate
 from yellowbath.core.bath.circuit import Wires, flows
-from yellowbath.core.bath.estimate import CircuitCloud, Observed
+from yellowbath.core.bath.estimate import CircuitCloud
+from yellowbath.core.bath.observation import read_at
 from yellowbath.core.data import param
 from yellowbath.core.dose import Need
 from yellowbath.core.field.model import lognormal_profile
@@ -95,7 +96,7 @@ class Ranks(unittest.TestCase):
                     for v in (f.tank_v, f.piece_joint_v)
                 )
                 amps = float(f.supply_a[0] * math.exp(spread * rng.normal()))
-                seen.append(Observed(amps, 0.03, float(q), 18.0, None, tank, joint))
+                seen += read_at(float(q), 18.0, amps=amps, tank_v=tank, joint_v=joint)
             cloud = CircuitCloud(loop, seen)
             there, true = cloud.wires(0.0, 18.0), _only(truths[0], at)
             even = np.full(cloud.count, 1 / cloud.count)

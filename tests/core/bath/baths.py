@@ -14,8 +14,9 @@ import numpy as np
 
 from tests.core.simulation.designs import SUPPLIES, document
 from yellowbath.core.bath.loop import Loop
+from yellowbath.core.bath.observation import Observation
 from yellowbath.core.causes.asks import Ask, Bounds, asks, fitting
-from yellowbath.core.causes.judge import Evidence, Known, priors
+from yellowbath.core.causes.judge import Known, priors
 from yellowbath.core.causes.rows import row
 from yellowbath.core.data import table
 from yellowbath.core.plan.reading.entries import read_plan
@@ -81,7 +82,7 @@ class Case:
     loop: Loop
     cause: str
     known: Known
-    noted: list[Evidence]
+    noted: list[Observation]
     rng: np.random.Generator
     errs: float = 1.0
     second: str = ""
@@ -136,34 +137,36 @@ def _trouble(
     return None
 
 
-def _before(bath: SimulatedBath, rng: np.random.Generator) -> list[Evidence]:
+def _before(bath: SimulatedBath, rng: np.random.Generator) -> list[Observation]:
     made = []
     if rng.random() < 0.6:
-        made.append(Evidence("gas", look(bath, rng).gas, before=True))
+        made.append(Observation("gas", look(bath, rng).gas, before=True))
     if rng.random() < 0.6:
         amps = CLAMP.read(bath, rng).current_a
-        made.append(Evidence("amps", value=amps, error=0.03, before=True))
+        made.append(Observation("amps", value=amps, error=0.03, before=True))
     return made
 
 
-def _now(bath: SimulatedBath, loop: Loop, cause: str, rng: np.random.Generator) -> list[Evidence]:
-    made = [Evidence("gas", look(bath, rng).gas)]
+def _now(
+    bath: SimulatedBath, loop: Loop, cause: str, rng: np.random.Generator
+) -> list[Observation]:
+    made = [Observation("gas", look(bath, rng).gas)]
     clamp = rng.random() < 0.7
     read = (CLAMP if clamp else DIAL).read(bath, rng)
     if cause == "meter" or rng.random() < 0.7:
-        made.append(Evidence("amps", value=read.current_a, error=0.03 if clamp else 0.15))
+        made.append(Observation("amps", value=read.current_a, error=0.03 if clamp else 0.15))
     if rng.random() < 0.2:
-        made.append(Evidence("tank_v", value=read.tank_v))
+        made.append(Observation("tank_v", value=read.tank_v))
     if rng.random() < 0.15:
-        made.append(Evidence("supply_v", value=read.supply_v))
+        made.append(Observation("supply_v", value=read.supply_v))
     if cause == "pits":
-        made.append(Evidence("equal", "equal"))
+        made.append(Observation("equal", "equal"))
     if cause == "reversed" and rng.random() < 0.6:
-        made.append(Evidence("crust", answered(asks()["crust"], bath, loop, rng, 1.0)))
+        made.append(Observation("crust", answered(asks()["crust"], bath, loop, rng, 1.0)))
     return made
 
 
-def _odd(now: Sequence[Evidence], loop: Loop) -> bool:
+def _odd(now: Sequence[Observation], loop: Loop) -> bool:
     """Whether somebody would see that it is not as it should be."""
     b = Bounds.of(loop)
     for e in now:

@@ -9,7 +9,8 @@ import numpy as np
 from tests.core.bath.baths import kind
 from yellowbath.core.bath.circuit import Wires, flows
 from yellowbath.core.bath.draws import law, sound, unknown
-from yellowbath.core.bath.estimate import COUNT, CircuitCloud, Observed, estimate
+from yellowbath.core.bath.estimate import COUNT, CircuitCloud, estimate
+from yellowbath.core.bath.observation import read_at
 from yellowbath.core.particles import annealed
 from yellowbath.core.simulation.bath import SimulatedBath
 from yellowbath.core.simulation.senses import CLAMP
@@ -61,7 +62,7 @@ class Grid(unittest.TestCase):
         before = CircuitCloud(LOOP, []).amps(0.0, 18.0)
         spreads = []
         for error in (0.03, 0.15):
-            low, mid, high = CircuitCloud(LOOP, [Observed(before[1], error, 0.0, 18.0)]).amps(
+            low, mid, high = CircuitCloud(LOOP, read_at(0.0, 18.0, error, amps=before[1])).amps(
                 0.0, 18.0
             )
             spreads.append((high - low) / mid)
@@ -82,7 +83,7 @@ class Simulated(unittest.TestCase):
             bath.switch_on()
             bath.advance(900, 60.0)
             read = CLAMP.read(bath, rng)
-            seen = [Observed(read.current_a, 0.03, bath.charge_ah, read.bath_c)]
+            seen = read_at(bath.charge_ah, read.bath_c, amps=read.current_a)
             bath.advance(3 * 3600, 60.0)
             low, mid, high = CircuitCloud(loop, seen).amps(bath.charge_ah, bath.temperature_c)
             within += low <= bath.flow.supply_a <= high
@@ -98,9 +99,9 @@ class Simulated(unittest.TestCase):
         wires.piece_joint = wires.piece_joint + 0.6
         f = flows(wires)
         amps, tank = float(f.supply_a[0]), float(f.tank_v[0])
-        by_amps = estimate(CircuitCloud(LOOP, [Observed(amps, 0.03, 0.0, 18.0)]), 0.0, 18.0)
+        by_amps = estimate(CircuitCloud(LOOP, read_at(0.0, 18.0, amps=amps)), 0.0, 18.0)
         joint = float(f.piece_joint_v[0])
-        seen = [Observed(amps, 0.03, 0.0, 18.0, tank_v=tank, joint_v=joint)]
+        seen = read_at(0.0, 18.0, amps=amps, tank_v=tank, joint_v=joint)
         by_volts = estimate(CircuitCloud(LOOP, seen), 0.0, 18.0)
         told = [next(p for p in e.parts if p.id == "joint_piece") for e in (by_amps, by_volts)]
         self.assertFalse(told[0].told)
@@ -108,16 +109,16 @@ class Simulated(unittest.TestCase):
         self.assertAlmostEqual(told[1].ohm[1], 0.65, delta=0.15)
 
     def test_what_no_sound_bath_reads_does_not_fit(self) -> None:
-        seen = [Observed(LOOP.meant_a / 30, 0.03, 1.0, 18.0)]
+        seen = read_at(1.0, 18.0, amps=LOOP.meant_a / 30)
         self.assertFalse(estimate(CircuitCloud(LOOP, seen), 1.0, 18.0).fits)
         self.assertTrue(
-            estimate(CircuitCloud(LOOP, [Observed(LOOP.meant_a, 0.03, 1.0, 18.0)]), 1.0, 18.0).fits
+            estimate(CircuitCloud(LOOP, read_at(1.0, 18.0, amps=LOOP.meant_a)), 1.0, 18.0).fits
         )
 
     def test_changes_move_the_amps_the_right_way(self) -> None:
         """After a day: scraping and soda more, a new clip about the same where it was sound."""
         charge = 30.0
-        cloud = CircuitCloud(LOOP, [Observed(0.75 * LOOP.meant_a, 0.03, charge, 18.0)])
+        cloud = CircuitCloud(LOOP, read_at(charge, 18.0, amps=0.75 * LOOP.meant_a))
         now = cloud.amps(charge, 18.0)[1]
         scraped, soda, clip = (
             cloud.after(c, charge, 18.0)[1] for c in ("scraped", "soda_added", "clip_moved")

@@ -11,15 +11,16 @@ from tests import bench_causes as bench
 from tests.core.bath.baths import kind
 from tests.longer import of
 from yellowbath.core.bath.loop import Loop
+from yellowbath.core.bath.observation import Observation
 from yellowbath.core.causes.asks import asks, fitting
-from yellowbath.core.causes.judge import Bench, Evidence, Known, nothing_fits
+from yellowbath.core.causes.judge import Bench, Known, nothing_fits
 from yellowbath.core.causes.rows import causes, is_danger
 from yellowbath.core.data import require_provenance, table
 
-NO_GAS, NO_AMPS = Evidence("gas", "none"), Evidence("amps", value=0.0)
+NO_GAS, NO_AMPS = Observation("gas", "none"), Observation("amps", value=0.0)
 
 
-def likeliest(loop: Loop, *seen: Evidence, most: int = 3, **known: object) -> Sequence[str]:
+def likeliest(loop: Loop, *seen: Observation, most: int = 3, **known: object) -> Sequence[str]:
     judged = Bench(loop, Known(**known)).judge(seen, "know")  # type: ignore[arg-type]
     return [s.id for s in judged.suspects[:most]]
 
@@ -34,37 +35,37 @@ class Read(unittest.TestCase):
         cls.loop = kind(1)[1]  # a plain charger, four rods
 
     def test_gas_only_at_the_clip_is_a_contact(self) -> None:
-        seen = (Evidence("gas", "clip_only"), Evidence("amps", value=0.8))
+        seen = (Observation("gas", "clip_only"), Observation("amps", value=0.8))
         self.assertEqual(likeliest(self.loop, *seen)[0], "contact_piece")
 
     def test_no_volts_at_the_tank_is_the_supply_and_full_ones_are_not(self) -> None:
-        none = likeliest(self.loop, NO_GAS, NO_AMPS, Evidence("tank_v", value=0.0))
+        none = likeliest(self.loop, NO_GAS, NO_AMPS, Observation("tank_v", value=0.0))
         self.assertLessEqual(set(none[:2]), {"asleep", "fuse", "touch", "overload"})
-        full = likeliest(self.loop, NO_GAS, NO_AMPS, Evidence("tank_v", value=14.5))
+        full = likeliest(self.loop, NO_GAS, NO_AMPS, Observation("tank_v", value=14.5))
         self.assertEqual(full[0], "insulated")
 
     def test_amps_that_fell_over_a_day_are_cake(self) -> None:
         amps = self.loop.meant_a
-        before = Evidence("amps", value=amps, before=True)
-        seen = (Evidence("gas", "whole"), Evidence("amps", value=amps / 3), before)
+        before = Observation("amps", value=amps, before=True)
+        seen = (Observation("gas", "whole"), Observation("amps", value=amps / 3), before)
         self.assertEqual(likeliest(self.loop, *seen, charge_ah=60.0)[0], "caked")
         soon = likeliest(self.loop, *seen, charge_ah=0.3)
         self.assertNotEqual(soon[0], "caked", "none grows in ten minutes")
 
     def test_amps_without_volts_to_drive_them_are_a_touch(self) -> None:
-        seen = (NO_GAS, Evidence("amps", value=20.0), Evidence("tank_v", value=0.6))
+        seen = (NO_GAS, Observation("amps", value=20.0), Observation("tank_v", value=0.6))
         self.assertEqual(likeliest(self.loop, *seen)[0], "touch")
 
     def test_the_browner_piece_is_the_wires(self) -> None:
-        seen = (Evidence("gas", "whole"), Evidence("crust", "piece"))
+        seen = (Observation("gas", "whole"), Observation("crust", "piece"))
         self.assertEqual(likeliest(self.loop, *seen, charge_ah=9.0)[0], "reversed")
 
     def test_gas_without_amps_is_the_meter(self) -> None:
-        seen = (Evidence("gas", "whole"), NO_AMPS)
+        seen = (Observation("gas", "whole"), NO_AMPS)
         self.assertEqual(likeliest(self.loop, *seen)[0], "meter")
 
     def test_soda_added_and_far_too_many_amps(self) -> None:
-        seen = (Evidence("gas", "whole"), Evidence("amps", value=2.2 * self.loop.meant_a))
+        seen = (Observation("gas", "whole"), Observation("amps", value=2.2 * self.loop.meant_a))
         self.assertEqual(likeliest(self.loop, *seen, last_change="soda_added")[0], "overload")
 
     def test_what_was_it_before_is_likelier_again(self) -> None:
@@ -75,7 +76,7 @@ class Read(unittest.TestCase):
         self.assertGreater(by[0], 1.5 * by[1])
 
     def test_a_mend_that_did_not_help_is_not_offered_again_at_once(self) -> None:
-        seen = (Evidence("gas", "clip_only"), Evidence("amps", value=0.8))
+        seen = (Observation("gas", "clip_only"), Observation("amps", value=0.8))
         bench_of = Bench(self.loop, Known())
         judged = bench_of.judge(seen, "mend", tried=("contact_piece",))
         chances = [
@@ -88,7 +89,7 @@ class Read(unittest.TestCase):
     def test_everything_ruled_out_is_something_else(self) -> None:
         """Every question answered as a sound bath would, but no gas and few amps."""
         fine = {"gas", "amps", "other_supply"}
-        seen = [NO_GAS, Evidence("amps", value=0.15 * self.loop.meant_a)]
+        seen = [NO_GAS, Observation("amps", value=0.15 * self.loop.meant_a)]
         normal = {
             "leads": "right", "fuse": "whole", "range": "right", "scrap": "thin", "level": "yes",
             "hanger": "clear", "warmth": "right", "box": "dry", "one_wire": "same",
@@ -97,7 +98,7 @@ class Read(unittest.TestCase):
         }  # fmt: skip
         normal["measured"], normal["tank_v"], normal["scrap_gas"] = "right", "right", "no"
         seen += [
-            Evidence(a.id, normal[a.id]) for a in fitting(self.loop)
+            Observation(a.id, normal[a.id]) for a in fitting(self.loop)
             if a.id in normal and a.id not in fine
         ]  # fmt: skip
         self.assertTrue(nothing_fits(Bench(self.loop, Known()).judge(seen, "know")))
@@ -114,7 +115,7 @@ class Dangers(unittest.TestCase):
             assert judged.ask is not None
             self.assertTrue(judged.danger)
             self.assertEqual((judged.ask.id, judged.ask.power), ("leads", "off"))
-            after = table.judge([NO_GAS, NO_AMPS, Evidence("leads", "right")])
+            after = table.judge([NO_GAS, NO_AMPS, Observation("leads", "right")])
             self.assertFalse({"touch", "reversed"} & set(after.dangers))
 
     def test_tempering_rules_no_danger_out(self) -> None:
@@ -131,7 +132,7 @@ class Dangers(unittest.TestCase):
         """Though by the amps it can hardly be."""
         loop = kind(1)[1]
         for outcome, cause in (("swapped", "reversed"), ("touching", "touch")):
-            judged = Bench(loop, Known()).judge([NO_GAS, NO_AMPS, Evidence("leads", outcome)])
+            judged = Bench(loop, Known()).judge([NO_GAS, NO_AMPS, Observation("leads", outcome)])
             self.assertEqual((judged.mend, judged.ask, judged.danger), (cause, None, True))
             self.assertEqual(judged.suspects[0].id, cause)
 
@@ -170,7 +171,7 @@ class Many(unittest.TestCase):
         # what hurts is said to be likelier than it is until it is tested, the others as they are
         others = sum(s.chance for s in one.suspects if not is_danger(s.id)) + one.unknown
         self.assertLessEqual(others, 1.0)
-        tested = [NO_GAS, Evidence("leads", "right"), Evidence("amps", value=1.0)]
+        tested = [NO_GAS, Observation("leads", "right"), Observation("amps", value=1.0)]
         sure = Bench(kind(2)[1], Known()).judge(tested)
         total = sum(s.chance for s in sure.suspects) + sure.unknown
         self.assertAlmostEqual(total, 1.0, places=9)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pydantic import BaseModel
 
-from yellowbath.core.bath.estimate import Part, Three, separated_by
+from yellowbath.core.bath.estimate import Part, Three, readings, separated_by
 from yellowbath.core.units import System, show
 from yellowbath.core.words import word
 from yellowbath.workflows.runs.estimate import Believed, Fresh
@@ -49,7 +49,7 @@ def estimate_out(b: Believed) -> EstimateOut:
     e, system = b.found, b.system
     low, mid, high = e.amps
     return EstimateOut(
-        low=low, mid=mid, high=high, count=len(b.seen), fits=e.fits, says=_says(b),
+        low=low, mid=mid, high=high, count=readings(b.seen), fits=e.fits, says=_says(b),
         parts=[_part(p, system) for p in e.parts if p.told],
         after=[_after(what, three, b) for what, three in b.after.items()],
     )  # fmt: skip

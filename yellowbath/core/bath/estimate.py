@@ -15,6 +15,7 @@ from scipy.special import ndtr, ndtri
 from yellowbath.core.bath.circuit import Flows, Wires, flows
 from yellowbath.core.bath.draws import COLUMNS, Scores, chance, drawn_at, sound
 from yellowbath.core.bath.loop import Array, Loop
+from yellowbath.core.bath.observation import Observation
 from yellowbath.core.particles import annealed, quantiles
 
 COUNT = 800  # draws; judged: the tenth and ninetieth of the amps stand within a hundredth
@@ -25,21 +26,6 @@ _METER_V = 0.12  # V: what a meter shows for one thing twice
 _BAD, _LOW_OHM, _HIGH_OHM = 0.2, 0.1, 5.0  # how often a joint has some ohms more, and how many
 _TOLD = 0.12  # of all ohms: where a part's own band is narrower, and than by so much
 _LESS, _MORE = 0.7, 6.0  # beforehand, it is told apart; or it is clearly more than that; judged
-
-
-@dataclass(frozen=True)
-class Observed:
-    """A reading: amps [A] and their error as a share, volts at supply and tank where read [V],
-    across the piece's joint where that was read, after a charge since the scrap was bare [Ah], at a
-    warmth [C] if known."""
-
-    amps: float
-    error: float
-    charge_ah: float
-    bath_c: float | None = None
-    supply_v: float | None = None
-    tank_v: float | None = None
-    joint_v: float | None = None
 
 
 @dataclass(frozen=True)
@@ -69,14 +55,14 @@ class Estimate:
 class CircuitCloud:
     """The particles of a bath after some readings, ``count`` of them, each weighing the same."""
 
-    def __init__(self, loop: Loop, seen: Sequence[Observed], count: int = COUNT) -> None:
+    def __init__(self, loop: Loop, seen: Sequence[Observation], count: int = COUNT) -> None:
         self.loop, self.seen, self.count = loop, seen, count
         z, joints, even = chance(loop.anodes, count)
         self.fits = True
         self.scores: Array = np.hstack([z, joints, ndtri(even)])
         if seen:
             self.scores = annealed(self.scores, self._told)
-            self.fits = bool(self._told(self.scores).max() > -_ODD * len(seen))
+            self.fits = bool(self._told(self.scores).max() > -_ODD * readings(seen))
 
     def wires(self, charge_ah: float, bath_c: float | None) -> Wires:
         """The particles' wires after a charge, at a warmth; some have a joint gone bad."""
@@ -95,21 +81,23 @@ class CircuitCloud:
 
     def _told(self, scores: Array) -> Array:
         """The logarithm of how likely scores make all that was read (n)."""
-        fresh = {c: self._wires(scores, 1.0, c) for c in {o.bath_c for o in self.seen}}
-        grown = [  # crust grows with the charge
-            replace(fresh[o.bath_c], cake=o.charge_ah * fresh[o.bath_c].cake) for o in self.seen
-        ]
+        at = list(dict.fromkeys((o.charge_ah, o.bath_c) for o in self.seen))
+        fresh = {c: self._wires(scores, 1.0, c) for c in {c for _, c in at}}
+        # crust grows with the charge
+        grown = [replace(fresh[c], cake=charge * fresh[c].cake) for charge, c in at]
         f = flows(Wires.joined(grown))
+        shows = {"supply_v": f.supply_v, "tank_v": f.tank_v, "joint_v": f.piece_joint_v}
         logs: Array = np.zeros(len(scores))
-        for k, o in enumerate(self.seen):
-            own = slice(k * len(scores), (k + 1) * len(scores))
-            spread = float(np.hypot(o.error, _MODEL))
-            over = np.log(np.maximum(f.supply_a[own], 1e-6) / max(o.amps, 1e-6))
-            logs -= 0.5 * (over / spread) ** 2
-            for read, there in ((o.supply_v, f.supply_v), (o.tank_v, f.tank_v),
-                                (o.joint_v, f.piece_joint_v)):  # fmt: skip
-                if read is not None:
-                    logs -= 0.5 * ((there[own] - read) / (_METER_V + 0.01 * read)) ** 2
+        for o in self.seen:
+            k = at.index((o.charge_ah, o.bath_c)) * len(scores)
+            own = slice(k, k + len(scores))
+            if o.ask == "amps":
+                spread = float(np.hypot(o.error, _MODEL))
+                over = np.log(np.maximum(f.supply_a[own], 1e-6) / max(o.value, 1e-6))
+                logs -= 0.5 * (over / spread) ** 2
+            elif o.ask in shows:
+                off = shows[o.ask][own] - o.value
+                logs -= 0.5 * (off / (_METER_V + 0.01 * o.value)) ** 2
         return logs
 
     def spread(self, values: Array) -> Three:
@@ -155,7 +143,8 @@ def estimate(cloud: CircuitCloud, charge_ah: float, bath_c: float | None) -> Est
     now, then = (c.wires(charge_ah, bath_c) for c in (cloud, before))
     flow, first = flows(now), flows(then)
     planned = before.spread(first.supply_a)
-    newest = seen[-1].amps if seen else planned[1]
+    amps = [o.value for o in seen if o.ask == "amps"]
+    newest = amps[-1] if amps else planned[1]
     return Estimate(
         amps=cloud.spread(flow.supply_a),
         planned=planned,
@@ -163,6 +152,11 @@ def estimate(cloud: CircuitCloud, charge_ah: float, bath_c: float | None) -> Est
         parts=_told_apart(cloud, _parts(now, flow), _parts(then, first)),
         fits=cloud.fits,
     )
+
+
+def readings(seen: Sequence[Observation]) -> int:
+    """How many readings some figures are of."""
+    return len({o.charge_ah for o in seen})
 
 
 def _parts(w: Wires, f: Flows) -> dict[str, Array]:
@@ -180,7 +174,7 @@ def _told_apart(
     cloud: CircuitCloud, parts: dict[str, Array], thought: dict[str, Array]
 ) -> Sequence[Part]:
     whole = cloud.spread(sum(parts.values(), np.zeros(cloud.count)))[1]
-    by_volts = any(o.tank_v is not None or o.joint_v is not None for o in cloud.seen)
+    by_volts = any(o.ask in ("tank_v", "joint_v") for o in cloud.seen)
     made = []
     for key, ohm in parts.items():
         after, before = cloud.spread(ohm), cloud.spread(thought[key])
@@ -195,9 +189,7 @@ def _apart(scores: Array, anodes: int) -> Scores:
     return z, joints, ndtr(even)
 
 
-def separated_by(known: Sequence[Observed]) -> str:
-    """The reading that would tell most of the parts apart: ``tank_v``, ``joint_v``, or nothing."""
-    newest = known[-1] if known else None
-    if newest is None or newest.tank_v is None:
-        return "tank_v"
-    return "joint_v" if newest.joint_v is None else ""
+def separated_by(known: Sequence[Observation]) -> str:
+    """The figure that would tell most of the parts apart: ``tank_v``, ``joint_v``, or nothing."""
+    newest = {o.ask for o in known if o.charge_ah == known[-1].charge_ah}
+    return next((what for what in ("tank_v", "joint_v") if what not in newest), "")

@@ -11,6 +11,7 @@ import numpy as np
 
 from yellowbath.core.bath.draws import COUNT, law
 from yellowbath.core.bath.loop import Array, Loop
+from yellowbath.core.bath.observation import Observation
 from yellowbath.core.causes import troubleshoot as shoot
 from yellowbath.core.causes.asks import Ask, Bounds, amps_read, asks, fitting, met
 from yellowbath.core.causes.at_work import Predicted, predicted
@@ -32,19 +33,6 @@ UNKNOWN = "unknown"
 _STEADY_V = 0.25  # V: what two meters differ by
 _STEADY_A = 0.03  # A: under which amps are not told apart
 _OUTLIER = 0.03  # of readings that are a slip; judged
-
-
-@dataclass(frozen=True)
-class Evidence:
-    """One thing that is known: an outcome of an ask, or a figure of a meter (``amps``, ``supply_v``
-    or ``tank_v`` [A, V]) with its error as a share. ``before``: it was so when the bath was last
-    looked at, before what is the matter now came, if it came."""
-
-    ask: str
-    outcome: str = ""
-    value: float = math.nan
-    error: float = 0.03
-    before: bool = False
 
 
 @dataclass(frozen=True)
@@ -167,9 +155,9 @@ class Bench:
             self._tables[ask.id] = made.reshape(len(self.names), COUNT, -1)
         return self._tables[ask.id]
 
-    def likelihood(self, e: Evidence) -> Array:
+    def likelihood(self, e: Observation) -> Array:
         """Of one thing known, at each draw of each cause (c, n)."""
-        if math.isnan(e.value):
+        if not e.read:
             ask = asks()[e.ask]
             made = self.table(ask)[:, :, ask.outcomes.index(e.outcome)]
         else:
@@ -189,12 +177,12 @@ class Bench:
             made = self.table(ask)[self.names.index("sound")].mean(axis=0)
         return made
 
-    def _flat(self, e: Evidence) -> float:
+    def _flat(self, e: Observation) -> float:
         if e.ask == "amps":
             return 1 / math.log(60 / _STEADY_A)
         return 1 / (1.3 * self.loop.volts)
 
-    def _measured(self, e: Evidence, p: Predicted) -> Array:
+    def _measured(self, e: Observation, p: Predicted) -> Array:
         if e.ask == "amps":
             at, there = math.log(e.value + _STEADY_A), np.log(amps_read(p) + _STEADY_A)
             spread = math.hypot(e.error, law("amps"))
@@ -205,7 +193,7 @@ class Bench:
         made: Array = (1 - _OUTLIER) * near + _OUTLIER * self._flat(e)
         return made
 
-    def weigh(self, evidence: Sequence[Evidence]) -> WeighedCause:
+    def weigh(self, evidence: Sequence[Observation]) -> WeighedCause:
         """Chances by Bayes' rule, tempered."""
         prior = np.array(list(self.prior.values()))
         logs = np.zeros((len(self.names), COUNT))
@@ -251,7 +239,7 @@ class Bench:
 
     def judge(
         self,
-        evidence: Sequence[Evidence],
+        evidence: Sequence[Observation],
         mode: Mode = "mend",
         tried: Sequence[str] = (),
         first: str = "",
@@ -369,7 +357,7 @@ class Bench:
         return made
 
     def _suspects(
-        self, chances: Array, evidence: Sequence[Evidence], weights: Array
+        self, chances: Array, evidence: Sequence[Observation], weights: Array
     ) -> Sequence[Suspect]:
         prior = np.array(list(self.prior.values()))
         means = [self.likelihood(e).mean(axis=1) for e in evidence]

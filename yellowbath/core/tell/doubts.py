@@ -9,8 +9,9 @@ from datetime import datetime
 from functools import cache
 
 from yellowbath.core.bath.loop import Loop
+from yellowbath.core.bath.observation import Observation
 from yellowbath.core.causes.asks import ask_words, asks
-from yellowbath.core.causes.judge import Bench, Evidence, Judged, Known, Mode
+from yellowbath.core.causes.judge import Bench, Judged, Known, Mode
 from yellowbath.core.causes.rows import row
 from yellowbath.core.data import table
 from yellowbath.core.run.basis import Basis
@@ -30,7 +31,7 @@ class Doubts:
     """What was judged, the evidence in words in its order, and the bench that it was judged on."""
 
     judged: Judged
-    evidence: Sequence[Evidence]
+    evidence: Sequence[Observation]
     told: Sequence[str]
     loop: Loop
     bench: Bench
@@ -60,12 +61,12 @@ def weigh(
     )
     evidence = evidence_of(clues)
     if nothing_gained(run):
-        evidence.append(Evidence("equal", "equal"))
+        evidence.append(Observation("equal", "equal"))
     return judge(loop, known, evidence, mode, clues.tried, system)
 
 
 def judge(
-    loop: Loop, known: Known, evidence: Sequence[Evidence], mode: Mode, tried: Sequence[str],
+    loop: Loop, known: Known, evidence: Sequence[Observation], mode: Mode, tried: Sequence[str],
     system: System,
     first: str = "",
 ) -> Doubts:  # fmt: skip
@@ -75,7 +76,7 @@ def judge(
     return Doubts(bench.judge(evidence, mode, tried, first), evidence, told, loop, bench)
 
 
-def evidence_of(clues: Clues) -> list[Evidence]:
+def evidence_of(clues: Clues) -> list[Observation]:
     """What is known, the newest last; what was so before behind it."""
     made = [_as_evidence(c, False) for c in sorted(clues.now.values(), key=_when)]
     return made + [_as_evidence(c, True) for c in sorted(clues.before.values(), key=_when)]
@@ -85,12 +86,12 @@ def _when(clue: Clue) -> datetime:
     return clue.at
 
 
-def _as_evidence(clue: Clue, before: bool) -> Evidence:
+def _as_evidence(clue: Clue, before: bool) -> Observation:
     value = math.nan if clue.value is None else clue.value
-    return Evidence(clue.ask, clue.outcome, value, clue.error, before)
+    return Observation(clue.ask, clue.outcome, value, clue.error, before)
 
 
-def in_words(e: Evidence, loop: Loop, system: System) -> str:
+def in_words(e: Observation, loop: Loop, system: System) -> str:
     """One thing known, as a person says it."""
     if not math.isnan(e.value):
         quantity = "current" if e.ask == "amps" else "voltage"
@@ -111,7 +112,7 @@ _SHORT = {ask: f"field.entry.{ask}" for ask in ("supply_v", "tank_v")}
 def entry_words(detail: Asked | Mended, loop: Loop, system: System) -> str:
     """An answer or a mend as the log and the book have it."""
     if isinstance(detail, Asked):
-        return in_words(Evidence(detail.ask, detail.outcome), loop, system)
+        return in_words(Observation(detail.ask, detail.outcome), loop, system)
     title = cause_title(detail.cause)
     told = word("matter.mended" if detail.helped else "matter.not_it", title=small(title))
     return f"{told}: {detail.note}" if detail.note else told
@@ -129,7 +130,7 @@ class Question:
     id: str
     title: str
     says: str
-    seen: Sequence[Evidence]
+    seen: Sequence[Observation]
     first: str
 
 
@@ -144,9 +145,9 @@ def questions() -> Sequence[Question]:
     return tuple(made)
 
 
-def _outcome(text: str, before: bool) -> Evidence:
+def _outcome(text: str, before: bool) -> Observation:
     ask, outcome = text.split("=")
-    return Evidence(ask, outcome, before=before)
+    return Observation(ask, outcome, before=before)
 
 
 def expects(loop: Loop, system: System) -> Sequence[str]:

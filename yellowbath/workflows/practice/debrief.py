@@ -10,8 +10,9 @@ from datetime import datetime
 import numpy as np
 
 from yellowbath.core.bath.loop import Loop
+from yellowbath.core.bath.observation import Observation
 from yellowbath.core.causes.asks import ask_words, asks, fitting
-from yellowbath.core.causes.judge import Bench, Evidence, Known
+from yellowbath.core.causes.judge import Bench, Known
 from yellowbath.core.run.log import Asked, Change, Entry, Look, Mended, Reading, in_order
 from yellowbath.core.run.run import replay
 from yellowbath.core.simulation.asked import true_answer
@@ -64,7 +65,7 @@ def debrief(p: Practice) -> Debrief:
         log = in_order(store.log_of(c, p.run_id))
     bench = Bench(loop, Known(charge_ah=bath.charge_ah))
     moments = list[Moment]()
-    first: list[Evidence] | None = None
+    first: list[Observation] | None = None
     for k, entry in enumerate(log):
         run = replay(log[: k + 1], found.basis)
         evidence = evidence_of(run.clues)
@@ -92,13 +93,13 @@ def debrief(p: Practice) -> Debrief:
     )
 
 
-def _chance(bench: Bench, evidence: Sequence[Evidence], cause: str) -> float:
+def _chance(bench: Bench, evidence: Sequence[Observation], cause: str) -> float:
     judged = bench.judge(evidence, "know")
     return next((s.chance for s in judged.suspects if s.id == cause), 0.0)
 
 
 def _soonest(
-    bench: Bench, first: Sequence[Evidence], p: Practice, system: System
+    bench: Bench, first: Sequence[Observation], p: Practice, system: System
 ) -> tuple[str, str, float] | None:
     """What would have told most: the true answer to each ask, put to what was known first."""
     loop = p.circuit()
@@ -112,7 +113,7 @@ def _soonest(
         if ask.id in known:
             continue
         outcome = true_answer(ask.id, twin, loop, np.random.default_rng(0))
-        chance = _chance(bench, [*first, Evidence(ask.id, outcome)], p.fault)
+        chance = _chance(bench, [*first, Observation(ask.id, outcome)], p.fault)
         if best is None or chance > best[2]:
             text, outcomes = ask_words(ask, loop, system)
             best = (text, outcomes[outcome], chance)

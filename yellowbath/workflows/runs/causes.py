@@ -8,8 +8,9 @@ from dataclasses import dataclass
 from typing import Any
 
 from yellowbath.core.bath.loop import Loop
+from yellowbath.core.bath.observation import Observation
 from yellowbath.core.causes.asks import asks
-from yellowbath.core.causes.judge import Evidence, Known, Mode
+from yellowbath.core.causes.judge import Known, Mode
 from yellowbath.core.causes.rows import causes
 from yellowbath.core.errors import InputError, NoAnswerError
 from yellowbath.core.run.admit import require_known
@@ -102,12 +103,12 @@ def _dangers(seen: CausesSeen, basis: Basis, system: System) -> list[Danger]:
     return judge_figures(Figures(**{seen.ask: seen.value}), basis, system)
 
 
-def _evidence(seen: CausesSeen) -> Evidence:
+def _evidence(seen: CausesSeen) -> Observation:
     if seen.value is not None:
         if seen.ask not in _FIGURES or not math.isfinite(seen.value) or seen.value < 0:
             raise InputError(
                 f"{seen.value} is no figure of {seen.ask}.", allowed=", ".join(_FIGURES)
             )
-        return Evidence(seen.ask, value=seen.value, before=seen.before)
+        return Observation(seen.ask, value=seen.value, before=seen.before)
     require_known(Asked(ask=seen.ask, outcome=seen.outcome))
-    return Evidence(asks()[seen.ask].id, seen.outcome, before=seen.before)
+    return Observation(asks()[seen.ask].id, seen.outcome, before=seen.before)

@@ -7,7 +7,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
-from yellowbath.core.bath.estimate import CircuitCloud, Estimate, Observed, Three, estimate
+from yellowbath.core.bath.estimate import CircuitCloud, Estimate, Three, estimate
+from yellowbath.core.bath.observation import Observation, read_at
 from yellowbath.core.checks.registry import Finding, stops
 from yellowbath.core.ear import parse
 from yellowbath.core.geometry.anode import wet
@@ -35,7 +36,7 @@ class Believed:
     ``fuse_a`` and ``rated_a``: what they must stay under."""
 
     found: Estimate
-    seen: Sequence[Observed]
+    seen: Sequence[Observation]
     after: dict[str, Three]
     fuse_a: float | None
     rated_a: float
@@ -79,17 +80,17 @@ def _posed(found: Standing, turns: int, flips: int) -> float | None:
     return summary.turned_ohm(run.turns + turns, run.flips + flips) / now
 
 
-def observed(run: Run, lines: Sequence[Entry], charge: float, now: datetime) -> list[Observed]:
+def observed(run: Run, lines: Sequence[Entry], charge: float, now: datetime) -> list[Observation]:
     """Readings as the estimate takes them, oldest first; ``lines`` are the log's, newest first.
     Each stands for its charge since the scrap was bare, told back from ``charge`` [Ah] by its own
     amps."""
-    made: list[Observed] = []
+    made: list[list[Observation]] = []
     last: datetime | None = None
     for e in lines:
         d = e.detail
         if isinstance(d, Change) and d.after_a:  # what was read after it is of the circuit as it is
             had = max(charge - d.after_a * _since_h(run, e.at, now), 0.0)
-            made.append(Observed(d.after_a, METER_ERROR[d.method], had))
+            made.append(read_at(had, error=METER_ERROR[d.method], amps=d.after_a))
             last = e.at
         if isinstance(d, Mended) or (isinstance(d, Change) and d.what != "topped_up"):
             break
@@ -98,13 +99,14 @@ def observed(run: Run, lines: Sequence[Entry], charge: float, now: datetime) -> 
         if last is not None and (last - e.at).total_seconds() < _APART_S:
             continue
         had = max(charge - d.current_a * _since_h(run, e.at, now), 0.0)
-        made.append(Observed(
-            d.current_a, METER_ERROR[d.method], had, d.bath_c, d.supply_v, d.tank_v,
+        made.append(read_at(
+            had, d.bath_c, METER_ERROR[d.method], amps=d.current_a, supply_v=d.supply_v,
+            tank_v=d.tank_v,
         ))  # fmt: skip
         last = e.at
         if len(made) == _MOST:
             break
-    return made[::-1]
+    return [o for reading in reversed(made) for o in reading]
 
 
 def _since_h(run: Run, at: datetime, now: datetime) -> float:
