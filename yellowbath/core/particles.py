@@ -56,9 +56,11 @@ def quantiles(values: Array, weights: Array, wanted: Sequence[float]) -> tuple[f
 
 
 _KEPT = 0.4  # of the draws that count after a step towards what was told; judged
-_MOVES, _LAST = 3, 6  # of each draw after a step, and after the last
+_MOVES, _LAST = 6, 8  # of each draw after a step, and after the last
 _BLOCK = 0.4  # of the unknowns that a move touches, each by chance
-_NEAR, _WIDE = 0.03, 1.0  # how far it goes, even in the logarithm between; 1 forgets where it was
+_NEAR, _WIDE = 0.1, 1.0  # how far it goes, even in the logarithm between; 1 forgets where it was
+_JITTER = 1e-3  # of a score, so that a move along a difference can reach all
+_STRIDE = 2.38  # of a difference, over the root of twice the unknowns (Roberts, Rosenthal 2001)
 _SEED = 4107  # any; the same belief comes of the same readings
 
 
@@ -68,7 +70,8 @@ def annealed(start: Array, told: Callable[[Array], Array]) -> Array:
     ``start``: standard normal scores (n, d) of all that is unknown; ``told``: the logarithm (n) of
     how likely each makes what was told. Annealed by steps of the likelihood's power, each resampled
     and moved by rules that leave the belief as it is: sequential Monte Carlo (Del Moral, Doucet,
-    Jasra 2006) with Crank-Nicolson moves of the scores (Cotter and others 2013), both from memory.
+    Jasra 2006) with Crank-Nicolson moves of the scores (Cotter and others 2013) and moves along
+    differences (ter Braak 2006), all from memory.
     """
     rng = np.random.Generator(np.random.PCG64(_SEED))
     z, logs, power = start, told(start), 0.0
@@ -77,14 +80,29 @@ def annealed(start: Array, told: Callable[[Array], Array]) -> Array:
         power = 1.0 if step >= 1 - power else power + step
         chosen = _resampled(shares(step * logs), rng)
         z, logs = z[chosen], logs[chosen]
-        for _ in range(_LAST if power == 1 else _MOVES):
-            far = np.exp(rng.uniform(math.log(_NEAR), math.log(_WIDE), (len(z), 1)))
-            far = far * (rng.random(z.shape) < _BLOCK)
-            tried = np.sqrt(1 - far**2) * z + far * rng.standard_normal(z.shape)
+        for k in range(_LAST if power == 1 else _MOVES):
+            tried, odds = (_by_others if k % 2 else _by_itself)(z, rng)
             found = told(tried)
-            better = np.log(rng.random(len(z))) < power * (found - logs)
-            z, logs = np.where(better[:, None], tried, z), np.where(better, found, logs)
+            goes = np.log(rng.random(len(z))) < power * (found - logs) + odds
+            z, logs = np.where(goes[:, None], tried, z), np.where(goes, found, logs)
     return z
+
+
+def _by_itself(z: Array, rng: np.random.Generator) -> tuple[Array, Array]:
+    """A move that keeps the prior, by a step of any length of some of the unknowns."""
+    far = np.exp(rng.uniform(math.log(_NEAR), math.log(_WIDE), (len(z), 1)))
+    far = far * (rng.random(z.shape) < _BLOCK)
+    return np.sqrt(1 - far**2) * z + far * rng.standard_normal(z.shape), np.zeros(len(z))
+
+
+def _by_others(z: Array, rng: np.random.Generator) -> tuple[Array, Array]:
+    """A move along what two others differ by, and so as long and as slanting as the belief is; and
+    the logarithm of the prior's odds."""
+    one, other = (z[rng.permutation(len(z))] for _ in range(2))
+    some = rng.random(z.shape) < rng.uniform(_BLOCK / 4, 1.0, (len(z), 1))
+    along = _STRIDE / np.sqrt(2 * np.maximum(some.sum(axis=1, keepdims=True), 1))
+    tried = z + some * (along * (one - other) + _JITTER * rng.standard_normal(z.shape))
+    return tried, ((z**2).sum(axis=1) - (tried**2).sum(axis=1)) / 2
 
 
 def _step(logs: Array, most: float) -> float:

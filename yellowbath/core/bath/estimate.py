@@ -61,8 +61,9 @@ class CircuitCloud:
         self.fits = True
         self.scores: Array = np.hstack([z, joints, ndtri(even)])
         if seen:
-            self.scores = annealed(self.scores, self._told)
+            # by what was thought before: in the end some far-fetched circuit always agrees
             self.fits = bool(self._told(self.scores).max() > -_ODD * readings(seen))
+            self.scores = annealed(self.scores, self._told)
 
     def wires(self, charge_ah: float, bath_c: float | None) -> Wires:
         """The particles' wires after a charge, at a warmth; some have a joint gone bad."""
