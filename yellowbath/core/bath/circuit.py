@@ -70,6 +70,42 @@ def flows(w: Wires) -> Flows:
     piece_s = 1 / (w.piece + w.piece_joint)
     bath_ohm = 1 / scrap_s + 1 / (piece_s + w.hanger_s)
     line = w.inner + w.leads
+    bath = (_shunted if np.any(w.touch_s > 0) else _alone)(w, bath_ohm, line)
+    tank = w.start + slope_v() * np.arcsinh(bath / (2 * w.knee)) + bath * bath_ohm
+    # nothing through the bath: the touch alone makes the volts at the tank
+    alone = np.minimum(w.volts / (line + 1 / np.maximum(w.touch_s, 1e-12)), w.ceiling)
+    tank = np.where(bath > 0, tank, w.volts - alone * line)
+    touch = np.where(bath > 0, tank * w.touch_s, alone * (w.touch_s > 0))
+    supply = bath + touch
+    piece = bath * piece_s / (piece_s + w.hanger_s)
+    by_anode = bath[:, None] * branch / scrap_s[:, None]
+    return Flows(
+        supply_a=supply,
+        bath_a=bath,
+        anode_a=by_anode,
+        piece_a=piece,
+        hanger_a=bath - piece,
+        supply_v=tank + supply * w.leads,
+        tank_v=tank,
+        piece_joint_v=piece * w.piece_joint,
+        scrap_joint_v=(by_anode * w.joints).max(axis=1),
+    )
+
+
+def _alone(w: Wires, bath_ohm: Array, line: Array) -> Array:
+    """Current through the bath where nothing touches (n): volts used up rise with it, ever less
+    steeply, so that steps by the slope come from below and never pass it."""
+    slope, ohm, spare = slope_v(), bath_ohm + line, np.maximum(w.volts - w.start, 0.0)
+    amps = np.maximum(spare - slope * np.arcsinh(spare / ohm / (2 * w.knee)), 0.0) / ohm
+    for _ in range(_STEPS + 1):
+        over = slope * np.arcsinh(amps / (2 * w.knee)) + amps * ohm - spare
+        rises = slope / np.sqrt(amps * amps + 4 * w.knee * w.knee) + ohm
+        amps = np.maximum(amps - over / rises, 0.0)
+    return np.minimum(amps, w.ceiling)
+
+
+def _shunted(w: Wires, bath_ohm: Array, line: Array) -> Array:
+    """The same where a touch takes its share: halved, then by the slope."""
     low, high = np.full_like(w.volts, _LEAST), np.full_like(w.volts, _MOST)
     slope = slope_v()
 
@@ -90,23 +126,5 @@ def flows(w: Wires) -> Flows:
     for _ in range(_STEPS):
         over, rises = at(bath)
         bath = np.clip(bath - over / rises, from_, to)
-    bath = np.where(low < _LEAST + 1e-3, 0.0, bath)
-    tank = w.start + slope_v() * np.arcsinh(bath / (2 * w.knee)) + bath * bath_ohm
-    # nothing through the bath: the touch alone makes the volts at the tank
-    alone = np.minimum(w.volts / (line + 1 / np.maximum(w.touch_s, 1e-12)), w.ceiling)
-    tank = np.where(bath > 0, tank, w.volts - alone * line)
-    touch = np.where(bath > 0, tank * w.touch_s, alone * (w.touch_s > 0))
-    supply = bath + touch
-    piece = bath * piece_s / (piece_s + w.hanger_s)
-    by_anode = bath[:, None] * branch / scrap_s[:, None]
-    return Flows(
-        supply_a=supply,
-        bath_a=bath,
-        anode_a=by_anode,
-        piece_a=piece,
-        hanger_a=bath - piece,
-        supply_v=tank + supply * w.leads,
-        tank_v=tank,
-        piece_joint_v=piece * w.piece_joint,
-        scrap_joint_v=(by_anode * w.joints).max(axis=1),
-    )
+    made: Array = np.where(low < _LEAST + 1e-3, 0.0, bath)
+    return made

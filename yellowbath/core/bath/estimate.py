@@ -23,6 +23,9 @@ Three = tuple[float, float, float]
 _SPAN = (0.1, 0.5, 0.9)  # of a belief, as it is told
 _MODEL = 0.03  # amps of a circuit are not told better than this; judged
 _METER_V = 0.12  # V: what a meter shows for one thing twice
+# of the draws' unknowns: the normal ones that wires know of, and the even chances (hanger wet, how
+# bad a joint, which)
+_OF_WIRES, _EVEN = 8, [0, 12, 13]
 _BAD, _LOW_OHM, _HIGH_OHM = 0.2, 0.1, 5.0  # how often a joint has some ohms more, and how many
 _TOLD = 0.12  # of all ohms: where a part's own band is narrower, and than by so much
 _LESS, _MORE = 0.7, 6.0  # beforehand, it is told apart; or it is clearly more than that; judged
@@ -59,7 +62,7 @@ class CircuitCloud:
         self.loop, self.seen, self.count = loop, seen, count
         z, joints, even = chance(loop.anodes, count)
         self.fits = True
-        self.scores: Array = np.hstack([z, joints, ndtri(even)])
+        self.scores: Array = np.hstack([z[:, :_OF_WIRES], joints, ndtri(even[:, _EVEN])])
         if seen:
             # by what was thought before: in the end some far-fetched circuit always agrees
             self.fits = bool(self._told(self.scores).max() > -_ODD * readings(seen))
@@ -185,9 +188,12 @@ def _told_apart(
 
 
 def _apart(scores: Array, anodes: int) -> Scores:
-    """Scores of a particle as the draws take them."""
-    z, joints, even = np.split(scores, [COLUMNS, COLUMNS + anodes], axis=1)
-    return z, joints, ndtr(even)
+    """Scores of a particle as the draws take them; what no wire knows of stands in the middle."""
+    count = len(scores)
+    z, even = np.zeros((count, COLUMNS)), np.zeros((count, COLUMNS))
+    z[:, :_OF_WIRES] = scores[:, :_OF_WIRES]
+    even[:, _EVEN] = ndtr(scores[:, _OF_WIRES + anodes :])
+    return z, scores[:, _OF_WIRES : _OF_WIRES + anodes], even
 
 
 def separated_by(known: Sequence[Observation]) -> str:
