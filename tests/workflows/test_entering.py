@@ -7,6 +7,7 @@ from unittest.mock import patch
 from tests.shops import START, ShopCase, entry
 from tests.traced import climbs, walk
 from yellowbath.core.run.log import Entry
+from yellowbath.workflows.plans.kit import add
 from yellowbath.workflows.runs import runs as work
 from yellowbath.workflows.runs.runs import enter, view_run
 
@@ -53,6 +54,17 @@ class StraightWay(ShopCase):
     def _after_the_lock(self, *known: Any) -> Any:
         self.assertEqual(self.shop.engine.pool.checkedout(), 0)  # type: ignore[attr-defined]
         return _ACCOUNT(*known)
+
+    def test_a_thing_of_the_kit_that_cannot_be_read_holds_up_no_bath(self) -> None:
+        lead = {"name": "Lead", "detail": {"kind": "lead", "length_m": 2.0}}
+        mix = {"name": "Mix", "detail": {"kind": "mix"}}
+        things = [add(self.shop, t).id for t in (lead, mix)]
+        named = [{"ref": t, "role": r} for t, r in zip(things, ("lead", "batch"), strict=True)]
+        run_id = self.running(kit=named)
+        with self.shop.engine.begin() as c:
+            c.exec_driver_sql("UPDATE kit SET document = '{\"schema_version\": 99}'")
+        self.write(run_id, 30, "reading", current_a=3.0)
+        self.assertEqual(view_run(self.shop, run_id).run.state, "running")
 
     def test_a_look_at_a_run_meets_the_store_once(self) -> None:
         run_id = self.running()

@@ -201,10 +201,10 @@ class Wear:
 
 @dataclass(frozen=True)
 class Held:
-    """A thing of the kit that a plan names, as it is typed; as it ``was`` at a time, where that is
-    otherwise; and of a mix what its log came to."""
+    """A thing of the kit that a plan names: as it is typed and as it ``was`` at a time, where that
+    is otherwise, and of a mix what its log came to; nothing of one that cannot be read here."""
 
-    detail: KitDetail
+    detail: KitDetail | None = None
     was: KitDetail | None = None
     wear: Wear | None = None
 

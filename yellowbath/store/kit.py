@@ -4,17 +4,19 @@ from __future__ import annotations
 
 import hashlib
 from collections.abc import Collection, Mapping
+from contextlib import suppress
 from dataclasses import asdict, dataclass, fields
 from datetime import datetime
 from functools import reduce
 from typing import Any
 
+from pydantic import ValidationError
 from sqlalchemy import Connection, and_, func, insert, select, tuple_, update
 from sqlalchemy.dialects import sqlite
 
 from yellowbath.core.document.upgrade import upgrade_thing
-from yellowbath.core.errors import NotFoundError
-from yellowbath.core.kit import Held, KitEvent, KitMix, Thing, Wear, after, unworn
+from yellowbath.core.errors import NotFoundError, YellowBathError
+from yellowbath.core.kit import Held, KitEvent, Thing, Wear, after, unworn
 from yellowbath.store.pages import Page, Wanted, folded, has_words, page_of
 from yellowbath.store.tables import kept_revisions, kit, kit_folds, kit_log
 from yellowbath.store.written import keep_revision
@@ -149,13 +151,16 @@ def refs_of(document: object) -> list[str]:
 def held(c: Connection, refs: Collection[str], since: datetime, version: str) -> dict[str, Held]:
     """Those things that are still in the kit, by id; as they were at a time too."""
     made = {}
-    for thing_id, now in c.execute(select(kit.c.id, kit.c.document).where(kit.c.id.in_(refs))):
-        thing = Thing.model_validate(upgrade_thing(now))
-        was = document_at(c, thing_id, since)
-        then = Thing.model_validate(upgrade_thing(was)).detail if was not in (None, now) else None
-        mix = isinstance(thing.detail, KitMix)
-        wear = wear_of(c, thing_id, thing, version)[0] if mix else None
-        made[thing_id] = Held(thing.detail, then, wear)
+    rows = c.execute(select(kit.c.id, kit.c.kind, kit.c.document).where(kit.c.id.in_(refs))).all()
+    for thing_id, kind, now in rows:
+        was, made[thing_id] = document_at(c, thing_id, since), Held()
+        if kind != "mix" and was in (None, now):
+            continue
+        with suppress(ValidationError, YellowBathError):  # ``unread`` lists it; its bath goes on
+            thing = Thing.model_validate(upgrade_thing(now))
+            then = None if was in (None, now) else Thing.model_validate(upgrade_thing(was))
+            wear = wear_of(c, thing_id, thing, version)[0] if kind == "mix" else None
+            made[thing_id] = Held(thing.detail, then.detail if then else None, wear)
     return made
 
 

@@ -101,7 +101,7 @@ def after_uses(things: Things, uses: list[KitUse]) -> Things:
     made = dict(things)
     for use in uses:
         found = made.get(use.thing_id)
-        if found is not None and found.wear is not None:
+        if found is not None and found.wear is not None and found.detail is not None:
             wear = after(found.wear, use.event, found.detail)
             made[use.thing_id] = replace(found, wear=wear)
     return made
@@ -119,6 +119,6 @@ def typed_anew(plan: Plan, things: Things) -> Plan:
     """A plan with what was typed anew since of the things that it was made with."""
     for ref in plan.kit:
         found = things.get(ref.ref)
-        if found is not None and found.was is not None:
+        if found is not None and found.was is not None and found.detail is not None:
             plan = with_thing(plan, found.was, found.detail)
     return plan

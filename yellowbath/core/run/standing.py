@@ -157,12 +157,12 @@ class _Asked:
 
 
 # every entry of a run asks for them: worked out once a plan
-@lru_cache(100)
+@lru_cache(30)
 def _stops(of: _Asked) -> Sequence[Finding]:
     return stops_of(of.plan, of.own.answer)
 
 
-@lru_cache(100)
+@lru_cache(30)
 def _findings(of: _Asked) -> Sequence[Finding]:
     try:
         worked = answer(of.plan, of.own.model or FIELD_MODEL)

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Any
 
 from sqlalchemy import Connection
 
@@ -21,8 +20,6 @@ from yellowbath.store import plans as plan_store
 from yellowbath.store import runs as store
 from yellowbath.store.engine import reading
 from yellowbath.store.facts import Facts, facts_of
-from yellowbath.store.plans import Revision
-from yellowbath.store.runs import RunRow
 from yellowbath.workflows.plans.plans import MARK, Answered, answer_document
 from yellowbath.workflows.shop.shop import Shop
 
@@ -38,17 +35,13 @@ class RunPlan:
 def begun(shop: Shop, c: Connection, run_id: str) -> RunPlan:
     """A run's plan and field never change, so what follows from them is worked out once and kept a
     while. Raises NoAnswerError where its plan has no current."""
-    known: RunPlan | None = shop.answers.peek(run_id)
-    if known is not None:
-        return known
-    row = store.run_row(c, run_id)
-    revision = plan_store.revision(c, row.plan_id, row.revision)
-    field = store.field_of(c, run_id)
-    made: RunPlan = shop.answers.get(run_id, lambda: _begun(row, revision, field))
+    made: RunPlan = shop.answers.get(run_id, lambda: _begun(c, run_id))
     return made
 
 
-def _begun(row: RunRow, revision: Revision, field: Mapping[str, Any] | None) -> RunPlan:
+def _begun(c: Connection, run_id: str) -> RunPlan:
+    row, field = store.run_row(c, run_id), store.field_of(c, run_id)
+    revision = plan_store.revision(c, row.plan_id, row.revision)
     model = SolvedField(FieldSummary.model_validate(field)) if field else None
     answered = answer_document(revision.document, model, fixes=False)
     if answered.answer is None:
