@@ -90,9 +90,8 @@ def _all_of(patterns: Patterns, made: str) -> int:
         # compiled code is made once and kept on disk, or both workers would wait for it, and a page
         described()
         subprocess.run([sys.executable, "-c", _WARM], check=True)
-        subprocess.run(
-            [sys.executable, "-c", _DEMO, os.environ.setdefault(SEEDED, made)], check=True
-        )
+        seeded = os.environ.setdefault(SEEDED, tempfile.mkdtemp(dir=made))
+        subprocess.run([sys.executable, "-c", _DEMO, seeded], check=True)
     outcomes = []
     with multiprocessing.Pool(min(WORKERS, max(len(names), 1))) as pool:
         for outcome in pool.imap_unordered(run_class, tasks):

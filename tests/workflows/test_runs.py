@@ -1,10 +1,13 @@
 """Runs through the workflows: stops block, entries are kept once, stretches follow the log."""
 
+import os
+import shutil
 import threading
-from datetime import timedelta
+from datetime import UTC, datetime, timedelta
 
 from sqlalchemy import text
 
+from tests.server import SEEDED
 from tests.shops import STAINLESS, START, ShopCase, entry
 from yellowbath.core.errors import (
     KnownKeyError,
@@ -205,8 +208,13 @@ class Closing(ShopCase):
 class Demo(ShopCase):
     def test_the_demo_shop_has_what_a_newcomer_should_see(self) -> None:
         """Several runs behind it, one running, one waiting for hands, a plan with a stop."""
-        now = self.clock.to(60 * 24 * 30)
-        seed(self.shop.engine, now)
+        self.clock.at = datetime.now(UTC)
+        if SEEDED in os.environ:  # made once for all tests, as the command makes it
+            shutil.copytree(os.environ[SEEDED], self.file.parent / "demo")
+            self.file = self.file.parent / "demo" / "shop.sqlite"
+            self.shop = self.open()
+        else:
+            seed(self.shop.engine, self.clock.at)
         states = [on.view.run.state for on in rack(self.shop, patience_s=60) if on.view]
         self.assertEqual(states, ["lifted", "running"])
         self.assertEqual(len(book(self.shop)), 2)
