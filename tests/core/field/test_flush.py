@@ -103,7 +103,7 @@ GAPS: dict[str, Callable[[float], PieceField]] = {
 }
 
 
-# a floor, a wedge and a round: of the usual run; the others are as long again, and longer
+# a floor, a wedge and a round, of the usual run
 USUAL = [
     "piece on the floor of a box",
     "plate in the wedge of a leaning wall",
