@@ -24,7 +24,7 @@ from yellowbath.core.dose import hours_per_need
 from yellowbath.core.errors import NoAnswerError
 from yellowbath.core.field.assembly.assemble import BlockCache
 from yellowbath.core.field.choices import RodChoices
-from yellowbath.core.field.model import profile_of
+from yellowbath.core.field.model import QUALITIES, profile_of
 from yellowbath.core.field.plan_bodies import build, standing_rod
 from yellowbath.core.field.plan_shapes import Frame
 from yellowbath.core.geometry.anode import Point, apart, clearance, facing
@@ -36,7 +36,6 @@ Array = NDArray[np.float64]
 Spots = tuple[int, ...]
 """For each movable anode, the number of its spot."""
 
-_FACETS = 220  # a preview; the best are solved finely
 _SEGMENTS = 8  # of a rod, in a preview
 _CONTOURS = ((1.0, 40), (0.8, 24), (0.6, 16))  # distance from the middle, of that along the wall
 _APART = 0.02  # between two anodes [m]; judged
@@ -124,7 +123,7 @@ class Trials:
         level, kappa = self._answer.fill.level.value, self.conductivity
         fixed = [a for a in self.plan.anodes if not a.stands]
         rest = self.plan.model_copy(update={"anodes": fixed})
-        bath, pieces = build(rest, bottoms, level, kappa, _FACETS)
+        bath, pieces = build(rest, bottoms, level, kappa, QUALITIES["rough"].facets)
         if not pieces:
             raise NoAnswerError("Nothing of the piece is in the liquid.")
         frame = Frame.of(self.plan, level)
