@@ -68,8 +68,7 @@ bench: $(STAMPS)/python $(STAMPS)/web  ## measure; see docs/bench.md
 	$(PY) -m tests.bench
 	$(PY) -m tests.bench_quick
 	$(PY) -m tests.bench_first
-	for p in api.test_faults api.test_fuzz workflows.test_two_editors workflows.test_account core.test_ranks browser.test_day instruments.test_finding workflows.test_hostile; do \
-	  YB_LONG=1 $(PY) -m tests.run $$p || exit 1; done
+	YB_LONG=1 $(PY) -m tests.run longer
 
 long: $(STAMPS)/python $(STAMPS)/web chromium pango ## all tests in their longer forms
 	YB_LONG=1 $(PY) -W error::DeprecationWarning:yellowbath -m tests.run

@@ -1,7 +1,8 @@
 """Run every test and end with the line ``N passed, N failed`` that the build reads.
 
 ``python -m tests.run [PATTERN ...]`` runs the tests whose dotted name contains a PATTERN; ``quick``
-is the pure rules, the guards and the page's own units. Classes are
+is the pure rules, the guards and the page's own units; ``longer`` all modules of which the usual
+run takes a part. Classes are
 shared out over three processes, the long ones first and those that drive a browser apart from one
 another; the page's own unit tests, which Node runs, go beside them.
 """
@@ -12,6 +13,7 @@ import io
 import itertools
 import multiprocessing
 import os
+import re
 import subprocess
 import sys
 import tempfile
@@ -21,6 +23,7 @@ import warnings
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache
+from pathlib import Path
 
 from tests import page_units
 from tests.server import SEEDED, described
@@ -73,9 +76,17 @@ class Outcome:
 
 
 def main(*patterns: str) -> int:
-    wanted = QUICK if patterns == ("quick",) else patterns or ("",)
+    named = {("quick",): QUICK, ("longer",): tuple(longer_modules())}
+    wanted = named.get(patterns) or patterns or ("",)
     with tempfile.TemporaryDirectory() as made:
         return _all_of(wanted, made)
+
+
+def longer_modules() -> list[str]:
+    """Those that take something else where ``YB_LONG`` is set."""
+    takes = re.compile(r"^from tests\.longer import .*\b(of|some|LONG)\b", re.MULTILINE)
+    files = sorted(Path("tests").rglob("test_*.py"))
+    return [".".join(f.with_suffix("").parts) for f in files if takes.search(f.read_text("utf-8"))]
 
 
 def _all_of(patterns: Patterns, made: str) -> int:

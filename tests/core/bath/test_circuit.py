@@ -1,7 +1,7 @@
 """The circuits of the draws against Kirchhoff's laws and a general root finder."""
 
 import unittest
-from dataclasses import fields
+from dataclasses import fields, replace
 
 import numpy as np
 from scipy.optimize import root
@@ -38,8 +38,13 @@ def wires(rng: np.random.Generator) -> Wires:
 
 class Circuits(unittest.TestCase):
     def test_currents_and_volts_are_those_of_a_general_solver(self) -> None:
-        """One wiring at a time: volts at the tank from scipy, started from a guess."""
+        """One wiring at a time: volts at the tank from scipy, started from a guess; some with a
+        touch, and by the shorter way of circuits without any."""
         many = wires(np.random.default_rng(4))
+        self.held(many)
+        self.held(replace(many, touch_s=np.zeros(COUNT)))
+
+    def held(self, many: Wires) -> None:
         found = flows(many)
         for k in range(COUNT):
             w = {f.name: getattr(many, f.name)[k] for f in fields(Wires)}

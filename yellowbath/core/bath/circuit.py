@@ -9,14 +9,14 @@ Arrays are (n) over draws or (n, a) with the anodes. Resistances [ohm], volts [V
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, fields
 
 import numpy as np
 
 from yellowbath.core.bath.loop import Array, slope_v
 
-_HALVINGS, _STEPS = 12, 3  # to a five-hundredth of a decade, then by the slope
+_HALVINGS, _STEPS = 12, 3  # to 0.002 decades, then by the slope
 _LEAST, _MOST = -6.0, 3.0  # decades of amps
 
 
@@ -61,6 +61,13 @@ class Flows:
     tank_v: Array
     piece_joint_v: Array
     scrap_joint_v: Array
+
+
+def shown(f: Flows) -> Mapping[str, Array]:
+    """What meters show of it, by the names of observations: volts at supply and tank, and across
+    the piece's joint [V]; amps out of the supply [A]."""
+    return {"amps": f.supply_a, "supply_v": f.supply_v, "tank_v": f.tank_v,
+            "joint_v": f.piece_joint_v}  # fmt: skip
 
 
 def flows(w: Wires) -> Flows:

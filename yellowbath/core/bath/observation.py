@@ -5,13 +5,11 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-FIGURES = ("amps", "supply_v", "tank_v", "joint_v")
-
 
 @dataclass(frozen=True)
 class Observation:
-    """An outcome of an ask, or a figure of a meter (``FIGURES``, [A, V]; ``joint_v`` across the
-    piece's joint) with its error as a share.
+    """An outcome of an ask; or a figure of a meter [A, V], by its name in ``circuit.shown``, with
+    its error as a share.
 
     ``before``: it was so when the bath was last looked at, before what is the matter now came, if
     it came. After a charge since the scrap was bare [Ah], at a warmth [C] if known.
@@ -34,7 +32,7 @@ class Observation:
 def read_at(
     charge_ah: float, bath_c: float | None = None, error: float = 0.03, **figures: float | None
 ) -> list[Observation]:
-    """One reading's figures, those that were read, by their names in ``FIGURES``."""
+    """One reading's figures, those that were read, by their names."""
     return [
         Observation(what, value=value, error=error, charge_ah=charge_ah, bath_c=bath_c)
         for what, value in figures.items()

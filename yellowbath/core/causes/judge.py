@@ -9,6 +9,7 @@ from typing import Literal, NamedTuple
 
 import numpy as np
 
+from yellowbath.core.bath.circuit import shown
 from yellowbath.core.bath.draws import COUNT, law
 from yellowbath.core.bath.loop import Array, Loop
 from yellowbath.core.bath.observation import Observation
@@ -187,7 +188,7 @@ class Bench:
             at, there = math.log(e.value + _STEADY_A), np.log(amps_read(p) + _STEADY_A)
             spread = math.hypot(e.error, law("amps"))
         else:
-            there = p.flow.supply_v if e.ask == "supply_v" else p.flow.tank_v
+            there = shown(p.flow)[e.ask]
             at, spread = e.value, _STEADY_V + math.hypot(e.error, 0.04) * e.value
         near = np.exp(-0.5 * ((at - there) / spread) ** 2) / (spread * math.sqrt(2 * math.pi))
         made: Array = (1 - _OUTLIER) * near + _OUTLIER * self._flat(e)

@@ -14,7 +14,7 @@ from yellowbath.core.figures import Figure, Input, figure, uses
 
 FARADAY = 96485.33212  # C/mol, CODATA 2018
 GAS = 8.314462618  # J/mol/K, CODATA 2018
-KELVIN = 273.15  # C at nought kelvin, defined
+KELVIN = 273.15  # kelvin at 0 C, defined
 SEA_LEVEL_PA = 101325.0  # standard atmosphere, defined
 _THRESHOLD_AT = 20.0  # C of the threshold's own figure
 

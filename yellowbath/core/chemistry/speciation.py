@@ -15,7 +15,7 @@ from functools import partial
 from yellowbath.core.errors import OutOfRangeError
 from yellowbath.core.roots import invert
 
-_LOWEST, _HIGHEST = 1.0, 14.5  # pH between which any liquid of these salts lies
+_LOWEST, _HIGHEST = 1.0, 14.5  # pH, between which it is sought
 
 
 @dataclass(frozen=True)

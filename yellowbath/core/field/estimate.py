@@ -20,7 +20,7 @@ from yellowbath.core.geometry.anode import Point
 
 _TOUCHING = 1e-3  # things in one place (a stop elsewhere) count as this far apart, in tank radii
 _IMAGES = 5  # the next one is under exp(-10 pi)
-_RING = 12  # points about a rod; elementary
+_RING = 12  # points about a rod that its own term is averaged over
 
 
 @lru_cache(maxsize=4096)

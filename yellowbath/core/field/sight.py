@@ -21,7 +21,7 @@ from yellowbath.core.field.sides import GRAZING
 Array = NDArray[np.float64]
 _OFF = 1e-5  # from a surface to where its rays begin [m]
 _ALONG = 8  # points looked for along a rod
-_DIRECTIONS = 64  # even over the sphere; a share seen to a few hundredths
+_DIRECTIONS = 64  # a share is seen in 64ths
 RECESS = 0.75  # facets with less of their sky open lie in a recess; judged
 BORE = 0.25  # and with less than this in a bore; judged
 

@@ -25,7 +25,7 @@ from yellowbath.core.particles import alive, quantiles, shares, tempered
 
 Array = NDArray[np.float64]
 
-COUNT = 1024  # draws; judged: a quantile stands within a hundredth
+COUNT = 1024  # draws; edges of a window within 1.5 % of those of 60,000
 SLOW_TWENTIETH = NORMAL.inv_cdf(0.95)  # the need is that of the slow twentieth
 _PINNED = 50.0  # A/m2 at which the trade's hours live: js turns about it
 _STEPS = 8  # of a Newton that is all but straight on the normal score

@@ -12,7 +12,7 @@ from yellowbath.core.dose import Need
 from yellowbath.core.hours.cloud import SLOW_TWENTIETH, Cloud
 
 Array = NDArray[np.float64]
-_COUNT = 256  # draws; a quarter of those that tell the hours
+_COUNT = 256  # draws, of what is only coloured; judged
 
 
 def chance_clean(

@@ -23,7 +23,7 @@ from yellowbath.core.roots import invert
 
 WATER_HEAT = 4.19e6  # J/m3/K, of water at 20 C; from memory
 _IRON_HEAT = 450.0  # J/kg/K; from memory
-_STEPS = 48  # of a day's course, half an hour each
+_STEPS = 48  # of a course that is drawn; each is cut as short as its laws ask
 
 
 @dataclass(frozen=True)

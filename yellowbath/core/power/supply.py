@@ -120,7 +120,7 @@ def copper_c(supply: SupplyBase, air_c: float, rms_a: float) -> float:
     return min((air_c + cold * (1 - 20 * k)) / (1 - cold * k), _HOTTEST)
 
 
-_HOTTEST = 150.0  # C; copper in its enamel; judged
+_HOTTEST = 150.0  # C, which no lead survives; judged
 
 
 def lead_figure(supply: SupplyBase, copper_at_c: float = 20.0) -> Figure:

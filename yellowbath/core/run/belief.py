@@ -229,7 +229,7 @@ def amps_sigma(source: Source, low_a: float, high_a: float) -> float:
 
 
 _NOTHING = 1e-9  # dose per hour up to which nothing flows, as in ``met``
-BINS = 20  # of doses, over which a look is the same; judged
+BINS = 20  # of like dose and rate (docs/models/dose.md)
 FEW = 6  # of one region: it is more alike
 
 

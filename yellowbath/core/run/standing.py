@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import hashlib
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import datetime
 from functools import lru_cache
 from typing import Any
@@ -21,6 +21,7 @@ from yellowbath.core.plan.comparison.facts import design_differences, with_facts
 from yellowbath.core.plan.reading.entries import read_plan
 from yellowbath.core.plan.results.answer import FIELD_MODEL, Answer, answer
 from yellowbath.core.run.basis import Basis, basis_of
+from yellowbath.core.run.fold import Past, fold
 from yellowbath.core.run.in_bath import StopsAsked, asked_of, stops_of, with_scrap
 from yellowbath.core.run.kit import Things, chloride_of, typed_anew
 from yellowbath.core.run.run import Run
@@ -115,11 +116,22 @@ class Standing:
         """Its circuit as its plan has it, with what is in the bath now."""
         return Loop.of(self.plan, self.answer).less(self.basis.share_in(self.run.out))
 
+    def with_run(self, run: Run) -> Standing:
+        """With what the log comes to by now; judged anew only where it said something of the bath
+        itself."""
+        said, had = ((r.went_in, r.now_in, r.ideas) for r in (run, self.run))
+        return replace(self, run=run) if said == had else standing(self.own, self.since, run)
+
 
 def standing(own: Own, since: Since, run: Run) -> Standing:
     """How a run stands by all that is known of it."""
     known = known_since(own, since, run)
     return Standing(own, since, run, known, points(known.plan, known.findings))
+
+
+def standing_by(own: Own, since: Since, past: Past) -> Standing:
+    """The same where its log stands."""
+    return standing(own, since, fold(past, own.basis).run)
 
 
 def known_since(own: Own, since: Since, run: Run) -> KnownPlan:

@@ -60,7 +60,7 @@ class TouchOhms:
         return self._middle
 
 
-_LOOK_MS = 2000  # of samples behind a step; judged
+_LOOK_MS = 2000  # that a middle is held for; judged
 
 
 def touch_by_plan(f: Figures, basis: Basis) -> list[Danger]:

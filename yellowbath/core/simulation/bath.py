@@ -26,7 +26,7 @@ from yellowbath.core.simulation.faults import SOUND, BathFault, Condition, gone_
 from yellowbath.core.simulation.supply import SupplyState
 from yellowbath.core.simulation.truth import Truth, usual_share
 
-STEP_S = 10.0  # s; nothing of a bath is faster but a touch
+STEP_S = 10.0  # s; judged
 _SLOW_TWENTIETH = NORMAL.inv_cdf(0.95)  # of a normal
 _PINNED = 50.0  # A/m2 at which a need is what the trade says; as the law of the dose has it
 _WATER_KG_AH = 0.3361e-3  # split by an ampere-hour: 18.015 g over two electrons

@@ -15,7 +15,7 @@ import math
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
-_STEPS = 30  # it settles in under ten
+_STEPS = 30  # a bound; it ends when it has settled
 _SETTLED = 1e-9  # V
 OPEN = 1e9  # ohm: a joint that does not conduct
 

@@ -19,7 +19,7 @@ from yellowbath.core.simulation.bath import SimulatedBath
 Gas = Literal["whole", "one_side", "clip_only", "none"]
 Sound = Literal["silent", "hum", "hiss", "ticking"]
 _MOST = 0.6  # of the parts give gas where it is said to come from the whole piece; judged
-_SOME = 0.12  # share of the surface from which gas is seen at all; judged
+_SOME = 0.12  # share of the surface from which gas is seen at a side; judged
 _WARM_W = 2.0  # in a joint, from which a finger feels it; judged
 _LEAD_W_M = 4.0  # in a metre of lead; judged
 

@@ -16,7 +16,7 @@ _HICCUP_ON, _HICCUP_S = (
     2.0,
 )  # tries so much of so many seconds; judged
 _FUSE_S = 1800.0  # at 1.35 times its rating; twenty times shorter at twice; judged
-_FUSE_POWER = 7.6  # how much faster a fuse goes the more it is over; judged on usual curves
+_FUSE_POWER = 7.6  # of the load over the rating, by the two points above
 
 
 @dataclass

@@ -16,7 +16,7 @@ from yellowbath.core.run.basis import Basis
 from yellowbath.core.run.looked import nothing_gained
 from yellowbath.core.run.progress import PieceProgress, Progress, progress
 from yellowbath.core.run.run import Run
-from yellowbath.core.run.standing import Own, Since, standing
+from yellowbath.core.run.standing import Standing
 from yellowbath.core.run.switch_on import ListPoint, unread
 from yellowbath.core.tell.advice import Advice, advise
 from yellowbath.core.tell.doubts import in_doubt
@@ -58,9 +58,8 @@ class Account:
     looked: LookTold
 
 
-def account(own: Own, since: Since, run: Run, now: datetime, shout: Shout | None = None) -> Account:
+def account(found: Standing, now: datetime, shout: Shout | None = None) -> Account:
     """The account of a run where it stands; ``shout``: what its line shouts just now."""
-    found = standing(own, since, run)
     plan, run, known = found.plan, found.run, found.known
     need = dose.need_of(dose.neediest(plan.pieces))
     how_far = progress(run, need, now)

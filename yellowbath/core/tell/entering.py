@@ -15,8 +15,7 @@ from yellowbath.core.run.fold import Folded, Past, fold
 from yellowbath.core.run.kit import KitUse, drawn, kept_mix, written_back
 from yellowbath.core.run.log import Close, Entry, SwitchOn
 from yellowbath.core.run.progress import progress
-from yellowbath.core.run.run import Run
-from yellowbath.core.run.standing import Own, Since, standing
+from yellowbath.core.run.standing import Own, Since, Standing, standing_by
 from yellowbath.core.tell.book import BookEntry, book_entry
 
 
@@ -43,19 +42,15 @@ class Incoming:
 
 @dataclass(frozen=True)
 class Entered:
-    """An entry that was taken, and what it makes: what the log comes to, a page of the book with
-    the piece that it is of, events of the kit, and a new thing of it."""
+    """An entry that was taken, and what it makes: what the log comes to and how its run ``stands``
+    then, a page of the book with the piece that it is of, events of the kit, a new thing of it."""
 
     entry: Entry
     folded: Folded
+    stands: Standing
     page: tuple[str, BookEntry] | None = None
     uses: Sequence[KitUse] = ()
     thing: tuple[Thing, KitUse] | None = None
-
-
-def stands(own: Own, past: Past) -> Run:
-    """A run where its log stands."""
-    return fold(past, own.basis).run
 
 
 def step(known: Incoming, entry: Entry) -> Entered | None:
@@ -70,14 +65,14 @@ def step(known: Incoming, entry: Entry) -> Entered | None:
     if known.kept is not None:
         require_same(known.kept, entry, known.typed)
         return None
-    found = standing(own, since, stands(own, known.now))
+    found = standing_by(own, since, known.now)
     admit(found, known.clock, entry, known.target)
     try:
         folded = fold(known.past.with_entry(known.number, entry), own.basis)
     except StepRefusedError as error:
         error.entry = error.entry or entry.client_id
         raise
-    made = Entered(entry, folded)
+    made = Entered(entry, folded, found.with_run(folded.run))
     if isinstance(entry.detail, SwitchOn):
         uses = drawn(own.plan, own.answer, since.things, own.run_id, entry.at)
         return replace(made, uses=list(uses))

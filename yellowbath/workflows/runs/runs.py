@@ -9,9 +9,9 @@ from datetime import datetime
 from yellowbath.core.errors import NoAnswerError, StepRefusedError
 from yellowbath.core.run.fold import fold
 from yellowbath.core.run.log import Entry
-from yellowbath.core.run.run import Run
+from yellowbath.core.run.standing import Standing, standing, standing_by
 from yellowbath.core.tell.account import Account, account
-from yellowbath.core.tell.entering import stands, step
+from yellowbath.core.tell.entering import step
 from yellowbath.core.units import System
 from yellowbath.store import plans as plan_store
 from yellowbath.store import runs as store
@@ -95,11 +95,11 @@ def view_at(shop: Shop, run_id: str) -> RunView:
     """A run as it stands now, or at its newest entry where that was later."""
     with reading(shop.engine) as c:
         of, found = facts(shop, c, run_id)
-    return _told(shop, of, found, stands(of.own, found.past))
+    return _told(shop, of, found, standing_by(of.own, found.since, found.past))
 
 
-def _told(shop: Shop, of: RunPlan, found: Facts, run: Run) -> RunView:
-    told = account(of.own, found.since, run, found.clock.now, shop.shouts.of(found.row.id))
+def _told(shop: Shop, of: RunPlan, found: Facts, stands: Standing) -> RunView:
+    told = account(stands, found.clock.now, shop.shouts.of(found.row.id))
     lines = [e for _, e in found.lines]
     older = len(lines) > LINES
     return RunView(
@@ -141,5 +141,8 @@ def enter(shop: Shop, run_id: str, entry: Entry, device_now: datetime | None = N
             raise known.clock.in_the_way(timed, error, *way) from None
         if made is not None:
             found = put_step(c, found, known, made, device)
-    run = made.folded.run if made else stands(of.own, known.now)
-    return _told(shop, of, found, run)
+    if made is None:
+        return _told(shop, of, found, standing_by(of.own, found.since, known.now))
+    # what the kit gave or got is known of the bath too
+    stands = standing(of.own, found.since, made.stands.run) if made.uses else made.stands
+    return _told(shop, of, found, stands)

@@ -14,8 +14,7 @@ from yellowbath.core.field.solved import FieldSummary, SolvedField
 from yellowbath.core.run.basis import Basis
 from yellowbath.core.run.charge import crust_ah
 from yellowbath.core.run.run import Run
-from yellowbath.core.run.standing import Own, Standing, standing
-from yellowbath.core.tell.entering import stands
+from yellowbath.core.run.standing import Own, Standing, standing_by
 from yellowbath.store import plans as plan_store
 from yellowbath.store import runs as store
 from yellowbath.store.engine import reading
@@ -60,7 +59,7 @@ def facts(shop: Shop, c: Connection, run_id: str) -> tuple[RunPlan, Facts]:
 def stand(shop: Shop, c: Connection, run_id: str) -> Standing:
     """A run as it stands; raises NoAnswerError where its plan has no current."""
     of, found = facts(shop, c, run_id)
-    return standing(of.own, found.since, stands(of.own, found.past))
+    return standing_by(of.own, found.since, found.past)
 
 
 def basis_at(shop: Shop, c: Connection, run_id: str) -> tuple[Basis, Run]:

@@ -16,7 +16,7 @@ import numpy as np
 # divisions that are not looked at one by one: half of the time of a tank's rest went into that
 compiled: Any = numba.njit(cache=True, fastmath=True, nogil=True, error_model="numpy")
 NEAR = 3.5  # exact within so many facet sizes, some points to _FAR times as many, one beyond
-_FAR = 2.9  # set so that what is claimed of kernels holds (tests of the kernels)
+_FAR = 2.9  # times NEAR; judged
 _EXACT = 4.0  # the same for one of many pieces of an element, which are small
 FOUR_PI = 4 * math.pi
 ALL, ALONE, TANK = 0, 1, 2

@@ -29,8 +29,8 @@ _THIN = 0.6  # and in the mean thickness of the body; judged
 _WIDER = 0.45  # how fast it widens with the distance from the edge [-]; judged
 _TURN = 0.8  # turn of the normal that counts as one group's width [rad]; judged
 _FINE = 0.6  # longest side of a piece, in groups; judged
-_PASSES = 5  # of moving the middles; more change nothing that is seen
-_SAMPLES = 4000  # faces that the middles are sought among
+_PASSES = 5  # of moving the middles; judged
+_SAMPLES = 4000  # points over a body that the middles are sought among; judged
 MOST = 60_000  # pieces at which cutting stops
 
 

@@ -24,11 +24,11 @@ Array = NDArray[np.float64]
 Indices = NDArray[np.int64]
 
 KINDS = ("stl", "obj", "ply", "3mf", "glb")
-MOST_BYTES = 30_000_000  # a file of some 600 000 faces
+MOST_BYTES = 30_000_000  # 600 000 faces of a binary STL, at 50 bytes
 MOST_UNPACKED = 120_000_000  # bytes of a 3MF's model part
 MOST_ENTRIES = 2_000  # files in its archive
 MOST_PARTS = 500  # objects placed by it, by a GLB's scene, or groups of an OBJ
-MOST_CORNERS = 700_000  # what is read in a second
+MOST_CORNERS = 700_000  # three and a little for each face that is taken
 MOST_TRIANGLES = 220_000  # a little over what is taken, so that the count can be said
 _DEEPEST = 8  # components within components
 

@@ -24,7 +24,7 @@ Indices = NDArray[np.int64]
 _WIDE = 0.7  # of the gap that an element may be wide; judged, docs/models/field.md
 _FLOOR = 0.0007  # m; no finer than this; judged
 _VARIES = 0.12  # of the gap that it may change across an element; judged
-_ROUNDS = 7  # each halves what is too wide
+_ROUNDS = 7  # each halves what is too wide; judged
 _NEAR = 6  # flat pieces of another body looked at for the nearest
 
 

@@ -17,7 +17,7 @@ from yellowbath.core.field.solver.system import LinearSystem, bordered
 Array = NDArray[np.float64]
 
 _TOLERANCE = 1e-9  # change of any current in a step, of the largest
-_STEPS = 40  # it settles in under ten, where it does
+_STEPS = 40  # a bound; it ends when it has settled
 
 
 @dataclass(frozen=True)

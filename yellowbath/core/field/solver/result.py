@@ -118,7 +118,7 @@ class PieceCurrent:
         return lowest
 
 
-_NEIGHBOURS = 8  # a plane through nine is steady
+_NEIGHBOURS = 8  # that a slope is laid through; judged
 _SAME = 0.85  # cosine between normals of one smooth face
 
 

@@ -70,7 +70,7 @@ def solve(
 
 
 _BLOCKED = 1e3  # ohm m2 of an element that nothing flows through
-_ROUNDS = 6  # of refining by its own residue
+_ROUNDS = 6  # of closing what would run backwards; it ends when nothing does
 _NOISE = 2e-3  # of a body's current: less than this running backwards is the mesh's own; judged
 
 

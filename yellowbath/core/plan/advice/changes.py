@@ -30,7 +30,7 @@ from yellowbath.core.units import show
 BEST = 3  # changes told
 WORTH = 0.05  # of the log of the cost: a change that saves less is not worth the hands; judged
 _DOSES = (2.0, 15.0)  # kg/m3, between which a dose is proposed
-_MOST_SCRAP = 16  # rods and plates; more are nobody's; judged
+_MOST_SCRAP = 16  # rods and plates; judged
 _DRIER = 0.005  # of the surface: a change that leaves more of it dry is none
 _LEFT = 2.0  # of the log of the cost, were all of it left, as good as seven times the hours; judged
 _WARM_C = 40.0  # what a kettle or two makes of a bucket
@@ -275,7 +275,7 @@ def _bore(plan: Plan) -> Iterator[Proposal]:
     yield _hand(plan, "bore", "A rod on spacers through the bore, joined to the plus side", [rod])
 
 
-_THINNEST_ROD = 0.004  # m; under that it is wire
+_THINNEST_ROD = 0.004  # m; judged
 
 
 def _long(plan: Plan, metres: float) -> str:

@@ -16,7 +16,7 @@ from yellowbath.core.dose import dose_to_clean, effective_rate
 from yellowbath.core.field.model import REACH, Coverage
 from yellowbath.core.words import word
 
-PARTS = 12  # of a bath's hours, that poses share
+PARTS = 12  # that hours are shared out in between poses; judged
 WORTH = 0.05  # a plan of more poses must save this share of the hours to be worth the hands; judged
 
 

@@ -15,7 +15,7 @@ _AFTER = re.compile(rf"[\d.,/|\s-]*?{_NUMBER}\s*(m?(?:{_NAMES}))\b", re.IGNORECA
 _LISTED = re.compile(rf"{_NUMBER}\s*(?:[/|-]|,\s|\bto\b|\bor\b)\s*(?={_NUMBER})", re.IGNORECASE)
 _HOURS = re.compile(r"\bamp(?:ere)?s?[\s-]*h(?:ou)?rs?\b|\ba\.\s?h\.?", re.IGNORECASE)
 _COMMAS = re.compile(r"\d+(?:,\d+){2,}")  # a list, where one comma is a decimal's
-_MAINS_V = 60.0  # V; above that it is the mains side of a label
+_MAINS_V = 60.0  # V; more is the mains side of a label; judged
 _KEPT = (2.0, 15.0)  # amps of a range that suits a bath; above, a charger means to start engines
 
 
