@@ -38,7 +38,7 @@ class Day(BrowserCase):
 
     def test_what_was_typed_is_what_is_there(self) -> None:
         one, two = self.page("/plans/whole"), self.page("/")
-        phone = self.page("/", self.context(PHONE))
+        phone = self.page("/", size=PHONE)
         self.field(one, NAME).fill("Sluice rack tooth")
         where = self.switched_on(one)
         plan = self.server.get(where)["plan_id"]

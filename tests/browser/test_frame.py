@@ -49,7 +49,7 @@ class Frame(BrowserCase):
     def test_the_places_are_whole_and_never_move(self) -> None:
         for letters in ("100%", "200%"):
             stood: dict[int, dict[str, int]] = {}
-            page = self.page("/settings", self.context({"width": 1280, "height": 800}))
+            page = self.page("/settings")
             self.racked(page)
             for many in BATHS:
                 self.many = many
@@ -78,7 +78,7 @@ class Frame(BrowserCase):
             page.close()
 
     def test_what_is_under_more_is_two_touches_away(self) -> None:
-        page = self.page("/", self.context({"width": 320, "height": 640}))
+        page = self.page("/", size={"width": 320, "height": 640})
         page.get_by_role("button", name="More").click()
         page.get_by_role("link", name="Trouble").click()
         page.wait_for_url("**/guide")

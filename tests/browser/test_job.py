@@ -156,7 +156,7 @@ class WholeJob(BrowserCase):
         pieces = [{**p, "name": n} for p, n in zip(three["pieces"], names, strict=True)]
         plan = {**QUIET, **three, "pieces": pieces}
         made = self.server.post("/plans", {"document": plan})
-        page = self.page(f"/plans/{made['id']}", self.context(PHONE))
+        page = self.page(f"/plans/{made['id']}", size=PHONE)
         where = self.switched_on(page)
         self.gas_seen(page)
         hook = page.locator("[data-piece=p1]")
@@ -184,7 +184,7 @@ class WholeJob(BrowserCase):
 
     def test_on_a_phone_in_the_dark(self) -> None:
         """The run by thumb: targets of 44 px, nothing wider than the screen."""
-        page = self.page("/plans/whole", self.context(PHONE, "dark"))
+        page = self.page("/plans/whole", size=PHONE, scheme="dark")
         where = self.switched_on(page)
         page.get_by_role("button", name="Only at the clip").first.click()
         page.get_by_text("no contact under the rust").wait_for()
@@ -224,7 +224,7 @@ class Typing(BrowserCase):
 
     def test_what_is_typed_while_it_is_being_saved_stays(self) -> None:
         """The first save, which moves the page to the plan's own address, and one after it."""
-        page = self.page("/plans/whole")
+        page = self.page("/plans/whole", self.context())
         page.add_init_script(SLOWLY)
         page.reload()
         name = self.field(page, "/pieces/0/name")

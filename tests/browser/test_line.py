@@ -15,7 +15,7 @@ class OnTheLine(BrowserCase):
     def hung(self, server: Server, over_amps: str = "") -> Page:
         """From a fresh plan to a bath under power with the stand-in on its line."""
         made = self.server.post("/plans", {"document": dict(QUIET)})
-        page = self.page(f"/plans/{made['id']}", self.context(PHONE))
+        page = self.page(f"/plans/{made['id']}", size=PHONE)
         self.switched_on(page)
         self.gas_seen(page)
         page.get_by_role("button", name="Connect a supply or meter").click()

@@ -33,9 +33,11 @@ class DemoPages(BrowserCase):
     def test_accessible_and_no_wider_than_the_screen(self) -> None:
         """One loading of each page serves both sizes; every other page is looked at on the desk in
         the light, the rest on the phone in the dark, and in the longer form each in all four."""
-        context = self.context()
+        page = self.page("/")
         for k, (name, path) in enumerate(self.addresses().items()):
-            page = self.page(path, context)
+            page.emulate_media(color_scheme="light")
+            page.set_viewport_size(DESK)  # type: ignore[arg-type]
+            self.go(page, path)
             page.evaluate(AXE)
             for size, schemes in ((DESK, ("light", "dark")), (PHONE, ("dark", "light"))):
                 page.set_viewport_size(size)  # type: ignore[arg-type]
@@ -49,7 +51,6 @@ class DemoPages(BrowserCase):
                     with self.subTest(name, scheme=scheme, width=size["width"]):
                         # once more where it is in the middle of changing its colours
                         self.assertEqual(self.grave(page) and self.grave(page), [])
-            page.close()
 
     def grave(self, page: Page) -> list[tuple[str, ...]]:
         """What axe finds of level serious or above."""

@@ -20,7 +20,7 @@ class Matter(BrowserCase):
         with standing_in(clock, plan=QUIET) as server:
             bath = server.device.bath
             made = self.server.post("/plans", {"document": dict(QUIET)})
-            page = self.page(f"/plans/{made['id']}", self.context(PHONE))
+            page = self.page(f"/plans/{made['id']}", size=PHONE)
             self.switched_on(page)
             self.gas_seen(page)
             page.get_by_role("button", name="Connect a supply or meter").click()
@@ -55,7 +55,7 @@ class Matter(BrowserCase):
 
     def test_the_guide_answers_without_a_run(self) -> None:
         before_runs = len(self.server.get("/runs"))
-        page = self.page("/guide", self.context(PHONE))
+        page = self.page("/guide", size=PHONE)
         page.get_by_role("button", name="Bubbles only at the clip").click()
         page.locator("[data-suspect=contact_piece]").wait_for()
         before = page.locator("[data-ask]").get_attribute("data-ask")
@@ -70,7 +70,7 @@ class Matter(BrowserCase):
 
     def test_when_it_was_in_ones_own_words_and_taken_back(self) -> None:
         made = self.server.post("/plans", {"document": dict(QUIET)})
-        page = self.page(f"/plans/{made['id']}", self.context(PHONE))
+        page = self.page(f"/plans/{made['id']}", size=PHONE)
         self.switched_on(page)
         page.get_by_role("button", name="Remark").click()
         page.get_by_label("What you want to remember").fill("The hook wobbles")
@@ -90,7 +90,7 @@ class Matter(BrowserCase):
 class Practised(BrowserCase):
     def test_the_first_five_minutes_from_the_empty_shop(self) -> None:
         """By thumb to the debrief; and nothing of it is in the shop afterwards."""
-        page = self.page("/", self.context(PHONE))
+        page = self.page("/", size=PHONE)
         page.get_by_role("link", name="Five minutes on a practice bath first").click()
         page.get_by_role("button", name="Begin", exact=True).first.click()
         page.wait_for_url("**/runs/*")

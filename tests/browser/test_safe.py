@@ -28,7 +28,7 @@ class Danger(BrowserCase):
 
     def gassing(self, run: str) -> Page:
         """A run's page on a phone, under power, gas seen from the whole piece."""
-        page = self.page(f"/runs/{run}", self.context(PHONE))
+        page = self.page(f"/runs/{run}", size=PHONE)
         self.under_power(page)
         self.gas_seen(page)
         return page

@@ -61,7 +61,7 @@ class Shouted(BrowserCase):
         self.enter("checklist", ticked=[p["id"] for p in run["points"]])
         self.enter("switch_on")
         self.enter("look", bubbles="whole")
-        self.run_page = self.page(f"/runs/{self.run_id}", self.context(PHONE))
+        self.run_page = self.page(f"/runs/{self.run_id}", size=PHONE)
         self.run_page.get_by_role("button", name="Reading", exact=True).click()
         self.run_page.get_by_label("Amps", exact=True).fill("2.4")
 
@@ -135,7 +135,7 @@ class Shouted(BrowserCase):
 
     def test_a_plan_changed_under_its_bath_is_asked_about_once(self) -> None:
         run = self.server.get(f"/runs/{self.run_id}")
-        page = self.page(f"/plans/{run['plan_id']}", self.context(DESK))
+        page = self.page(f"/plans/{run['plan_id']}")
         self.field(page, "/supply/nominal_v").fill("36 V")
         page.get_by_role("button", name="Save plan").click()
         asked = page.locator("[data-in-bath]")

@@ -71,7 +71,7 @@ class Thumb(BrowserCase):
         page.locator("[data-state=running]").wait_for()
 
     def test_the_letters_in_the_picture_are_those_of_the_question(self) -> None:
-        page = self.page("/plans/new", self.context(PHONE))
+        page = self.page("/plans/new", size=PHONE)
         kinds = page.locator("[data-first=kind]").get_by_role("radio")
         for k in range(kinds.count()):
             with page.expect_response("**/api/plans/begin"):
@@ -97,7 +97,7 @@ class Thumb(BrowserCase):
                 self.assertEqual(sorted(drawn), [t[0] for t in lettered])
 
     def test_the_small_things_are_large_enough_for_a_thumb(self) -> None:
-        page = self.page("/plans/new", self.context(PHONE))
+        page = self.page("/plans/new", size=PHONE)
         small = page.evaluate(
             """() => [...document.querySelectorAll('main button, main input, main select')]
             .map(e => [e.textContent || e.dataset.first, e.getBoundingClientRect().height])

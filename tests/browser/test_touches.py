@@ -28,7 +28,7 @@ class Touches(BrowserCase):
     def test_none_takes_more_than_it_did(self) -> None:
         plan = self.server.post("/plans", {"document": dict(QUIET)})
         run = self.server.post("/runs", {"plan_id": plan["id"]})["id"]
-        page = self.page(f"/runs/{run}", self.context(PHONE))
+        page = self.page(f"/runs/{run}", size=PHONE)
         self.under_power(page)
         for act, presses, before, shown in ACTS:
             with self.subTest(act):

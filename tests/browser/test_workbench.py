@@ -11,7 +11,7 @@ import trimesh
 from playwright.sync_api import Page
 from pypdf import PdfReader
 
-from tests.browser.pages import AXE, IN_3D, PHONE, BrowserCase, expect
+from tests.browser.pages import AXE, DESK, IN_3D, PHONE, BrowserCase, Size, expect
 from tests.longer import LONG
 from tests.shops import QUIET
 
@@ -23,9 +23,9 @@ BOX: dict[str, Any] = {
 
 
 class Workbench(BrowserCase):
-    def plan(self, document: dict[str, Any], size: dict[str, int] | None = None) -> Page:
+    def plan(self, document: dict[str, Any], size: Size = DESK) -> Page:
         made = self.server.post("/plans", {"document": document})
-        page = self.page(f"/plans/{made['id']}", self.context(size) if size else None)
+        page = self.page(f"/plans/{made['id']}", size=size)
         self.settled(page)
         return page
 
