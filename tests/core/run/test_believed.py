@@ -14,10 +14,11 @@ from yellowbath.core.run.log import Reading
 from yellowbath.core.run.looked import nothing_gained
 from yellowbath.core.run.progress import chance_clean, progress
 from yellowbath.core.run.run import replay
+from yellowbath.core.tell.advice import advise
+from yellowbath.core.tell.doubts import in_doubt
 from yellowbath.core.tell.ohms import ohms
 from yellowbath.core.tell.schedule import Ways, actions
 from yellowbath.core.tell.told import look_told
-from yellowbath.core.words import word
 
 
 def lifted(book: Book, minutes: float, *changes: dict[str, Any]) -> Book:
@@ -178,26 +179,68 @@ class Told(unittest.TestCase):
         self.assertEqual(len(found), 1)
 
 
-class Fallen(unittest.TestCase):
-    def next_of(self, book: Book, minutes: float) -> str:
+class Stepped(unittest.TestCase):
+    """What the amps did themselves, before any plan is asked."""
+
+    def told(self, book: Book, minutes: float) -> tuple[str, bool, str]:
+        """The next hand action, whether it is in doubt, and what is said of the amps."""
         run = replay(book.log, BASIS)
         far = progress(run, prior_need("moderate", "black"), at(minutes))
-        return actions(run, far, Ways(), [], at(minutes))[0].title
+        said = advise(run, BASIS)
+        return (actions(run, far, Ways(), [], at(minutes))[0].kind, in_doubt(run, BASIS),
+                said.title if said else "")  # fmt: skip
 
-    def test_amps_that_fell_to_a_fraction_come_before_what_was_planned(self) -> None:
-        fallen = word("action.fallen")
-        book = running().write(2, "look", bubbles="whole").write(40, "reading", current_a=3.0)
-        book.write(100, "reading", current_a=1.6, method="line")
-        self.assertNotEqual(self.next_of(book, 101), fallen, "a third less is drift")
-        book.write(110, "reading", current_a=0.4, method="line")
-        book.write(120, "reading", current_a=0.4, method="line")
-        self.assertEqual(self.next_of(book, 121), fallen)
-        been = Book()
-        been.log = list(book.log)
-        been.write(122, "look", bubbles="clip_only")
-        self.assertNotEqual(self.next_of(been, 123), fallen)
-        book.write(130, "reading", current_a=2.8, method="line")
-        self.assertNotEqual(self.next_of(book, 131), fallen)
+    @staticmethod
+    def with_amps(book: Book, amps: float, method: str) -> Book:
+        more = Book()
+        more.log = list(book.log)
+        return more.write(220, "reading", current_a=amps, method=method)
+
+    def test_a_step_is_read_again_before_it_is_doubted(self) -> None:
+        for method in ("clamp", "line"):
+            book = running().write(2, "look", bubbles="whole")
+            for k, amps in enumerate((3.0, 3.02, 2.97)):
+                book.write(40 + 60 * k, "reading", current_a=amps, method=method)
+            self.assertEqual(self.told(book, 161)[1:], (False, ""))
+            book.write(200, "reading", current_a=1.7, method=method)
+            self.assertEqual(self.told(book, 201)[:2], ("again", False))
+            slip, back = Book(), Book()
+            slip.log, back.log = list(book.log), list(book.log)
+            slip.write(201, "reading", current_a=2.98, method=method)
+            self.assertEqual(self.told(slip, 202)[1:], (False, ""), "it was the meter")
+            book.write(201, "reading", current_a=1.72, method=method)
+            _, doubted, said = self.told(book, 202)
+            self.assertTrue(doubted)
+            self.assertEqual(said, "Amps fell from 2.97 A to 1.72 A")
+            run = replay(book.log, BASIS)
+            assert run.heard
+            self.assertEqual(run.heard.stepped, (at(160), at(200)))
+            self.assertTrue(self.told(self.with_amps(book, 1.7, method), 221)[1])
+            self.assertFalse(self.told(self.with_amps(book, 2.96, method), 221)[1], "it is back")
+            book.write(230, "mended", cause="contact_piece", helped=True)
+            book.write(235, "reading", current_a=2.9, method=method)
+            self.assertFalse(self.told(book, 236)[1])
+
+    def test_drift_is_one_calm_line_and_a_step_is_never_called_so(self) -> None:
+        book = running().write(2, "look", bubbles="whole")
+        for k in range(12):  # 3 to 2 A in eleven hours, crust by crust
+            book.write(30 + 60 * k, "reading", current_a=round(3 - k / 11, 2))
+            self.assertFalse(self.told(book, 31 + 60 * k)[1], k)
+        self.assertIn("drift", self.told(book, 700)[2])
+        book.write(750, "reading", current_a=1.4).write(752, "reading", current_a=1.4)
+        _, doubted, said = self.told(book, 753)
+        self.assertTrue(doubted)
+        self.assertNotIn("drift", said)
+
+    def test_what_a_supply_holds_says_nothing_and_its_volts_do(self) -> None:
+        held = replace(BASIS, limit_a=2.0, open_v=24.0)
+        for volts, doubted in (((9.0, 9.1, 9.0, 9.05), False), ((9.0, 9.1, 14.0, 14.1), True)):
+            book = running().write(2, "look", bubbles="whole")
+            for k, v in enumerate(volts):
+                book.write(30 + 60 * k, "reading", current_a=2.0, supply_v=v)
+            self.assertEqual(in_doubt(replay(book.log, held), held), doubted, volts)
+        dumb = running().write(30, "reading", current_a=2.0).write(90, "reading", current_a=2.0)
+        self.assertIsNone(replay(dumb.log, held).heard)
 
 
 class Resists(unittest.TestCase):

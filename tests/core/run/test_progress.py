@@ -249,8 +249,9 @@ class Advice(unittest.TestCase):
             ([{**read, "current_a": 0.4}, {"kind": "look", "bubbles": "none"}], ""),
             ([{**read, "current_a": 6.0}], "More than was expected"),
             ([{**read, "current_a": 3.1}], ""),
-            ([{**read, "current_a": 2.4}, {**read, "current_a": 1.7}], "drift"),
-            ([{**read, "current_a": 2.4}, {**read, "current_a": 0.9}], "Far below"),
+            ([{**read, "current_a": 1.8}], "Fewer amps than planned"),
+            ([{**read, "current_a": 2.4}, {**read, "current_a": 0.9}], ""),
+            ([{**read, "current_a": 2.4}, *2 * [{**read, "current_a": 0.9}]], "fell from 2.4"),
         ):
             with self.subTest(entries=entries):
                 self.assertIn(words, self.title(*entries))

@@ -196,7 +196,7 @@ class NotRunning(unittest.TestCase):
             assert said
             self.assertIn("meter", said.title)
             self.assertFalse(in_doubt(run, GUARDED))
-            self.assertIsNone(run.fell_at)
+            self.assertIsNone(run.heard)
             self.assertAlmostEqual(charge_ah(run.stretches, at(600)), 3.0 * 599 / 60)
         run = run_of(after.write(560, "reading", current_a=2.5))
         self.assertEqual((run.signs, run.nought_at), ([], None))

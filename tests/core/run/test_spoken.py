@@ -18,8 +18,8 @@ class Said(unittest.TestCase):
         heard = [row(10 * k, a) for k, a in enumerate(amps)]
         said = to_say(heard, None)
         self.assertEqual([(h.start_ms // 1000, h.amps) for h in said],
-                         [(0, 2.0), (600, 2.0), (990, 2.0), (1000, 1.0), (1290, 1.0),
-                          (1300, 0.0)])  # fmt: skip
+                         [(0, 2.0), (600, 2.0), (990, 2.0), (1000, 1.0), (1020, 1.0), (1290, 1.0),
+                          (1300, 0.0), (1320, 0.0)])  # fmt: skip
 
     def test_a_meter_that_flickers_does_not_fill_the_log(self) -> None:
         heard = [row(10 * k, 2.0 + 0.15 * (k % 2)) for k in range(360)]

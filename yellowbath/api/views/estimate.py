@@ -7,7 +7,7 @@ from pydantic import BaseModel
 from yellowbath.core.bath.estimate import Part, Three, readings, separated_by
 from yellowbath.core.units import System, show
 from yellowbath.core.words import word
-from yellowbath.workflows.runs.estimate import Believed, Fresh
+from yellowbath.workflows.runs.estimate import LATER_H, Believed, Fresh
 
 
 class PartOut(BaseModel):
@@ -68,6 +68,9 @@ def _says(b: Believed) -> list[str]:
         return [word("estimate.fits_not")]
     made = [word("estimate.amps", amps=_span(e.amps, "current", system),
                  planned=_span(e.planned, "current", system))]  # fmt: skip
+    if b.later is not None:
+        made.append(word("estimate.later", hours=f"{LATER_H:g}",
+                         amps=_span(b.later, "current", system)))  # fmt: skip
     if abs(e.off - 1) > _OFF:
         percent = round(100 * abs(e.off - 1))
         made.append(word("estimate.less" if e.off < 1 else "estimate.more", percent=percent))

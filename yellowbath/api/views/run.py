@@ -59,6 +59,13 @@ class ActionOut(BaseModel):
     piece: str
 
 
+class SteppedOut(BaseModel):
+    """Between which two readings the amps stepped."""
+
+    after: datetime
+    by: datetime
+
+
 class TimesOut(BaseModel):
     """Three clock times, UTC."""
 
@@ -169,6 +176,7 @@ class RunOut(BaseModel):
     nothing_gained: bool
     doubted: bool
     advice: AdviceOut | None
+    stepped: SteppedOut | None
     looked: str
     far_look: str | None
     read_a: float | None
@@ -259,6 +267,7 @@ def run_out(view: RunView) -> RunOut:
         nothing_gained=nothing_gained(run),
         doubted=view.doubted,
         advice=AdviceOut.model_validate(view.advice, from_attributes=True) if view.advice else None,
+        stepped=_stepped_amps(run),
         looked=view.looked.text,
         far_look=_far_look(view),
         read_a=0.0 if run.silent else run.last_current_a,
@@ -327,6 +336,14 @@ def _limits(view: RunView) -> str:
     """What holds the amps down, in a sentence; empty where that is not known."""
     what = what_limits(view.plan, view.answer, view.run)
     return word(f"limits.{what}") if what else ""
+
+
+def _stepped_amps(run: Run) -> SteppedOut | None:
+    """When the amps stepped, if they did."""
+    if run.heard is None or run.heard.stepped is None:
+        return None
+    after, by = run.heard.stepped
+    return SteppedOut(after=after, by=by)
 
 
 def _stopped(run: Run) -> TimesOut | None:

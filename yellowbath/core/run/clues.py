@@ -32,13 +32,15 @@ from yellowbath.core.run.log import (
 
 @dataclass(frozen=True)
 class Clue:
-    """One thing known: an outcome of an ask, or a figure [A, V] with its error as a share."""
+    """One thing known: an outcome of an ask, or a figure [A, V] with its error as a share; ``odd``:
+    amps that are not as the bath's own and its plan have them."""
 
     ask: str
     at: datetime
     outcome: str = ""
     value: float | None = None
     error: float = 0.03
+    odd: bool = False
 
 
 @dataclass
@@ -73,8 +75,9 @@ _TOUCHED: Mapping[str, frozenset[str]] = {
 }
 
 
-def take(clues: Clues, entry: Entry, basis: Basis) -> None:
-    """What an entry tells, put to what is known; ``clues`` is changed in place."""
+def take(clues: Clues, entry: Entry, basis: Basis, amps_odd: bool = False) -> None:
+    """What an entry tells, put to what is known; ``clues`` is changed in place. ``amps_odd``: the
+    amps it reads, if any, are not as they should be."""
     detail = entry.detail
     match detail:
         case Look():
@@ -91,7 +94,8 @@ def take(clues: Clues, entry: Entry, basis: Basis) -> None:
             }
             for ask, value in figures.items():
                 if value is not None:
-                    _put(clues, Clue(ask, entry.at, value=value, error=error), basis)
+                    is_odd = amps_odd and ask == "amps"
+                    _put(clues, Clue(ask, entry.at, value=value, error=error, odd=is_odd), basis)
             clues.bath_c = detail.bath_c if detail.bath_c is not None else clues.bath_c
         case Asked():
             _put(clues, Clue(detail.ask, entry.at, detail.outcome), basis)
@@ -103,7 +107,8 @@ def take(clues: Clues, entry: Entry, basis: Basis) -> None:
             _done(clues, detail.what)
             if detail.after_a is not None:
                 error = METER_ERROR[detail.method]
-                _put(clues, Clue("amps", entry.at, value=detail.after_a, error=error), basis)
+                after = Clue("amps", entry.at, value=detail.after_a, error=error, odd=amps_odd)
+                _put(clues, after, basis)
         case BackIn():
             _done(clues, "back_in")
         case Lift() if detail.piece:  # other amps from now on, and hands were at the clips
@@ -135,7 +140,7 @@ def odd(clue: Clue, basis: Basis) -> bool:
     if clue.ask == "amps":
         if clue.value is None:
             return clue.outcome != "right"
-        return not basis.expected_low_a <= clue.value <= basis.expected_high_a
+        return clue.odd
     if clue.ask in ("tank_v", "supply_v"):
         if clue.value is None:
             return clue.outcome != "right"

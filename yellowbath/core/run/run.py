@@ -50,6 +50,7 @@ from yellowbath.core.run.signs import (
     silence,
     weak,
 )
+from yellowbath.core.run.trending import AmpsHeard, hear
 
 
 @dataclass
@@ -60,8 +61,8 @@ class Run:
     while the power is off, so that it is not switched on again over them unread. ``silent``: under
     power, but nothing flows; ``tripped``: why it was switched off by itself; ``alive_at``: the last
     time that something did; ``nought_at``: since when a meter says nought and nobody has said
-    whether gas comes. ``bank`` holds the stretches before those in the list; ``fell_at``:
-    since when the amps are a fraction of the first ones; ``flowed_a``: the amps that flowed last,
+    whether gas comes. ``bank`` holds the stretches before those in the list; ``heard``: the trend
+    of its amps; ``flowed_a``: the amps that flowed last,
     by a reading, None where a change since then has moved them; ``looked`` the doses at the first
     of the inspections; ``clues``: what is known just now. ``ticked``: points of the list; stops of
     the plan said to be so in the bath (``now_in``) or only ``ideas``, each with its revision;
@@ -78,7 +79,7 @@ class Run:
     looked: list[tuple[float, ...]] = field(default_factory=list)
     told: Look | Reading | None = None
     metered: Reading | None = None
-    fell_at: datetime | None = None
+    heard: AmpsHeard | None = None
     first_a: float | None = None
     entries: int = 0
     signs: list[Sign] = field(default_factory=list)
@@ -202,8 +203,10 @@ def extend(run: Run, entry: Entry, basis: Basis, log: Sequence[Entry]) -> None:
         run.tripped = entry.detail.reason
     if target != run.state:
         run.since = entry.at
+    runs = run.state == "running" and not run.silent
+    run.heard = hear(run.heard, entry, basis, run.powered_s(entry.at) / 3600, runs)
     if run.state == "running" or not _of_power(entry.detail):
-        take(run.clues, entry, basis)
+        take(run.clues, entry, basis, run.heard is not None and run.heard.odd)
     run.state = target
     _remember(run, entry, basis)
 
@@ -362,17 +365,6 @@ def _level(a: Knot, b: Knot, basis: Basis) -> tuple[float, float, float, Source]
     return *edges, "between" if len(known) == 2 and amps[0] != amps[1] else "read"
 
 
-def _mark_a_fall(run: Run, amps: float | None, at: datetime, basis: Basis) -> None:
-    """Since when the amps are so few that it is no drift."""
-    if amps is None or run.first_a is None:
-        return
-    least = run.first_a * basis.share_in(basis.out)
-    if amps >= limit("advice", "drift") * least:
-        run.fell_at = None
-    else:
-        run.fell_at = run.fell_at or at
-
-
 def _remember(run: Run, entry: Entry, basis: Basis) -> None:
     detail = entry.detail
     # a line reads by itself: nobody has looked at the bath
@@ -391,7 +383,6 @@ def _remember(run: Run, entry: Entry, basis: Basis) -> None:
     if isinstance(detail, Reading) and not asks_gas(entry):
         run.first_a = run.first_a or detail.current_a
         run.metered = detail if detail.current_a is not None else run.metered
-        _mark_a_fall(run, detail.current_a, entry.at, basis)
     _remember_the_bath(run, detail)
     if isinstance(detail, Inspection):
         run.inspections.append((entry.at, detail))

@@ -3,14 +3,15 @@ more of the same says nothing new.
 
 A stretch of ten seconds is said when it is the first, when the amps have changed, when they began
 or ceased, and otherwise now and then. Before a change what stood until then is said too, so that no
-straight line is drawn through it. A stretch with a step in it is not said: its mean is what never
+straight line is drawn through it; a change that stands is said once more soon after, which tells it
+from hands in the liquid. A stretch with a step in it is not said: its mean is what never
 flowed. Amps [A], times [ms].
 """
 
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import zip_longest
 
 from yellowbath.core.checks.limits import limit
@@ -40,7 +41,7 @@ class LineHeard:
         """Whether the amps went from one level to another in it, by far more than a flicker."""
         middle = (self.amps or 0.0) + self.swing / 2
         return self.swing > max(
-            limit("samples", "say_much") * middle, 2 * limit("samples", "say_amps")
+            limit("samples", "say_step") * middle, 2 * limit("samples", "say_amps")
         )
 
     @property
@@ -66,6 +67,7 @@ def to_say(heard: Sequence[LineHeard], said: LineHeard | None) -> list[LineHeard
     """Which of some stretches become entries, oldest first; ``said``: the one that did last."""
     out: list[LineHeard] = []
     before: LineHeard | None = None
+    moved = _moved(heard, said)
     for h, after in zip_longest(heard, heard[1:]):
         nothing = h.amps is None and h.volts is None and h.bath_c is None
         if nothing or (said is not None and h.start_ms <= said.start_ms):
@@ -77,12 +79,20 @@ def to_say(heard: Sequence[LineHeard], said: LineHeard | None) -> list[LineHeard
             if said is not None and before is not None and before is not said:
                 out.append(before)
             out.append(h)
-            said = h
-        elif h.start_ms - said.start_ms >= MS * limit("samples", "say_every_s"):
+            moved, said = said is not None, h
+        elif h.start_ms - said.start_ms >= MS * limit(
+            "samples", "say_again_s" if moved else "say_every_s"
+        ):
             out.append(h)
-            said = h
+            moved, said = False, h
         before = h
     return out
+
+
+def _moved(heard: Sequence[LineHeard], said: LineHeard | None) -> bool:
+    """Whether what was said last was a change from the stretch before it."""
+    earlier = [h for h in heard if said is not None and h.start_ms < said.start_ms and not h.steps]
+    return bool(earlier) and said is not None and _differs(replace(said, bath_c=None), earlier[-1])
 
 
 def _differs(h: LineHeard, said: LineHeard) -> bool:
@@ -104,5 +114,7 @@ def _differs(h: LineHeard, said: LineHeard) -> bool:
     changed = abs(amps - was)
     if changed <= max(limit("samples", "say_share") * was, limit("samples", "say_amps")):
         return False
-    much = changed > limit("samples", "say_much") * was
-    return much or h.start_ms - said.start_ms >= MS * limit("samples", "say_apart_s")
+    if changed > limit("samples", "say_much") * was:
+        return True
+    apart = "say_again_s" if changed > limit("samples", "say_step") * was else "say_apart_s"
+    return h.start_ms - said.start_ms >= MS * limit("samples", apart)

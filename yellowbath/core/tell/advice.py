@@ -4,10 +4,13 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from yellowbath.core.bath.trend import AmpsStep
 from yellowbath.core.checks.limits import limit
 from yellowbath.core.run.basis import Basis
 from yellowbath.core.run.log import Look
 from yellowbath.core.run.run import Run
+from yellowbath.core.units import show
+from yellowbath.core.words import word
 
 
 @dataclass(frozen=True)
@@ -38,14 +41,6 @@ _HIGH = Advice(
     "See that nothing touches, feel the charger, and look at the fuse.",
     False,
 )
-_DRIFT = Advice(
-    "Amps drift down by a third in a long run",
-    "That is drift, no alarm: crust on the scrap. A fall to half or less asks for a look at the "
-    "contact and a scrape of all the scrap together.",
-    False,
-)
-
-
 _ONE_SIDE = Advice(
     "Gas from one side only",
     "The other side looks away from the scrap, or its contact does not reach it. Turn the piece at "
@@ -68,14 +63,38 @@ def advise(run: Run, basis: Basis) -> Advice | None:
         return None
     if isinstance(run.told, Look):
         return {"clip_only": _CLIP_ONLY, "one_side": _ONE_SIDE}.get(run.told.bubbles or "")
-    return _on_amps(run.told.current_a, run.first_a, basis.under(run.out))
+    return _on_amps(run.told.current_a, run, basis.under(run.out))
 
 
-def _on_amps(amps: float | None, first: float | None, basis: Basis) -> Advice | None:
-    if not amps:
+def _on_amps(amps: float | None, run: Run, basis: Basis) -> Advice | None:
+    """By what the bath did before, then by its plan."""
+    heard = run.heard
+    if not amps or heard is None:
         return None
+    step = heard.trend.step
+    if step is not None:
+        return Advice(step_said(step), word(f"trend.{_way(step)}_why"), False)
+    if heard.trend.asked is not None:
+        return None  # it is read again first
+    if heard.off_plan:
+        return _LOW if amps < basis.expected_a else _HIGH
+    if amps > basis.expected_high_a:
+        return _HIGH
+    first = run.first_a or amps
+    if amps < limit("advice", "drift") * first:
+        said = word("trend.drift", before=show(first, "current"), now=show(amps, "current"))
+        return Advice(said, word("trend.drift_why"), False)
     if amps < basis.expected_low_a:
-        first = first or amps
-        drifts = amps > limit("advice", "drift") * first
-        return _DRIFT if first >= basis.expected_low_a and drifts else _LOW
-    return _HIGH if amps > basis.expected_high_a else None
+        return Advice(word("trend.fewer"), word("trend.fewer_why"), False)
+    return None
+
+
+def step_said(step: AmpsStep) -> str:
+    """What the amps did, in words."""
+    before, now = (show(a, "current") for a in (step.from_a, step.to_a))
+    return word(f"trend.{_way(step)}", before=before, now=now)
+
+
+def _way(step: AmpsStep) -> str:
+    slow = "slow_" if step.slow else ""
+    return f"{slow}fell" if step.log < 0 else f"{slow}rose"

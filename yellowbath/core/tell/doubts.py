@@ -41,12 +41,8 @@ def in_doubt(run: Run, basis: Basis) -> bool:
     """Whether anything that was read, seen or answered does not fit, and has not been mended."""
     if run.state not in _ASKED_OF:
         return False
-    newest = run.clues.newest
-    fallen = run.fell_at is not None and newest is not None and newest >= run.fell_at
-    return (
-        fallen
-        or any(odd(c, basis.under(run.out)) for c in run.clues.now.values())
-        or (run.state == "lifted" and nothing_gained(run))
+    return any(odd(c, basis.under(run.out)) for c in run.clues.now.values()) or (
+        run.state == "lifted" and nothing_gained(run)
     )
 
 

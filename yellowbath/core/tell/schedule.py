@@ -17,6 +17,7 @@ from yellowbath.core.run.charge import crust_ah
 from yellowbath.core.run.looked import nothing_gained
 from yellowbath.core.run.progress import PieceProgress, Progress
 from yellowbath.core.run.run import Run
+from yellowbath.core.tell.advice import step_said
 from yellowbath.core.tell.finish import Step, bake_due, next_step
 from yellowbath.core.words import listed, small, word
 
@@ -252,9 +253,7 @@ def _running(run: Run, progress: Progress, ways: Ways, now: datetime) -> list[Ac
     seen = max((run.last_of[k] for k in ("look", "reading") if k in run.last_of), default=None)
     if run.silent:
         return _looks(start, seen)
-    if (fell := _fallen(run, now)) is not None:
-        return [fell]
-    found = [*_looks(start, seen), _lift_action(run, progress, ways, now)]
+    found = [*_again(run, now), *_looks(start, seen), _lift_action(run, progress, ways, now)]
     found += _sooner(run, progress, ways, now)
     if ways.by_halves and progress.here_s is not None and run.flips % 2 == 0:
         found.append(
@@ -295,15 +294,16 @@ def _half_way(run: Run, progress: Progress, ways: Ways, now: datetime) -> dateti
     return now + timedelta(hours=max(_HALF * ways.battery_ah - used, 0.0) / net)
 
 
-def _fallen(run: Run, now: datetime) -> Action | None:
-    """Amps that fell to a fraction want eyes and hands before anything that was planned, until
-    somebody has been at the bath since."""
-    if run.fell_at is None:
-        return None
-    been = [run.last_of[k] for k in ("look", "reading", "change", "switch_on") if k in run.last_of]
-    if max(been, default=run.fell_at) > run.fell_at:
-        return None
-    return Action("mend", now, word("action.fallen"), word("action.fallen_why"))
+def _again(run: Run, now: datetime) -> list[Action]:
+    """One reading that is not as the bath's own have it: it may be the meter's, so read again."""
+    if run.heard is None or run.heard.trend.asked is None:
+        return []
+    said = step_said(run.heard.trend.asked)
+    return [
+        Action(
+            "again", now, word("action.again"), word("action.again_why", said=said), at_once=True
+        )
+    ]
 
 
 def _sooner(run: Run, progress: Progress, ways: Ways, now: datetime) -> list[Action]:

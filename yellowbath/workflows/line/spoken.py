@@ -17,6 +17,7 @@ from yellowbath.workflows.runs.runs import enter
 from yellowbath.workflows.shop.shop import Shop
 
 _BACK_MS = 14 * 86_400 * MS  # further back nothing is said any more
+_BEFORE_MS = 60 * MS  # what stood before the entry that was said last
 MOST = 400  # entries at once: what is more is said the next time
 
 
@@ -35,7 +36,7 @@ def speak(shop: Shop, run_id: str) -> int:
         if switched is not None:
             # what came before this switching on is of another stretch of power
             since = max(since, ms_of(switched.at)) if said is None else since
-        rows = store.rolls(c, run_id, COVERS_S, since, now_ms)
+        rows = store.rolls(c, run_id, COVERS_S, since - (_BEFORE_MS if said else 0), now_ms)
     heard = [_heard(r) for r in rows if r[0] + MS * COVERS_S <= now_ms]
     made = 0
     for h in to_say(heard, said)[:MOST]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 
 from yellowbath.core.bath.estimate import CircuitCloud, Estimate, Three, estimate
@@ -18,6 +18,7 @@ from yellowbath.core.run.in_bath import key_of, stops_of, with_scrap
 from yellowbath.core.run.log import METER_ERROR, Change, Entry, GoesIn, Mended, Reading
 from yellowbath.core.run.run import Run
 from yellowbath.core.run.standing import Standing
+from yellowbath.core.run.trending import foreseen
 from yellowbath.core.units import System
 from yellowbath.store import runs as store
 from yellowbath.store.engine import reading
@@ -25,6 +26,7 @@ from yellowbath.workflows.runs.standing import stand
 from yellowbath.workflows.shop.shop import Shop
 
 CHANGES = ("scraped", "swapped_anodes", "soda_added", "clip_moved")
+LATER_H = 6.0
 _MOST = 4  # readings that are weighed: one effective every ten minutes, the newest of them
 _APART_S = 600.0
 _LINES = 60
@@ -33,9 +35,11 @@ _LINES = 60
 @dataclass(frozen=True)
 class Believed:
     """What is believed, the newest reading it rests on, and the amps to expect after each change;
-    ``fuse_a`` and ``rated_a``: what they must stay under."""
+    ``later``: amps in ``LATER_H`` hours if nothing is touched; ``fuse_a`` and ``rated_a``: what they
+    must stay under."""
 
     found: Estimate
+    later: Three | None
     seen: Sequence[Observation]
     after: dict[str, Three]
     fuse_a: float | None
@@ -58,8 +62,16 @@ def believed(shop: Shop, run_id: str) -> Believed:
         over = _posed(found, turns, flips)
         if over is not None:
             after[what] = cloud.after(what, charge, warm, over)
+    told, later = estimate(cloud, charge, warm), None
+    if run.heard is not None and run.heard.amps and run.state == "running":
+        powered_h = run.powered_s(now) / 3600
+        by_itself = (foreseen(run.heard, found.basis.under(run.out), powered_h, h)
+                     for h in (0.0, LATER_H))  # fmt: skip
+        amps, later = by_itself
+        told = replace(told, amps=amps)
     return Believed(
-        found=estimate(cloud, charge, warm),
+        found=told,
+        later=later,
         seen=seen,
         after=after,
         fuse_a=found.plan.supply.fuse_a,

@@ -68,6 +68,9 @@ export function Hands({
       {run.state === "running" && nextKind(run) === "first_look" && !open && (
         <FirstLook enter={enter} />
       )}
+      {nextKind(run) === "again" && !open && (
+        <Big onClick={() => setOpen("reading")}>{word("action.again_press")}</Big>
+      )}
       {run.state === "lifted" && <Lifted run={run} enter={enter} />}
       {run.state === "clean" && (
         <Big onClick={() => void enter({ kind: "finish_start" })}>Begin the finish</Big>

@@ -44,7 +44,7 @@ export function NextAction({
     );
   const at = next.at ? new Date(next.at) : null;
   const by = next.by ? new Date(next.by) : null;
-  const urgent = next.danger || next.kind === "mend";
+  const urgent = next.danger || next.kind === "mend" || next.kind === "again";
   const due = urgent || !at || at <= now || run.state !== "running";
   const look = next.danger ? "bg-stop text-on-stop" : "bg-iron text-on-iron";
   const late = by !== null && by <= now;
@@ -67,6 +67,7 @@ export function NextAction({
           {clockTime(at, now)} <span className="text-xl text-on-iron">{untilText(at, now)}</span>
         </p>
       )}
+      {next.kind === "again" && <Stepped run={run} now={now} />}
       <p className={next.danger ? "mt-2 text-lg" : "mt-1 text-sm"}>{next.why}</p>
       <Stopped run={run} now={now} enter={enter} />
       <Quick kind={next.kind} enter={enter} busy={busy} />
@@ -146,10 +147,12 @@ function Doubted({
   busy: boolean;
   next: ActionOut;
 }) {
-  const planned = run.actions.find((a) => a.kind !== "ask" && a.kind !== "mend");
+  const planned = run.actions.find((a) => !["again", "ask", "mend"].includes(a.kind));
   const at = planned?.at ? new Date(planned.at) : null;
   return (
     <Quiet next={next}>
+      <Stepped run={run} now={now} />
+      {run.stepped && run.advice && <p className="text-sm">{run.advice.text}</p>}
       {planned && planned.title !== next.title && (
         <p className="text-sm text-on-iron-2">
           {word("matter.planned", { title: planned.title })}
@@ -160,6 +163,14 @@ function Doubted({
       <Matter run={run} enter={enter} busy={busy} />
     </Quiet>
   );
+}
+
+/** Between which readings the amps stepped. */
+function Stepped({ run, now }: { run: RunOut; now: Date }) {
+  if (!run.stepped) return null;
+  const clock = (at: string) => clockTime(new Date(at), now);
+  const times = { after: clock(run.stepped.after), by: clock(run.stepped.by) };
+  return <p className="text-sm">{word("trend.between", times)}</p>;
 }
 
 /** A next thing that is a question: its title, and what answers it. */

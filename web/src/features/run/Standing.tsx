@@ -23,7 +23,7 @@ export function Standing({ run, now }: { run: RunOut; now: Date }) {
   const [next] = run.actions;
   const goesOn = !next?.danger;
   // what is asked or to be mended stands beside it, large
-  const planned = run.actions.filter((a) => !["ask", "gas", "mend"].includes(a.kind));
+  const planned = run.actions.filter((a) => !["again", "ask", "gas", "mend"].includes(a.kind));
   const upcoming: ActionOut[] = run.state === "running" && goesOn ? planned : [];
   return (
     <section className="sheet space-y-3" aria-label="How it stands">

@@ -5825,6 +5825,7 @@ export interface components {
             /** Doubted */
             doubted: boolean;
             advice: components["schemas"]["AdviceOut"] | null;
+            stepped: components["schemas"]["SteppedOut"] | null;
             /** Looked */
             looked: string;
             /** Far Look */
@@ -6477,6 +6478,22 @@ export interface components {
              * @default 0.06
              */
             top_height_m: number;
+        };
+        /**
+         * SteppedOut
+         * @description Between which two readings the amps stepped.
+         */
+        SteppedOut: {
+            /**
+             * After
+             * Format: date-time
+             */
+            after: string;
+            /**
+             * By
+             * Format: date-time
+             */
+            by: string;
         };
         /**
          * SurfaceHoursOut
