@@ -13,7 +13,7 @@ from scipy.integrate import solve_ivp
 from tests.core.bath.foreign import CLAMP, DIAL, LAWS
 from tests.core.bath.pasts import Faulty, falsely, held, slowly, told
 from tests.longer import of
-from yellowbath.core.bath.trend import AmpsRead, Trend, planned, step_in
+from yellowbath.core.bath.trend import AmpsRead, Trend, planned, step_in, trend_law
 
 BATHS = of(200, 25)
 SLACK = of(0.0, 0.12)  # of a share of so few baths: two of its deviations
@@ -56,7 +56,7 @@ class Filter(unittest.TestCase):
         n, mean, prior = len(reads), np.array(start.mean), np.array(start.cov)
         walk, last = np.zeros((n, n)), 0.0
         for k, r in enumerate(reads):
-            walk[k:, k:] += 0.025**2 * (r.hours - last)
+            walk[k:, k:] += trend_law("walk") ** 2 * (r.hours - last)
             last = r.hours
         from yellowbath.core.bath.trend import _row
 

@@ -296,3 +296,29 @@ class Halves(unittest.TestCase):
                 book.write(50, "switch_off")
             book.write(51, "change", what="turned")
             self.assertEqual(run_of(book).turns, 1, power)
+
+
+class WherePlusIs(unittest.TestCase):
+    def kinds(self, book: Book, minutes: float) -> list[tuple[str, bool]]:
+        run = run_of(book)
+        far = progress(run, NEED, at(minutes))
+        found = actions(run, far, Ways(), [], at(minutes))
+        return [(a.kind, a.at is not None and a.at <= at(minutes)) for a in found]
+
+    def test_fresh_crust_is_asked_for_once_after_the_first_hour(self) -> None:
+        book = running().write(2, "look", bubbles="whole")
+        self.assertIn(("crust", False), self.kinds(book, 30))
+        self.assertIn(("crust", True), self.kinds(book, 70))
+        book.write(71, "asked", ask="crust", outcome="nowhere")
+        self.assertIn(("crust", False), self.kinds(book, 100))
+        self.assertIn(("crust", True), self.kinds(book, 132))
+        for ask, outcome in (("crust", "scrap"), ("poles", "right")):
+            told = Book()
+            told.log = list(book.log)
+            told.write(133, "asked", ask=ask, outcome=outcome)
+            self.assertNotIn("crust", [k for k, _ in self.kinds(told, 300)])
+        for ask, outcome in (("crust", "piece"), ("poles", "swapped")):
+            told = Book()
+            told.log = list(book.log)
+            told.write(133, "asked", ask=ask, outcome=outcome)
+            self.assertEqual(self.kinds(told, 134)[0][0], "switch_off_now")

@@ -6,10 +6,14 @@ import unittest
 import numpy as np
 from scipy.integrate import solve_ivp
 
+from tests.core.bath.baths import KINDS, kind
 from tests.core.simulation.designs import SUPPLIES, design
 from yellowbath.core.chemistry.cell import thermoneutral_v
 from yellowbath.core.data import param
 from yellowbath.core.power.heat import WATER_HEAT, evaporation
+from yellowbath.core.run.log import Asked
+from yellowbath.core.run.signs import poles_told
+from yellowbath.core.simulation.asked import true_answer
 from yellowbath.core.simulation.bath import Scheduled, SimulatedBath
 from yellowbath.core.simulation.circuit import solve
 from yellowbath.core.simulation.faults import SOUND, fault, fault_ids, possible
@@ -176,5 +180,22 @@ class Faults(unittest.TestCase):
         self.assertGreater(np.quantile(amps, 0.9) - np.quantile(amps, 0.1), 0.25)
 
 
-if __name__ == "__main__":
-    unittest.main()
+class Swapped(unittest.TestCase):
+    def test_thirty_are_known_by_their_crust_or_a_sign(self) -> None:
+        """Of every kind of bath, looked at after an hour and again where nothing shows yet; a
+        voltmeter tells at once. Eyes that err are the diagnosis's own."""
+        rng, by_crust, by_sign = np.random.default_rng(8), 0, 0
+        for k in range(30):
+            d, loop = kind(k % len(KINDS))
+            swap = Scheduled(0, fault("reversed", d, rng))
+            bath = SimulatedBath(d, drawn(d, rng), [swap], start_c=18.0)
+            bath.switch_on()
+            bath.advance(60.0)
+            by_sign += true_answer("poles", bath, loop, rng) == "swapped"
+            for _ in range(8):
+                bath.advance(3600.0, 600.0)
+                if true_answer("crust", bath, loop, rng) != "nowhere":
+                    break
+            seen = Asked(ask="crust", outcome=true_answer("crust", bath, loop, rng))
+            by_crust += poles_told(seen, "") == "swapped"
+        self.assertEqual((by_sign, by_crust), (30, 30))

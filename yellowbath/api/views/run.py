@@ -177,6 +177,7 @@ class RunOut(BaseModel):
     doubted: bool
     advice: AdviceOut | None
     stepped: SteppedOut | None
+    poles: str
     looked: str
     far_look: str | None
     read_a: float | None
@@ -268,6 +269,7 @@ def run_out(view: RunView) -> RunOut:
         doubted=view.doubted,
         advice=AdviceOut.model_validate(view.advice, from_attributes=True) if view.advice else None,
         stepped=_stepped_amps(run),
+        poles=run.poles,
         looked=view.looked.text,
         far_look=_far_look(view),
         read_a=0.0 if run.silent else run.last_current_a,

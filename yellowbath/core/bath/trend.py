@@ -171,6 +171,10 @@ class Trend:
             return replace(made, step=None) if back else replace(made, before=self.before)
         if log * self.asked.log > 0 and abs(log) >= _least(read):
             if abs(log) > trend_law("doubt") * wide:
+                if self._first_slipped(read):
+                    return (
+                        Trend(self.newest[0][0], self.begun_h)._taken(self.newest[1][1]).told(read)
+                    )
                 made = self._taken(read)
                 step = replace(self.asked, to_a=read.amps, log=log, score=log / wide)
                 return replace(made, asked=None, before=self.before, step=step)
@@ -179,6 +183,11 @@ class Trend:
             return replace(self, state=slip[0], newest=self.newest[:-1], asked=None,
                            before=None)._taken(read)  # fmt: skip
         return self._taken(read)
+
+    def _first_slipped(self, read: AmpsRead) -> bool:
+        """Of three readings the first stands alone, and the plan is nearer to the other two."""
+        only_one = len(self.newest) == 2 and not self.base_a
+        return only_one and abs(read.log) < abs(self.newest[0][1].log)
 
     def _taken(self, read: AmpsRead) -> Trend:
         kept = (*self.newest, (self.state, read))

@@ -236,6 +236,11 @@ def _leads(p: Predicted, loop: Loop, charge_ah: float) -> Kinds:
     return _pick((p.draws.reversed, 1), (p.draws.wires.touch_s > 0, 2), otherwise=0)
 
 
+def _poles(p: Predicted, loop: Loop, charge_ah: float) -> Kinds:
+    none = p.flow.tank_v < Bounds.of(loop).none_v
+    return _pick((none, 2), (p.draws.reversed, 1), otherwise=0)
+
+
 def _crust(p: Predicted, loop: Loop, charge_ah: float) -> Kinds:
     had = np.full(len(p.cause), charge_ah > 0.4)
     return _pick((~had, 2), (p.draws.reversed, 1), otherwise=0)
@@ -274,6 +279,7 @@ _MEETS: Mapping[str, Meets] = {
     "shares": _shares,
     "warm": _warm,
     "leads": _leads,
+    "poles": _poles,
     "crust": _crust,
     "fuse": lambda p, loop, q: _pick((~p.draws.blown, 0), otherwise=1),
     "scrap": _scrap,

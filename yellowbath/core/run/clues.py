@@ -61,17 +61,19 @@ class Clues:
 
 # What is looked at no longer holds once this was done.
 _TOUCHED: Mapping[str, frozenset[str]] = {
-    "turned": frozenset({"leads"}),
-    "flipped": frozenset({"leads"}),
+    "turned": frozenset({"leads", "poles"}),
+    "flipped": frozenset({"leads", "poles"}),
     "scraped": frozenset({"scrap", "crust"}),
-    "swapped_anodes": frozenset({"scrap", "crust", "joint_scrap", "shares", "leads", "level"}),
-    "added_anode": frozenset({"scrap", "joint_scrap", "shares", "leads", "level"}),
+    "swapped_anodes": frozenset(
+        {"scrap", "crust", "joint_scrap", "shares", "leads", "poles", "level"}
+    ),
+    "added_anode": frozenset({"scrap", "joint_scrap", "shares", "leads", "poles", "level"}),
     "topped_up": frozenset({"level", "measured"}),
-    "clip_moved": frozenset({"joint_piece", "leads", "hanger"}),
+    "clip_moved": frozenset({"joint_piece", "leads", "poles", "hanger"}),
     "soda_added": frozenset({"box", "measured"}),
     "limit_changed": frozenset({"range"}),
     "other": frozenset(),
-    "back_in": frozenset({"joint_piece", "leads", "hanger"}),
+    "back_in": frozenset({"joint_piece", "leads", "poles", "hanger"}),
 }
 
 
@@ -158,7 +160,7 @@ def _volts_meant(basis: Basis) -> float:
 
 
 _ODD = frozenset({
-    ("leads", "touching"), ("leads", "swapped"), ("crust", "piece"), ("fuse", "blown"),
-    ("equal", "equal"), ("hanger", "coated"), ("battery", "flat"), ("level", "no"),
+    ("leads", "touching"), ("leads", "swapped"), ("poles", "swapped"), ("crust", "piece"),
+    ("fuse", "blown"), ("equal", "equal"), ("hanger", "coated"), ("battery", "flat"), ("level", "no"),
     ("each_piece", "near_only"), ("sound", "ticking"),
 })  # fmt: skip

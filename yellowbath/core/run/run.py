@@ -25,6 +25,7 @@ from yellowbath.core.run.basis import Basis as Basis
 from yellowbath.core.run.clues import Clues, take
 from yellowbath.core.run.log import (
     METER_ERROR,
+    Asked,
     BackIn,
     Change,
     Checklist,
@@ -40,6 +41,7 @@ from yellowbath.core.run.log import (
 )
 from yellowbath.core.run.moves import FOUND_ON, MOVES, POWER_MOVES, State, refused
 from yellowbath.core.run.signs import (
+    Poles,
     Sign,
     alive,
     asks_gas,
@@ -47,6 +49,7 @@ from yellowbath.core.run.signs import (
     dangers,
     meter_wrong,
     nought,
+    poles_told,
     silence,
     weak,
 )
@@ -62,11 +65,12 @@ class Run:
     power, but nothing flows; ``tripped``: why it was switched off by itself; ``alive_at``: the last
     time that something did; ``nought_at``: since when a meter says nought and nobody has said
     whether gas comes. ``bank`` holds the stretches before those in the list; ``heard``: the trend
-    of its amps; ``flowed_a``: the amps that flowed last,
-    by a reading, None where a change since then has moved them; ``looked`` the doses at the first
-    of the inspections; ``clues``: what is known just now. ``ticked``: points of the list; stops of
-    the plan said to be so in the bath (``now_in``) or only ``ideas``, each with its revision;
-    ``said_of``: the newest revision of which that was said; ``went_in``: scrap that was put in;
+    of its amps; ``poles``: whether plus sits on the scrap, by what was read or seen; ``flowed_a``:
+    the amps that flowed last by a reading, None where a change since then has moved them;
+    ``looked`` the doses at the first of the inspections; ``clues``: what is known just now.
+    ``ticked``: points of the list; stops of the plan said to be so in the bath (``now_in``) or only
+    ``ideas``, each with its revision; ``said_of``: the newest revision of which that was said;
+    ``went_in``: scrap that was put in;
     ``already``: it ran before it was set up here. ``apart``: pieces that are out by themselves;
     ``unseen``: those that each look was not at; ``flowed_out``: what was out when ``flowed_a`` was
     read.
@@ -80,6 +84,7 @@ class Run:
     told: Look | Reading | None = None
     metered: Reading | None = None
     heard: AmpsHeard | None = None
+    poles: Poles = ""
     first_a: float | None = None
     entries: int = 0
     signs: list[Sign] = field(default_factory=list)
@@ -384,6 +389,9 @@ def _remember(run: Run, entry: Entry, basis: Basis) -> None:
         run.first_a = run.first_a or detail.current_a
         run.metered = detail if detail.current_a is not None else run.metered
     _remember_the_bath(run, detail)
+    run.poles = poles_told(detail, run.poles)
+    if isinstance(detail, Asked):
+        run.last_of[f"asked.{detail.ask}"] = entry.at
     if isinstance(detail, Inspection):
         run.inspections.append((entry.at, detail))
         others = tuple(p for p in basis.pieces if p != piece)

@@ -93,7 +93,25 @@ def answered(ask: str, outcome: str) -> list[Danger]:
 
 _ANSWERED: Mapping[tuple[str, str], Key] = {
     ("leads", "touching"): "touch", ("leads", "swapped"): "swapped", ("crust", "piece"): "swapped",
+    ("poles", "swapped"): "swapped",
 }  # fmt: skip
+
+
+Poles = Literal["", "right", "swapped"]
+# amps and gas are the same both ways: only a meter's sign and fresh crust tell; common practice
+_POLES: Mapping[tuple[str, str], Poles] = {
+    ("poles", "right"): "right", ("poles", "swapped"): "swapped", ("crust", "scrap"): "right",
+    ("crust", "piece"): "swapped", ("leads", "swapped"): "swapped",
+}  # fmt: skip
+
+
+def poles_told(detail: object, known: Poles) -> Poles:
+    """Whether plus sits on the scrap, after an entry; what was swapped is looked at once more when
+    it is mended."""
+    if isinstance(detail, Asked):
+        return _POLES.get((detail.ask, detail.outcome), known)
+    mended = isinstance(detail, Mended) and detail.helped and known == "swapped"
+    return "" if mended else known
 
 
 def _sign(d: Danger, entry: Entry) -> Sign:

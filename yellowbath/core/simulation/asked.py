@@ -82,6 +82,10 @@ def true_answer(ask: str, bath: SimulatedBath, loop: Loop, rng: np.random.Genera
             return "lead" if seen.warm_lead else "supply" if seen.warm_supply else "cool"
         case "leads":
             return "swapped" if c.reversed else "right" if math.isinf(c.touch_ohm) else "touching"
+        case "poles":
+            if flow.tank_v < b.none_v:
+                return "none"
+            return "swapped" if c.reversed else "right"
         case "crust":
             return seen.crust
         case "fuse":

@@ -254,7 +254,7 @@ def _running(run: Run, progress: Progress, ways: Ways, now: datetime) -> list[Ac
     if run.silent:
         return _looks(start, seen)
     found = [*_again(run, now), *_looks(start, seen), _lift_action(run, progress, ways, now)]
-    found += _sooner(run, progress, ways, now)
+    found += [*_sooner(run, progress, ways, now), *_crust(run, now)]
     if ways.by_halves and progress.here_s is not None and run.flips % 2 == 0:
         found.append(
             Action("flip", now + timedelta(seconds=progress.here_s[1]),
@@ -292,6 +292,20 @@ def _half_way(run: Run, progress: Progress, ways: Ways, now: datetime) -> dateti
         return None
     used = max(progress.charge_ah - ways.charges_a * progress.powered_s / 3600, 0.0)
     return now + timedelta(hours=max(_HALF * ways.battery_ah - used, 0.0) / net)
+
+
+_CRUSTED = timedelta(hours=1)  # under power, in which fresh crust shows; common practice, no source
+
+
+def _crust(run: Run, now: datetime) -> list[Action]:
+    """Once in every run, after its first hour: fresh crust is where plus is."""
+    if run.poles:
+        return []
+    looked = run.last_of.get("asked.crust")
+    at = looked + _CRUSTED if looked else now + _CRUSTED - timedelta(seconds=run.powered_s(now))
+    if looked is None and at < now:
+        at = max(at, run.powered_since or at)
+    return [Action("crust", at, word("action.crust"), word("action.crust_why"))]
 
 
 def _again(run: Run, now: datetime) -> list[Action]:

@@ -35,7 +35,7 @@ _LINES = 60
 @dataclass(frozen=True)
 class Believed:
     """What is believed, the newest reading it rests on, and the amps to expect after each change;
-    ``later``: amps in ``LATER_H`` hours if nothing is touched; ``fuse_a`` and ``rated_a``: what they
+    ``later``: amps in ``LATER_H`` hours, untouched; ``fuse_a`` and ``rated_a``: what they
     must stay under."""
 
     found: Estimate

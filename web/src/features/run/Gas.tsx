@@ -18,3 +18,21 @@ export function Gas({ enter, look }: { enter: Enter; look: string }) {
     </button>
   ));
 }
+
+/** Where plus is: by fresh crust, or by the sign that a voltmeter shows. */
+export function Poles({ ask, enter }: { ask: "crust" | "poles"; enter: Enter }) {
+  return (
+    <div className="mt-3 grid gap-2 sm:grid-cols-3">
+      {choices(`run.${ask}`).map(([outcome, name]) => (
+        <button
+          key={outcome}
+          type="button"
+          className="btn min-h-14 !px-2"
+          onClick={() => void enter({ kind: "asked", ask, outcome })}
+        >
+          {name}
+        </button>
+      ))}
+    </div>
+  );
+}

@@ -4,7 +4,7 @@ import type { ActionOut, RunOut } from "@/shared/api/client";
 import { clockTime, untilText } from "@/shared/time";
 import { InBath } from "@/shared/ui/InBath";
 import { word } from "@/shared/words";
-import { Gas } from "./Gas";
+import { Gas, Poles } from "./Gas";
 import { Matter } from "./Matter";
 import { Stopped } from "./Stopped";
 import type { Enter } from "./useRun";
@@ -30,6 +30,13 @@ export function NextAction({
         <div className="mt-3 grid grid-cols-2 gap-2">
           <Gas enter={enter} look="min-h-14 !px-2" />
         </div>
+      </Quiet>
+    );
+  if (next.kind === "crust" && (!next.at || new Date(next.at) <= now))
+    return (
+      <Quiet next={next}>
+        <p className="mt-1 text-sm">{next.why}</p>
+        <Poles ask="crust" enter={enter} />
       </Quiet>
     );
   if (run.doubted && !next.danger && next.kind !== "in_bath")

@@ -65,7 +65,7 @@ export function RunPage() {
         {r.state !== "planned" && !practiceId() && <OnTheLine run={r} />}
       </div>
       <div className="space-y-4">
-        <Standing run={r} now={now} />
+        <Standing run={r} now={now} enter={enter} />
         {r.stretches > 0 && !r.closed && <Looks run={r} />}
         {r.stretches > 0 && <Dose run={r} />}
         <RunLog

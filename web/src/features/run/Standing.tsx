@@ -7,6 +7,8 @@ import { niceTop, Scale } from "@/shared/ui/Scale";
 import { Sides } from "@/shared/ui/Sides";
 import { word } from "@/shared/words";
 import { Expects, useEstimate } from "./Expect";
+import { Poles } from "./Gas";
+import type { Enter } from "./useRun";
 
 function clockTimes(run: RunOut): [Date, Date, Date] | undefined {
   const at = run.window?.at;
@@ -14,7 +16,7 @@ function clockTimes(run: RunOut): [Date, Date, Date] | undefined {
 }
 
 /** How it stands: the window, the coming hours, the amps on their scale, the drawing. */
-export function Standing({ run, now }: { run: RunOut; now: Date }) {
+export function Standing({ run, now, enter }: { run: RunOut; now: Date; enter: Enter }) {
   const gives = run.plan.figures["amps.gives"] as FigureOut;
   const believed = useEstimate(run).data;
   const known = believed?.fits && believed.count > 0 ? believed : undefined;
@@ -49,6 +51,15 @@ export function Standing({ run, now }: { run: RunOut; now: Date }) {
                 </span>
               )}
             </p>
+          )}
+          {run.state === "running" && !run.poles && run.window.left_s.high > 0 && (
+            <details className="text-sm" data-poles>
+              <summary className="min-h-11 cursor-pointer py-2 font-semibold">
+                {word("run.poles_open")}
+              </summary>
+              <p>{word("run.poles_ask")}</p>
+              <Poles ask="poles" enter={enter} />
+            </details>
           )}
           {run.apart && <p className="text-sm">{run.apart}</p>}
           <Sides sides={run.window.sides} left />

@@ -5826,6 +5826,8 @@ export interface components {
             doubted: boolean;
             advice: components["schemas"]["AdviceOut"] | null;
             stepped: components["schemas"]["SteppedOut"] | null;
+            /** Poles */
+            poles: string;
             /** Looked */
             looked: string;
             /** Far Look */
