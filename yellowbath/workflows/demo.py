@@ -176,6 +176,7 @@ def _pawl(engine: Engine, start: datetime) -> None:
     hand.write(2, {"kind": "switch_on"})
     hand.write(2.3, {"kind": "look", "bubbles": "whole"})
     hand.write(38, {"kind": "reading", "current_a": 2.4, "tank_v": 12.9, "method": "clamp"})
+    hand.write(95, {"kind": "asked", "ask": "crust", "outcome": "scrap"})
     hand.write(240, {"kind": "reading", "current_a": 2.1, "method": "clamp"})
     hand.write(310, {"kind": "lift"})
     shares = {"p1.front": 0.8, "p1.back": 0.65, "p1.edges": 0.9}
@@ -256,6 +257,7 @@ def _windlass(engine: Engine, start: datetime, kit: list[dict[str, str]]) -> Non
     hand.write(4, {"kind": "switch_on"})
     hand.write(4.3, {"kind": "look", "bubbles": "whole"})
     hand.write(36, {"kind": "reading", "current_a": 2.9, "tank_v": 12.9, "method": "clamp"})
+    hand.write(98, {"kind": "asked", "ask": "crust", "outcome": "scrap"})
     hand.write(120, {"kind": "reading", "current_a": 2.7, "method": "clamp"})
 
 
@@ -278,6 +280,7 @@ def _boat_hook(engine: Engine, start: datetime) -> None:
     hand.write(3, {"kind": "switch_on"})
     hand.write(4, {"kind": "look", "bubbles": "whole"})
     hand.write(40, {"kind": "reading", "current_a": 0.4, "method": "clamp"})
+    hand.write(150, {"kind": "asked", "ask": "crust", "outcome": "scrap"})
     hand.write(270, {"kind": "reading", "current_a": 0.4, "method": "clamp"})
     hand.write(520, {"kind": "lift"})
 

@@ -161,6 +161,6 @@ def _volts_meant(basis: Basis) -> float:
 
 _ODD = frozenset({
     ("leads", "touching"), ("leads", "swapped"), ("poles", "swapped"), ("crust", "piece"),
-    ("fuse", "blown"), ("equal", "equal"), ("hanger", "coated"), ("battery", "flat"), ("level", "no"),
-    ("each_piece", "near_only"), ("sound", "ticking"),
+    ("fuse", "blown"), ("equal", "equal"), ("hanger", "coated"), ("battery", "flat"),
+    ("level", "no"), ("each_piece", "near_only"), ("sound", "ticking"),
 })  # fmt: skip
