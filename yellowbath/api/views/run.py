@@ -282,7 +282,7 @@ def run_out(view: RunView) -> RunOut:
             )
             for o in ([] if run.out else ohms(run.metered, view.answer))
         ],
-        limits="" if view.doubted else _limits(view),
+        limits="" if view.doubted or _stepped_amps(run) else _limits(view),
         apart=apart_said(plan, view.answer, turned=how_far.here_s is not None),
         points=[PointOut(id=p.id, text=p.text) for p in view.points],
         steps=steps_out(view.steps),

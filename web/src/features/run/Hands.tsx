@@ -2,7 +2,6 @@ import { useState } from "react";
 import { Link } from "react-router";
 import type { RunOut } from "@/shared/api/client";
 import { practiceId } from "@/shared/clock";
-import { useHalf } from "@/shared/form/useHalf";
 import { Finding } from "@/shared/ui/Finding";
 import { WhenField } from "@/shared/ui/WhenField";
 import { word } from "@/shared/words";
@@ -22,7 +21,15 @@ import { Big, Do } from "./Presses";
 import { SetUp } from "./SetUp";
 import { type Enter, switchedOn } from "./useRun";
 
-type Open = null | "already" | "remark" | "reading" | "change" | "stopped" | "lift" | "abandon";
+export type Open =
+  | null
+  | "already"
+  | "remark"
+  | "reading"
+  | "change"
+  | "stopped"
+  | "lift"
+  | "abandon";
 
 export function Hands({
   run,
@@ -31,6 +38,8 @@ export function Hands({
   busy,
   when,
   setWhen,
+  open,
+  setOpen,
 }: {
   run: RunOut;
   enter: Enter;
@@ -38,8 +47,9 @@ export function Hands({
   busy: boolean;
   when: string;
   setWhen: (text: string) => void;
+  open: Open;
+  setOpen: (open: Open) => void;
 }) {
-  const [open, setOpen] = useHalf<Open>(`${run.id}.open`, null);
   const done = () => setOpen(null);
   const props = { run, enter, done };
   const can = (kind: string) => run.allowed.includes(kind);

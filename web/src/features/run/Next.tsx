@@ -5,22 +5,22 @@ import { clockTime, untilText } from "@/shared/time";
 import { InBath } from "@/shared/ui/InBath";
 import { word } from "@/shared/words";
 import { Gas, Poles } from "./Gas";
+import type { Open } from "./Hands";
 import { Matter } from "./Matter";
 import { Stopped } from "./Stopped";
 import type { Enter } from "./useRun";
 
-/** The one next thing. A danger turns it into the stop colour, with its octagon, before all else. */
-export function NextAction({
-  run,
-  now,
-  enter,
-  busy,
-}: {
+type Asks = {
   run: RunOut;
   now: Date;
   enter: Enter;
   busy: boolean;
-}) {
+  open: Open;
+  setOpen: (open: Open) => void;
+};
+
+/** The one next thing. A danger turns it into the stop colour, with its octagon, before all else. */
+export function NextAction({ run, now, enter, busy, open, setOpen }: Asks) {
   const [next] = run.actions;
   if (!next) return null;
   if (next.kind === "gas")
@@ -40,7 +40,7 @@ export function NextAction({
       </Quiet>
     );
   if (run.doubted && !next.danger && next.kind !== "in_bath")
-    return <Doubted {...{ run, now, enter, busy, next }} />;
+    return <Doubted {...{ run, now, enter, busy, next, open, setOpen }} />;
   if (next.kind === "in_bath")
     return (
       <Quiet next={next}>
@@ -141,34 +141,53 @@ function Quick({ kind, enter, busy }: { kind: string; enter: Enter; busy: boolea
 }
 
 /** Something does not fit: what it may be and what to ask comes before what was planned. */
-function Doubted({
-  run,
-  now,
-  enter,
-  busy,
-  next,
-}: {
-  run: RunOut;
-  now: Date;
-  enter: Enter;
-  busy: boolean;
-  next: ActionOut;
-}) {
+function Doubted({ run, now, enter, busy, next, open, setOpen }: Asks & { next: ActionOut }) {
   const planned = run.actions.find((a) => !["again", "ask", "mend"].includes(a.kind));
   const at = planned?.at ? new Date(planned.at) : null;
   return (
     <Quiet next={next}>
       <Stepped run={run} now={now} />
       {run.stepped && run.advice && <p className="text-sm">{run.advice.text}</p>}
-      {planned && planned.title !== next.title && (
-        <p className="text-sm text-on-iron-2">
-          {word("matter.planned", { title: planned.title })}
-          {at && run.state === "running" && `, ${clockTime(at, now)}`}
-        </p>
+      <Newest run={run} now={now} open={open} setOpen={setOpen} />
+      {open !== "reading" && (
+        <>
+          {planned && planned.title !== next.title && (
+            <p className="text-sm text-on-iron-2">
+              {word("matter.planned", { title: planned.title })}
+              {at && run.state === "running" && `, ${clockTime(at, now)}`}
+            </p>
+          )}
+          <Stopped run={run} now={now} enter={enter} />
+          <Matter run={run} enter={enter} busy={busy} />
+        </>
       )}
-      <Stopped run={run} now={now} enter={enter} />
-      <Matter run={run} enter={enter} busy={busy} />
     </Quiet>
+  );
+}
+
+/** In a doubt the newest figure stays in sight, and the next one in reach. */
+function Newest({ run, now, open, setOpen }: Pick<Asks, "run" | "now" | "open" | "setOpen">) {
+  const last = run.log.find((line) => line.kind === "reading");
+  if (run.state !== "running") return null;
+  return (
+    <p className="my-2 flex items-center gap-3">
+      {run.read_a !== null && last && (
+        <span className="sign text-2xl">
+          {run.read_a.toPrecision(3)} A{" "}
+          <span className="text-base">{clockTime(new Date(last.at), now)}</span>
+        </span>
+      )}
+      {open !== "reading" && (
+        <button
+          type="button"
+          className="btn ml-auto min-h-11"
+          onClick={() => setOpen("reading")}
+          data-read
+        >
+          {word("action.again_press")}
+        </button>
+      )}
+    </p>
   );
 }
 

@@ -3,6 +3,7 @@ import { Link, useParams } from "react-router";
 import type { Detail, RunOut } from "@/shared/api/client";
 import { practiceId, timeNow } from "@/shared/clock";
 import { useSound } from "@/shared/due";
+import { useHalf } from "@/shared/form/useHalf";
 import { spanText } from "@/shared/time";
 import { InBath } from "@/shared/ui/InBath";
 import { RunLog } from "@/shared/ui/RunLog";
@@ -12,7 +13,7 @@ import { parseWhen } from "@/shared/when";
 import { word } from "@/shared/words";
 import { Always } from "./Always";
 import { Dose } from "./Dose";
-import { Hands } from "./Hands";
+import { Hands, type Open } from "./Hands";
 import { Kept } from "./Kept";
 import { Looked } from "./Looked";
 import { Looks } from "./Looks";
@@ -27,6 +28,7 @@ export function RunPage() {
   const { runId = "" } = useParams();
   const { run, pending, enter: write, busy } = useRun(runId);
   const [when, setWhen] = useState("");
+  const [open, setOpen] = useHalf<Open>(`${runId}.open`, null);
   const { take, down } = useTaken(run.data, write);
   // what is pressed without a field of its own was at the time that was set, once; a time that
   // cannot be read stops it: it never becomes now
@@ -53,14 +55,14 @@ export function RunPage() {
   return (
     <div className="mx-auto grid max-w-[1280px] gap-4 p-3 pb-24 sm:p-5 md:grid-cols-[minmax(0,1fr)_minmax(20rem,26rem)]">
       <div className="min-w-0 space-y-4">
-        {danger && <NextAction run={r} now={now} enter={enter} busy={busy} />}
+        {danger && <NextAction {...{ run: r, now, enter, busy, open, setOpen }} />}
         <Head run={r} now={now} away={run.isError} />
         <Kept pending={pending} run={r} />
-        {!danger && <NextAction run={r} now={now} enter={enter} busy={busy} />}
+        {!danger && <NextAction {...{ run: r, now, enter, busy, open, setOpen }} />}
         <Looked run={r} enter={enter} busy={busy} />
         <Since run={r} say={(detail) => void enter(detail)} />
         {someApart(r) && <Pieces run={r} enter={enter} now={now} />}
-        <Hands run={r} enter={enter} now={now} busy={busy} when={when} setWhen={setWhen} />
+        <Hands {...{ run: r, enter, now, busy, when, setWhen, open, setOpen }} />
         {!someApart(r) && <Pieces run={r} enter={enter} now={now} />}
         {r.state !== "planned" && !practiceId() && <OnTheLine run={r} />}
       </div>
