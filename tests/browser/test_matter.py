@@ -10,6 +10,10 @@ from playwright.sync_api import Page
 from tests.browser.pages import PHONE, BrowserCase, expect
 from tests.instruments.peers import Clock, standing_in
 from tests.shops import QUIET
+from yellowbath.core.bath.loop import Loop
+from yellowbath.core.plan.reading.entries import read_plan
+from yellowbath.core.plan.results.answer import answer
+from yellowbath.core.simulation.asked import true_answer
 from yellowbath.core.simulation.faults import fault
 
 
@@ -35,10 +39,19 @@ class Matter(BrowserCase):
             clock.now += 30
             page.locator("[data-causes]").wait_for()
             page.locator("[data-suspect=contact_scrap]").wait_for()
-            # danger first, and the power off before hands
-            page.locator("[data-ask=leads]").get_by_role("button").first.click()
-            log.get_by_text("Leads followed: minus to the piece").wait_for()
-            page.locator("[data-taken]").get_by_text("Written down: Leads followed").wait_for()
+            # it says when it happened, and the reading stays in reach
+            page.get_by_role("heading", name="Amps fell").wait_for()
+            page.get_by_text("Between").first.wait_for()
+            page.evaluate("scrollTo(0, 0)")
+            for seen in ("[data-read]", "[data-always]"):
+                expect(page.locator(seen)).to_be_in_viewport()
+            # whatever is asked first is answered as it is
+            asked = page.locator("[data-ask]")
+            loop = Loop.of(plan := read_plan(dict(QUIET)).plan, answer(plan))
+            met = true_answer(str(asked.get_attribute("data-ask")), bath, loop,
+                              np.random.default_rng(1))  # fmt: skip
+            asked.locator(f"[data-outcome={met}]").click()
+            page.locator("[data-taken]").get_by_text("Written down").wait_for()
             page.get_by_role("button", name="Switched off").click()
             page.locator("[data-state=paused]").wait_for()
             bath.mended("contact_scrap")

@@ -221,15 +221,14 @@ class Bench:
 
     # --- Dangers -------------------------------------------------------------------------------
 
-    def dangers(self, chances: Array, plain: Array, answered: frozenset[str]) -> Array:
-        """The chances with those of what hurts kept up until it was tested; tempering, which makes
-        what is unlikely unlikelier, rules none out: that goes by the ``plain`` ones."""
-        least, out = law("danger_least"), law("ruled_out")
-        made = chances.copy()
-        for k, cause in enumerate(self.names):
-            if is_danger(cause) and not answered & tests_of(cause) and plain[k] > out:
-                made[k] = max(made[k], least)
-        return made
+    def dangers(self, plain: Array, answered: frozenset[str]) -> list[str]:
+        """What hurts and may well be, by the ``plain`` chances after all that was seen, and nobody
+        has tested since it was touched: tempering, which makes what is unlikely unlikelier, rules
+        none out."""
+        return [
+            c for k, c in enumerate(self.names)
+            if is_danger(c) and plain[k] > law("danger_first") and not answered & tests_of(c)
+        ]  # fmt: skip
 
     # --- The next step -------------------------------------------------------------------------
 
@@ -252,34 +251,30 @@ class Bench:
             if cause in self.names:
                 raw[self.names.index(cause)] *= _STILL
                 plain[self.names.index(cause)] *= _STILL
-        raw, unknown = _whole(raw, unknown)
+        chances, unknown = _whole(raw, unknown)
         answered = frozenset(e.ask for e in evidence if not e.before)
-        # what hurts is kept up for what comes next; what is said of the others stays as it is
-        told = self.dangers(raw, plain / plain.sum(), answered)
-        chances, left = _whole(told, unknown)
         seen = [c for e in evidence if (c := sighted().get((e.ask, e.outcome))) and c not in tried]
         for cause in seen:
-            chances = told = self._sighted(chances, cause)
-        dangers = [
-            c for k, c in enumerate(self.names)
-            if is_danger(c) and chances[k] > law("danger_first") and not answered & tests_of(c)
-        ]  # fmt: skip
+            chances = self._sighted(chances, cause)
+        dangers = self.dangers(plain / plain.sum(), answered)
         open_asks = [a for a in fitting(self.loop) if a.id not in answered]
         tables = {a.id: self.outcomes(a, weights) for a in open_asks}
         rests = {a.id: self.rest(a, acts) for a in open_asks}
         ask, mend, minutes, danger = self._next(
-            chances, left, dangers, open_asks, tables, rests, mode, tried
+            chances, unknown, dangers, open_asks, tables, rests, mode, tried
         )
         if seen:
             ask, mend, danger = None, seen[-1], True
         elif first in tables and not danger:
             ask, mend = asks()[first], ""
         return Judged(
-            suspects=self._suspects(told, evidence, weights),
+            suspects=self._suspects(chances, evidence, weights),
             unknown=unknown,
             dangers=dangers,
             ask=ask,
-            outlook=self._outlook(chances, left, ask, tables[ask.id], rests[ask.id]) if ask else (),
+            outlook=self._outlook(chances, unknown, ask, tables[ask.id], rests[ask.id])
+            if ask
+            else (),
             mend=mend,
             danger=danger,
             minutes=minutes,

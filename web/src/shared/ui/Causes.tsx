@@ -137,6 +137,7 @@ function Outcomes({ ask, answer, busy }: { ask: AskOut } & Pick<Doing, "answer" 
         <button
           key={o.id}
           type="button"
+          data-outcome={o.id}
           className="min-h-14 border-2 border-on-iron-2 px-3 py-2 text-left hover:border-liquid focus-visible:border-liquid"
           disabled={busy}
           onClick={() => answer(ask.id, o.id)}
