@@ -33,7 +33,7 @@ from yellowbath.core.run.log import (
 @dataclass(frozen=True)
 class Clue:
     """One thing known: an outcome of an ask, or a figure [A, V] with its error as a share; ``odd``:
-    amps that are not as the bath's own and its plan have them."""
+    amps that are not, or may not be, as the bath's own and its plan have them."""
 
     ask: str
     at: datetime

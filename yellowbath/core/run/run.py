@@ -211,7 +211,7 @@ def extend(run: Run, entry: Entry, basis: Basis, log: Sequence[Entry]) -> None:
     runs = run.state == "running" and not run.silent
     run.heard = hear(run.heard, entry, basis, run.powered_s(entry.at) / 3600, runs)
     if run.state == "running" or not _of_power(entry.detail):
-        take(run.clues, entry, basis, run.heard is not None and run.heard.odd)
+        take(run.clues, entry, basis, run.heard is not None and run.heard.surprising)
     run.state = target
     _remember(run, entry, basis)
 

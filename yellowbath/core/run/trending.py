@@ -58,6 +58,11 @@ class AmpsHeard:
         return self.trend.step or self.trend.asked
 
     @property
+    def surprising(self) -> bool:
+        """Whether the newest are not what a sound bath gives, or may not be."""
+        return self.odd or self.trend.asked is not None
+
+    @property
     def odd(self) -> bool:
         """Whether somebody should ask why: they have stepped, or are far from the plan."""
         return self.trend.step is not None or self.off_plan

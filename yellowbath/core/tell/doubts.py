@@ -41,7 +41,9 @@ def in_doubt(run: Run, basis: Basis) -> bool:
     """Whether anything that was read, seen or answered does not fit, and has not been mended."""
     if run.state not in _ASKED_OF:
         return False
-    return any(odd(c, basis.under(run.out)) for c in run.clues.now.values()) or (
+    sure = run.heard is None or run.heard.odd or run.heard.trend.asked is None
+    clues = [c for c in run.clues.now.values() if sure or c.ask != "amps"]
+    return any(odd(c, basis.under(run.out)) for c in clues) or (
         run.state == "lifted" and nothing_gained(run)
     )
 
