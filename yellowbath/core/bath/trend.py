@@ -63,35 +63,47 @@ class AmpsRead:
 
 @dataclass(frozen=True)
 class Foreseen:
-    """What is believed after some readings: means (4), covariances (4, 4) as rows, and when."""
+    """What is believed after some readings: means (4), covariances (4, 4) as rows, when, and by
+    which meter."""
 
     mean: tuple[float, ...]
     cov: tuple[tuple[float, ...], ...]
     hours: float
+    method: Method
 
     @classmethod
-    def of(cls, mean: Array, cov: Array, hours: float) -> Foreseen:
-        return cls(tuple(mean.tolist()), tuple(map(tuple, cov.tolist())), hours)
+    def of(cls, mean: Array, cov: Array, hours: float, method: Method) -> Foreseen:
+        return cls(tuple(mean.tolist()), tuple(map(tuple, cov.tolist())), hours, method)
 
-    def at(self, hours: float, jumps: float = 0.0) -> tuple[Array, Array]:
-        """Means and covariances later, nothing read between; ``jumps``: how far the level may have
-        gone at once, as a deviation [-]."""
-        cov = np.array(self.cov)
-        walked = trend_law("walk") ** 2 * max(hours - self.hours, 0.0)
-        cov[0, 0] += walked + jumps**2
-        return np.array(self.mean), cov
+    def at(self, hours: float, method: Method | None = None) -> tuple[Array, Array]:
+        """Means and covariances later, nothing read between; by another meter, if one is named,
+        which errs in its own way."""
+        mean, cov = np.array(self.mean), np.array(self.cov)
+        cov[0, 0] += trend_law("walk") ** 2 * max(hours - self.hours, 0.0)
+        if method is not None and method != self.method:
+            mean[_OWN] = 0.0
+            cov[_OWN, :] = cov[:, _OWN] = 0.0
+            cov[_OWN, _OWN] = meter_error(method)[0] ** 2
+        return mean, cov
+
+    def loosened(self, hours: float, jumps: float) -> Foreseen:
+        """After hands, which may have moved its level by so much of the log."""
+        mean, cov = self.at(hours)
+        cov[0, 0] += jumps**2
+        return Foreseen.of(mean, cov, hours, self.method)
 
     def told(self, read: AmpsRead) -> Foreseen:
         """After a reading."""
-        mean, cov = self.at(read.hours)
+        mean, cov = self.at(read.hours, read.method)
         h, spread, variance = _surprise(cov, read)
         gain = spread / variance
         off = read.log - float(h @ mean)
-        return Foreseen.of(mean + gain * off, cov - np.outer(gain, spread), read.hours)
+        cov = cov - np.outer(gain, spread)
+        return Foreseen.of(mean + gain * off, cov, read.hours, read.method)
 
     def off(self, read: AmpsRead) -> tuple[float, float]:
         """How far a reading is off what was foreseen, and the deviation of that [-]."""
-        mean, cov = self.at(read.hours)
+        mean, cov = self.at(read.hours, read.method)
         h, _, variance = _surprise(cov, read)
         return read.log - float(h @ mean), math.sqrt(variance)
 
@@ -108,7 +120,7 @@ def planned(sigma: float, method: Method) -> Foreseen:
     own = meter_error(method)[0]
     deviations = (sigma, trend_law("crust_sigma"), trend_law("warmth_sigma"), own)
     mean = np.array([0.0, 1.0, trend_law("warmth"), 0.0])
-    return Foreseen.of(mean, np.diag(deviations) ** 2, 0.0)
+    return Foreseen.of(mean, np.diag(deviations) ** 2, 0.0, method)
 
 
 def _row(hours: float, crust: float) -> Array:
@@ -167,8 +179,10 @@ class Trend:
         log, wide = self.before.off(read)
         if self.asked is None:  # it has stepped: is it back where it was?
             back = abs(log) < _least(read)
-            made = self._taken(read)
-            return replace(made, step=None) if back else replace(made, before=self.before)
+            made = replace(self._taken(read), asked=None)
+            if back:
+                return replace(made, step=None, before=None)
+            return replace(made, before=self.before)
         if log * self.asked.log > 0 and abs(log) >= _least(read):
             if abs(log) > trend_law("doubt") * wide:
                 if self._first_slipped(read):
@@ -219,12 +233,11 @@ class Trend:
         gone = AmpsStep(at_h, read.hours, from_a, read.amps, log, score, True)
         return replace(self, off=off, step=gone)
 
-    def touched(self, hours: float, jumps: float, over: float = 0.0) -> Trend:
-        """After hands were at the bath: its level may have gone ``jumps`` of the log, or gone by
-        ``over``; what was read before says nothing of a step any more."""
-        mean, cov = self.state.at(hours, jumps)
-        mean[0] += over
-        return Trend(Foreseen.of(mean, cov, hours), hours)
+    def touched(self, hours: float, jumps: float) -> Trend:
+        """After hands were at the bath: its level may have gone ``jumps`` of the log; the next
+        reading is held against that, and what was before says no more of a step."""
+        last = self.newest[-1][1].amps if self.newest else self.base_a
+        return Trend(self.state.loosened(hours, jumps), hours, base_a=last)
 
 
 def step_in(
@@ -257,12 +270,13 @@ def _stepped(before: Foreseen, reads: Sequence[AmpsRead]) -> tuple[float, float]
     state, carried = before, np.zeros(len(before.mean))
     top = bottom = 0.0
     for read in reads:
-        mean, cov = state.at(read.hours)
+        mean, cov = state.at(read.hours, read.method)
         h, spread, variance = _surprise(cov, read)
         off, shows = read.log - float(h @ mean), 1.0 - float(h @ carried)
         top += shows * off / variance
         bottom += shows * shows / variance
         gain = spread / variance
-        state = Foreseen.of(mean + gain * off, cov - np.outer(gain, spread), read.hours)
+        cov = cov - np.outer(gain, spread)
+        state = Foreseen.of(mean + gain * off, cov, read.hours, read.method)
         carried = carried + gain * shows
     return top / bottom, top / math.sqrt(bottom)

@@ -39,8 +39,8 @@ _SWITCHED_ON = 0.05  # cold again, and gas gone; judged
 class AmpsHeard:
     """The trend of a run's amps, and what goes with it: the charge since all scrap was bare [Ah],
     when it was read and the amps then; volts at which it was read first, by where, and what the
-    newest left over the cell's own are over those; when the newest
-    step came by the clock, and whether the plan alone speaks against the amps."""
+    newest leave over the cell's own, over the same then; between which times it stepped, and
+    whether the plan alone speaks against the amps."""
 
     trend: Trend
     crust_ah: float = 0.0
@@ -75,7 +75,7 @@ def hear(
     detail = entry.detail
     jumps = _jumps(detail)
     if heard is not None and jumps:
-        heard = _touched(heard, powered_h, jumps, basis, detail)
+        heard = _touched(heard, powered_h, jumps, detail)
     if isinstance(detail, Change):
         read = Reading(current_a=detail.after_a, method=detail.method)
     elif isinstance(detail, Reading):
@@ -102,9 +102,7 @@ def _jumps(detail: object) -> float:
     return _SWITCHED_ON if isinstance(detail, SwitchOn) else 0.0
 
 
-def _touched(
-    heard: AmpsHeard, powered_h: float, jumps: float, basis: Basis, detail: object
-) -> AmpsHeard:
+def _touched(heard: AmpsHeard, powered_h: float, jumps: float, detail: object) -> AmpsHeard:
     bare = isinstance(detail, Change) and detail.what in ("scraped", "swapped_anodes")
     return replace(
         heard,
@@ -118,7 +116,6 @@ def _read(
     heard: AmpsHeard | None, amps: float, volts: Mapping[str, float], read: Reading, at: datetime,
     basis: Basis, powered_h: float,
 ) -> AmpsHeard:  # fmt: skip
-    first = heard is None
     if heard is None:
         heard = AmpsHeard(Trend(planned(spread_of(basis), read.method), powered_h))
     hours = max(powered_h - heard.hours, 0.0)
@@ -127,7 +124,7 @@ def _read(
     log = math.log(amps / max(basis.expected_a, _TINY_A) / over)
     it = AmpsRead(powered_h, _crust(crust_ah, basis), log, read.method, amps)
     by_plan = False
-    if first or heard.off_plan:
+    if heard.off_plan or not heard.trend.newest:  # of one that is new, or was touched
         off, wide = planned(spread_of(basis), read.method).off(it)
         by_plan = abs(off) > trend_law("by_plan") * wide
     trend = heard.trend.told(it)
