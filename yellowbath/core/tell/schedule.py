@@ -184,7 +184,7 @@ def _planned(
 ) -> list[Action]:
     if ways.unread and ways.already and run.state == "running":
         return [
-            Action("checklist", now, word("already.read"), word("already.read_why")),
+            Action("checklist", now, word("already.read"), word("already.read_why"), at_once=True),
             *_running(run, progress, ways, now),
         ]
     if ways.unread and run.state in ("ready", "paused"):
