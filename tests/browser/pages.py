@@ -48,9 +48,7 @@ window.fetch = (...args) =>
 
 
 class BrowserCase(unittest.TestCase):
-    """One browser and one server a class. A test's first page is the class's own tab, emptied of
-    all that the last test left: what a new one costs is four times what a page does in an old one.
-    Any other page, and one whose scripts or clock a test changes, has a context of its own."""
+    """One browser and one server a class; a fresh context a test."""
 
     command: ClassVar[str] = "serve"
     passcode: ClassVar[str] = ""
@@ -58,7 +56,6 @@ class BrowserCase(unittest.TestCase):
     args: ClassVar[tuple[str, ...]] = FLAT
     server: ClassVar[Server]
     browser: ClassVar[Browser]
-    kept: ClassVar[list[Page]]
     playwright: ClassVar[Playwright]
 
     @classmethod
@@ -73,7 +70,6 @@ class BrowserCase(unittest.TestCase):
             executable_path=shutil.which("chromium"), args=list(cls.args)
         )
         cls.addClassCleanup(cls.browser.close)
-        cls.kept = []
 
     def tearDown(self) -> None:
         """What page and server were at stands beside a failure."""
@@ -87,12 +83,6 @@ class BrowserCase(unittest.TestCase):
         print(f"its server:\n{self.server.doing()}", file=sys.stderr)
 
     def context(self, size: Size = DESK, scheme: Scheme = "light") -> BrowserContext:
-        """A fresh one, for whatever a test does to it; gone with the test."""
-        made = self._context(size, scheme)
-        self.addCleanup(made.close)
-        return made
-
-    def _context(self, size: Size, scheme: Scheme) -> BrowserContext:
         made = self.browser.new_context(
             viewport=size,  # type: ignore[arg-type]
             color_scheme=scheme,
@@ -102,15 +92,15 @@ class BrowserCase(unittest.TestCase):
         made.set_default_timeout(PATIENCE)
         if not self.advised:
             made.add_init_script(UNADVISED)
+        self.addCleanup(made.close)
         return made
 
     def page(
         self, path: str, context: BrowserContext | None = None, size: Size = DESK,
         scheme: Scheme = "light",
     ) -> Page:  # fmt: skip
-        """A page that fails the test when a script on it fails; in the class's own tab where that
-        is free and no context is given."""
-        page = context.new_page() if context else self._own_tab(size, scheme)
+        """A page that fails the test when a script on it fails."""
+        page = (context or self.context(size, scheme)).new_page()
         faults: list[str] = []
 
         def fault(error: Error) -> None:
@@ -128,39 +118,6 @@ class BrowserCase(unittest.TestCase):
         # not for a quiet network: changes and a solver that gets ready go on talking
         page.locator("main").get_by_role("heading").first.wait_for()
         page.wait_for_timeout(300)
-
-    def _own_tab(self, size: Size, scheme: Scheme) -> Page:
-        if self.advised:  # its tab has another script
-            return self.context(size, scheme).new_page()
-        page = self.kept.pop() if self.kept else self._context(size, scheme).new_page()
-        page.set_viewport_size(size)  # type: ignore[arg-type]
-        page.emulate_media(media="screen", color_scheme=scheme)
-        self.addCleanup(self._keep, page)
-        return page
-
-    def _keep(self, page: Page) -> None:
-        """Empty a tab for the next test; one that cannot be is closed."""
-        context, base = page.context, self.server.base
-        if self.kept:
-            context.close()
-            return
-        try:
-            for other in context.pages:
-                if other is not page:
-                    other.close()
-            context.set_offline(False)
-            page.unroute_all()
-            context.unroute_all()
-            page.goto(f"{base}/icon.svg", timeout=5_000)  # of the same place, and no script in it
-            page.evaluate("sessionStorage.clear()")
-            session = context.new_cdp_session(page)
-            session.send("Storage.clearDataForOrigin", {"origin": base, "storageTypes": "all"})
-            session.detach()
-            context.clear_cookies()
-        except Error:
-            context.close()
-        else:
-            self.kept.append(page)
 
     def field(self, page: Page, pointer: str) -> Any:
         return page.locator(f'[data-pointer="{pointer}"]')
