@@ -32,6 +32,16 @@ class Said(unittest.TestCase):
         half = to_say(heard[:90], None)
         self.assertEqual([*half, *to_say(heard[60:], half[-1])], said)
 
+    def test_a_step_is_said_again_also_as_it_comes(self) -> None:
+        """Asked every ten seconds, with a minute of what was before, as a line does."""
+        heard = [row(10 * k, 2.0 if k < 40 else 1.7) for k in range(60)]
+        out: list[LineHeard] = []
+        for k in range(1, 61):
+            near = heard[max(k - 10, 0) : k]
+            out += to_say(near, out[-1] if out else None)
+        again = [h.start_ms // 1000 for h in out if h.amps == 1.7]
+        self.assertEqual(again[:2], [400, 420])
+
     def test_no_mean_goes_over_a_step(self) -> None:
         """Two amps till the fifth second, then nought: of that stretch nothing is said but where a
         bath swings all the time."""

@@ -11,7 +11,7 @@ flowed. Amps [A], times [ms].
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from itertools import zip_longest
 
 from yellowbath.core.checks.limits import limit
@@ -90,9 +90,16 @@ def to_say(heard: Sequence[LineHeard], said: LineHeard | None) -> list[LineHeard
 
 
 def _moved(heard: Sequence[LineHeard], said: LineHeard | None) -> bool:
-    """Whether what was said last was a change from the stretch before it."""
-    earlier = [h for h in heard if said is not None and h.start_ms < said.start_ms and not h.steps]
-    return bool(earlier) and said is not None and _differs(replace(said, bath_c=None), earlier[-1])
+    """Whether what was said last was a change from the stretch before it, however soon."""
+    if said is None or said.amps is None:
+        return False
+    earlier = [h.amps for h in heard if h.start_ms < said.start_ms and not h.steps and h.amps]
+    return bool(earlier) and _changed(said.amps, earlier[-1])
+
+
+def _changed(amps: float, was: float) -> bool:
+    """By more than a meter errs."""
+    return abs(amps - was) > max(limit("samples", "say_share") * was, limit("samples", "say_amps"))
 
 
 def _differs(h: LineHeard, said: LineHeard) -> bool:
@@ -112,7 +119,7 @@ def _differs(h: LineHeard, said: LineHeard) -> bool:
     if (amps > still) != (was > still):
         return True
     changed = abs(amps - was)
-    if changed <= max(limit("samples", "say_share") * was, limit("samples", "say_amps")):
+    if not _changed(amps, was):
         return False
     if changed > limit("samples", "say_much") * was:
         return True
