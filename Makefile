@@ -2,7 +2,7 @@
 PY := .venv/bin/python
 STAMPS := .stamps
 .DEFAULT_GOAL := help
-.PHONY: help demo test quick dev serve build check types bench long setup chromium pango clean
+.PHONY: help demo test quick dev serve build check types bench long setup chromium pango get clean
 
 help:            ## list what there is
 	@grep -E '^[a-z]+:.*##' Makefile | sed 's/:.*##/\t/' | expand -t 12
@@ -30,14 +30,18 @@ demo: $(STAMPS)/python $(STAMPS)/web pango ## set up, seed the demo shop once, s
 serve: $(STAMPS)/python $(STAMPS)/web pango ## serve your own shop from ./shop-data
 	.venv/bin/yellowbath serve --data shop-data
 
+# Debian's chromium without its own window, which takes a third of the processor; else the whole
 chromium:
-	@command -v chromium >/dev/null || (apt-get update -qq && apt-get install -y -qq --no-install-recommends chromium) || \
-	 (sudo apt-get update -qq && sudo apt-get install -y -qq --no-install-recommends chromium)
+	@command -v chromium-headless-shell >/dev/null || $(MAKE) --no-print-directory get GET=chromium-headless-shell || \
+	 command -v chromium >/dev/null || $(MAKE) --no-print-directory get GET=chromium
+
+get:
+	@(apt-get update -qq && apt-get install -y -qq --no-install-recommends $(GET)) || \
+	 (sudo apt-get update -qq && sudo apt-get install -y -qq --no-install-recommends $(GET))
 
 # what sets the type of the PDF sheets; comes with chromium too
 pango:
-	@ldconfig -p | grep -q libpangoft2 || (apt-get update -qq && apt-get install -y -qq --no-install-recommends libpangoft2-1.0-0) || \
-	 (sudo apt-get update -qq && sudo apt-get install -y -qq --no-install-recommends libpangoft2-1.0-0) || \
+	@ldconfig -p | grep -q libpangoft2 || $(MAKE) --no-print-directory get GET=libpangoft2-1.0-0 || \
 	 echo "Without Pango there are no PDF sheets; everything else works."
 
 test: $(STAMPS)/python $(STAMPS)/web chromium pango ## set up where missing, then all tests

@@ -8,7 +8,6 @@ what the plan page loads. ``python -m tests.bench_live``.
 from __future__ import annotations
 
 import gzip
-import shutil
 import statistics
 import sys
 import tempfile
@@ -17,6 +16,7 @@ from typing import Any
 
 from playwright.sync_api import Page, sync_playwright
 
+from tests.browser.pages import chromium
 from tests.server import Server
 from tests.shops import QUIET
 
@@ -143,7 +143,7 @@ def main() -> None:
     with tempfile.TemporaryDirectory() as folder, sync_playwright() as playwright:
         server = Server(Path(folder)).start()
         browser = playwright.chromium.launch(
-            executable_path=shutil.which("chromium"),
+            executable_path=chromium(),
             args=[*GL, PLAIN, "--js-flags=--expose-gc", "--enable-precise-memory-info"],
         )
         try:
