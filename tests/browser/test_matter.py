@@ -102,7 +102,6 @@ class Practised(BrowserCase):
         page.get_by_text("Nothing of it goes into your book").wait_for()
         self.under_power(page)
         self.look(page, "gas")
-        page.get_by_role("button", name="Only at the clip").first.click()
         page.locator("[data-causes]").wait_for()
         self.look(page, "joint_piece")
         page.get_by_text("0.5 V or more").first.wait_for()

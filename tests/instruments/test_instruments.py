@@ -56,6 +56,20 @@ class Contract:
         self.assertIn("only hands raise", str(raised.exception))
         self.assertEqual(self.supply.read().limit_a, before)
 
+    def test_what_was_lowered_is_given_back_and_no_more(self) -> None:
+        before = self.supply.read().limit_a
+        with self.assertRaises(StepRefusedError):
+            self.supply.give_back()
+        self.supply.lower_limit(0.8 * before)
+        self.supply.lower_limit(0.5 * before)
+        self.assertAlmostEqual(self.supply.give_back(), before)
+        with self.assertRaises(StepRefusedError):
+            self.supply.give_back()
+        self.supply.lower_limit(0.5 * before)
+        self.supply.close()  # lost between: it stays down
+        with self.assertRaises(StepRefusedError):
+            self.supply.give_back()
+
     def test_it_goes_on_after_the_line_was_let_go(self) -> None:
         self.supply.read()
         self.supply.close()
@@ -72,6 +86,8 @@ class OnTheStandIn(Contract, unittest.TestCase):
     def test_lowering_and_switching_off_reach_the_bath(self) -> None:
         before = self.supply.read()
         self.assertAlmostEqual(self.supply.lower_limit(1.0), 1.0)
+        self.supply.close()  # a line that is lost between leaves it down
+        self.assertAlmostEqual(self.supply.read().limit_a, 1.0)
         self.assertAlmostEqual(self.supply.read().amps, 1.0, delta=0.01)
         self.assertGreater(before.amps, 2)
         self.supply.off()
@@ -219,7 +235,16 @@ class OnlyHands(unittest.TestCase):
 
     def test_no_call_of_an_instrument_switches_on(self) -> None:
         calls = {n for n, _ in inspect.getmembers(protocol.Instrument, inspect.isfunction)}
-        known = {"identify", "read", "lower_limit", "off", "watchdog", "watchdog_off", "close"}
+        known = {
+            "identify",
+            "read",
+            "lower_limit",
+            "give_back",
+            "off",
+            "watchdog",
+            "watchdog_off",
+            "close",
+        }
         self.assertEqual({n for n in calls if not n.startswith("_")}, known)
 
     def test_nothing_that_speaks_to_a_device_says_on(self) -> None:

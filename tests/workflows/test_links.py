@@ -14,9 +14,14 @@ from tests.core.checks.limits import moved
 from tests.instruments.peers import bad, standing_in
 from tests.longer import PATIENCE_S
 from tests.shops import ShopCase, entry
-from yellowbath.core.errors import InputError, InstrumentError, StoreFullError
+from yellowbath.core.errors import (
+    InputError,
+    InstrumentError,
+    StepRefusedError,
+    StoreFullError,
+)
 from yellowbath.core.run.interlocks import Interlocks
-from yellowbath.core.run.log import SwitchOff
+from yellowbath.core.run.log import Asked, SwitchOff
 from yellowbath.core.run.samples import Sample
 from yellowbath.core.simulation.faults import fault
 from yellowbath.instruments.standin.device import Device
@@ -96,6 +101,46 @@ class OnALine(ShopCase):
 
     def on_again(self) -> None:
         enter(self.shop, self.run_id, entry(datetime.now(UTC), "switch_on"))
+
+    def test_a_bath_is_asked_by_a_step_and_back_to_what_was_set(self) -> None:
+        """Sound, then with a touch; no sample of the bath is taken meanwhile."""
+        with self.assertRaises(StepRefusedError):
+            self.links.ask_step(self.run_id)
+        with standing_in() as server:
+            bath = server.device.bath
+            self.listen(server.port, interlocks=Interlocks(touch=False, danger=False).model_dump())
+            self.until(lambda: self.count() >= 2)
+            for touches, outcome in ((False, "right"), (True, "none")):
+                if touches:
+                    bath.with_fault(fault("touch", bath.design, np.random.default_rng(3)), 0.0)
+                    bath.settle()
+                before = bath.limit_a
+                self.links.ask_step(self.run_id)
+                self.until(lambda: self.stepped() == "done")
+                self.assertAlmostEqual(bath.limit_a, before)
+                self.assertTrue(bath.supply.on)
+                lines = view_run(self.shop, self.run_id).lines
+                said = next(e.detail for e in lines if isinstance(e.detail, Asked))
+                self.assertEqual((said.ask, said.outcome), ("two_levels", outcome))
+
+    def stepped(self) -> str:
+        step = self.links.state(self.run_id).step
+        return step.state if step else ""
+
+    def test_a_line_that_is_lost_while_it_is_down_leaves_it_down(self) -> None:
+        with standing_in() as server:
+            bath = server.device.bath
+            self.listen(server.port)
+            self.until(lambda: self.count() >= 2)
+            before = bath.limit_a
+            self.links.ask_step(self.run_id)
+            self.until(lambda: bath.limit_a < before)
+            server.stop()
+            self.until(lambda: self.stepped() == "lost")
+            self.assertLess(bath.limit_a, 0.8 * before)
+            step = self.links.state(self.run_id).step
+            assert step is not None
+            self.assertIn("by hand", step.why)
 
     def test_none_that_was_not_chosen_switches_off(self) -> None:
         with standing_in() as server:

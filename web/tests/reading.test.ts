@@ -154,3 +154,15 @@ test("a bare warmth gets the shop's unit, one that was written keeps its own", (
     false,
   ]);
 });
+
+test("a clamp round one lead is no reading of the bath", () => {
+  const round: ReadingDone = { did: "went_round", lead: "a2" };
+  const step = after(type("tank", "11"), round, type("amps", "0.4"), WROTE);
+  assert.deepEqual(step.entry?.detail, {
+    kind: "one_lead",
+    lead: "a2",
+    current_a: 0.4,
+    method: "clamp",
+  });
+  assert.equal(isEmpty(typing({ lead: "a2", tank: "11" })), true);
+});

@@ -16,6 +16,7 @@ from yellowbath.core.errors import (
     InstrumentRefusedError,
     StepRefusedError,
 )
+from yellowbath.core.words import word
 from yellowbath.instruments.protocol import Identity, Line, Measured
 
 Ending = Literal["lf", "crlf", "cr"]
@@ -122,6 +123,7 @@ class ScpiSupply:
 
     def __init__(self, line: Line, dialect: Dialect = STANDARD) -> None:
         self._line, self._dialect = line, dialect
+        self._before_a: float | None = None
 
     def identify(self) -> Identity:
         if not self._dialect.identity:
@@ -149,6 +151,16 @@ class ScpiSupply:
                 allowed="A machine may lower a limit; only hands raise it.",
                 remedy="Raise it at the supply itself.",
             )
+        self._before_a = now if self._before_a is None else self._before_a
+        return self._set_limit(amps)
+
+    def give_back(self) -> float:
+        before, self._before_a = self._before_a, None
+        if before is None:
+            raise StepRefusedError(word("levels.not_lowered"), allowed=word("levels.gives_back"))
+        return self._set_limit(before)
+
+    def _set_limit(self, amps: float) -> float:
         self._line.write(self._dialect.set_limit.format(amps))
         self._raise_its_errors()
         return number(self._line.ask(self._dialect.limit), "A")
@@ -186,6 +198,7 @@ class ScpiSupply:
         return True
 
     def close(self) -> None:
+        self._before_a = None  # whoever opens it anew finds it as it stands
         self._line.close()
 
     def _together(self, queries: list[str]) -> list[str]:

@@ -4,7 +4,7 @@ asking, and what is answered when something is asked."""
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass
 from functools import cache
@@ -12,6 +12,7 @@ from typing import Any
 
 import numpy as np
 
+from tests.core.bath.sick import bath_of
 from tests.core.simulation.designs import SUPPLIES, document
 from yellowbath.core.bath.loop import Loop
 from yellowbath.core.bath.observation import Observation
@@ -92,8 +93,13 @@ class Case:
         return {f.fault.id for f in self.bath.faults}
 
 
-def case(rng: np.random.Generator, matched: bool, second: bool = False) -> Case:
-    """A bath in trouble that shows, at random."""
+Maker = Callable[..., SimulatedBath]
+
+
+def case(
+    rng: np.random.Generator, matched: bool, second: bool = False, foreign: bool = False
+) -> Case:
+    """A bath in trouble that shows, at random; ``foreign``: of a world of other laws."""
     while True:
         design, loop = kind(int(rng.integers(len(KINDS))))
         said = {
@@ -103,14 +109,16 @@ def case(rng: np.random.Generator, matched: bool, second: bool = False) -> Case:
         if not matched:
             weights = weights * np.exp(0.6 * rng.standard_normal(len(weights)))
         cause = str(rng.choice(list(said), p=weights / weights.sum()))
-        found = _trouble(rng, design, loop, cause, matched, second)
+        maker = bath_of(rng) if foreign else SimulatedBath
+        found = _trouble(rng, design, loop, cause, matched, second, maker)
         if found is not None:
             return found
 
 
 def _trouble(
-    rng: np.random.Generator, design: Design, loop: Loop, cause: str, matched: bool, second: bool
-) -> Case | None:
+    rng: np.random.Generator, design: Design, loop: Loop, cause: str, matched: bool, second: bool,
+    maker: Maker,
+) -> Case | None:  # fmt: skip
     for _ in range(6):
         start = rng.random() < float(row(cause)["start"])  # type: ignore[arg-type]
         least = 2.5 if cause in ("caked", "one_clean") else 0.3
@@ -122,7 +130,7 @@ def _trouble(
         if second:
             other = str(rng.choice([c for c in possible(design) if c != cause]))
             faults.append(Scheduled(comes * 3600, fault(other, design, rng)))
-        bath = SimulatedBath(design, truth, faults, start_c=loop.temperature_c)
+        bath = maker(design, truth, faults, start_c=loop.temperature_c)
         bath.switch_on()
         noted = []
         if not start:
@@ -198,10 +206,13 @@ FIXED: Sequence[tuple[str, Mapping[str, str]]] = (
     ("scrap", {"thick": "caked", "one_bare": "one_clean"}),
     ("leads", {"touching": "touch", "swapped": "reversed"}),
     ("level", {"no": "scrap_out"}),
+    ("mark", {"under": "low_level"}),
+    ("piece_under", {"no": "dry_piece"}),
     ("one_wire", {"other": "meter"}),
     ("box", {"other": "wrong_soda"}),
     ("range", {"wrong": "wrong_range"}),
-    ("each_piece", {"near_only": "far_piece"}),
+    ("each_piece", {"near_only": "far_piece", "far_only": "near_piece"}),
+    ("fan", {"weak": "fan"}),
     ("equal", {"equal": "pits"}),
 )
 FIXED_ORDER = [c for _, named in FIXED for c in named.values()] + ["blind", "overload"]

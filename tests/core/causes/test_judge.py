@@ -60,6 +60,49 @@ class Read(unittest.TestCase):
         seen = (Observation("gas", "whole"), Observation("crust", "piece"))
         self.assertEqual(likeliest(self.loop, *seen, charge_ah=9.0)[0], "reversed")
 
+    def test_rust_under_a_wound_wire_may_give_no_gas_at_all(self) -> None:
+        seen = (NO_GAS, Observation("amps", value=0.4), Observation("tank_v", value=14.5))
+        self.assertIn("contact_piece", likeliest(self.loop, *seen))
+
+    def test_no_bubbles_and_no_meter_asks_for_nothing_that_is_read(self) -> None:
+        seen = [NO_GAS, Observation("amps", "cannot"), Observation("tank_v", "cannot")]
+        table_of = Bench(self.loop, Known())
+        for _ in range(6):
+            judged = table_of.judge(seen)
+            if judged.ask is None:
+                break
+            self.assertNotIn(judged.ask.by, ("clamp", "volts"), judged.ask.id)
+            seen.append(Observation(judged.ask.id, judged.ask.outcomes[-1]))
+        dangers = table_of.judge(seen[:3]).dangers
+        self.assertTrue(dangers, "what could not be told rules no danger out")
+
+    def test_what_is_said_twice_or_done_twice_counts_once(self) -> None:
+        clip = Observation("gas", "clip_only")
+        table_of = Bench(self.loop, Known())
+        one, twice = table_of.judge([clip]), table_of.judge([clip, clip, clip])
+        self.assertEqual([s.chance for s in one.suspects], [s.chance for s in twice.suspects])
+        tried = [table_of.judge([clip], "mend", ["contact_piece"] * n) for n in (1, 3)]
+        self.assertEqual(*([s.chance for s in j.suspects] for j in tried))
+
+    def test_clear_water_and_amps_as_planned_is_nothing_wrong(self) -> None:
+        seen = [
+            Observation("amps", value=self.loop.meant_a), Observation("leads", "right"),
+            Observation("gas", "whole"),
+        ]  # fmt: skip
+        judged = Bench(self.loop, Known()).judge(seen)
+        self.assertIn("sound", [s.id for s in judged.suspects[:2]])
+
+    def test_half_dry_low_level_fan_and_the_other_piece_are_named_by_what_finds_them(self) -> None:
+        few = Observation("amps", value=0.45 * self.loop.meant_a)
+        for cause, k, found in (
+            ("dry_piece", 1, {"mark": "at", "piece_under": "no"}),
+            ("low_level", 1, {"mark": "under"}), ("fan", 8, {"fan": "weak"}),
+            ("near_piece", 2, {"each_piece": "far_only"}),
+        ):  # fmt: skip
+            with self.subTest(cause):
+                seen = [Observation(ask, outcome) for ask, outcome in found.items()]
+                self.assertEqual(likeliest(kind(k)[1], few, *seen)[0], cause)
+
     def test_gas_without_amps_is_the_meter(self) -> None:
         seen = (Observation("gas", "whole"), NO_AMPS)
         self.assertEqual(likeliest(self.loop, *seen)[0], "meter")

@@ -5,6 +5,7 @@ from dataclasses import replace
 from datetime import timedelta
 
 from tests.core.run.test_run import BASIS, Book, at, running
+from yellowbath.core.causes.judge import once
 from yellowbath.core.dose import prior_need
 from yellowbath.core.errors import InputError
 from yellowbath.core.run.admit import require_known
@@ -51,6 +52,27 @@ class Known(unittest.TestCase):
         book.write(12, "mended", cause="fuse", helped=True)
         self.assertEqual((clues(book).tried, clues(book).now), ([], {}))
         self.assertFalse(in_doubt(replay(book.log, BASIS), BASIS))
+
+    def test_after_a_mend_that_did_not_help_amps_are_asked_anew(self) -> None:
+        """The same again: it mended nothing, and what was seen stands. Others: it did mend
+        something, and what the bath did before is no longer what it does."""
+        for after, stands in ((0.31, {"gas", "amps", "fuse"}), (1.1, {"amps", "fuse"})):
+            book = running().write(5, "look", bubbles="none").write(6, "reading", current_a=0.3)
+            book.write(7, "asked", ask="fuse", outcome="whole")
+            book.write(9, "mended", cause="contact_piece", helped=False)
+            self.assertEqual((clues(book).first, set(clues(book).now)), ("amps", {"gas", "fuse"}))
+            book.write(10, "reading", current_a=after)
+            self.assertEqual((clues(book).first, set(clues(book).now)), ("", stands))
+
+    def test_who_has_no_meter_is_not_asked_for_one_until_something_was_read(self) -> None:
+        book = running().write(5, "look", bubbles="none")
+        book.write(6, "asked", ask="tank_v", outcome="cannot")
+        closed = once(evidence_of(clues(book)))[1]
+        self.assertLessEqual({"tank_v", "supply_v", "joint_piece", "poles"}, closed)
+        self.assertNotIn("amps", closed)
+        book.write(9, "reading", supply_v=12.0)
+        self.assertNotIn("tank_v", once(evidence_of(clues(book)))[1])
+        require_known(Asked(ask="gas", outcome="cannot"))
 
     def test_it_is_kept_with_the_run(self) -> None:
         book = (

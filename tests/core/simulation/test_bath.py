@@ -131,9 +131,13 @@ class Faults(unittest.TestCase):
             ("overload", "laboratory"): lambda s: s["amps"] > 1.5,
             ("blind", "laboratory"): lambda s: s["gas"] == "one_side" and s["amps"] > 0.99,
             ("pits", "laboratory"): lambda s: s["amps"] > 0.99,
+            ("thin_lead", "laboratory"): lambda s: s["amps"] < 0.99 and s["tank"] < 0.99,
+            ("fan", "laboratory"): lambda s: s["amps"] < 0.9 and s["tank"] < 0.9,
+            ("dry_piece", "laboratory"): lambda s: s["amps"] < 0.9 and s["tank"] > 0.98,
+            ("low_level", "laboratory"): lambda s: s["amps"] < 0.8 and s["tank"] > 0.98,
             ("meter", "laboratory"): lambda s: s["amps"] > 0.99 and s["read"] < 0.9,
         }
-        self.assertEqual({n for n, _ in table} | {"far_piece"}, set(fault_ids()))
+        self.assertEqual({n for n, _ in table} | {"far_piece", "near_piece"}, set(fault_ids()))
         for (name, supply), holds in table.items():
             for seed in range(8):
                 shown = shows(name, supply, seed)

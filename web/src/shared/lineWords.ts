@@ -17,10 +17,14 @@ export function lineWords(line: Line, run?: RunOut): string {
 
 function ofAll(line: Line, run?: RunOut): string {
   const d = line.detail as Record<string, unknown>;
-  const plain = word(`run.log.${line.kind}`);
+  const title = word(`run.log.${line.kind}`);
   switch (line.kind) {
     case "reading":
       return readingWords(d);
+    case "one_lead": {
+      const lead = run?.leads.find((l) => l.id === d.lead)?.name ?? String(d.lead);
+      return `${title}: ${lead}, ${plain(d.current_a)} A`;
+    }
     case "look":
       return lookWords(d);
     case "change":
@@ -33,19 +37,19 @@ function ofAll(line: Line, run?: RunOut): string {
         String(d.choice ?? "").replaceAll("_", " "),
       );
     case "close":
-      return noted(plain, d.remarks);
+      return noted(title, d.remarks);
     case "switch_on":
-      return d.already ? word("already.log") : plain;
+      return d.already ? word("already.log") : title;
     case "remark":
       return String(d.text);
     case "in_bath":
-      return `${plain}: ${small(word(`in_bath.${d.so}`))}`;
+      return `${title}: ${small(word(`in_bath.${d.so}`))}`;
     case "asked":
     case "mended":
       // told by the bath's own figures; until the server has it, by what was asked
-      return line.text || noted(plain, d.note);
+      return line.text || noted(title, d.note);
     default:
-      return noted(plain, d.cause || d.reason || d.note);
+      return noted(title, d.cause || d.reason || d.note);
   }
 }
 

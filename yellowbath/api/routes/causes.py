@@ -8,10 +8,13 @@ from pydantic import BaseModel, ConfigDict, Field
 from yellowbath.api.deps import ShopDep
 from yellowbath.api.views.causes import CausesOut, QuestionOut, causes_out, question_out
 from yellowbath.api.views.estimate import EstimateOut, FreshOut, estimate_out, fresh_out
+from yellowbath.api.views.run import RunOut, run_out
+from yellowbath.core.bath.levels import AtLevel
 from yellowbath.core.run.log import GoesIn
 from yellowbath.workflows.runs import causes as work
 from yellowbath.workflows.runs.causes import CausesSeen
 from yellowbath.workflows.runs.estimate import believed, goes_in
+from yellowbath.workflows.runs.levels import write_levels
 
 router = APIRouter(tags=["causes"])
 Mode = Literal["mend", "know"]
@@ -44,6 +47,24 @@ class GoesInIn(BaseModel):
 def fresh(run_id: str, body: GoesInIn, shop: ShopDep) -> FreshOut:
     """What scrap would make of a run's amps, and whether it must not go in; nothing is kept."""
     return fresh_out(goes_in(shop, run_id, body.what, body.scrap))
+
+
+class TwoLevelsIn(BaseModel):
+    """Volts at the supply [V] and amps [A] at its higher and its lower setting."""
+
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+    high_v: float = Field(ge=0, le=1000)
+    high_a: float = Field(ge=0, le=1000)
+    low_v: float = Field(ge=0, le=1000)
+    low_a: float = Field(ge=0, le=1000)
+
+
+@router.post("/runs/{run_id}/two-levels", operation_id="two_levels")
+def two_levels(run_id: str, body: TwoLevelsIn, shop: ShopDep) -> RunOut:
+    """What two levels tell of a run's bath, as an answer in its log."""
+    high, low = AtLevel(body.high_v, body.high_a), AtLevel(body.low_v, body.low_a)
+    return run_out(write_levels(shop, run_id, high, low))
 
 
 class SeenIn(BaseModel):

@@ -16,6 +16,7 @@ from yellowbath.api.views.pushed import SampleIn, from_json, text_of
 from yellowbath.api.views.samples import DrawnOut, drawn_out
 from yellowbath.core.errors import NotFoundError
 from yellowbath.core.moments import Moment
+from yellowbath.core.words import word
 from yellowbath.workflows.line import links as lines
 from yellowbath.workflows.line import meter_file, samples
 from yellowbath.workflows.line.dialects import Dialect, dialect_says
@@ -43,6 +44,13 @@ class IdentityOut(BaseModel):
     version: str
 
 
+class StepOfLineOut(BaseModel):
+    """How the bath was asked last by a step of its supply; ``why`` it was not, or stayed down."""
+
+    state: Literal["asked", "done", "refused", "lost"]
+    why: str
+
+
 class LinkOut(BaseModel):
     """What hangs on a run's line and how it stands. ``token`` only when it was just made;
     ``dog_s``: after how long unasked the supply switches itself off, as it took it; ``reacts_s``:
@@ -58,6 +66,7 @@ class LinkOut(BaseModel):
     dog_s: float | None
     reacts_s: float | None
     says: list[str]
+    step: StepOfLineOut | None = None
     token: str = ""
 
 
@@ -73,6 +82,7 @@ def _link_out(found: lines.Linked, state: LinkState) -> LinkOut:
         dog_s=state.watchdog_s,
         reacts_s=state.reacts_s,
         says=dialect_says(found.document.dialect) if found.document.dialect else [],
+        step=StepOfLineOut(state=state.step.state, why=state.step.why) if state.step else None,
         token=found.token,
     )
 
@@ -90,6 +100,17 @@ def put_link(run_id: str, body: LinkDocument, shop: ShopDep, links: LinksDep) ->
     found = lines.put_link(shop, run_id, body)
     links.take_up(run_id, found.document)
     return _link_out(found, links.state(run_id))
+
+
+@router.post("/runs/{run_id}/link/step", operation_id="ask_by_step", status_code=202)
+def ask_by_step(run_id: str, shop: ShopDep, links: LinksDep) -> LinkOut:
+    """Step the supply down for seconds and back to what was set, never above: for a person who
+    stands by the bath and asks for it each time. What it told is then an answer in the log."""
+    found = lines.link_of(shop, run_id)
+    state = links.ask_step(run_id)
+    if found is None:
+        raise NotFoundError(word("levels.not_now"))
+    return _link_out(found, state)
 
 
 class LetGoOut(BaseModel):
@@ -297,7 +318,7 @@ async def live(
 def _state(state: LinkState, shout: str, entry: int) -> str:
     told: dict[str, Any] = {
         "state": state.state, "why": state.why, "output_on": state.output_on, "shout": shout,
-        "entry": entry,
+        "entry": entry, "step": state.step.state if state.step else "",
     }  # fmt: skip
     return json.dumps(told)
 

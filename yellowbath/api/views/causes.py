@@ -17,7 +17,7 @@ from yellowbath.workflows.runs.causes import Told
 
 class SuspectOut(BaseModel):
     """A cause: its chance [-], how it is mended, and what of the evidence speaks for it and against
-    it."""
+    it; ``power``: off or any, for its mend; ``sound``: nothing is wrong."""
 
     id: str
     title: str
@@ -27,6 +27,8 @@ class SuspectOut(BaseModel):
     minutes: float
     pro: list[str]
     con: list[str]
+    power: str
+    sound: bool
 
 
 class PointsOut(BaseModel):
@@ -116,6 +118,7 @@ def _suspect(s: Suspect, d: Doubts) -> SuspectOut:
         id=s.id, title=str(r["title"]), chance=s.chance, danger=is_danger(s.id),
         mend=str(r["mend"]), minutes=mend_minutes(s.id),
         pro=[d.told[k] for k in s.pro], con=[d.told[k] for k in s.con],
+        power="any" if r.get("dry") else "off", sound=s.id == "sound",
     )  # fmt: skip
 
 

@@ -38,6 +38,7 @@ from yellowbath.core.run.switch_on import unread
 from yellowbath.core.tell.book import Spread
 from yellowbath.core.tell.doubts import entry_words
 from yellowbath.core.tell.finish import delicate
+from yellowbath.core.tell.leads import leads_told
 from yellowbath.core.tell.limits import what_limits
 from yellowbath.core.tell.ohms import ohms
 from yellowbath.core.units import show
@@ -75,11 +76,13 @@ class TimesOut(BaseModel):
 
 
 class WindowOut(BaseModel):
-    """When it is likely clean: one run in ten sooner, one in ten later. UTC while it runs."""
+    """When it is likely clean: one run in ten sooner, one in ten later. UTC while it runs;
+    ``only_if``: what that rests on and nobody has seen yet, in words."""
 
     left_s: Spread
     at: TimesOut | None
     left_text: str
+    only_if: str
     sides: list[SurfaceHoursOut]
 
 
@@ -145,6 +148,17 @@ class AskedOut(BaseModel):
     fix: str
 
 
+class LeadOut(BaseModel):
+    """A lead that can be clamped by itself: what it should read, and, where it was read, what that
+    says; ``verdict``: right, little, idle or much."""
+
+    id: str
+    name: str
+    should: str
+    says: str
+    verdict: str
+
+
 class RunOut(BaseModel):
     """Everything the run screen shows.
 
@@ -178,9 +192,11 @@ class RunOut(BaseModel):
     advice: AdviceOut | None
     stepped: SteppedOut | None
     poles: str
+    leads: list[LeadOut]
     looked: str
     far_look: str | None
     read_a: float | None
+    read_text: str
     ohms: list[OhmsOut]
     limits: str
     apart: str
@@ -270,9 +286,14 @@ def run_out(view: RunView) -> RunOut:
         advice=AdviceOut.model_validate(view.advice, from_attributes=True) if view.advice else None,
         stepped=_stepped_amps(run),
         poles=run.poles,
+        leads=[
+            LeadOut.model_validate(t, from_attributes=True)
+            for t in leads_told(plan, run, view.basis, view.system)
+        ],
         looked=view.looked.text,
         far_look=_far_look(view),
-        read_a=0.0 if run.silent else run.last_current_a,
+        read_a=(read := 0.0 if run.silent else run.last_current_a),
+        read_text=str(show(read, "current", view.system, 3)) if read is not None else "",
         ohms=[
             OhmsOut(
                 read=figure_out(o.read, view.system),
@@ -366,6 +387,7 @@ def _window(view: RunView) -> WindowOut | None:
         left_s=_spread(left),
         at=TimesOut(low=at[0], mid=at[1], high=at[2]) if running else None,
         left_text=left_said(left, view.system),
+        only_if=word("run.poles_open") if running and not view.run.poles and left[2] > 0 else "",
         sides=sides_left_out(view.progress.sides, view.system),
     )
 

@@ -41,7 +41,8 @@ class Draws:
 
     ``gives``: share of the time that the supply gives (0 off, ``HICCUPS``); ``fuse_open``: it
     has its volts and they end at a fuse; ``temperature_c``; flags for what is seen; ``meter_a``:
-    what the clamp reads where not what flows, else nan; ``area``: wet surface over the typed.
+    what the clamp reads where not what flows, else nan; ``area``: wet surface over the typed;
+    ``under``: share of the piece that is in the liquid; ``far``, ``near``: that piece gets nothing.
     """
 
     wires: Wires
@@ -50,9 +51,12 @@ class Draws:
     temperature_c: Array
     seen_a_m2: Array
     area: Array
+    under: Array
     reversed: Flags
     blind: Flags
     far: Flags
+    near: Flags
+    hot: Flags
     crusted: Flags
     one_bare: Flags
     blown: Flags
@@ -121,7 +125,8 @@ def drawn_at(scores: Scores, loop: Loop, charge_ah: float, bath_c: float | None)
         temperature_c=warmth,
         seen_a_m2=param("gas_seen_a_m2").value * np.exp(unknown("seen") * z[:, 8]),
         area=np.exp(0.12 * z[:, 9]),
-        reversed=no.copy(), blind=no.copy(), far=no.copy(),
+        under=ones.copy(),
+        reversed=no.copy(), blind=no.copy(), far=no.copy(), near=no.copy(), hot=no.copy(),
         crusted=no.copy(), one_bare=no.copy(),
         blown=no.copy(),
         meter_a=np.full(count, np.nan),

@@ -6,6 +6,7 @@ Resistances [ohm], volts [V], amps [A], areas [m2], temperatures [C].
 from __future__ import annotations
 
 import math
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -56,10 +57,11 @@ class Loop:
     dissolves: bool
 
     @staticmethod
-    def of(plan: Plan, worked: Answer) -> Loop:
-        """The circuit of a plan as it was worked out. Raises nothing: an answer has a current."""
+    def of(plan: Plan, worked: Answer, rods: Mapping[str, float] | None = None) -> Loop:
+        """The circuit of a plan as it was worked out; ``rods``: share of the current by scrap where
+        the field was solved, else by what of it is wet. Raises nothing: an answer has a current."""
         level = worked.fill.level.value
-        wet = np.array([max(anodes.wet(a, plan, level).area, 1e-4) for a in plan.anodes])
+        wet = wet_of(plan, level)
         source = source_of(plan.supply)
         meant = max(worked.gives.value, 0.02)
         dissolves = dissolving(plan)
@@ -70,6 +72,8 @@ class Loop:
         order = np.argsort(ratios)
         parts = [worked.fill.shares[p.id] for p in plan.pieces]
         low, high = worked.gives.span
+        shares = np.array([(rods or {}).get(a.id, 0.0) for a in plan.anodes])
+        known = len(shares) > 0 and bool((shares > 0).all())
         return Loop(
             supply=plan.supply,
             volts=source.volts.value - plan.supply.other_a * source.inner.value,
@@ -83,7 +87,7 @@ class Loop:
             meant_a=meant,
             low_a=low,
             high_a=high,
-            shares=wet / wet.sum(),
+            shares=shares / shares.sum() if known else wet / wet.sum(),
             scrap_m2=wet,
             wetted_m2=worked.wetted_area.value,
             edges=ratios[order],
@@ -123,6 +127,17 @@ class Loop:
         """What it has that can go wrong: by its supply, and more than one piece or scrap."""
         some = {"pieces"} if self.far > 0 else set()
         return self.supply.has | some | ({"scraps"} if self.anodes > 1 else set())
+
+
+def wet_of(plan: Plan, level: float) -> Array:
+    """Wet surface of each scrap (a) at a level [m] [m2]."""
+    return np.array([max(anodes.wet(a, plan, level).area, 1e-4) for a in plan.anodes])
+
+
+def wet_shares(plan: Plan, level: float) -> Mapping[str, float]:
+    """Each scrap's share of what is wet of them, by id [-]."""
+    wet = wet_of(plan, level)
+    return {a.id: float(w) for a, w in zip(plan.anodes, wet / wet.sum(), strict=True)}
 
 
 def slope_v() -> float:

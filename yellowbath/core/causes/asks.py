@@ -12,6 +12,7 @@ from functools import cache
 import numpy as np
 from numpy.typing import NDArray
 
+from yellowbath.core.bath.levels import met_at_two
 from yellowbath.core.bath.loop import Array, Loop
 from yellowbath.core.causes.at_work import HICCUPS, Predicted
 from yellowbath.core.causes.rows import found_by
@@ -20,24 +21,27 @@ from yellowbath.core.document.supply import Fixed, Laboratory, PlainCharger
 from yellowbath.core.units import System, show
 
 Kinds = NDArray[np.int64]
+WARMS_W = 2.0  # in a joint, from which a finger feels it and it goes on growing; judged
 # What the bath does, whatever the cause; everything else is looked at for the sake of one.
 DOES = frozenset({
     "gas", "scrap_gas", "each_piece", "sound", "lamp", "supply_v", "tank_v", "amps", "one_wire",
-    "joint_piece", "joint_scrap", "shares", "warm", "other_supply",
+    "joint_piece", "joint_scrap", "shares", "warm", "other_supply", "two_levels", "unclip", "again",
 })  # fmt: skip
-_TEXT = {"is", "minutes", "power", "errs"}
+_TEXT = {"is", "minutes", "power", "errs", "by"}
+CANNOT = "cannot"  # an answer to every ask: it could not be told
 
 
 @dataclass(frozen=True)
 class Ask:
     """One thing to ask: its outcomes in order, minutes it takes, whether it wants the power on, off
-    or any, and how often its answer is a wrong one."""
+    or any, how often its answer is a wrong one, and the tool ``by`` which it is told, if any."""
 
     id: str
     outcomes: tuple[str, ...]
     minutes: float
     power: str
     errs: float
+    by: str = ""
 
 
 @dataclass(frozen=True)
@@ -76,7 +80,7 @@ def asks() -> Mapping[str, Ask]:
     """Everything that can be asked, by its id."""
     return {
         key: Ask(key, tuple(k for k in row if k not in _TEXT), row["minutes"], row["power"],
-                 row["errs"])
+                 row["errs"], row.get("by", ""))
         for key, row in table("causes")["ask"].items()
     }  # fmt: skip
 
@@ -87,9 +91,13 @@ def fitting(loop: Loop) -> list[Ask]:
     if loop.far == 0:
         gone.add("each_piece")
     if loop.anodes < 2:
-        gone.add("shares")
+        gone |= {"shares", "unclip"}
     if not s.fused:
         gone.add("fuse")
+    if "fan" not in loop.has:
+        gone.add("fan")
+    if "settings" not in loop.has:
+        gone.add("two_levels")
     if s.on_battery:
         gone |= {"sound", "other_supply"}
     else:
@@ -140,10 +148,10 @@ def _pick(*rules: tuple[NDArray[np.bool_], int], otherwise: int) -> Kinds:
 
 def _share_seen(p: Predicted, loop: Loop) -> Array:
     """Share of the piece's surface that gives gas to be seen."""
-    mean = p.flow.piece_a / (loop.wetted_m2 * p.draws.area)
+    mean = p.flow.piece_a / (loop.wetted_m2 * p.draws.area * p.draws.under)
     mean = np.where(p.draws.reversed, mean / 2, mean)  # oxygen: half as much for the same charge
     over = p.draws.seen_a_m2 / np.maximum(mean, 1e-9)
-    share = np.interp(over, loop.edges, loop.over, left=1.0, right=0.0)
+    share = p.draws.under * np.interp(over, loop.edges, loop.over, left=1.0, right=0.0)
     return np.where(p.draws.blind, np.minimum(share, 0.5), share)
 
 
@@ -163,7 +171,7 @@ def _scrap_gas(p: Predicted, loop: Loop, charge_ah: float) -> Kinds:
 
 def _each_piece(p: Predicted, loop: Loop, charge_ah: float) -> Kinds:
     some = _share_seen(p, loop) >= 0.12
-    return _pick((~some, 2), (p.draws.far, 1), otherwise=0)
+    return _pick((~some, 3), (p.draws.far, 1), (p.draws.near, 2), otherwise=0)
 
 
 def _ticks(p: Predicted) -> NDArray[np.bool_]:
@@ -224,12 +232,27 @@ def _shares(p: Predicted, loop: Loop, charge_ah: float) -> Kinds:
     return _pick((p.flow.bath_a < 0.05, 3), (least < 0.15, 2), (most > 2.5 * least, 1), otherwise=0)
 
 
+def _two_levels(p: Predicted, loop: Loop, charge_ah: float) -> Kinds:
+    f, start = p.flow, p.draws.wires.start
+    return met_at_two(f.supply_a, f.bath_a, f.supply_v, start, loop).astype(np.int64)
+
+
+def _again(p: Predicted, loop: Loop, charge_ah: float) -> Kinds:
+    """Amps that go on falling: a supply that grows hot, or a joint that does."""
+    w, f = p.draws.wires, p.flow
+    joint_w = np.maximum(f.piece_a**2 * w.piece_joint, (f.anode_a**2 * w.joints).max(axis=1))
+    return _pick(
+        (f.supply_a < Bounds.of(loop).none_a, 2), (p.draws.hot | (joint_w > WARMS_W), 1),
+        otherwise=0,
+    )  # fmt: skip
+
+
 def _warm(p: Predicted, loop: Loop, charge_ah: float) -> Kinds:
     w, f = p.draws.wires, p.flow
     clip = np.maximum(f.piece_a**2 * w.piece_joint, (f.anode_a**2 * w.joints).max(axis=1))
     lead = f.supply_a**2 * w.leads / max(loop.supply.lead_length_m, 0.1)
     load = (f.supply_a + loop.supply.other_a) / loop.supply.rated_a
-    return _pick((clip > 2.0, 0), (lead > 4.0, 1), (load > 0.9, 2), otherwise=3)
+    return _pick((clip > WARMS_W, 0), (lead > 4.0, 1), (p.draws.hot | (load > 0.9), 2), otherwise=3)
 
 
 def _leads(p: Predicted, loop: Loop, charge_ah: float) -> Kinds:
@@ -277,6 +300,9 @@ _MEETS: Mapping[str, Meets] = {
     "joint_piece": _joint_piece,
     "joint_scrap": _joint_scrap,
     "shares": _shares,
+    "unclip": _shares,
+    "two_levels": _two_levels,
+    "again": _again,
     "warm": _warm,
     "leads": _leads,
     "poles": _poles,

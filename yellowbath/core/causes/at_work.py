@@ -48,6 +48,10 @@ class _AtWork:
         """Those of its row (n)."""
         return self.between(self.row["size"])
 
+    def share(self, key: str) -> float:
+        """How often something of its row is so."""
+        return float(self.row[key])  # type: ignore[arg-type]
+
     def some(self, all_share: float) -> Flags:
         """All scrap in a share of the draws, one of it in the others (n, a)."""
         return _some(self.loop, self.which, self.one, all_share)
@@ -176,10 +180,43 @@ def _dry_scrap(at: _AtWork) -> None:
 
 
 def _far(at: _AtWork) -> None:
-    w, loop = at.d.wires, at.loop
-    near, other = w.piece / (1 - loop.far), w.piece / loop.far + at.sizes
-    w.piece = 1 / (1 / near + 1 / other)
+    _behind(at, at.loop.far)
     at.d.far = _ALL.copy()
+
+
+def _near(at: _AtWork) -> None:
+    _behind(at, 1 - at.loop.far)
+    at.d.near = _ALL.copy()
+
+
+def _behind(at: _AtWork, share: float) -> None:
+    """A share of the pieces behind a joint of its own."""
+    w = at.d.wires
+    w.piece = 1 / (1 / (w.piece / (1 - share)) + 1 / (w.piece / share + at.sizes))
+
+
+def _wound(at: _AtWork) -> None:
+    """Wire that is wound on rust is dry, or hidden by its own turns: no gas of its own."""
+    w = at.d.wires
+    w.hanger_s = np.where(at.which < at.share("hidden"), 0.0, w.hanger_s)
+
+
+def _dry_piece(at: _AtWork) -> None:
+    """Part of it hangs out, its clip with it more often than not."""
+    w = at.d.wires
+    w.piece, at.d.under = w.piece / at.sizes, at.sizes
+    w.hanger_s = np.where(at.which < at.share("clip_out"), 0.0, w.hanger_s)
+
+
+def _sunk(at: _AtWork) -> None:
+    at.more_ohm(1 / at.sizes)
+    at.d.under = at.sizes
+
+
+def _overheated(at: _AtWork) -> None:
+    """It holds its volts down to save itself."""
+    at.d.wires.volts = at.d.wires.volts * at.sizes
+    at.d.hot = _ALL.copy()
 
 
 def _touches(at: _AtWork) -> None:
@@ -203,7 +240,8 @@ _WORKS: Mapping[str, Callable[[_AtWork], None]] = {
     "coated": _coated, "cut_out": _cut_out, "blown": _blown, "drained": _drained, "weak": _weak,
     "other_setting": _other_setting, "colder": _colder, "caked": _caked,
     "caked_but_one": _caked_but_one, "dry_scrap": _dry_scrap, "far": _far, "touches": _touches,
-    "reversed": _reversed, "blind": _blind, "meter": _meter,
+    "reversed": _reversed, "blind": _blind, "meter": _meter, "near": _near, "wound": _wound,
+    "dry_piece": _dry_piece, "sunk": _sunk, "overheated": _overheated,
 }  # fmt: skip
 
 

@@ -14,7 +14,7 @@ from yellowbath.core.bath.draws import COUNT, law
 from yellowbath.core.bath.loop import Array, Loop
 from yellowbath.core.bath.observation import Observation
 from yellowbath.core.causes import troubleshoot as shoot
-from yellowbath.core.causes.asks import Ask, Bounds, amps_read, asks, fitting, met
+from yellowbath.core.causes.asks import CANNOT, Ask, Bounds, amps_read, asks, fitting, met
 from yellowbath.core.causes.at_work import Predicted, predicted
 from yellowbath.core.causes.rows import (
     cannot,
@@ -144,7 +144,8 @@ class Bench:
         self.names = list(self.prior)
         self.met = predicted(loop, self.names, known.charge_ah, known.bath_c)
         self.bounds = Bounds.of(loop)
-        self.minutes = np.array([mend_minutes(c) for c in self.names])
+        again = asks()["amps"].minutes  # after each mend amps are read, to see whether it was that
+        self.minutes = np.array([mend_minutes(c) + again for c in self.names])
         self._tables: dict[str, Array] = {}
 
     # --- What is likely ------------------------------------------------------------------------
@@ -246,18 +247,19 @@ class Bench:
     ) -> Judged:
         """What is likely and what comes next; ``tried``: what was mended and was not it; ``first``:
         what to ask before all but a danger."""
-        raw, weights, unknown, acts, plain = self.weigh(evidence)
-        for cause in tried:
+        told, closed = once(evidence)
+        raw, weights, unknown, acts, plain = self.weigh(told)
+        for cause in set(tried):
             if cause in self.names:
                 raw[self.names.index(cause)] *= _STILL
                 plain[self.names.index(cause)] *= _STILL
         chances, unknown = _whole(raw, unknown)
-        answered = frozenset(e.ask for e in evidence if not e.before)
-        seen = [c for e in evidence if (c := sighted().get((e.ask, e.outcome))) and c not in tried]
+        answered = frozenset(e.ask for e in told if not e.before)
+        seen = [c for e in told if (c := sighted().get((e.ask, e.outcome))) and c not in tried]
         for cause in seen:
             chances = self._sighted(chances, cause)
         dangers = self.dangers(plain / plain.sum(), answered)
-        open_asks = [a for a in fitting(self.loop) if a.id not in answered]
+        open_asks = [a for a in fitting(self.loop) if a.id not in answered | closed]
         tables = {a.id: self.outcomes(a, weights) for a in open_asks}
         rests = {a.id: self.rest(a, acts) for a in open_asks}
         ask, mend, minutes, danger = self._next(
@@ -268,7 +270,7 @@ class Bench:
         elif first in tables and not danger:
             ask, mend = asks()[first], ""
         return Judged(
-            suspects=self._suspects(chances, evidence, weights),
+            suspects=self._suspects(chances, told),
             unknown=unknown,
             dangers=dangers,
             ask=ask,
@@ -352,9 +354,7 @@ class Bench:
             made.append(CauseOutlook(outcome, float(whole @ rows[:, k]), points))
         return made
 
-    def _suspects(
-        self, chances: Array, evidence: Sequence[Observation], weights: Array
-    ) -> Sequence[Suspect]:
+    def _suspects(self, chances: Array, evidence: Sequence[Observation]) -> Sequence[Suspect]:
         prior = np.array(list(self.prior.values()))
         means = [self.likelihood(e).mean(axis=1) for e in evidence]
         made = []
@@ -368,6 +368,25 @@ class Bench:
                 tuple(i for i, x in enumerate(lifts) if x < 1 / _SPEAKS),
             ))  # fmt: skip
         return made
+
+
+def once(evidence: Sequence[Observation]) -> tuple[list[Observation], frozenset[str]]:
+    """The newest of each thing that is known, in its order, each told once however often it was
+    said; and the asks that are closed: could not be told, or want a tool that is not there."""
+    newest = {(e.ask, e.before): e for e in evidence}
+    cannot = {e.ask for e in newest.values() if e.outcome == CANNOT}
+    lacked = {asks()[a].by for a in cannot} - {""}
+    had = {asks()[e.ask].by for e in newest.values() if e.outcome != CANNOT and e.ask in asks()}
+    closed = cannot | {a.id for a in asks().values() if a.by in lacked - had}
+    told = [e for e in newest.values() if e.outcome != CANNOT]
+    return told, frozenset(closed)
+
+
+def other_amps(before: Observation, now: Observation) -> bool:
+    """Whether amps that were read again after a mend are others than before it: then it did mend
+    something, and what the bath did until then is no longer what it does."""
+    change = abs(math.log((now.value + _STEADY_A) / (before.value + _STEADY_A)))
+    return change > law("other_amps") + 2 * math.hypot(before.error, now.error)
 
 
 def _normed(logs: Array) -> tuple[Array, Array]:
@@ -389,6 +408,7 @@ _STILL = 0.08  # a mend that did not help was not done right, once in a dozen; j
 # What the bath does; everything else is looked at for the sake of one cause.
 _DOES = frozenset({
     "gas", "scrap_gas", "each_piece", "lamp", "supply_v", "tank_v", "amps", "shares", "warm",
+    "two_levels", "unclip", "again",
 })  # fmt: skip
 # A danger that is seen is mended before anything else is thought of; judged.
 _SURE = 0.9

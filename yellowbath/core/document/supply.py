@@ -108,11 +108,16 @@ class SupplyBase(Doc):
         return True
 
     @property
+    def fanned(self) -> bool:
+        """Whether a fan keeps it cool; common practice, no source."""
+        return False
+
+    @property
     def has(self) -> frozenset[str]:
         """What it has that can go wrong, as the rows of causes and faults call it."""
         said = {
             "fuse": self.fused, "battery": self.on_battery, "cut_out": self.cuts_out,
-            "settings": self.set_by_hand,
+            "settings": self.set_by_hand, "fan": self.fanned,
         }  # fmt: skip
         return frozenset(what for what, so in said.items() if so)
 
@@ -184,6 +189,10 @@ class Laboratory(SupplyBase):
     def cuts_out(self) -> bool:
         return False
 
+    @property
+    def fanned(self) -> bool:
+        return True
+
 
 class Smart(SupplyBase):
     """An automatic charger: off without a battery, unless it has a manual mode."""
@@ -235,6 +244,10 @@ class Fixed(SupplyBase):
     @property
     def set_by_hand(self) -> bool:
         return False
+
+    @property
+    def fanned(self) -> bool:
+        return True
 
 
 class Battery(SupplyBase):

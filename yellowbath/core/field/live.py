@@ -79,6 +79,7 @@ class LiveField:
             resistance_ohm=r.value,
             relative_error=r.error / r.value,
             quantiles=quantiles_of(self.bare, self.ratio),
+            rods={k: float(v) for k, v in self.rod_share.items()},
             facets=self.facets,
             warm=warm,
             **parts,

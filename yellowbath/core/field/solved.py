@@ -23,7 +23,7 @@ class FieldSummary(BaseModel):
     each facet belongs to the main surface and the slow places; ``meshes``: quantiles
     without bores on the finer and the coarser mesh; ``coarse_current``: its current over the
     finer one's; ``earlier``: resistance and relative error of a coarser solve of the same bath;
-    ``places``: the region of each facet.
+    ``places``: the region of each facet; ``rods``: share of the current by scrap.
     """
 
     model_config = ConfigDict(extra="forbid", frozen=True)
@@ -45,6 +45,7 @@ class FieldSummary(BaseModel):
     coarse_current: float = 1.0
     earlier: tuple[float, float] | None = None
     places: tuple[str, ...] = ()
+    rods: dict[str, float] = Field(default_factory=dict)
 
     @property
     def coverage(self) -> Coverage | None:

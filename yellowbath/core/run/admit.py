@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import datetime
 
-from yellowbath.core.causes.asks import asks
+from yellowbath.core.causes.asks import CANNOT, asks
 from yellowbath.core.causes.rows import causes
 from yellowbath.core.checks.registry import stops
 from yellowbath.core.ear import parse
@@ -97,7 +97,7 @@ def require_known(detail: object) -> None:
         ask = asks().get(detail.ask)
         if ask is None:
             raise InputError(f"Nothing is asked under {detail.ask}.", allowed=", ".join(asks()))
-        if detail.outcome not in ask.outcomes:
+        if detail.outcome not in (*ask.outcomes, CANNOT):
             raise InputError(
                 f"{detail.outcome} is no answer to that.", allowed=", ".join(ask.outcomes)
             )

@@ -12,6 +12,7 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
+from yellowbath.core.bath.loop import wet_shares
 from yellowbath.core.chemistry.mixing import dissolving
 from yellowbath.core.document import Plan
 from yellowbath.core.field.model import Coverage
@@ -32,7 +33,8 @@ class Basis:
     which all scrap is scraped; ``inside``: share of the surface that lies inside a heap;
     ``lead_a``: what the leads carry; ``bath_ohm``: liquid and leads [ohm]; ``dissolves``: the scrap
     goes into solution, so that the cell itself takes few volts. ``pieces``: what each is called, by
-    id; ``piece_of``: whose each region is; ``out``: pieces that are not in the bath.
+    id; ``piece_of``: whose each region is; ``rods``: share of the current by scrap, by id; ``out``:
+    pieces that are not in the bath.
     """
 
     revision: int
@@ -58,6 +60,7 @@ class Basis:
     dissolves: bool = False
     pieces: Mapping[str, str] = field(default_factory=dict)
     piece_of: Mapping[str, str] = field(default_factory=dict)
+    rods: Mapping[str, float] = field(default_factory=dict)
     out: tuple[str, ...] = ()
 
     def under(self, out: tuple[str, ...]) -> Basis:
@@ -130,8 +133,12 @@ class Basis:
         return repr(self)
 
 
-def basis_of(plan: Plan, revision: int, worked: Answer, halves: Coverage | None = None) -> Basis:
-    """What the stretches of a run on this revision run under."""
+def basis_of(
+    plan: Plan, revision: int, worked: Answer, halves: Coverage | None = None,
+    rods: Mapping[str, float] | None = None,
+) -> Basis:  # fmt: skip
+    """What the stretches of a run on this revision run under; ``rods``: share of the current by
+    scrap as its field was solved, else by what of it is wet."""
     gives = worked.gives
     supply, scrape = plan.supply, worked.of("scrap.scrape")
     source = source_of(supply)
@@ -160,6 +167,7 @@ def basis_of(plan: Plan, revision: int, worked: Answer, halves: Coverage | None 
         dissolves=dissolving(plan),
         pieces={p.id: plan.called(p) for p in plan.pieces},
         piece_of={r.id: p.id for p in plan.pieces for r in p.regions},
+        rods=dict(rods or wet_shares(plan, worked.fill.level.value)),
     )
 
 

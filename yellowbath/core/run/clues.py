@@ -13,7 +13,9 @@ from dataclasses import dataclass, field
 from datetime import datetime, timedelta
 
 from yellowbath.core.bath.draws import law
-from yellowbath.core.causes.asks import DOES
+from yellowbath.core.bath.observation import Observation
+from yellowbath.core.causes.asks import CANNOT, DOES, asks
+from yellowbath.core.causes.judge import other_amps
 from yellowbath.core.checks.limits import limit
 from yellowbath.core.run.basis import Basis
 from yellowbath.core.run.log import (
@@ -46,13 +48,22 @@ class Clue:
 @dataclass
 class Clues:
     """``now``: the newest of each ask; ``before``: the newest that was as it should be; ``tried``:
-    mended, and it was not that; ``change``: what was done last; ``bath_c``: its warmth as read."""
+    mended, and it was not that; ``change``: what was done last; ``bath_c``: its warmth as read;
+    ``until``: amps before a mend that did not help, until they are read again; ``lacks``: asks that
+    could not be told for want of a tool, by the tool."""
 
     now: dict[str, Clue] = field(default_factory=dict)
     before: dict[str, Clue] = field(default_factory=dict)
     tried: list[str] = field(default_factory=list)
     change: str = ""
     bath_c: float | None = None
+    until: Clue | None = None
+    lacks: dict[str, Clue] = field(default_factory=dict)
+
+    @property
+    def first(self) -> str:
+        """What is asked before all but a danger: amps anew after a mend that did not help."""
+        return "amps" if self.until is not None else ""
 
     @property
     def newest(self) -> datetime | None:
@@ -61,19 +72,19 @@ class Clues:
 
 # What is looked at no longer holds once this was done.
 _TOUCHED: Mapping[str, frozenset[str]] = {
-    "turned": frozenset({"leads", "poles"}),
-    "flipped": frozenset({"leads", "poles"}),
+    "turned": frozenset({"leads", "poles", "piece_under"}),
+    "flipped": frozenset({"leads", "poles", "piece_under"}),
     "scraped": frozenset({"scrap", "crust"}),
     "swapped_anodes": frozenset(
         {"scrap", "crust", "joint_scrap", "shares", "leads", "poles", "level"}
     ),
     "added_anode": frozenset({"scrap", "joint_scrap", "shares", "leads", "poles", "level"}),
-    "topped_up": frozenset({"level", "measured"}),
-    "clip_moved": frozenset({"joint_piece", "leads", "poles", "hanger"}),
+    "topped_up": frozenset({"level", "measured", "mark", "piece_under"}),
+    "clip_moved": frozenset({"joint_piece", "leads", "poles", "hanger", "piece_under"}),
     "soda_added": frozenset({"box", "measured"}),
     "limit_changed": frozenset({"range"}),
     "other": frozenset(),
-    "back_in": frozenset({"joint_piece", "leads", "poles", "hanger"}),
+    "back_in": frozenset({"joint_piece", "leads", "poles", "hanger", "piece_under"}),
 }
 
 
@@ -84,9 +95,9 @@ def take(clues: Clues, entry: Entry, basis: Basis, amps_odd: bool = False) -> No
     match detail:
         case Look():
             if detail.bubbles is not None:
-                _put(clues, Clue("gas", entry.at, detail.bubbles), basis)
+                put(clues, Clue("gas", entry.at, detail.bubbles), basis)
             if "touch" in detail.signs:
-                _put(clues, Clue("leads", entry.at, "touching"), basis)
+                put(clues, Clue("leads", entry.at, "touching"), basis)
         case Reading():
             error = METER_ERROR[detail.method]
             figures = {
@@ -97,20 +108,21 @@ def take(clues: Clues, entry: Entry, basis: Basis, amps_odd: bool = False) -> No
             for ask, value in figures.items():
                 if value is not None:
                     is_odd = amps_odd and ask == "amps"
-                    _put(clues, Clue(ask, entry.at, value=value, error=error, odd=is_odd), basis)
+                    put(clues, Clue(ask, entry.at, value=value, error=error, odd=is_odd), basis)
             clues.bath_c = detail.bath_c if detail.bath_c is not None else clues.bath_c
         case Asked():
-            _put(clues, Clue(detail.ask, entry.at, detail.outcome), basis)
+            put(clues, Clue(detail.ask, entry.at, detail.outcome), basis)
         case Mended() if detail.helped:
-            clues.now, clues.tried, clues.change = {}, [], ""
+            clues.now, clues.tried, clues.change, clues.until = {}, [], "", None
         case Mended():
             clues.tried = [*clues.tried, detail.cause]
+            clues.until = clues.now.pop("amps", clues.until)
         case Change():
             _done(clues, detail.what)
             if detail.after_a is not None:
                 error = METER_ERROR[detail.method]
                 after = Clue("amps", entry.at, value=detail.after_a, error=error, odd=amps_odd)
-                _put(clues, after, basis)
+                put(clues, after, basis)
         case BackIn():
             _done(clues, "back_in")
         case Lift() if detail.piece:  # other amps from now on, and hands were at the clips
@@ -125,7 +137,25 @@ def _done(clues: Clues, what: str) -> None:
     clues.change = what
 
 
-def _put(clues: Clues, clue: Clue, basis: Basis) -> None:
+def _again(clues: Clues, clue: Clue) -> None:
+    """Amps after a mend that did not help: where they are others, it did mend something, and what
+    the bath did before is no longer what it does."""
+    was, clues.until = clues.until, None
+    if was is None or was.value is None or clue.value is None:
+        return
+    before = Observation("amps", value=was.value, error=was.error)
+    if other_amps(before, Observation("amps", value=clue.value, error=clue.error)):
+        clues.now = {k: c for k, c in clues.now.items() if k not in DOES}
+
+
+def put(clues: Clues, clue: Clue, basis: Basis) -> None:
+    if clue.ask == "amps":
+        _again(clues, clue)
+    by = asks()[clue.ask].by if clue.ask in asks() else ""
+    if clue.outcome == CANNOT and by:
+        clues.lacks[by] = clue
+        return
+    clues.lacks.pop(by, None)
     stale = clue.at - timedelta(minutes=law("stale_min"))
     for was in list(clues.now.values()):
         if was.ask == clue.ask or (was.ask in DOES and was.at < stale):
@@ -137,6 +167,8 @@ def _put(clues: Clues, clue: Clue, basis: Basis) -> None:
 
 def odd(clue: Clue, basis: Basis) -> bool:
     """Whether it is not as it should be, so that somebody asks why."""
+    if clue.outcome == CANNOT:
+        return False
     if clue.ask == "gas":
         return clue.outcome != "whole"
     if clue.ask == "amps":
@@ -160,7 +192,9 @@ def _volts_meant(basis: Basis) -> float:
 
 
 _ODD = frozenset({
+    ("shares", "one_idle"), ("shares", "one_takes"),
     ("leads", "touching"), ("leads", "swapped"), ("poles", "swapped"), ("crust", "piece"),
     ("fuse", "blown"), ("equal", "equal"), ("hanger", "coated"), ("battery", "flat"),
-    ("level", "no"), ("each_piece", "near_only"), ("sound", "ticking"),
+    ("level", "no"), ("each_piece", "near_only"), ("each_piece", "far_only"),
+    ("piece_under", "no"), ("mark", "under"), ("fan", "weak"), ("sound", "ticking"),
 })  # fmt: skip

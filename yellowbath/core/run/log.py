@@ -89,6 +89,15 @@ class Reading(Detail):
     """``line``: off an instrument that is read every second; the mean of ten."""
 
 
+class OneLead(Detail):
+    """Amps round the lead of one scrap or one piece, by its id: never the bath's own."""
+
+    kind: Literal["one_lead"] = "one_lead"
+    lead: Name
+    current_a: Amps
+    method: Literal["clamp", "dial"] = "clamp"
+
+
 # How far amps may be out by how they were read: a clamp meter, a needle, an instrument [-]; judged.
 METER_ERROR: Mapping[str, float] = {"clamp": 0.03, "dial": 0.15, "line": 0.03, "none": 0.15}
 
@@ -243,6 +252,7 @@ AnyDetail = Annotated[
     | FoundStopped
     | Alarm
     | Reading
+    | OneLead
     | Look
     | Change
     | InBath

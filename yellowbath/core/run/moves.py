@@ -15,7 +15,7 @@ STATES: tuple[State, ...] = (
     "planned", "ready", "running", "paused", "lifted", "clean", "finishing", "closed", "abandoned",
 )  # fmt: skip
 
-_STAY = ("reading", "look", "change", "asked", "mended", "alarm", "in_bath")
+_STAY = ("reading", "one_lead", "look", "change", "asked", "mended", "alarm", "in_bath")
 MOVES: Mapping[State, Mapping[str, State]] = {
     "planned": {"checklist": "ready", "switch_on": "running", "abandon": "abandoned"},
     "ready": {

@@ -40,6 +40,7 @@ from yellowbath.core.run.log import (
     in_order,
 )
 from yellowbath.core.run.moves import FOUND_ON, MOVES, POWER_MOVES, State, refused
+from yellowbath.core.run.one_lead import LeadAmps, hear_lead
 from yellowbath.core.run.signs import (
     Poles,
     Sign,
@@ -67,6 +68,7 @@ class Run:
     whether gas comes. ``bank`` holds the stretches before those in the list; ``heard``: the trend
     of its amps; ``poles``: whether plus sits on the scrap, by what was read or seen; ``flowed_a``:
     the amps that flowed last by a reading, None where a change since then has moved them;
+    ``leads``: the newest amps of each lead by itself;
     ``looked`` the doses at the first of the inspections; ``clues``: what is known just now.
     ``ticked``: points of the list; stops of the plan said to be so in the bath (``now_in``) or only
     ``ideas``, each with its revision; ``said_of``: the newest revision of which that was said;
@@ -108,6 +110,7 @@ class Run:
     already: bool = False
     went_in: list[dict[str, str]] = field(default_factory=list)
     clues: Clues = field(default_factory=Clues)
+    leads: dict[str, LeadAmps] = field(default_factory=dict)
     apart: dict[str, AfterBath] = field(default_factory=dict)
     unseen: list[tuple[str, ...]] = field(default_factory=list)
     flowed_out: tuple[str, ...] = ()
@@ -212,6 +215,7 @@ def extend(run: Run, entry: Entry, basis: Basis, log: Sequence[Entry]) -> None:
     run.heard = hear(run.heard, entry, basis, run.powered_s(entry.at) / 3600, runs)
     if run.state == "running" or not _of_power(entry.detail):
         take(run.clues, entry, basis, run.heard is not None and run.heard.surprising)
+    run.leads = hear_lead(run.leads, run.clues, entry, run.last_current_a, basis)
     run.state = target
     _remember(run, entry, basis)
 

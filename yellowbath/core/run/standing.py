@@ -51,7 +51,8 @@ class Own:
     ) -> Own:  # fmt: skip
         """Of a revision that has an answer."""
         halves = model.summary.by_halves if model else None
-        basis = basis_of(plan, revision, worked, halves)
+        rods = model.summary.rods if model else None
+        basis = basis_of(plan, revision, worked, halves, rods)
         return cls(run_id, plan_id, revision, plan, worked, findings, halves, basis, model)
 
 
@@ -114,7 +115,8 @@ class Standing:
     @property
     def loop(self) -> Loop:
         """Its circuit as its plan has it, with what is in the bath now."""
-        return Loop.of(self.plan, self.answer).less(self.basis.share_in(self.run.out))
+        made = Loop.of(self.plan, self.answer, self.basis.rods)
+        return made.less(self.basis.share_in(self.run.out))
 
     def with_run(self, run: Run) -> Standing:
         """With what the log comes to by now; judged anew only where it said something of the bath

@@ -10,6 +10,7 @@ import math
 
 import numpy as np
 
+from yellowbath.core.bath.levels import AtLevel, levels
 from yellowbath.core.bath.loop import Loop
 from yellowbath.core.causes.asks import Ask, Bounds, asks
 from yellowbath.core.causes.rows import found_by
@@ -41,7 +42,7 @@ def true_answer(ask: str, bath: SimulatedBath, loop: Loop, rng: np.random.Genera
         case "each_piece":
             if seen.gas == "none":
                 return "none"
-            return "near_only" if c.far else "all"
+            return {"far": "near_only", "near": "far_only"}.get(c.idle, "all")
         case "sound":
             return "ticking" if seen.sound == "ticking" else "steady"
         case "lamp":
@@ -74,8 +75,14 @@ def true_answer(ask: str, bath: SimulatedBath, loop: Loop, rng: np.random.Genera
                  for k, a in flow.anode_a.items()), default=0.0,
             )  # fmt: skip
             return "much" if most > b.joint_v else "little"
-        case "shares":
+        case "shares" | "unclip":
             return _shares(bath)
+        case "two_levels":
+            return _two_levels(bath, loop)
+        case "again":
+            if flow.supply_a < b.none_a:
+                return "none"
+            return "less" if seen.warm_clip or c.hot_supply else "same"
         case "warm":
             if seen.warm_clip:
                 return "clip"
@@ -95,7 +102,13 @@ def true_answer(ask: str, bath: SimulatedBath, loop: Loop, rng: np.random.Genera
         case "scrap":
             return _crust(bath)
         case "level":
-            return "no" if c.gives else "yes"
+            return "no" if c.gives or c.level < 1 else "yes"
+        case "piece_under":
+            return "no" if min(c.piece_under, c.level) < 1 else "yes"
+        case "mark":
+            return "under" if c.level < 1 else "at"
+        case "fan":
+            return "weak" if c.hot_supply else "blows"
         case "hanger":
             return "coated" if c.coated or c.in_the_way > 1 else "clear"
         case "warmth":
@@ -105,6 +118,17 @@ def true_answer(ask: str, bath: SimulatedBath, loop: Loop, rng: np.random.Genera
     found, outcomes = found_by(ask), asks()[ask].outcomes
     other = next(o for o in outcomes if o not in found)
     return next((o for o, some in found.items() if some & ids), other)
+
+
+def _two_levels(bath: SimulatedBath, loop: Loop) -> str:
+    """Stepped down to three fifths of its amps, by the simulation's own circuit."""
+    flow = bath.flow
+    if flow.supply_a < loop.meant_a / 20:
+        return "still"
+    kept, bath.limit_a = bath.limit_a, 0.6 * flow.supply_a
+    down, bath.limit_a = bath.solved(bath.condition()), kept
+    high, low = (AtLevel(f.supply_v, f.supply_a) for f in (flow, down))
+    return levels(high, low, loop).outcome
 
 
 def _shares(bath: SimulatedBath) -> str:

@@ -184,7 +184,7 @@ class SimulatedBath:
         if share == 0 or self.lifted:
             volts = self._volts(c) if share and self.lifted else 0.0
             return Flow(supply_v=volts, tank_v=volts)
-        flow = solve(self.wiring(c))
+        flow = self.solved(c)
         if share == 1.0:
             return flow
         return Flow(
@@ -192,6 +192,10 @@ class SimulatedBath:
             flow.bath_a * share, flow.piece_a * share, flow.hanger_a * share,
             flow.cell_v, {k: a * share for k, a in flow.anode_a.items()},
         )  # fmt: skip
+
+    def solved(self, c: Condition) -> Flow:
+        """What flows while the supply gives, by the law of the circuit."""
+        return solve(self.wiring(c))
 
     def _fuse_open(self, c: Condition) -> bool:
         in_lead = self.design.supply.fuse_a is not None
@@ -210,9 +214,10 @@ class SimulatedBath:
         temperature = self.temperature_c - c.colder_k
         sunk = min(max(self.level_m / d.level_m, 0.05), 1.0)
         kappa = t.kappa * c.kappa * self.strength / sunk * d.conducts_at(temperature)
-        liquid = d.liquid_ohm / (kappa * c.conductance * sunk) * c.in_the_way
+        liquid = d.liquid_ohm / (kappa * c.conductance * sunk * c.level) * c.in_the_way
         about_scrap, about_piece = t.scrap_side * liquid, (1 - t.scrap_side) * liquid
         about_piece /= 1 - sum(d.piece_share.get(p, 0.0) for p in self.out)
+        about_piece /= c.piece_under
         scrap = {
             k: about_scrap / (s * c.gives.get(k, 1.0)) for k, s in d.shares.items() if s > 1e-6
         }
@@ -224,7 +229,7 @@ class SimulatedBath:
             for k in scrap
         }
         joints = {k: t.contact_scrap_ohm[k] + c.scrap_joint_ohm.get(k, 0.0) for k in scrap}
-        hanger = math.inf if c.coated else t.hanger * about_piece
+        hanger = math.inf if c.coated or c.hidden_wire else t.hanger * about_piece
         start = d.start_v(temperature) + t.overpotential_v
         return Wiring(
             volts=self._volts(c),

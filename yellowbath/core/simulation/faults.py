@@ -28,7 +28,8 @@ class Condition:
     Factors [-] on conductivity, volts, ceiling; leads and joints added [ohm]; ``cake_over``:
     resistance of the cake over that of the liquid, by anode; ``gives``: what each anode still has;
     ``supply_state``: how the supply is; ``coated``: the hanger does not conduct; ``meter``: what
-    the clamp really reads.
+    the clamp really reads; ``hidden_wire``: that on the piece gives no gas; ``piece_under``: share
+    of the piece in the liquid, ``level``: depth left over meant [-].
     """
 
     kappa: float = 1.0
@@ -42,6 +43,11 @@ class Condition:
     piece_joint_ohm: float = 0.0
     scrap_joint_ohm: Mapping[str, float] = field(default_factory=dict)
     far: tuple[float, float] | None = None
+    idle: str = ""
+    hidden_wire: bool = False
+    piece_under: float = 1.0
+    level: float = 1.0
+    hot_supply: bool = False
     cake_over: Mapping[str, float] = field(default_factory=dict)
     gives: Mapping[str, float] = field(default_factory=dict)
     coated: bool = False
@@ -193,10 +199,24 @@ def _scrap_out(d: Design, rng: np.random.Generator, size: str) -> Change:
     return lambda c: replace(c, gives={**c.gives, **dict.fromkeys(some, gives)})
 
 
+def _piece_joint(d: Design, rng: np.random.Generator, size: str) -> Change:
+    """Rust under clip or wire; some wires that are wound on it give no gas of their own."""
+    ohm, hidden = _draw(rng, size), rng.random() < row("size", "wound_dry")["low"]
+    return lambda c: replace(
+        c, piece_joint_ohm=c.piece_joint_ohm + ohm, hidden_wire=c.hidden_wire or hidden
+    )
+
+
 def _far_piece(d: Design, rng: np.random.Generator, size: str) -> Change:
     share = d.piece_share[sorted(d.piece_share)[-1]]
     ohm = _draw(rng, size)
-    return lambda c: replace(c, far=(share, ohm))
+    return lambda c: replace(c, far=(share, ohm), idle="far")
+
+
+def _near_piece(d: Design, rng: np.random.Generator, size: str) -> Change:
+    share = 1 - d.piece_share[sorted(d.piece_share)[-1]]
+    ohm = _draw(rng, size)
+    return lambda c: replace(c, far=(share, ohm), idle="near")
 
 
 def _meter(d: Design, rng: np.random.Generator, size: str) -> Change:
@@ -208,5 +228,6 @@ _WORKS: Mapping[str, Maker] = {
     "scrap_joint": _scrap_joint, "insulated": _insulated, "asleep": _asleep,
     "blown": _supply("fuse"), "drained": _supply("flat"), "wrong_range": _wrong_range,
     "caked": _caked, "one_clean": _one_clean, "scrap_out": _scrap_out, "far_piece": _far_piece,
+    "near_piece": _near_piece, "piece_joint": _piece_joint,
     "meter": _meter,
 }  # fmt: skip

@@ -64,7 +64,7 @@ def look(bath: SimulatedBath, rng: np.random.Generator | None = None) -> Seen:
         scrap_gas=scrap > seen / 2 or (c.reversed and flow.bath_a > 0.02),
         warm_clip=clip_w > _WARM_W,
         warm_lead=lead_w > _LEAD_W_M,
-        warm_supply=load > 0.9,
+        warm_supply=c.hot_supply or load > 0.9,
         sound=_sound(bath, hiccup),
         lamp="blinking" if hiccup else _lamp(flow.tank_v),
         liquid="green" if d.dissolves and bath.charge_ah > litres / 8
@@ -81,9 +81,10 @@ def _gas(bath: SimulatedBath, seen: float) -> Gas:
     densities = bath.densities()
     if c.reversed:
         densities = densities / 2  # oxygen: half as much of it for the same charge
+    under = c.piece_under * c.level
     weights = np.array(bath.design.coverage.weights)
     here = bath.here()
-    share = float(weights[(densities > seen) & here].sum() / weights[here].sum())
+    share = under * float(weights[(densities / under > seen) & here].sum() / weights[here].sum())
     if c.blind:
         share = min(share, 0.5)
     if flow.hanger_a > 0.03 and flow.hanger_a > 1.5 * flow.piece_a:
@@ -150,7 +151,7 @@ class BathMeter:
             supply_v=round(abs(flow.supply_v * off(self.volts)), 2),
             tank_v=round(abs(flow.tank_v * off(self.volts)), 2),
             bath_c=round(bath.temperature_c - c.colder_k + self.bath_k * float(rng.normal()), 1),
-            level_down_m=max(bath.design.level_m - bath.level_m, 0.0),
+            level_down_m=max(bath.design.level_m - bath.level_m * c.level, 0.0),
         )
 
 

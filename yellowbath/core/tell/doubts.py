@@ -10,8 +10,8 @@ from functools import cache
 
 from yellowbath.core.bath.loop import Loop
 from yellowbath.core.bath.observation import Observation
-from yellowbath.core.causes.asks import ask_words, asks
-from yellowbath.core.causes.judge import Bench, Judged, Known, Mode
+from yellowbath.core.causes.asks import CANNOT, ask_words, asks
+from yellowbath.core.causes.judge import Bench, Judged, Known, Mode, once
 from yellowbath.core.causes.rows import row
 from yellowbath.core.data import table
 from yellowbath.core.run.basis import Basis
@@ -60,7 +60,7 @@ def weigh(
     evidence = evidence_of(clues)
     if nothing_gained(run):
         evidence.append(Observation("equal", "equal"))
-    return judge(loop, known, evidence, mode, clues.tried, system)
+    return judge(loop, known, evidence, mode, clues.tried, system, clues.first)
 
 
 def judge(
@@ -70,13 +70,15 @@ def judge(
 ) -> Doubts:  # fmt: skip
     """The same of evidence that no run holds, as in the guide."""
     bench = Bench(loop, known)
-    told = [in_words(e, loop, system) for e in evidence]
-    return Doubts(bench.judge(evidence, mode, tried, first), evidence, told, loop, bench)
+    kept, _ = once(evidence)
+    told = [in_words(e, loop, system) for e in kept]
+    return Doubts(bench.judge(evidence, mode, tried, first), kept, told, loop, bench)
 
 
 def evidence_of(clues: Clues) -> list[Observation]:
     """What is known, the newest last; what was so before behind it."""
-    made = [_as_evidence(c, False) for c in sorted(clues.now.values(), key=_when)]
+    every = [*clues.now.values(), *clues.lacks.values()]
+    made = [_as_evidence(c, False) for c in sorted(every, key=_when)]
     return made + [_as_evidence(c, True) for c in sorted(clues.before.values(), key=_when)]
 
 
@@ -94,12 +96,12 @@ def in_words(e: Observation, loop: Loop, system: System) -> str:
     if not math.isnan(e.value):
         quantity = "current" if e.ask == "amps" else "voltage"
         what = word(f"matter.{e.ask}", value=show(e.value, quantity, system))
-    elif e.ask == "gas":
+    elif e.ask == "gas" and e.outcome != CANNOT:
         what = capital(said("run.bubbles", e.outcome))
     else:
         _, outcomes = ask_words(asks()[e.ask], loop, system)
         what = word("matter.asked", short=word(_SHORT.get(e.ask, f"matter.short.{e.ask}")),
-                    outcome=small(outcomes[e.outcome]))  # fmt: skip
+                    outcome=small(outcomes.get(e.outcome, word("matter.cannot_told"))))  # fmt: skip
     return word("matter.before", what=small(what)) if e.before else what
 
 

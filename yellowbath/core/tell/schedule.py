@@ -298,11 +298,15 @@ _CRUSTED = timedelta(hours=1)  # under power, in which fresh crust shows; common
 
 
 def _crust(run: Run, now: datetime) -> list[Action]:
-    """Once in every run, after its first hour: fresh crust is where plus is."""
+    """Once in every run, after its first hour: fresh crust is where plus is. Where none was to be
+    seen yet, once more when it has run as long again."""
     if run.poles:
         return []
     looked = run.last_of.get("asked.crust")
-    at = looked + _CRUSTED if looked else now + _CRUSTED - timedelta(seconds=run.powered_s(now))
+    powered = timedelta(seconds=run.powered_s(now))
+    at = now + _CRUSTED - powered
+    if looked is not None and run.begun is not None:
+        at = looked + max(looked - run.begun, _CRUSTED)
     if looked is None and at < now:
         at = max(at, run.powered_since or at)
     return [Action("crust", at, word("action.crust"), word("action.crust_why"))]

@@ -15,6 +15,7 @@ from yellowbath.instruments.finding import Found, find
 from yellowbath.instruments.protocol import Identity, Instrument
 from yellowbath.instruments.scpi import EXTRAS, STANDARD, Dialect, ScpiSupply
 from yellowbath.instruments.visa import VisaLine
+from yellowbath.workflows.line.stepping import LineStep
 
 State = Literal["waiting", "linked", "lost", "off"]
 
@@ -41,7 +42,8 @@ class LinkDocument(BaseModel):
 @dataclass(frozen=True)
 class LinkState:
     """How a line stands; ``watchdog_s`` as the supply took it, ``why`` it is lost, or off;
-    ``reacts_s``: from a danger to the supply switched off, by how fast it answers."""
+    ``reacts_s``: from a danger to the supply switched off, by how fast it answers; ``step``: how
+    the bath was asked last, or is being asked."""
 
     state: State = "waiting"
     since: datetime | None = None
@@ -51,6 +53,7 @@ class LinkState:
     watchdog_s: float | None = None
     newest: Sample | None = None
     reacts_s: float | None = None
+    step: LineStep | None = None
 
 
 Opener = Callable[[LinkDocument], Instrument]

@@ -15,9 +15,15 @@ from datetime import datetime
 from sqlalchemy import Connection
 
 from yellowbath.core.ear import parse
-from yellowbath.core.errors import InputError, InstrumentError, OutOfRangeError
+from yellowbath.core.errors import (
+    InputError,
+    InstrumentError,
+    OutOfRangeError,
+    StepRefusedError,
+)
 from yellowbath.core.run.interlocks import WARM, Trip
 from yellowbath.core.units import System, show
+from yellowbath.core.words import word
 from yellowbath.instruments.address import address_of, require_agreed
 from yellowbath.instruments.finding import Found
 from yellowbath.instruments.scpi import STANDARD
@@ -170,6 +176,16 @@ class Links:
         acting = [trip for _, trip in trips if trip.acts]
         if found is not None and acting:
             found.act(acting[0])
+
+    def ask_step(self, run_id: str) -> LinkState:
+        """Ask a bath by a step of its supply: somebody stands by it, and said so. Raises
+        StepRefusedError."""
+        with self._lock:
+            found = self._open.get(run_id)
+        if found is None:
+            raise StepRefusedError(word("levels.not_now"))
+        found.ask_step()
+        return found.state
 
     def let_go(self, run_id: str) -> bool:
         """Take a run's line off; nothing at the device changes but its own watchdog, which would

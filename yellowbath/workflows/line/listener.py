@@ -35,7 +35,9 @@ from yellowbath.store.engine import reading, writing
 from yellowbath.workflows.line.link_document import LinkDocument, LinkState, Opener, find_out
 from yellowbath.workflows.line.samples import Intake, ms_of, standing_of, take, within_range
 from yellowbath.workflows.line.spoken import speak
+from yellowbath.workflows.line.stepping import ASKED, lost, step_down
 from yellowbath.workflows.runs.alarms import tell
+from yellowbath.workflows.runs.levels import write_levels
 from yellowbath.workflows.runs.runs import enter, view_run
 from yellowbath.workflows.runs.standing import basis_at
 from yellowbath.workflows.shop.shop import Shop
@@ -95,6 +97,7 @@ class Listener:
         self._said = False
         self._speak_s = 0.0
         self._clears = False
+        self._ask_step = False
         self.cleared = False
         self._thread = threading.Thread(target=self._run, name=f"link {self.run_id}", daemon=True)
 
@@ -114,6 +117,17 @@ class Listener:
         """Samples that were sent by somebody else tell of a danger: switch off with the next
         question."""
         self._pushed = trip
+
+    def ask_step(self) -> None:
+        """Step the supply down and back with the next question: a person stands by. Raises
+        StepRefusedError where it is no time for that."""
+        held, able = self._held, self.state.state == "linked" and self._limit_a is not None
+        if self._ask_step:
+            raise StepRefusedError(word("levels.asked_already"))
+        if not able or held is None or held.state != "running" or self._off_for is not None:
+            raise StepRefusedError(word("levels.not_now"))
+        self._ask_step = True
+        self.state = replace(self.state, step=ASKED)
 
     # --- The loop -----------------------------------------------------------------------------
 
@@ -170,9 +184,33 @@ class Listener:
             self._flush()
         self._hold(now)
         self._write()
+        if self._ask_step:
+            self._step(instrument)
         if time.monotonic() >= self._speak_s:
             self._speak_s = time.monotonic() + COVERS_S
             speak(self.shop, self.run_id)
+
+    def _step(self, instrument: Instrument) -> None:
+        """Down and back. What is read meanwhile is judged as ever, but is no sample of the bath."""
+
+        def look() -> Measured | None:
+            now, began = self.shop.now(), time.monotonic()
+            read = instrument.read()
+            sample = within_range(Sample(ms_of(now), read.amps, read.volts, read.bath_c))
+            self._answered(read, sample, now, time.monotonic() - began)
+            self._guard(instrument, sample, now)
+            return None if self._off_for is not None or read.output_on is False else read
+
+        self._ask_step = False
+        try:
+            made = step_down(instrument, look, self._stop.wait)
+        except InstrumentError:
+            self.state = replace(self.state, step=lost())
+            raise
+        if made.high is not None and made.low is not None:
+            with contextlib.suppress(YellowBathError):  # levels that tell nothing
+                write_levels(self.shop, self.run_id, made.high, made.low)
+        self.state = replace(self.state, step=made)
 
     def _answered(self, read: Measured, sample: Sample, now: datetime, took_s: float) -> None:
         """A reading came: how the line stands by it."""

@@ -73,7 +73,7 @@ def debrief(p: Practice) -> Debrief:
         moments.append(Moment(entry.at, _told(entry, loop, found.system), chance))
         if first is None and evidence and (p.comes_at is None or entry.at >= p.comes_at):
             first = evidence
-    moments += [Moment(m.at, _met(m, loop, found.system), None) for m in p.met]
+    moments += [Moment(m.at, _met(m, loop, found.system), None) for m in p.met if not m.kept]
     end = p.gone_at or p.now()
     came = p.comes_at if p.comes_at and p.comes_at <= p.now() else None
     named = any(
@@ -128,6 +128,10 @@ def _told(entry: Entry, loop: Loop, system: System) -> str:
         return said_gas(d.bubbles)
     if isinstance(d, Reading) and d.current_a is not None:
         return word("matter.amps", value=show(d.current_a, "current", system))
+    if isinstance(d, Reading):
+        for what, volts in (("supply_v", d.supply_v), ("tank_v", d.tank_v)):
+            if volts is not None:
+                return word(f"matter.{what}", value=show(volts, "voltage", system))
     if isinstance(d, Change):
         return word(f"choice.run.change.{d.what}")
     return word(f"run.log.{d.kind}") if d.kind != "reading" else word("run.log.look")

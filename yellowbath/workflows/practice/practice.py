@@ -14,6 +14,7 @@ import tempfile
 import threading
 from collections import OrderedDict
 from collections.abc import Callable
+from contextlib import suppress
 from dataclasses import dataclass, field
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
@@ -26,11 +27,15 @@ from yellowbath.core.causes.rows import causes, mend_minutes, row
 from yellowbath.core.errors import InputError, NotFoundError, OutOfRangeError, StepRefusedError
 from yellowbath.core.run.apart import piece_of
 from yellowbath.core.run.log import (
+    AnyDetail,
+    Asked,
     BackIn,
     Change,
     Entry,
     Lift,
+    Look,
     Mended,
+    Reading,
     SwitchOff,
     SwitchOn,
 )
@@ -45,7 +50,7 @@ from yellowbath.core.words import word
 from yellowbath.store.engine import open_engine, reading
 from yellowbath.workflows.plans.plans import create_plan
 from yellowbath.workflows.practice.deck import FIRST, Card, card_of, practice_document
-from yellowbath.workflows.runs.runs import start_run
+from yellowbath.workflows.runs.runs import enter, start_run
 from yellowbath.workflows.runs.standing import stand
 from yellowbath.workflows.shop.shop import Shop, ShopSettings, get_settings, new_id, save_settings
 from yellowbath.workflows.shop.solver import Solver
@@ -63,12 +68,13 @@ _LONGEST = timedelta(days=3)  # that may be let pass at once
 @dataclass(frozen=True)
 class Met:
     """Something that was looked at or read, when, and what was met; ``value`` of a meter [A, V].
-    Without an ``ask`` it was mended."""
+    Without an ``ask`` it was mended; ``kept``: it is an entry of the log too."""
 
     at: datetime
     ask: str
     text: str
     value: float | None = None
+    kept: bool = False
 
 
 @dataclass(frozen=True)
@@ -268,16 +274,29 @@ class Practice:
         if ask_id in figures:
             value = figures[ask_id]
             quantity = "current" if ask_id == "amps" else "voltage"
-            made = Met(self.now(), ask_id, str(show(value, quantity, system, 3)), value)
+            field_of = {"amps": "current_a"}.get(ask_id, ask_id)
+            detail: AnyDetail = Reading(**{field_of: value})
+            text = str(show(value, quantity, system, 3))
         elif ask_id == "gas":
             seen = look(bath, self.rng)
-            more = word(f"practice.heard.{seen.sound}")
-            made = Met(self.now(), "gas", f"{said_gas(seen.gas)}; {more}")
+            text = f"{said_gas(seen.gas)}; {word(f'practice.heard.{seen.sound}')}"
+            detail = Look(bubbles=seen.gas)
         else:
             outcome = answered(ask, bath, loop, self.rng, _EYE)
-            made = Met(self.now(), ask_id, ask_words(ask, loop, system)[1][outcome])
+            text = ask_words(ask, loop, system)[1][outcome]
+            detail = Asked(ask=ask_id, outcome=outcome)
+        kept = self._write_down(detail)
+        made = Met(self.now(), ask_id, text, figures.get(ask_id), kept)
         self.met.append(made)
         return made
+
+    def _write_down(self, detail: AnyDetail) -> bool:
+        """What is met is an entry of the log; of a bath that is out or over it is met alone."""
+        entry = Entry(client_id=new_id(), at=self.now(), detail=detail)
+        with suppress(StepRefusedError):
+            enter(self.shop, self.run_id, entry)
+            return True
+        return False
 
     def hung(self) -> SimulatedBath:
         """The bath; raises StepRefusedError before it was first switched on."""

@@ -1,57 +1,14 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { type ReactNode, useEffect, useState } from "react";
+import { type ReactNode, useState } from "react";
 import { Link } from "react-router";
-import { api, ask, type Schemas } from "@/shared/api/client";
+import { api } from "@/shared/api/client";
 import { usePending } from "@/shared/api/outbox";
+import { usePractice } from "@/shared/api/practice";
 import { practiceId, setPractice, timeNow } from "@/shared/clock";
 import { clockTime } from "@/shared/time";
 import { useNow } from "@/shared/useNow";
 import { word } from "@/shared/words";
 
-type Practice = Schemas["PracticeOut"];
-
 const PASS = [1, 10, 60, 240];
-
-/** A practice as it stands; the page's clock goes by it. */
-function usePractice(id: string) {
-  const queries = useQueryClient();
-  const key = ["practice", id];
-  const practice = useQuery({
-    queryKey: key,
-    queryFn: () =>
-      ask(api.GET("/api/practice/{practice_id}", { params: { path: { practice_id: id } } })),
-    refetchInterval: 20_000,
-    retry: false,
-  });
-  const now = practice.data?.now;
-  useEffect(() => {
-    if (now) setPractice(id, new Date(now));
-  }, [id, now]);
-  const params = { params: { path: { practice_id: id } } };
-  const done = (made: Practice) => {
-    setPractice(id, new Date(made.now));
-    queries.setQueryData(key, made);
-    void queries.invalidateQueries({ predicate: (q) => q.queryKey[0] !== "practice" });
-  };
-  const doing = useMutation({
-    mutationFn: (what: { observe: string } | { mend: string } | { minutes: number }) => {
-      if ("observe" in what)
-        return ask(
-          api.POST("/api/practice/{practice_id}/observe", {
-            ...params,
-            body: { ask: what.observe },
-          }),
-        );
-      if ("mend" in what)
-        return ask(
-          api.POST("/api/practice/{practice_id}/mend", { ...params, body: { cause: what.mend } }),
-        );
-      return ask(api.POST("/api/practice/{practice_id}/pass", { ...params, body: what }));
-    },
-    onSuccess: done,
-  });
-  return { practice, doing };
-}
 
 /** Over every page of a practice: that it is one, its time, and the bath at hand. */
 export function PracticeBar() {
@@ -122,8 +79,7 @@ function Bar({ id }: { id: string }) {
             {newest ? (
               <>
                 {clockTime(new Date(newest.at), timeNow())} {newest.question}{" "}
-                <strong className="sign text-xl">{newest.text}</strong>{" "}
-                {newest.ask && word("practice.enter_it")}
+                <strong className="sign text-xl">{newest.text}</strong>
               </>
             ) : (
               word("practice.empty")

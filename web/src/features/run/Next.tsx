@@ -171,10 +171,9 @@ function Newest({ run, now, open, setOpen }: Pick<Asks, "run" | "now" | "open" |
   if (run.state !== "running") return null;
   return (
     <p className="my-2 flex items-center gap-3">
-      {run.read_a !== null && last && (
+      {run.read_text && last && (
         <span className="sign text-2xl">
-          {run.read_a.toPrecision(3)} A{" "}
-          <span className="text-base">{clockTime(new Date(last.at), now)}</span>
+          {run.read_text} <span className="text-base">{clockTime(new Date(last.at), now)}</span>
         </span>
       )}
       {open !== "reading" && (

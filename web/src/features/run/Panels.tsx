@@ -101,35 +101,48 @@ export function ReadingPanel({ run, enter, done }: PanelProps) {
   const bad = unreadable(typed, of());
   return (
     <Panel title="Reading" onCancel={() => happened({ did: "cancelled" })}>
+      {run.leads.length > 0 && (
+        <GoesRound
+          leads={run.leads}
+          lead={typed.lead}
+          set={(lead) => happened({ did: "went_round", lead })}
+        />
+      )}
       <MeterInput
         label={word("field.entry.current_a")}
         unit="A"
         value={typed.amps}
         onChange={type("amps")}
       />
-      <div className="grid grid-cols-2 gap-3">
-        <MeterInput
-          label={word("field.entry.tank_v")}
-          unit="V"
-          value={typed.tank}
-          onChange={type("tank")}
-        />
-        <BathInput unit={run.temperature_unit} value={typed.bath} onChange={type("bath")} />
-      </div>
+      {!typed.lead && (
+        <div className="grid grid-cols-2 gap-3">
+          <MeterInput
+            label={word("field.entry.tank_v")}
+            unit="V"
+            value={typed.tank}
+            onChange={type("tank")}
+          />
+          <BathInput unit={run.temperature_unit} value={typed.bath} onChange={type("bath")} />
+        </div>
+      )}
       <ReadWith method={typed.method} set={(method) => happened({ did: "read_with", method })} />
       <WhenField text={typed.when} setText={type("when")} since={since} />
       <Send disabled={bad || isEmpty(typed)} onClick={() => happened({ did: "wrote" })} />
-      <button
-        type="button"
-        className="btn w-full"
-        disabled={bad}
-        onClick={() => happened({ did: "looked_only" })}
-      >
-        I looked, but have no reading
-      </button>
-      <p className="text-sm text-ink-2">
-        Without a reading the window stays wide. One clamp-meter reading narrows it at once.
-      </p>
+      {!typed.lead && (
+        <>
+          <button
+            type="button"
+            className="btn w-full"
+            disabled={bad}
+            onClick={() => happened({ did: "looked_only" })}
+          >
+            I looked, but have no reading
+          </button>
+          <p className="text-sm text-ink-2">
+            Without a reading the window stays wide. One clamp-meter reading narrows it at once.
+          </p>
+        </>
+      )}
     </Panel>
   );
 }
@@ -137,6 +150,44 @@ export function ReadingPanel({ run, enter, done }: PanelProps) {
 type Change = NonNullable<Extract<Detail, { kind: "change" }>["what"]>;
 
 type Method = "clamp" | "dial";
+
+/** What the clamp goes round: the whole bath, or one lead, and what that should then read. */
+function GoesRound({
+  leads,
+  lead,
+  set,
+}: {
+  leads: RunOut["leads"];
+  lead: string;
+  set: (lead: string) => void;
+}) {
+  const chosen = leads.find((l) => l.id === lead);
+  return (
+    <div>
+      <label className="block text-sm font-semibold">
+        {word("lead.round")}
+        <select
+          className="field mt-1 min-h-11"
+          value={lead}
+          onChange={(e) => set(e.target.value)}
+          data-round
+        >
+          <option value="">{word("lead.whole")}</option>
+          {leads.map((l) => (
+            <option key={l.id} value={l.id}>
+              {l.name}
+            </option>
+          ))}
+        </select>
+      </label>
+      {chosen && (
+        <p className="mt-1 text-sm">
+          {chosen.name} {word("lead.should", { should: chosen.should })}.
+        </p>
+      )}
+    </div>
+  );
+}
 
 /** What the amps were read with. */
 function ReadWith({ method, set }: { method: Method; set: (m: Method) => void }) {

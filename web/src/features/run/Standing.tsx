@@ -52,10 +52,10 @@ export function Standing({ run, now, enter }: { run: RunOut; now: Date; enter: E
               )}
             </p>
           )}
-          {run.state === "running" && !run.poles && run.window.left_s.high > 0 && (
+          {run.window.only_if && (
             <details className="text-sm" data-poles>
               <summary className="min-h-11 cursor-pointer py-2 font-semibold">
-                {word("run.poles_open")}
+                {run.window.only_if}
               </summary>
               <p>{word("run.poles_ask")}</p>
               <Poles ask="poles" enter={enter} />
@@ -107,10 +107,29 @@ export function Standing({ run, now, enter }: { run: RunOut; now: Date; enter: E
         </p>
       )}
       {believed && <Expects found={believed} />}
+      <LeadByLead run={run} />
       <Resists run={run} />
       {run.state !== "planned" && (
         <Drawing scene={run.scene} cleanShare={run.stretches ? run.share_clean : 0} />
       )}
+    </section>
+  );
+}
+
+/** What was read round one lead at a time, against the field's share of it. */
+function LeadByLead({ run }: { run: RunOut }) {
+  const read = run.leads.filter((l) => l.says);
+  if (!read.length) return null;
+  return (
+    <section className="mt-2 text-sm" aria-label={word("lead.title")} data-leads>
+      <h3 className="text-base">{word("lead.title")}</h3>
+      <ul>
+        {read.map((l) => (
+          <li key={l.id} className={l.verdict === "right" ? "" : "font-semibold"}>
+            {l.says}
+          </li>
+        ))}
+      </ul>
     </section>
   );
 }

@@ -12,6 +12,8 @@ export interface ReadingTyped {
   tank: string;
   bath: string;
   method: "clamp" | "dial";
+  /** The lead that the clamp goes round, by the id of its scrap or piece; none for the whole bath. */
+  lead: string;
   when: string;
 }
 
@@ -20,6 +22,7 @@ export const NOTHING_TYPED: ReadingTyped = {
   tank: "",
   bath: "",
   method: "clamp",
+  lead: "",
   when: "",
 };
 
@@ -33,6 +36,7 @@ export interface ReadingOf {
 
 export type ReadingDone =
   | { did: "typed"; field: "amps" | "tank" | "bath" | "when"; text: string }
+  | { did: "went_round"; lead: string }
   | { did: "read_with"; method: ReadingTyped["method"] }
   | { did: "wrote" }
   | { did: "looked_only" }
@@ -57,7 +61,8 @@ export function unreadable(t: ReadingTyped, of: ReadingOf): boolean {
 }
 
 /** Whether there is anything to write down. */
-export const isEmpty = (t: ReadingTyped) => ![t.amps, t.tank, t.bath].some((text) => text.trim());
+export const isEmpty = (t: ReadingTyped) =>
+  ![t.amps, ...(t.lead ? [] : [t.tank, t.bath])].some((text) => text.trim());
 
 export function reading(t: ReadingTyped, e: ReadingDone, of: ReadingOf): ReadingStep {
   switch (e.did) {
@@ -65,6 +70,8 @@ export function reading(t: ReadingTyped, e: ReadingDone, of: ReadingOf): Reading
       return { typed: { ...t, [e.field]: e.text }, left: false };
     case "read_with":
       return { typed: { ...t, method: e.method }, left: false };
+    case "went_round":
+      return { typed: { ...t, lead: e.lead }, left: false };
     case "cancelled":
       return { typed: NOTHING_TYPED, left: true };
     case "wrote":
@@ -77,7 +84,18 @@ export function reading(t: ReadingTyped, e: ReadingDone, of: ReadingOf): Reading
 }
 
 function written(t: ReadingTyped, of: ReadingOf, method: ReadingTyped["method"] | "none") {
-  const detail: Detail = {
+  const amps = meter(t.amps, "A");
+  const detail: Detail =
+    t.lead && typeof amps === "number"
+      ? { kind: "one_lead", lead: t.lead, current_a: amps, method: t.method }
+      : whole(t, of, method);
+  // without a time of its own it is of the moment of the press
+  const at = t.when.trim() ? parseWhen(t.when, of.now, of.since) : null;
+  return { typed: NOTHING_TYPED, left: true, entry: { detail, ...(at && { at }) } };
+}
+
+function whole(t: ReadingTyped, of: ReadingOf, method: ReadingTyped["method"] | "none"): Detail {
+  return {
     kind: "reading",
     method,
     current_a: method === "none" ? null : (meter(t.amps, "A") ?? null),
@@ -86,7 +104,4 @@ function written(t: ReadingTyped, of: ReadingOf, method: ReadingTyped["method"] 
     bath_c: null,
     bath: withUnit(t.bath, of.unit),
   };
-  // without a time of its own it is of the moment of the press
-  const at = t.when.trim() ? parseWhen(t.when, of.now, of.since) : null;
-  return { typed: NOTHING_TYPED, left: true, entry: { detail, ...(at && { at }) } };
 }

@@ -147,6 +147,11 @@ function Bath({ item, now }: { item: RackItemOut; now: Date }) {
               ? word("today.running", { percent: Math.round(item.share_clean * 100) })
               : item.state}
           </span>
+          {item.window?.only_if && (
+            <span className="block text-sm text-ink-2" data-only-if>
+              {item.window.only_if}
+            </span>
+          )}
         </span>
         <span className="order-4 col-span-2 hidden lg:order-none lg:col-span-1 lg:block">
           {item.state === "running" && (

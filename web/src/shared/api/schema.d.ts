@@ -655,6 +655,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{run_id}/two-levels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Two Levels
+         * @description What two levels tell of a run's bath, as an answer in its log.
+         */
+        post: operations["two_levels"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/causes/questions": {
         parameters: {
             query?: never;
@@ -719,6 +739,27 @@ export interface paths {
          *     it off a while after; the samples stay.
          */
         delete: operations["let_go_link"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/link/step": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ask By Step
+         * @description Step the supply down for seconds and back to what was set, never above: for a person who
+         *     stands by the bath and asks for it each time. What it told is then an answer in the log.
+         */
+        post: operations["ask_by_step"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -2889,7 +2930,7 @@ export interface components {
              */
             at: string;
             /** Detail */
-            detail: components["schemas"]["Checklist"] | components["schemas"]["SwitchOn"] | components["schemas"]["SwitchOff"] | components["schemas"]["FoundStopped"] | components["schemas"]["Alarm"] | components["schemas"]["Reading"] | components["schemas"]["Look"] | components["schemas"]["Change"] | components["schemas"]["InBath"] | components["schemas"]["Asked"] | components["schemas"]["Mended"] | components["schemas"]["Lift"] | components["schemas"]["BackIn"] | components["schemas"]["Inspection"] | components["schemas"]["Clean"] | components["schemas"]["FinishStart"] | components["schemas"]["FinishStep"] | components["schemas"]["Close"] | components["schemas"]["Abandon"] | components["schemas"]["Remark"] | components["schemas"]["Void"];
+            detail: components["schemas"]["Checklist"] | components["schemas"]["SwitchOn"] | components["schemas"]["SwitchOff"] | components["schemas"]["FoundStopped"] | components["schemas"]["Alarm"] | components["schemas"]["Reading"] | components["schemas"]["OneLead"] | components["schemas"]["Look"] | components["schemas"]["Change"] | components["schemas"]["InBath"] | components["schemas"]["Asked"] | components["schemas"]["Mended"] | components["schemas"]["Lift"] | components["schemas"]["BackIn"] | components["schemas"]["Inspection"] | components["schemas"]["Clean"] | components["schemas"]["FinishStart"] | components["schemas"]["FinishStep"] | components["schemas"]["Close"] | components["schemas"]["Abandon"] | components["schemas"]["Remark"] | components["schemas"]["Void"];
         };
         /**
          * EstimateOut
@@ -4007,6 +4048,23 @@ export interface components {
             joint_clear?: boolean | null;
         };
         /**
+         * LeadOut
+         * @description A lead that can be clamped by itself: what it should read, and, where it was read, what that
+         *     says; ``verdict``: right, little, idle or much.
+         */
+        LeadOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Should */
+            should: string;
+            /** Says */
+            says: string;
+            /** Verdict */
+            verdict: string;
+        };
+        /**
          * LetGoOut
          * @description A line that was let go; ``dog_off``: the supply's own watchdog was taken off first.
          */
@@ -4122,6 +4180,7 @@ export interface components {
             reacts_s: number | null;
             /** Says */
             says: string[];
+            step?: components["schemas"]["StepOfLineOut"] | null;
             /**
              * Token
              * @default
@@ -4534,6 +4593,27 @@ export interface components {
             more: boolean;
             /** Ask */
             ask: string;
+        };
+        /**
+         * OneLead
+         * @description Amps round the lead of one scrap or one piece, by its id: never the bath's own.
+         */
+        OneLead: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "one_lead";
+            /** Lead */
+            lead: string;
+            /** Current A */
+            current_a: number;
+            /**
+             * Method
+             * @default clamp
+             * @enum {string}
+             */
+            method: "clamp" | "dial";
         };
         /**
          * OutcomeOut
@@ -5828,12 +5908,16 @@ export interface components {
             stepped: components["schemas"]["SteppedOut"] | null;
             /** Poles */
             poles: string;
+            /** Leads */
+            leads: components["schemas"]["LeadOut"][];
             /** Looked */
             looked: string;
             /** Far Look */
             far_look: string | null;
             /** Read A */
             read_a: number | null;
+            /** Read Text */
+            read_text: string;
             /** Ohms */
             ohms: components["schemas"]["OhmsOut"][];
             /** Limits */
@@ -6419,6 +6503,19 @@ export interface components {
             /** Revision */
             revision?: number | null;
         };
+        /**
+         * StepOfLineOut
+         * @description How the bath was asked last by a step of its supply; ``why`` it was not, or did not go back.
+         */
+        StepOfLineOut: {
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "asked" | "done" | "refused" | "lost";
+            /** Why */
+            why: string;
+        };
         /** StepOut */
         StepOut: {
             /** Id */
@@ -6519,7 +6616,7 @@ export interface components {
         /**
          * SuspectOut
          * @description A cause: its chance [-], how it is mended, and what of the evidence speaks for it and against
-         *     it.
+         *     it; ``power``: off or any, for its mend; ``sound``: nothing is wrong.
          */
         SuspectOut: {
             /** Id */
@@ -6538,6 +6635,10 @@ export interface components {
             pro: string[];
             /** Con */
             con: string[];
+            /** Power */
+            power: string;
+            /** Sound */
+            sound: boolean;
         };
         /**
          * SwitchOff
@@ -6982,6 +7083,20 @@ export interface components {
             /** Unreached Percent */
             unreached_percent: number;
         };
+        /**
+         * TwoLevelsIn
+         * @description Volts at the supply [V] and amps [A] at its higher and its lower setting.
+         */
+        TwoLevelsIn: {
+            /** High V */
+            high_v: number;
+            /** High A */
+            high_a: number;
+            /** Low V */
+            low_v: number;
+            /** Low A */
+            low_a: number;
+        };
         /** UnitOut */
         UnitOut: {
             /** Unit */
@@ -7265,13 +7380,16 @@ export interface components {
         };
         /**
          * WindowOut
-         * @description When it is likely clean: one run in ten sooner, one in ten later. UTC while it runs.
+         * @description When it is likely clean: one run in ten sooner, one in ten later. UTC while it runs;
+         *     ``only_if``: what that rests on and nobody has seen yet, in words.
          */
         WindowOut: {
             left_s: components["schemas"]["Spread"];
             at: components["schemas"]["TimesOut"] | null;
             /** Left Text */
             left_text: string;
+            /** Only If */
+            only_if: string;
             /** Sides */
             sides: components["schemas"]["SurfaceHoursOut"][];
         };
@@ -8859,6 +8977,47 @@ export interface operations {
             507: components["responses"]["Problem507"];
         };
     };
+    two_levels: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TwoLevelsIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
     questions: {
         parameters: {
             query?: never;
@@ -9029,6 +9188,43 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LetGoOut"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    ask_by_step: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkOut"];
                 };
             };
             400: components["responses"]["Problem400"];

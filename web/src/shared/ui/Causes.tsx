@@ -13,6 +13,14 @@ interface Doing {
   answer: (ask: string, outcome: string) => void;
   /** A cause was mended; whether that was it. */
   mended: (cause: string, helped: boolean, note?: string) => void;
+  /** Where it is under power: switched off, as the words beside it say. */
+  off?: () => void;
+  /** Where the bath itself can be looked at, as in practice: what is met is the answer. */
+  look?: (ask: string) => void;
+  /** What stands above the outcomes of an ask that can be done in a way of its own. */
+  way?: (ask: string) => ReactNode;
+  /** Why it could not be looked at. */
+  refused?: string;
   busy: boolean;
 }
 
@@ -97,8 +105,7 @@ function Next({
   ask,
   danger,
   dangers,
-  answer,
-  busy,
+  ...doing
 }: { ask: AskOut; danger: boolean; dangers: string[] } & Doing) {
   return (
     <section aria-label={word("matter.next")} data-ask={ask.id}>
@@ -114,25 +121,68 @@ function Next({
       <p className="text-sm text-on-iron-2">
         {word("matter.next")}, {word("matter.cost", { minutes: ask.minutes })}
       </p>
-      <Question ask={ask} />
-      <Outcomes ask={ask} answer={answer} busy={busy} />
+      <Question ask={ask} {...doing} />
+      <Outcomes ask={ask} {...doing} />
     </section>
   );
 }
 
-function Question({ ask }: { ask: AskOut }) {
+function Question({ ask, ...doing }: { ask: AskOut } & Doing) {
   return (
     <>
       <h3 className="text-xl">{ask.text}</h3>
       {ask.power === "on" && <p className="text-sm">{word("matter.power_on")}</p>}
       {ask.power === "off" && <p className="text-sm font-semibold">{word("matter.power_off")}</p>}
+      {ask.power === "off" && <Off {...doing} />}
     </>
   );
 }
 
-function Outcomes({ ask, answer, busy }: { ask: AskOut } & Pick<Doing, "answer" | "busy">) {
+/** Power off before hands go in: the press for it, beside the words. */
+function Off({ off, busy }: Doing) {
+  if (!off) return null;
+  return (
+    <button
+      type="button"
+      className="mt-2 min-h-14 w-full border-2 border-liquid bg-liquid px-3 text-lg text-on-liquid"
+      disabled={busy}
+      onClick={off}
+    >
+      {word("matter.off_done")}
+    </button>
+  );
+}
+
+function Outcomes({ ask, answer, look, way, refused, busy }: { ask: AskOut } & Doing) {
+  if (look)
+    return (
+      <>
+        <button
+          type="button"
+          className="mt-2 min-h-14 w-full border-2 border-liquid bg-liquid px-3 text-lg text-on-liquid"
+          disabled={busy}
+          data-look={ask.id}
+          onClick={() => look(ask.id)}
+        >
+          {word("matter.look_there")}
+        </button>
+        {refused && (
+          <p role="alert" className="mt-1 font-semibold">
+            {refused}
+          </p>
+        )}
+        <ul className="mt-2 text-sm">
+          {ask.outcomes.map((o) => (
+            <li key={o.id} className="border-t border-on-iron-2 py-1">
+              <Met outcome={o} />
+            </li>
+          ))}
+        </ul>
+      </>
+    );
   return (
     <div className="mt-2 grid gap-2">
+      {way?.(ask.id)}
       {ask.outcomes.map((o) => (
         <button
           key={o.id}
@@ -142,20 +192,39 @@ function Outcomes({ ask, answer, busy }: { ask: AskOut } & Pick<Doing, "answer" 
           disabled={busy}
           onClick={() => answer(ask.id, o.id)}
         >
-          <span className="block text-lg">{o.text}</span>
-          {o.points_to.length > 0 && (
-            <span className="block text-sm text-on-iron-2">
-              {word("matter.then")}{" "}
-              {o.points_to.map((p) => `${p.title} (${percent(p.chance)} %)`).join("; ")}
-            </span>
-          )}
+          <Met outcome={o} />
         </button>
       ))}
+      <button
+        type="button"
+        data-outcome="cannot"
+        className="min-h-11 px-3 text-left underline"
+        disabled={busy}
+        onClick={() => answer(ask.id, "cannot")}
+      >
+        {word("matter.cannot")}
+      </button>
     </div>
   );
 }
 
-function MendNext({ cause, again, mended, busy }: { cause: SuspectOut; again: boolean } & Doing) {
+/** What may be met, and what it would mean. */
+function Met({ outcome }: { outcome: AskOut["outcomes"][number] }) {
+  return (
+    <>
+      <span className="block text-lg">{outcome.text}</span>
+      {outcome.points_to.length > 0 && (
+        <span className="block text-sm text-on-iron-2">
+          {word("matter.then")}{" "}
+          {outcome.points_to.map((p) => `${p.title} (${percent(p.chance)} %)`).join("; ")}
+        </span>
+      )}
+    </>
+  );
+}
+
+function MendNext({ cause, again, ...doing }: { cause: SuspectOut; again: boolean } & Doing) {
+  if (cause.sound) return <NothingWrong cause={cause} {...doing} />;
   return (
     <section aria-label={word("matter.mend_next")} data-mend={cause.id}>
       <p className="text-sm text-on-iron-2">
@@ -164,7 +233,23 @@ function MendNext({ cause, again, mended, busy }: { cause: SuspectOut; again: bo
       </p>
       <h3 className="text-xl">{cause.title}</h3>
       <p>{cause.mend}</p>
-      <Did cause={cause.id} mended={mended} busy={busy} />
+      {cause.power === "off" && <Off {...doing} />}
+      <Did cause={cause.id} {...doing} />
+    </section>
+  );
+}
+
+/** An answer as much as any: it is let run. */
+function NothingWrong({ cause, ...doing }: { cause: SuspectOut } & Doing) {
+  return (
+    <section
+      className="border-l-4 border-liquid pl-3"
+      aria-label={word("matter.nothing_wrong")}
+      data-mend={cause.id}
+    >
+      <h3 className="text-xl">{word("matter.nothing_wrong")}</h3>
+      <p>{cause.mend}</p>
+      <Did cause={cause.id} well={word("matter.let_run")} {...doing} />
     </section>
   );
 }
@@ -198,7 +283,7 @@ function FitsNothing({ mended, busy }: Doing) {
 }
 
 /** What became of a mend. */
-function Did({ cause, mended, busy }: { cause: string } & Pick<Doing, "mended" | "busy">) {
+function Did({ cause, well, mended, busy }: { cause: string; well?: string } & Doing) {
   return (
     <div className="mt-2 grid gap-2 sm:grid-cols-2">
       {([true, false] as const).map((helped) => (
@@ -209,14 +294,14 @@ function Did({ cause, mended, busy }: { cause: string } & Pick<Doing, "mended" |
           disabled={busy}
           onClick={() => mended(cause, helped)}
         >
-          {word(helped ? "matter.it_was" : "matter.not_that")}
+          {helped && well ? well : word(helped ? "matter.it_was" : "matter.not_that")}
         </button>
       ))}
     </div>
   );
 }
 
-function Suspect({ s, mended, busy }: { s: SuspectOut } & Doing) {
+function Suspect({ s, ...doing }: { s: SuspectOut } & Doing) {
   return (
     <li className="border-t border-on-iron-2" data-suspect={s.id}>
       <details>
@@ -233,7 +318,7 @@ function Suspect({ s, mended, busy }: { s: SuspectOut } & Doing) {
           <Speaks label={word("matter.for")} items={s.pro} />
           <Speaks label={word("matter.against")} items={s.con} />
           <p className="text-base">{s.mend}</p>
-          <Did cause={s.id} mended={mended} busy={busy} />
+          <Did cause={s.id} {...doing} />
         </div>
       </details>
     </li>
@@ -264,7 +349,7 @@ function Evidence({ found }: { found: CausesOut }) {
 }
 
 /** Everything else that can be asked, for whoever has it at hand already. */
-function Others({ asks, answer, busy }: { asks: AskOut[] } & Doing) {
+function Others({ asks, ...doing }: { asks: AskOut[] } & Doing) {
   const [open, setOpen] = useState("");
   if (!asks.length) return null;
   const chosen = asks.find((a) => a.id === open);
@@ -287,12 +372,12 @@ function Others({ asks, answer, busy }: { asks: AskOut[] } & Doing) {
                   <p className="text-sm font-semibold">{word("matter.power_off")}</p>
                 )}
                 <Outcomes
+                  {...doing}
                   ask={a}
                   answer={(id, outcome) => {
                     setOpen("");
-                    answer(id, outcome);
+                    doing.answer(id, outcome);
                   }}
-                  busy={busy}
                 />
               </div>
             )}

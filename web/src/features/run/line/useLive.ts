@@ -20,6 +20,7 @@ export interface LineState {
   output_on: boolean | null;
   shout: string;
   entry: number;
+  step: string;
 }
 
 const KEPT = 4000; // samples of the last hour, and some
@@ -53,7 +54,7 @@ export function useLive(runId: string, on: boolean) {
       const state = JSON.parse(event.data) as LineState;
       setLine(state);
       // switched off by an interlock, lost or taken up again: the run stands otherwise now
-      const stands = `${state.state} ${state.shout} ${state.entry}`;
+      const stands = `${state.state} ${state.shout} ${state.entry} ${state.step}`;
       if (told.current && told.current !== stands) {
         void queries.invalidateQueries({ queryKey: keys.run(runId) });
         void queries.invalidateQueries({ queryKey: keys.rack });
