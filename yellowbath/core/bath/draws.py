@@ -42,7 +42,7 @@ class Draws:
     ``gives``: share of the time that the supply gives (0 off, ``HICCUPS``); ``fuse_open``: it
     has its volts and they end at a fuse; ``temperature_c``; flags for what is seen; ``meter_a``:
     what the clamp reads where not what flows, else nan; ``area``: wet surface over the typed;
-    ``under``: share of the piece that is in the liquid; ``far``, ``near``: that piece gets nothing.
+    ``under``: share of the piece that takes part; ``far``, ``near``: that piece gets nothing.
     """
 
     wires: Wires

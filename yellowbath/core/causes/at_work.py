@@ -190,8 +190,10 @@ def _near(at: _AtWork) -> None:
 
 
 def _behind(at: _AtWork, share: float) -> None:
-    """A share of the pieces behind a joint of its own."""
+    """A share of the pieces behind a joint of its own; no gas comes from it where that resists more
+    than its liquid."""
     w = at.d.wires
+    at.d.under = np.where(at.sizes > w.piece / share, 1 - share, 1.0)
     w.piece = 1 / (1 / (w.piece / (1 - share)) + 1 / (w.piece / share + at.sizes))
 
 

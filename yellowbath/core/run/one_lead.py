@@ -15,6 +15,7 @@ from yellowbath.core.run.log import (
     METER_ERROR,
     BackIn,
     Change,
+    Entry,
     Lift,
     Mended,
     OneLead,

@@ -7,7 +7,7 @@ in. Common practice, no source.
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
@@ -82,6 +82,11 @@ def _gas(bath: SimulatedBath, seen: float) -> Gas:
     if c.reversed:
         densities = densities / 2  # oxygen: half as much of it for the same charge
     under = c.piece_under * c.level
+    if c.far is not None and under * flow.piece_a > 0:
+        idle, joint = c.far
+        own = bath.wiring(replace(c, far=None)).piece_ohm / idle
+        if flow.piece_a / bath.design.wetted_m2 * own / (own + joint) < seen:
+            under *= 1 - idle
     weights = np.array(bath.design.coverage.weights)
     here = bath.here()
     share = under * float(weights[(densities / under > seen) & here].sum() / weights[here].sum())
