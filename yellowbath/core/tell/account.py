@@ -21,6 +21,7 @@ from yellowbath.core.run.switch_on import ListPoint, unread
 from yellowbath.core.tell.advice import Advice, advise
 from yellowbath.core.tell.doubts import in_doubt
 from yellowbath.core.tell.finish import Step, delicate, steps_by_piece
+from yellowbath.core.tell.leads import lead_doubted
 from yellowbath.core.tell.schedule import Action, PieceWays, Shout, Ways, actions
 from yellowbath.core.tell.told import LookTold, look_told
 from yellowbath.core.units import System
@@ -58,6 +59,14 @@ class Account:
     looked: LookTold
 
 
+def _doubt(found: Standing, advice: Advice | None) -> str:
+    """What does not fit, as a title."""
+    if advice is not None:
+        return advice.title
+    by_lead = lead_doubted(found.plan, found.run, found.basis, found.system)
+    return by_lead or word("matter.title")
+
+
 def account(found: Standing, now: datetime, shout: Shout | None = None) -> Account:
     """The account of a run where it stands; ``shout``: what its line shouts just now."""
     plan, run, known = found.plan, found.run, found.known
@@ -73,7 +82,7 @@ def account(found: Standing, now: datetime, shout: Shout | None = None) -> Accou
         battery_ah=plan.supply.battery_ah if plan.supply.on_battery else None,
         charges_a=plan.supply.charges_a if plan.supply.on_mains else 0.0,
         buffered=plan.supply.on_battery and plan.supply.on_mains,
-        doubt=(advice.title if advice else word("matter.title")) if doubted else "",
+        doubt=_doubt(found, advice) if doubted else "",
         known=tuple(
             f"{f.title}. {f.fix}"
             for f in stops(known.findings)

@@ -42,6 +42,13 @@ def leads_told(plan: Plan, run: Run, basis: Basis, system: System) -> Sequence[L
     return made
 
 
+def lead_doubted(plan: Plan, run: Run, basis: Basis, system: System) -> str:
+    """The lead that takes least or most against its share, as a title; empty where all do well."""
+    told = leads_told(plan, run, basis, system)
+    odd = [t for verdict in ("idle", "much", "little") for t in told if t.verdict == verdict]
+    return word(f"lead.is_{odd[0].verdict}", name=odd[0].name) if odd else ""
+
+
 def _says(t: LeadShare, name: str, system: System) -> str:
     amps, of, low, high = (
         show(a, "current", system, 2) for a in (t.amps, t.of_a, t.low_a, t.high_a)
