@@ -6505,7 +6505,7 @@ export interface components {
         };
         /**
          * StepOfLineOut
-         * @description How the bath was asked last by a step of its supply; ``why`` it was not, or did not go back.
+         * @description How the bath was asked last by a step of its supply; ``why`` it was not, or stayed down.
          */
         StepOfLineOut: {
             /**
