@@ -298,7 +298,7 @@ def main(count: int, svg: str = "") -> Mapping[str, Score]:
         "matched": run(count, True, 71),
         "mismatched": run(count, False, 72),
         "two faults at once, either is right (mismatched)": run(count // 4, False, 73, second=True),
-        "of other laws": run(count // 2, False, 75, foreign=True),
+        "of other laws": run(count // 2, True, 75, foreign=True),
         "its cause not in the list (mismatched)": run(count // 4, False, 74, hidden=True),
     }
     for title, score in made.items():

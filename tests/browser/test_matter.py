@@ -41,7 +41,8 @@ class Matter(BrowserCase):
             page.evaluate("scrollTo(0, 0)")
             for seen in ("[data-read]", "[data-always]"):
                 expect(page.locator(seen)).to_be_in_viewport()
-            # so far down it can be little else, so nothing is asked: it is mended, power off first
+            # one question, and then it is mended, power off first
+            page.locator("[data-ask=joint_piece] [data-outcome=little]").click()
             page.locator("[data-mend=contact_scrap]").wait_for()
             expect(page.get_by_text("Earlier: read 0")).to_have_count(0)
             page.get_by_role("button", name="Switched off").click()
@@ -110,12 +111,13 @@ class Practised(BrowserCase):
         page.get_by_role("button", name="Mend something").click()
         page.locator("[data-thing=contact_piece]").click()
         page.locator("[data-met]").get_by_text("Done: No good contact").wait_for()
-        page.get_by_role("button", name="Switched on").click()
-        self.look(page, "gas")
-        page.locator("[data-met]").get_by_text("From the whole piece").wait_for()
         suspect = page.locator("[data-suspect=contact_piece]").first
         suspect.locator("summary").click()
         suspect.get_by_role("button", name="Mended: it was that").click()
+        page.locator("[data-causes]").wait_for(state="detached")
+        page.get_by_role("button", name="Switched on").click()
+        self.look(page, "gas")
+        page.locator("[data-met]").get_by_text("From the whole piece").wait_for()
         page.get_by_role("link", name="See what it was").click()
         page.locator("[data-debrief=contact_piece]").wait_for()
         page.get_by_text("You named it.").wait_for()

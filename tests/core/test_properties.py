@@ -142,6 +142,7 @@ def any_detail(rng: random.Random, kind: str) -> dict[str, Any]:
         "asked": {"ask": "fuse", "outcome": rng.choice(["whole", "blown"])},
         "alarm": {"which": "over_amps", "by": "amps", "reason": "Much."},
         "in_bath": {"so": rng.choice(["now", "idea"]), "head": 2, "stops": ["lid"]},
+        "one_lead": {"lead": rng.choice(["a1", "a2"]), "current_a": rng.choice([0.0, 0.4, 1.4])},
         "mended": {"cause": "contact_piece", "helped": rng.random() < 0.5},
     }
     return {"kind": kind, **extra.get(kind, {})}

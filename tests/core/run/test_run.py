@@ -29,6 +29,7 @@ BASIS = Basis(
     wetted_area_m2=0.06,
     coverage=Coverage.ranked(lognormal_profile(0.4)),
     crust_ah=30.0,
+    rods={"a1": 0.5, "a2": 0.5},
 )
 _DETAIL: TypeAdapter[AnyDetail] = TypeAdapter(AnyDetail)
 

@@ -1,4 +1,4 @@
-import type { ReactNode } from "react";
+import { type ReactNode, useId } from "react";
 import type { Detail, RunOut } from "@/shared/api/client";
 import { timeNow } from "@/shared/clock";
 import { useHalf } from "@/shared/form/useHalf";
@@ -161,25 +161,27 @@ function GoesRound({
   lead: string;
   set: (lead: string) => void;
 }) {
+  const id = useId();
   const chosen = leads.find((l) => l.id === lead);
   return (
     <div>
-      <label className="block text-sm font-semibold">
+      <label htmlFor={id} className="block text-sm font-semibold">
         {word("lead.round")}
-        <select
-          className="field mt-1 min-h-11"
-          value={lead}
-          onChange={(e) => set(e.target.value)}
-          data-round
-        >
-          <option value="">{word("lead.whole")}</option>
-          {leads.map((l) => (
-            <option key={l.id} value={l.id}>
-              {l.name}
-            </option>
-          ))}
-        </select>
       </label>
+      <select
+        id={id}
+        className="field mt-1 min-h-11"
+        value={lead}
+        onChange={(e) => set(e.target.value)}
+        data-round
+      >
+        <option value="">{word("lead.whole")}</option>
+        {leads.map((l) => (
+          <option key={l.id} value={l.id}>
+            {l.name}
+          </option>
+        ))}
+      </select>
       {chosen && (
         <p className="mt-1 text-sm">
           {chosen.name} {word("lead.should", { should: chosen.should })}.
