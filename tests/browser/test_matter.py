@@ -41,8 +41,11 @@ class Matter(BrowserCase):
             page.evaluate("scrollTo(0, 0)")
             for seen in ("[data-read]", "[data-always]"):
                 expect(page.locator(seen)).to_be_in_viewport()
-            # one question, and then it is mended, power off first
-            page.locator("[data-ask=joint_piece] [data-outcome=little]").click()
+            # a few questions, answered as it is, and then it is mended, power off first
+            self.answered(page, {
+                "joint_piece": "little", "level": "yes", "joint_scrap": "much", "scrap": "thin",
+                "leads": "right", "tank_v": "right", "mark": "at", "two_levels": "more",
+            })  # fmt: skip
             page.locator("[data-mend=contact_scrap]").wait_for()
             expect(page.get_by_text("Earlier: read 0")).to_have_count(0)
             page.get_by_role("button", name="Switched off").click()
@@ -58,6 +61,17 @@ class Matter(BrowserCase):
             page.locator("[data-causes]").wait_for(state="detached")
             wide = page.evaluate("document.documentElement.scrollWidth")
             self.assertLessEqual(wide, PHONE["width"])
+
+    def answered(self, page: Page, bath: dict[str, str]) -> None:
+        """Whatever is asked next, until something is to be mended."""
+        for _ in bath:
+            page.locator("[data-ask], [data-mend]").first.wait_for()
+            asks = page.locator("[data-ask]")
+            if not asks.count():
+                return
+            what = asks.first.get_attribute("data-ask") or ""
+            page.locator(f"[data-ask={what}] [data-outcome={bath[what]}]").click()
+            page.locator(f"[data-ask={what}]").wait_for(state="detached")
 
     def test_the_guide_answers_without_a_run(self) -> None:
         before_runs = len(self.server.get("/runs"))
