@@ -62,7 +62,7 @@ class Contract:
             self.supply.give_back()
         self.supply.lower_limit(0.8 * before)
         self.supply.lower_limit(0.5 * before)
-        self.assertAlmostEqual(self.supply.give_back(), before)
+        self.assertLessEqual(self.supply.give_back(), before)
         with self.assertRaises(StepRefusedError):
             self.supply.give_back()
         self.supply.lower_limit(0.5 * before)
@@ -85,7 +85,15 @@ class OnTheStandIn(Contract, unittest.TestCase):
 
     def test_lowering_and_switching_off_reach_the_bath(self) -> None:
         before = self.supply.read()
+        self.supply.lower_limit(2.0)
         self.assertAlmostEqual(self.supply.lower_limit(1.0), 1.0)
+        self.assertAlmostEqual(self.supply.give_back(), 2.0, msg="what it lowered last")
+        self.assertAlmostEqual(self.supply.lower_limit(1.0), 1.0)
+        self.server.device.bath.set_limit(0.5)  # hands, meanwhile
+        with self.assertRaises(StepRefusedError):
+            self.supply.give_back()
+        self.assertAlmostEqual(self.supply.read().limit_a, 0.5)
+        self.server.device.bath.set_limit(1.0)
         self.supply.close()  # a line that is lost between leaves it down
         self.assertAlmostEqual(self.supply.read().limit_a, 1.0)
         self.assertAlmostEqual(self.supply.read().amps, 1.0, delta=0.01)

@@ -1,8 +1,7 @@
 """What a supply or meter on a line can be asked: the least that a bath needs of it.
 
 There is no way to switch on and none to raise a limit: that is for hands; what this line itself
-lowered it may give back, never more. Volts [V], amps [A],
-temperatures [C], times [s].
+lowered it may give back, never more. Volts [V], amps [A], temperatures [C], times [s].
 """
 
 from __future__ import annotations
@@ -54,8 +53,9 @@ class Instrument(Protocol):
         """
 
     def give_back(self) -> float:
-        """Set the limit to what it stood at before this line lowered it; what it then stands at
-        [A]. Raises StepRefusedError where it did not, or the line was lost since."""
+        """Set the limit to what it stood at before this line lowered it last; what it then stands
+        at [A]. Raises StepRefusedError where it did not, the line was lost, or hands set it since.
+        """
 
     def off(self) -> None:
         """Switch the output off, and see that it is."""

@@ -33,6 +33,7 @@ _NUMBER = re.compile(
 # in SCPI an M before volts and amps is a thousandth
 _SCALES = {"": 1.0, "K": 1e3, "M": 1e-3, "U": 1e-6, "N": 1e-9}
 _WORD = {"V": "volts", "A": "amps", "CEL": "degrees"}
+_MOVED_A = 0.01  # by which a limit that nobody touched may be told otherwise; judged
 _ERRORS = 20  # read off a device's queue before it is taken for one that has no end
 
 
@@ -123,7 +124,7 @@ class ScpiSupply:
 
     def __init__(self, line: Line, dialect: Dialect = STANDARD) -> None:
         self._line, self._dialect = line, dialect
-        self._before_a: float | None = None
+        self._lowered: tuple[float, float] | None = None  # from, to [A], by this line
 
     def identify(self) -> Identity:
         if not self._dialect.identity:
@@ -151,14 +152,16 @@ class ScpiSupply:
                 allowed="A machine may lower a limit; only hands raise it.",
                 remedy="Raise it at the supply itself.",
             )
-        self._before_a = now if self._before_a is None else self._before_a
-        return self._set_limit(amps)
+        made = self._set_limit(amps)
+        self._lowered = now, made
+        return made
 
     def give_back(self) -> float:
-        before, self._before_a = self._before_a, None
-        if before is None:
+        lowered, self._lowered = self._lowered, None
+        stands = number(self._line.ask(self._dialect.limit), "A") if lowered else math.nan
+        if lowered is None or abs(stands - lowered[1]) > _MOVED_A:  # hands have set it since
             raise StepRefusedError(word("levels.not_lowered"), allowed=word("levels.gives_back"))
-        return self._set_limit(before)
+        return self._set_limit(lowered[0])
 
     def _set_limit(self, amps: float) -> float:
         self._line.write(self._dialect.set_limit.format(amps))
@@ -198,7 +201,7 @@ class ScpiSupply:
         return True
 
     def close(self) -> None:
-        self._before_a = None  # whoever opens it anew finds it as it stands
+        self._lowered = None  # whoever opens it anew finds it as it stands
         self._line.close()
 
     def _together(self, queries: list[str]) -> list[str]:

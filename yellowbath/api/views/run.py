@@ -8,6 +8,7 @@ from functools import cache
 from pydantic import BaseModel
 
 from yellowbath.api.views.hours import SurfaceHoursOut, sides_left_out
+from yellowbath.api.views.leads import LeadOut, leads_out
 from yellowbath.api.views.pieces import PieceAloneOut, RegionOut, piece_out, regions_out
 from yellowbath.api.views.plan import (
     AnswerOut,
@@ -38,7 +39,6 @@ from yellowbath.core.run.switch_on import unread
 from yellowbath.core.tell.book import Spread
 from yellowbath.core.tell.doubts import entry_words
 from yellowbath.core.tell.finish import delicate
-from yellowbath.core.tell.leads import leads_told
 from yellowbath.core.tell.limits import what_limits
 from yellowbath.core.tell.ohms import ohms
 from yellowbath.core.units import show
@@ -146,17 +146,6 @@ class AskedOut(BaseModel):
     title: str
     evidence: str
     fix: str
-
-
-class LeadOut(BaseModel):
-    """A lead that can be clamped by itself: what it should read, and, where it was read, what that
-    says; ``verdict``: right, little, idle or much."""
-
-    id: str
-    name: str
-    should: str
-    says: str
-    verdict: str
 
 
 class RunOut(BaseModel):
@@ -286,10 +275,7 @@ def run_out(view: RunView) -> RunOut:
         advice=AdviceOut.model_validate(view.advice, from_attributes=True) if view.advice else None,
         stepped=_stepped_amps(run),
         poles=run.poles,
-        leads=[
-            LeadOut.model_validate(t, from_attributes=True)
-            for t in leads_told(plan, run, view.basis, view.system)
-        ],
+        leads=leads_out(view),
         looked=view.looked.text,
         far_look=_far_look(view),
         read_a=(read := 0.0 if run.silent else run.last_current_a),

@@ -126,6 +126,8 @@ class Listener:
             raise StepRefusedError(word("levels.asked_already"))
         if not able or held is None or held.state != "running" or self._off_for is not None:
             raise StepRefusedError(word("levels.not_now"))
+        if any(s.kind == "danger" for s in view_run(self.shop, self.run_id).run.signs):
+            raise StepRefusedError(word("levels.not_now"))  # power off comes first
         self._ask_step = True
         self.state = replace(self.state, step=ASKED)
 

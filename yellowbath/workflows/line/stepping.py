@@ -51,9 +51,14 @@ def step_down(instrument: Instrument, look: Look, wait: Callable[[float], object
     second = _reads(look, wait)
     if not second:  # switched off meanwhile: it stays down
         return LineStep("lost", why=word("levels.stays", before=f"{before:g} A"))
-    if instrument.give_back() < before - law("step_back_a"):
-        return LineStep("lost", high, _mean(second), word("levels.stays", before=f"{before:g} A"))
-    return LineStep("done", high, _mean(second))
+    low = _mean(second)
+    try:
+        back = instrument.give_back() >= before - law("step_back_a")
+    except StepRefusedError:  # hands have set it meanwhile
+        back = False
+    if not back:
+        return LineStep("lost", high, low, word("levels.stays", before=f"{before:g} A"))
+    return LineStep("done", high, low)
 
 
 def lost() -> LineStep:

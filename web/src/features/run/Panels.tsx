@@ -1,4 +1,4 @@
-import { type ReactNode, useId } from "react";
+import type { ReactNode } from "react";
 import type { Detail, RunOut } from "@/shared/api/client";
 import { timeNow } from "@/shared/clock";
 import { useHalf } from "@/shared/form/useHalf";
@@ -10,6 +10,7 @@ import { choices, word } from "@/shared/words";
 import { AfterChange } from "./Expect";
 import { meter } from "./figures";
 import { GoesIn, type Scrap, WITH_SCRAP } from "./GoesIn";
+import { GoesRound } from "./GoesRound";
 import { BathInput, MeterInput, NoteInput } from "./MeterFields";
 import { isEmpty, NOTHING_TYPED, type ReadingDone, reading, unreadable } from "./reading";
 import { type Enter, switchedOn } from "./useRun";
@@ -150,46 +151,6 @@ export function ReadingPanel({ run, enter, done }: PanelProps) {
 type Change = NonNullable<Extract<Detail, { kind: "change" }>["what"]>;
 
 type Method = "clamp" | "dial";
-
-/** What the clamp goes round: the whole bath, or one lead, and what that should then read. */
-function GoesRound({
-  leads,
-  lead,
-  set,
-}: {
-  leads: RunOut["leads"];
-  lead: string;
-  set: (lead: string) => void;
-}) {
-  const id = useId();
-  const chosen = leads.find((l) => l.id === lead);
-  return (
-    <div>
-      <label htmlFor={id} className="block text-sm font-semibold">
-        {word("lead.round")}
-      </label>
-      <select
-        id={id}
-        className="field mt-1 min-h-11"
-        value={lead}
-        onChange={(e) => set(e.target.value)}
-        data-round
-      >
-        <option value="">{word("lead.whole")}</option>
-        {leads.map((l) => (
-          <option key={l.id} value={l.id}>
-            {l.name}
-          </option>
-        ))}
-      </select>
-      {chosen && (
-        <p className="mt-1 text-sm">
-          {chosen.name} {word("lead.should", { should: chosen.should })}.
-        </p>
-      )}
-    </div>
-  );
-}
 
 /** What the amps were read with. */
 function ReadWith({ method, set }: { method: Method; set: (m: Method) => void }) {
