@@ -60,6 +60,11 @@ class OneLeadRead(unittest.TestCase):
         run, leads = told(book.write(12, "change", what="scraped"))
         self.assertEqual((leads, "shares" in run.clues.now), ({}, False))
 
+    def test_without_power_it_tells_nothing(self) -> None:
+        book = running().write(5, "reading", current_a=3.0).write(8, "switch_off")
+        run, leads = told(book.write(9, "one_lead", lead="a2", current_a=0.0))
+        self.assertEqual((leads, "shares" in run.clues.now), ({}, False))
+
     def test_a_lead_that_there_is_not_is_refused_with_those_that_there_are(self) -> None:
         with self.assertRaises(InputError) as caught:
             told(running().write(6, "one_lead", lead="a9", current_a=1.0))

@@ -50,11 +50,15 @@ class LeadShare:
 
 
 def hear_lead(
-    leads: Mapping[str, LeadAmps], clues: Clues, entry: Entry, total_a: float | None, basis: Basis
-) -> dict[str, LeadAmps]:
+    leads: Mapping[str, LeadAmps], clues: Clues, entry: Entry, total_a: float | None, basis: Basis,
+    powered: bool,
+) -> dict[str, LeadAmps]:  # fmt: skip
     """The newest amps of each lead after an entry, and what they tell of the causes, put to the
-    ``clues``. Raises InputError for a lead that there is not."""
+    ``clues``; what is read without power tells nothing. Raises InputError for a lead that there is
+    not."""
     require_lead(entry.detail, basis)
+    if isinstance(entry.detail, OneLead) and not powered:
+        return dict(leads)  # without power it tells nothing of a lead
     made = heard_leads(leads, entry.detail, entry.at)
     if isinstance(entry.detail, OneLead):
         clue = clue_of(told_leads(made, total_a, basis), basis, entry.at)

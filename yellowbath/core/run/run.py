@@ -215,7 +215,9 @@ def extend(run: Run, entry: Entry, basis: Basis, log: Sequence[Entry]) -> None:
     run.heard = hear(run.heard, entry, basis, run.powered_s(entry.at) / 3600, runs)
     if run.state == "running" or not _of_power(entry.detail):
         take(run.clues, entry, basis, run.heard is not None and run.heard.surprising)
-    run.leads = hear_lead(run.leads, run.clues, entry, run.last_current_a, basis)
+    run.leads = hear_lead(
+        run.leads, run.clues, entry, run.last_current_a, basis, run.state == "running"
+    )
     run.state = target
     _remember(run, entry, basis)
 
