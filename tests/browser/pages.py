@@ -124,6 +124,19 @@ class BrowserCase(unittest.TestCase):
         page.locator("main").get_by_role("heading").first.wait_for()
         page.wait_for_timeout(300)
 
+    def it_was(self, page: Page, cause: str) -> None:
+        """A suspect's fold opened, and pressed that it was that; what comes above it may push it
+        away under the thumb, so that it is opened again."""
+        suspect = page.locator(f"[data-suspect={cause}]").first
+        was = suspect.get_by_role("button", name="Mended: it was that")
+        for _ in range(5):
+            if suspect.locator("details:not([open])").count():
+                suspect.locator("summary").click()
+            with suppress(Error):
+                was.click(timeout=PATIENCE / 20)
+                return
+        self.fail(f"{cause} could not be opened")
+
     def field(self, page: Page, pointer: str) -> Any:
         return page.locator(f'[data-pointer="{pointer}"]')
 

@@ -52,9 +52,7 @@ class Matter(BrowserCase):
             page.locator("[data-state=paused]").wait_for()
             bath.mended("contact_scrap")
             clock.now += 30
-            suspect = page.locator("[data-suspect=contact_scrap]").first
-            suspect.locator("summary").click()
-            suspect.get_by_role("button", name="Mended: it was that").click()
+            self.it_was(page, "contact_scrap")
             log.get_by_text("Mended, and it was that: no good contact at a scrap").wait_for()
             page.get_by_role("button", name="Switched on").click()
             page.locator("[data-state=running]").wait_for()
@@ -125,9 +123,7 @@ class Practised(BrowserCase):
         page.get_by_role("button", name="Mend something").click()
         page.locator("[data-thing=contact_piece]").click()
         page.locator("[data-met]").get_by_text("Done: No good contact").wait_for()
-        suspect = page.locator("[data-suspect=contact_piece]").first
-        suspect.locator("summary").click()
-        suspect.get_by_role("button", name="Mended: it was that").click()
+        self.it_was(page, "contact_piece")
         page.locator("[data-causes]").wait_for(state="detached")
         page.get_by_role("button", name="Switched on").click()
         self.look(page, "gas")

@@ -79,6 +79,31 @@ class OfARun(ShopCase):
         self.assertIn("Something that is not in this list".lower(), told.lower())
         self.assertIn("a mouse in the box", told)
 
+    def test_a_bath_that_does_as_it_should_again_is_asked_what_it_was(self) -> None:
+        """Only where hands did something; by what was known until then, and until it is named."""
+        right = believed(self.shop, self.run_id).found.planned[1]
+        self.write(self.run_id, 8, "look", bubbles="clip_only")
+        view = self.write(self.run_id, 9, "look", bubbles="whole")
+        self.assertFalse(view.unnamed, "nobody did anything")
+        self.write(self.run_id, 10, "look", bubbles="clip_only")
+        self.assertFalse(self.write(self.run_id, 12, "change", what="clip_moved").unnamed)
+        view = self.write(self.run_id, 13, "reading", current_a=round(right, 2))
+        self.assertEqual((view.doubted, view.unnamed), (False, True))
+        self.assertEqual(self.top(), "contact_piece")
+        again = self.write(self.run_id, 14, "look", bubbles="clip_only")
+        self.assertEqual((again.doubted, again.unnamed), (True, False))
+        self.write(self.run_id, 15, "mended", cause="contact_piece", helped=False)
+        view = self.write(self.run_id, 16, "look", bubbles="whole")
+        self.assertTrue(view.unnamed)
+        self.assertEqual(self.top(), "contact_piece", "done, not believed, and yet it was that")
+        self.write(self.run_id, 18, "look", bubbles="none")
+        self.write(self.run_id, 19, "switch_off")
+        self.write(self.run_id, 21, "switch_on")
+        view = self.write(self.run_id, 22, "look", bubbles="whole")
+        self.assertTrue(view.unnamed, "off, and hands in that said nothing")
+        named = self.write(self.run_id, 23, "mended", cause="contact_piece", helped=True)
+        self.assertFalse(named.unnamed)
+
     def test_what_cannot_be_asked_is_not_written_down(self) -> None:
         with self.assertRaises(InputError):
             self.write(self.run_id, 9, "asked", ask="moon", outcome="full")

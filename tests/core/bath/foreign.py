@@ -14,7 +14,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from yellowbath.core.bath.trend import Method
+from yellowbath.core.bath.meters import Method
 
 Array = NDArray[np.float64]
 STEP_H = 1 / 60

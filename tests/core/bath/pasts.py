@@ -11,7 +11,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tests.core.bath.foreign import CLAMP, DIAL, LAWS, LINE, ForeignBath, ForeignMeter, drawn
-from yellowbath.core.bath.trend import AmpsRead, Method, Trend, planned
+from yellowbath.core.bath.meters import Method
+from yellowbath.core.bath.trend import AmpsRead, Trend, planned
 from yellowbath.core.run.spoken import COVERS_S, LineHeard, to_say
 from yellowbath.core.units import MS
 

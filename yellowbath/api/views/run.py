@@ -153,10 +153,10 @@ class RunOut(BaseModel):
 
     ``stops`` are those of its plan with what became known since; ``since_planned`` is what the
     newest revision ``head`` does otherwise by design, ``unsaid`` whether nobody has said yet if the
-    bath does so too; ``unread``: points of the list that became known after it was
-    ticked; ``already``: it ran before it was set up here; ``far_look``: the entry of the newest
-    look, where it is asked about. A bare temperature is read in
-    ``temperature_unit``.
+    bath does so too; ``unnamed``: it does as it should again, and nobody has said what it was;
+    ``unread``: points of the list that became known after it was ticked; ``already``: it ran
+    before it was set up here; ``far_look``: the entry of the newest look, where it is asked about.
+    A bare temperature is read in ``temperature_unit``.
     """
 
     id: str
@@ -178,6 +178,7 @@ class RunOut(BaseModel):
     actions: list[ActionOut]
     nothing_gained: bool
     doubted: bool
+    unnamed: bool
     advice: AdviceOut | None
     stepped: SteppedOut | None
     poles: str
@@ -272,6 +273,7 @@ def run_out(view: RunView) -> RunOut:
         actions=_action(view),
         nothing_gained=nothing_gained(run),
         doubted=view.doubted,
+        unnamed=view.unnamed,
         advice=AdviceOut.model_validate(view.advice, from_attributes=True) if view.advice else None,
         stepped=_stepped_amps(run),
         poles=run.poles,

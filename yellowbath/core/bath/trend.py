@@ -15,15 +15,14 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cache
-from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
+from yellowbath.core.bath.meters import Method, meter_error
 from yellowbath.core.data import param, require_provenance, table
 
 Array = NDArray[np.float64]
-Method = Literal["clamp", "dial", "line", "none"]
 _OWN = 3  # of level, crust, warmth and the meter's own error, in this order
 _NEWEST = 4  # readings, before each of which a step is looked for
 
@@ -34,14 +33,6 @@ def trend_law(key: str) -> float:
     row = table("causes")["trend"][key]
     require_provenance(f"causes.trend.{key}", row)
     return float(row["value"])
-
-
-@cache
-def meter_error(method: Method) -> tuple[float, float]:
-    """What a meter errs by all day, and at each reading, as deviations of the log [-]."""
-    row = table("causes")["meter"][method]
-    require_provenance(f"causes.meter.{method}", row)
-    return float(row["own"]), float(row["each"])
 
 
 @dataclass(frozen=True)
@@ -58,7 +49,7 @@ class AmpsRead:
     @property
     def each(self) -> float:
         """What it errs by itself, beside the meter's own error [-]."""
-        return math.hypot(meter_error(self.method)[1], trend_law("jitter"))
+        return math.hypot(meter_error(self.method).each, trend_law("jitter"))
 
 
 @dataclass(frozen=True)
@@ -83,7 +74,7 @@ class Foreseen:
         if method is not None and method != self.method:
             mean[_OWN] = 0.0
             cov[_OWN, :] = cov[:, _OWN] = 0.0
-            cov[_OWN, _OWN] = meter_error(method)[0] ** 2
+            cov[_OWN, _OWN] = meter_error(method).own ** 2
         return mean, cov
 
     def loosened(self, hours: float, jumps: float) -> Foreseen:
@@ -117,7 +108,7 @@ class Foreseen:
 
 def planned(sigma: float, method: Method) -> Foreseen:
     """Before anything is read; ``sigma``: log-spread of the plan's amps [-]."""
-    own = meter_error(method)[0]
+    own = meter_error(method).own
     deviations = (sigma, trend_law("crust_sigma"), trend_law("warmth_sigma"), own)
     mean = np.array([0.0, 1.0, trend_law("warmth"), 0.0])
     return Foreseen.of(mean, np.diag(deviations) ** 2, 0.0, method)

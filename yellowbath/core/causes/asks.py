@@ -22,11 +22,13 @@ from yellowbath.core.units import System, show
 
 Kinds = NDArray[np.int64]
 WARMS_W = 2.0  # in a joint, from which a finger feels it and it goes on growing; judged
-# What the bath does, whatever the cause; everything else is looked at for the sake of one.
-DOES = frozenset({
-    "gas", "scrap_gas", "each_piece", "sound", "lamp", "supply_v", "tank_v", "amps", "one_wire",
-    "joint_piece", "joint_scrap", "shares", "warm", "other_supply", "two_levels", "unclip", "again",
+# What the bath shows, whatever the cause; everything else is looked at for the sake of one.
+SHOWS = frozenset({
+    "gas", "scrap_gas", "each_piece", "lamp", "supply_v", "tank_v", "amps", "shares", "warm",
+    "two_levels", "unclip", "again",
 })  # fmt: skip
+# What it does: that too which is looked for for the sake of one cause.
+DOES = SHOWS | {"sound", "one_wire", "joint_piece", "joint_scrap", "other_supply"}
 _TEXT = {"is", "minutes", "power", "errs", "by"}
 CANNOT = "cannot"  # an answer to every ask: it could not be told
 

@@ -14,7 +14,7 @@ from yellowbath.core.bath.draws import COUNT, law
 from yellowbath.core.bath.loop import Array, Loop
 from yellowbath.core.bath.observation import Observation
 from yellowbath.core.causes import troubleshoot as shoot
-from yellowbath.core.causes.asks import CANNOT, Ask, Bounds, amps_read, asks, fitting, met
+from yellowbath.core.causes.asks import CANNOT, SHOWS, Ask, Bounds, amps_read, asks, fitting, met
 from yellowbath.core.causes.at_work import Predicted, predicted
 from yellowbath.core.causes.rows import (
     cannot,
@@ -173,7 +173,7 @@ class Bench:
     def rest(self, ask: Ask, acts: Array) -> Array:
         """Chance (k) of each outcome where it is none of the causes: the bath does as with one of
         them (``acts`` (c, n): as which), but where that is looked for nothing is found."""
-        if ask.id in _DOES:
+        if ask.id in SHOWS:
             made: Array = np.einsum("cn,cnk->k", acts, self.table(ask))
         else:
             made = self.table(ask)[self.names.index("sound")].mean(axis=0)
@@ -204,7 +204,7 @@ class Bench:
         for e in evidence:
             made = np.log(np.maximum(self.likelihood(e), 1e-12))
             logs += made
-            if e.ask in _DOES:
+            if e.ask in SHOWS:
                 does += made
             else:
                 none += float(np.log(np.exp(made[self.names.index("sound")]).mean()))
@@ -405,10 +405,5 @@ def _whole(chances: Array, unknown: float) -> tuple[Array, float]:
 
 _SPEAKS = 1.6  # by so much likelier under a cause than under the others: it speaks for it
 _STILL = 0.08  # a mend that did not help was not done right, once in a dozen; judged
-# What the bath does; everything else is looked at for the sake of one cause.
-_DOES = frozenset({
-    "gas", "scrap_gas", "each_piece", "lamp", "supply_v", "tank_v", "amps", "shares", "warm",
-    "two_levels", "unclip", "again",
-})  # fmt: skip
 # A danger that is seen is mended before anything else is thought of; judged.
 _SURE = 0.9

@@ -13,13 +13,13 @@ from dataclasses import dataclass, field
 from datetime import datetime, timedelta
 
 from yellowbath.core.bath.draws import law
+from yellowbath.core.bath.meters import meter_error
 from yellowbath.core.bath.observation import Observation
 from yellowbath.core.causes.asks import CANNOT, DOES, asks
 from yellowbath.core.causes.judge import other_amps
 from yellowbath.core.checks.limits import limit
 from yellowbath.core.run.basis import Basis
 from yellowbath.core.run.log import (
-    METER_ERROR,
     Asked,
     BackIn,
     Change,
@@ -29,6 +29,7 @@ from yellowbath.core.run.log import (
     Look,
     Mended,
     Reading,
+    SwitchOff,
 )
 
 
@@ -50,7 +51,8 @@ class Clues:
     """``now``: the newest of each ask; ``before``: the newest that was as it should be; ``tried``:
     mended, and it was not that; ``change``: what was done last; ``bath_c``: its warmth as read;
     ``until``: amps before a mend that did not help, until they are read again; ``lacks``: asks that
-    could not be told for want of a tool, by the tool."""
+    could not be told for want of a tool, by the tool. ``odd``: what was known when something was
+    last not as it should be, until it is named; ``hands``: when something was done about it."""
 
     now: dict[str, Clue] = field(default_factory=dict)
     before: dict[str, Clue] = field(default_factory=dict)
@@ -59,6 +61,8 @@ class Clues:
     bath_c: float | None = None
     until: Clue | None = None
     lacks: dict[str, Clue] = field(default_factory=dict)
+    odd: tuple[Clue, ...] = ()
+    hands: datetime | None = None
 
     @property
     def first(self) -> str:
@@ -99,7 +103,7 @@ def take(clues: Clues, entry: Entry, basis: Basis, amps_odd: bool = False) -> No
             if "touch" in detail.signs:
                 put(clues, Clue("leads", entry.at, "touching"), basis)
         case Reading():
-            error = METER_ERROR[detail.method]
+            error = meter_error(detail.method).alone
             figures = {
                 "amps": detail.current_a,
                 "supply_v": detail.supply_v,
@@ -114,25 +118,29 @@ def take(clues: Clues, entry: Entry, basis: Basis, amps_odd: bool = False) -> No
             put(clues, Clue(detail.ask, entry.at, detail.outcome), basis)
         case Mended() if detail.helped:
             clues.now, clues.tried, clues.change, clues.until = {}, [], "", None
+            clues.odd, clues.hands = (), None
         case Mended():
-            clues.tried = [*clues.tried, detail.cause]
+            clues.tried, clues.hands = [*clues.tried, detail.cause], entry.at
             clues.until = clues.now.pop("amps", clues.until)
         case Change():
-            _done(clues, detail.what)
+            _done(clues, detail.what, entry.at)
             if detail.after_a is not None:
-                error = METER_ERROR[detail.method]
+                error = meter_error(detail.method).alone
                 after = Clue("amps", entry.at, value=detail.after_a, error=error, odd=amps_odd)
                 put(clues, after, basis)
         case BackIn():
-            _done(clues, "back_in")
+            _done(clues, "back_in", entry.at)
         case Lift() if detail.piece:  # other amps from now on, and hands were at the clips
-            _done(clues, "back_in")
+            _done(clues, "back_in", entry.at)
+        case SwitchOff():  # hands may have been at it, and said nothing
+            clues.hands = entry.at if clues.odd else None
         case FoundStopped():  # it was off: what it did then tells nothing of the bath
             clues.now = {k: c for k, c in clues.now.items() if k not in DOES}
 
 
-def _done(clues: Clues, what: str) -> None:
+def _done(clues: Clues, what: str, at: datetime) -> None:
     gone = DOES | _TOUCHED[what]
+    clues.hands = at if clues.odd else None
     clues.now = {k: c for k, c in clues.now.items() if k not in gone}
     clues.change = what
 
@@ -163,6 +171,24 @@ def put(clues: Clues, clue: Clue, basis: Basis) -> None:
             if not odd(was, basis):
                 clues.before[was.ask] = was
     clues.now[clue.ask] = clue
+    if odd(clue, basis):
+        clues.odd, clues.hands = tuple(clues.now.values()), None
+    elif clues.hands is None and _well(clues, basis):  # it came back by itself: a slip
+        clues.odd = ()
+
+
+def unnamed(clues: Clues, basis: Basis) -> bool:
+    """Whether the bath does as it should again since hands did something, and nobody has said what
+    it was."""
+    done = clues.hands
+    return bool(clues.odd) and done is not None and _well(clues, basis, done)
+
+
+def _well(clues: Clues, basis: Basis, since: datetime | None = None) -> bool:
+    """Whether nothing is odd, and amps or gas (read since then, if named) are as they should be."""
+    every = clues.now.values()
+    seen = any(c.ask in _WELL and (since is None or c.at >= since) for c in every)
+    return seen and not any(odd(c, basis) for c in every)
 
 
 def odd(clue: Clue, basis: Basis) -> bool:
@@ -191,6 +217,7 @@ def _volts_meant(basis: Basis) -> float:
     return min(basis.open_v, cell + basis.limit_a * basis.bath_ohm)
 
 
+_WELL = frozenset({"amps", "gas"})  # by which it is seen that a bath does as it should
 _ODD = frozenset({
     ("shares", "one_idle"), ("shares", "one_takes"),
     ("leads", "touching"), ("leads", "swapped"), ("poles", "swapped"), ("crust", "piece"),

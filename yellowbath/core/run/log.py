@@ -6,7 +6,6 @@ Times are aware and UTC. Numbers are SI.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from datetime import datetime
 from typing import Annotated, Literal
 
@@ -96,10 +95,6 @@ class OneLead(Detail):
     lead: Name
     current_a: Amps
     method: Literal["clamp", "dial"] = "clamp"
-
-
-# How far amps may be out by how they were read: a clamp meter, a needle, an instrument [-]; judged.
-METER_ERROR: Mapping[str, float] = {"clamp": 0.03, "dial": 0.15, "line": 0.03, "none": 0.15}
 
 
 class Look(Detail):

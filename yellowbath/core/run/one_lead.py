@@ -8,11 +8,11 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from yellowbath.core.bath.draws import law
+from yellowbath.core.bath.meters import meter_error
 from yellowbath.core.errors import InputError
 from yellowbath.core.run.basis import Basis
 from yellowbath.core.run.clues import Clue, Clues, put
 from yellowbath.core.run.log import (
-    METER_ERROR,
     BackIn,
     Change,
     Entry,
@@ -74,7 +74,7 @@ def heard_leads(leads: Mapping[str, LeadAmps], detail: object, at: datetime) -> 
         return {}
     kept = {k: a for k, a in leads.items() if at - a.at <= amps_stand()}
     if isinstance(detail, OneLead):
-        kept[detail.lead] = LeadAmps(at, detail.current_a, METER_ERROR[detail.method])
+        kept[detail.lead] = LeadAmps(at, detail.current_a, meter_error(detail.method).alone)
     if isinstance(detail, Reading):
         return kept
     return {**leads, **kept}

@@ -12,6 +12,7 @@ from dataclasses import dataclass, field, replace
 from datetime import datetime
 from itertools import takewhile
 
+from yellowbath.core.bath.meters import meter_error
 from yellowbath.core.checks.limits import limit
 from yellowbath.core.run.apart import (
     AfterBath,
@@ -24,7 +25,6 @@ from yellowbath.core.run.basis import Bank, Knot, Source, Stretch
 from yellowbath.core.run.basis import Basis as Basis
 from yellowbath.core.run.clues import Clues, take
 from yellowbath.core.run.log import (
-    METER_ERROR,
     Asked,
     BackIn,
     Change,
@@ -317,11 +317,11 @@ def _measure(run: Run, entry: Entry, basis: Basis) -> None:
         return
     lives = alive(entry)
     if isinstance(detail, Reading) and detail.current_a is not None:
-        knot = Knot(detail.current_a, METER_ERROR[detail.method])
+        knot = Knot(detail.current_a, meter_error(detail.method).alone)
         _close(run, entry.at, knot)
         _open(run, entry.at, basis, knot)
     elif isinstance(detail, Change):
-        error = METER_ERROR[detail.method]
+        error = meter_error(detail.method).alone
         if detail.before_a is not None and detail.before_a > limit("advice", "still_amps"):
             run.alive_at = entry.at  # it flowed until then
         _close(run, entry.at, Knot(detail.before_a, error))

@@ -17,7 +17,7 @@ from yellowbath.core.run.basis import Basis, Stretch
 from yellowbath.core.run.charge import compact
 from yellowbath.core.run.run import Run
 
-_VERSION = 12  # one more whenever a run holds something else
+_VERSION = 13  # one more whenever a run holds something else
 _ADAPTER = TypeAdapter(Run)
 _OWN = [f.name for f in fields(Stretch) if f.name != "basis"]
 

@@ -10,6 +10,7 @@ import math
 
 import numpy as np
 
+from yellowbath.core.bath.draws import law
 from yellowbath.core.bath.levels import AtLevel, levels
 from yellowbath.core.bath.loop import Loop
 from yellowbath.core.causes.asks import Ask, Bounds, asks
@@ -121,11 +122,11 @@ def true_answer(ask: str, bath: SimulatedBath, loop: Loop, rng: np.random.Genera
 
 
 def _two_levels(bath: SimulatedBath, loop: Loop) -> str:
-    """Stepped down to three fifths of its amps, by the simulation's own circuit."""
+    """Stepped down as a line steps it, by the simulation's own circuit."""
     flow = bath.flow
     if flow.supply_a < loop.meant_a / 20:
         return "still"
-    kept, bath.limit_a = bath.limit_a, 0.6 * flow.supply_a
+    kept, bath.limit_a = bath.limit_a, law("step_to") * flow.supply_a
     down, bath.limit_a = bath.solved(bath.condition()), kept
     high, low = (AtLevel(f.supply_v, f.supply_a) for f in (flow, down))
     return levels(high, low, loop).outcome

@@ -19,7 +19,7 @@ from yellowbath.core.run.run import Run
 from yellowbath.core.run.standing import Standing
 from yellowbath.core.run.switch_on import ListPoint, unread
 from yellowbath.core.tell.advice import Advice, advise
-from yellowbath.core.tell.doubts import in_doubt
+from yellowbath.core.tell.doubts import in_doubt, was_unnamed
 from yellowbath.core.tell.finish import Step, delicate, steps_by_piece
 from yellowbath.core.tell.leads import lead_doubted
 from yellowbath.core.tell.schedule import Action, PieceWays, Shout, Ways, actions
@@ -56,6 +56,7 @@ class Account:
     pieces: Sequence[PieceWays]
     advice: Advice | None
     doubted: bool
+    unnamed: bool
     looked: LookTold
 
 
@@ -113,6 +114,7 @@ def account(found: Standing, now: datetime, shout: Shout | None = None) -> Accou
         pieces=pieces,
         advice=advice,
         doubted=doubted,
+        unnamed=not doubted and was_unnamed(run, found.basis),
         looked=look_told(run, need, now, found.system, how_far.left_s),
     )
 

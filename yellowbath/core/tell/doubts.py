@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 from functools import cache
 
@@ -16,7 +16,7 @@ from yellowbath.core.causes.rows import row
 from yellowbath.core.data import table
 from yellowbath.core.run.basis import Basis
 from yellowbath.core.run.charge import crust_ah
-from yellowbath.core.run.clues import Clue, Clues, odd
+from yellowbath.core.run.clues import Clue, Clues, odd, unnamed
 from yellowbath.core.run.log import Asked, Mended
 from yellowbath.core.run.looked import nothing_gained
 from yellowbath.core.run.run import Run
@@ -48,12 +48,20 @@ def in_doubt(run: Run, basis: Basis) -> bool:
     )
 
 
+def was_unnamed(run: Run, basis: Basis) -> bool:
+    """Whether a bath does as it should again, and nobody has said what it was."""
+    return run.state in _ASKED_OF and unnamed(run.clues, basis.under(run.out))
+
+
 def weigh(
-    run: Run, loop: Loop, mended: Mapping[str, int], mode: Mode, now: datetime, system: System
-) -> Doubts:
-    """The causes of what is known of a run, and the next step; ``mended``: how often each cause was
-    it in this shop."""
+    run: Run, basis: Basis, loop: Loop, mended: Mapping[str, int], mode: Mode, now: datetime,
+    system: System,
+) -> Doubts:  # fmt: skip
+    """The causes of what is known of a run, and the next step; of a bath that does as it should
+    again, of what was known until then. ``mended``: how often each cause was it in this shop."""
     clues = run.clues
+    if was_unnamed(run, basis):
+        clues = replace(clues, now={c.ask: c for c in clues.odd}, tried=[], change="", until=None)
     known = Known(
         charge_ah=crust_ah(run, now), bath_c=clues.bath_c, last_change=clues.change, mended=mended
     )

@@ -53,7 +53,7 @@ def causes_of_run(shop: Shop, run_id: str, mode: Mode) -> Told:
     with reading(shop.engine) as c:
         found = stand(shop, c, run_id)
         mended = store.mended(c)
-    doubts = weigh(found.run, found.loop, mended, mode, shop.now(), found.system)
+    doubts = weigh(found.run, found.basis, found.loop, mended, mode, shop.now(), found.system)
     return Told(doubts, in_doubt(found.run, found.basis), found.system, found.run.clues.tried)
 
 

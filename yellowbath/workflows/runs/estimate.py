@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 from datetime import datetime
 
 from yellowbath.core.bath.estimate import CircuitCloud, Estimate, Three, estimate
+from yellowbath.core.bath.meters import meter_error
 from yellowbath.core.bath.observation import Observation, read_at
 from yellowbath.core.checks.registry import Finding, stops
 from yellowbath.core.ear import parse
@@ -15,7 +16,7 @@ from yellowbath.core.geometry.anode import wet
 from yellowbath.core.run.charge import crust_ah
 from yellowbath.core.run.dangers import Danger, Figures, judge
 from yellowbath.core.run.in_bath import key_of, stops_of, with_scrap
-from yellowbath.core.run.log import METER_ERROR, Change, Entry, GoesIn, Mended, Reading
+from yellowbath.core.run.log import Change, Entry, GoesIn, Mended, Reading
 from yellowbath.core.run.run import Run
 from yellowbath.core.run.standing import Standing
 from yellowbath.core.run.trending import foreseen
@@ -102,7 +103,7 @@ def observed(run: Run, lines: Sequence[Entry], charge: float, now: datetime) -> 
         d = e.detail
         if isinstance(d, Change) and d.after_a:  # what was read after it is of the circuit as it is
             had = max(charge - d.after_a * _since_h(run, e.at, now), 0.0)
-            made.append(read_at(had, error=METER_ERROR[d.method], amps=d.after_a))
+            made.append(read_at(had, error=meter_error(d.method).alone, amps=d.after_a))
             last = e.at
         if isinstance(d, Mended) or (isinstance(d, Change) and d.what != "topped_up"):
             break
@@ -112,7 +113,7 @@ def observed(run: Run, lines: Sequence[Entry], charge: float, now: datetime) -> 
             continue
         had = max(charge - d.current_a * _since_h(run, e.at, now), 0.0)
         made.append(read_at(
-            had, d.bath_c, METER_ERROR[d.method], amps=d.current_a, supply_v=d.supply_v,
+            had, d.bath_c, meter_error(d.method).alone, amps=d.current_a, supply_v=d.supply_v,
             tank_v=d.tank_v,
         ))  # fmt: skip
         last = e.at

@@ -1,27 +1,17 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, ask, keys, type RunOut } from "@/shared/api/client";
+import type { RunOut } from "@/shared/api/client";
 import { usePractice } from "@/shared/api/practice";
 import { practiceId } from "@/shared/clock";
 import { Causes, type Mode } from "@/shared/ui/Causes";
 import { Trouble } from "@/shared/ui/States";
 import { TwoLevels } from "./TwoLevels";
+import { useCauses } from "./useCauses";
 import type { Enter } from "./useRun";
 
 /** What is the matter with a running bath, by its own log; each answer is an entry of it. */
 export function Matter({ run, enter, busy }: { run: RunOut; enter: Enter; busy: boolean }) {
   const [mode, setMode] = useState<Mode>("mend");
-  const newest = run.log.at(0)?.client_id ?? "";
-  const found = useQuery({
-    queryKey: [...keys.run(run.id), "causes", newest, mode],
-    queryFn: () =>
-      ask(
-        api.GET("/api/runs/{run_id}/causes", {
-          params: { path: { run_id: run.id }, query: { mode } },
-        }),
-      ),
-    placeholderData: keepPreviousData,
-  });
+  const found = useCauses(run, mode);
   const practice = practiceId();
   const { doing } = usePractice(practice);
   if (found.error) return <Trouble error={found.error} again={() => void found.refetch()} />;

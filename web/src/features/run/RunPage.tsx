@@ -23,6 +23,7 @@ import { Pieces, someApart } from "./Pieces";
 import { Standing } from "./Standing";
 import { Taken, useTaken } from "./Taken";
 import { type Enter, switchedOn, useRun } from "./useRun";
+import { Was } from "./Was";
 
 export function RunPage() {
   const { runId = "" } = useParams();
@@ -60,6 +61,7 @@ export function RunPage() {
         <Kept pending={pending} run={r} />
         {!danger && <NextAction {...{ run: r, now, enter, busy, open, setOpen }} />}
         <Looked run={r} enter={enter} busy={busy} />
+        {r.unnamed && !danger && !open && <Was run={r} enter={enter} busy={busy} />}
         <Since run={r} say={(detail) => void enter(detail)} />
         {someApart(r) && <Pieces run={r} enter={enter} now={now} />}
         <Hands {...{ run: r, enter, now, busy, when, setWhen, open, setOpen }} />

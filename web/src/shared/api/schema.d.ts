@@ -5857,10 +5857,10 @@ export interface components {
          *
          *     ``stops`` are those of its plan with what became known since; ``since_planned`` is what the
          *     newest revision ``head`` does otherwise by design, ``unsaid`` whether nobody has said yet if the
-         *     bath does so too; ``unread``: points of the list that became known after it was
-         *     ticked; ``already``: it ran before it was set up here; ``far_look``: the entry of the newest
-         *     look, where it is asked about. A bare temperature is read in
-         *     ``temperature_unit``.
+         *     bath does so too; ``unnamed``: it does as it should again, and nobody has said what it was;
+         *     ``unread``: points of the list that became known after it was ticked; ``already``: it ran
+         *     before it was set up here; ``far_look``: the entry of the newest look, where it is asked about.
+         *     A bare temperature is read in ``temperature_unit``.
          */
         RunOut: {
             /** Id */
@@ -5904,6 +5904,8 @@ export interface components {
             nothing_gained: boolean;
             /** Doubted */
             doubted: boolean;
+            /** Unnamed */
+            unnamed: boolean;
             advice: components["schemas"]["AdviceOut"] | null;
             stepped: components["schemas"]["SteppedOut"] | null;
             /** Poles */
