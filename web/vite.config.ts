@@ -1,11 +1,30 @@
 import tailwindcss from "@tailwindcss/vite";
 import react from "@vitejs/plugin-react";
+import { readdirSync, readFileSync, writeFileSync } from "node:fs";
 import { fileURLToPath } from "node:url";
-import { defineConfig } from "vite";
+import { brotliCompressSync, gzipSync } from "node:zlib";
+import { defineConfig, type Plugin } from "vite";
+
+const OUT = fileURLToPath(new URL("../yellowbath/web_dist", import.meta.url));
+
+/** Beside each built file that shrinks its brotli and its gzip: made once, served as they are. */
+const packed: Plugin = {
+  name: "packed",
+  apply: "build",
+  closeBundle() {
+    for (const name of readdirSync(`${OUT}/assets`)) {
+      if (!/\.(js|css)$/.test(name)) continue;
+      const file = `${OUT}/assets/${name}`;
+      const whole = readFileSync(file);
+      writeFileSync(`${file}.br`, brotliCompressSync(whole));
+      writeFileSync(`${file}.gz`, gzipSync(whole, { level: 9 }));
+    }
+  },
+};
 
 export default defineConfig({
-  plugins: [react(), tailwindcss()],
+  plugins: [react(), tailwindcss(), packed],
   resolve: { alias: { "@": fileURLToPath(new URL("./src", import.meta.url)) } },
-  build: { outDir: "../yellowbath/web_dist", emptyOutDir: true },
+  build: { outDir: OUT, emptyOutDir: true },
   server: { proxy: { "/api": "http://127.0.0.1:8650" } },
 });

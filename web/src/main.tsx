@@ -3,20 +3,10 @@ import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { createBrowserRouter, RouterProvider } from "react-router";
 import { Broken, Frame } from "@/app/Frame";
-import { Worded } from "@/app/Worded";
-import { BookEntryPage, BookPage } from "@/features/book/BookPage";
-import { GuidePage } from "@/features/causes/GuidePage";
-import { KitPage } from "@/features/kit/KitPage";
-import { PlanPage } from "@/features/plan/PlanPage";
-import { RunOfPlan } from "@/features/plan/RunOfPlan";
-import { DebriefPage } from "@/features/practice/DebriefPage";
-import { DeckPage } from "@/features/practice/DeckPage";
-import { RunPage } from "@/features/run/RunPage";
-import { SettingsPage } from "@/features/settings/SettingsPage";
-import { Intro, StartPage } from "@/features/start/StartPage";
-import { TablesPage } from "@/features/tables/TablesPage";
-import { TodayPage } from "@/features/today/TodayPage";
-import { Away } from "@/shared/api/client";
+import { fetchAtRest, pages } from "@/app/pages";
+import { WORDS, Worded } from "@/app/Worded";
+import { Away, api, ask, keys } from "@/shared/api/client";
+import { Loading } from "@/shared/ui/States";
 import "./styles.css";
 
 const queries = new QueryClient({
@@ -30,29 +20,20 @@ const queries = new QueryClient({
   },
 });
 
-// an empty shop begins with the first question
-const today = <TodayPage empty={<StartPage intro={<Intro />} />} />;
+// what every page wants, asked for beside its code and not after it
+void queries.prefetchQuery(WORDS);
+void queries.prefetchQuery({
+  queryKey: keys.settings,
+  queryFn: () => ask(api.GET("/api/shop")),
+});
+void queries.prefetchQuery({ queryKey: keys.rack, queryFn: () => ask(api.GET("/api/runs")) });
 
 const router = createBrowserRouter([
   {
     element: <Frame />,
     errorElement: <Broken />,
-    children: [
-      { path: "/", element: today },
-      { path: "/plans/new", element: <StartPage /> },
-      { path: "/plans/:planId", element: <PlanPage /> },
-      { path: "/plans/:planId/run", element: <RunOfPlan /> },
-      { path: "/runs/:runId", element: <RunPage /> },
-      { path: "/book", element: <BookPage /> },
-      { path: "/book/:runId", element: <BookEntryPage /> },
-      { path: "/kit", element: <KitPage /> },
-      { path: "/guide", element: <GuidePage /> },
-      { path: "/practice", element: <DeckPage /> },
-      { path: "/practice/debrief", element: <DebriefPage /> },
-      { path: "/tables", element: <TablesPage /> },
-      { path: "/settings", element: <SettingsPage /> },
-      { path: "*", element: today },
-    ],
+    hydrateFallbackElement: <Loading what="the page" />,
+    children: pages.map((page) => ({ ...page, errorElement: <Broken /> })),
   },
 ]);
 
@@ -67,3 +48,4 @@ createRoot(root).render(
     </QueryClientProvider>
   </StrictMode>,
 );
+fetchAtRest();

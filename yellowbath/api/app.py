@@ -9,12 +9,12 @@ from pathlib import Path
 
 import anyio.to_thread
 from fastapi import APIRouter, FastAPI
-from fastapi.responses import FileResponse, HTMLResponse
-from fastapi.staticfiles import StaticFiles
+from fastapi.middleware.gzip import GZipMiddleware
 
 from yellowbath import __version__
 from yellowbath.api import problems
 from yellowbath.api.gate import Gate
+from yellowbath.api.page import serve_page
 from yellowbath.api.routes import (
     book,
     causes,
@@ -29,14 +29,15 @@ from yellowbath.api.routes import (
     words,
 )
 from yellowbath.api.session import Sessions
-from yellowbath.core.errors import NotFoundError
 from yellowbath.workflows.line.links import Links
 from yellowbath.workflows.mesh.mesh_worker import MeshWorker
 from yellowbath.workflows.practice.practice import Practices
 from yellowbath.workflows.shop.shop import Shop
 
 _THREADS = 200  # a hundred and twenty may wait for a solve, and bar nobody else
-_BESIDE = ("icon.svg", "theme.js")
+_PACKS = 5  # of 9: an entry's answer in two milliseconds
+# told line by line as it comes, and what is packed already
+_UNPACKED = ("text/event-stream", "application/x-ndjson", "application/pdf", "image/*", "font/*")
 WEB = Path(__file__).parents[1] / "web_dist"
 
 
@@ -62,9 +63,10 @@ def make_app(
     app.state.links = None if the_shop is None else Links(the_shop)
     app.state.practices = None if the_shop is None else Practices(the_shop.solver)
     problems.install(app)
+    app.add_middleware(GZipMiddleware, compresslevel=_PACKS, exclude_content_types=_UNPACKED)
     app.add_middleware(Gate, api=app, names=names, sessions=sessions)
     app.router.routes.extend(_api().routes)
-    _serve_page(app, web)
+    serve_page(app, web)
     return app
 
 
@@ -98,22 +100,3 @@ async def _closing(app: FastAPI) -> AsyncIterator[None]:
     if app.state.links is not None:
         app.state.links.close()
         app.state.practices.close()
-
-
-def _serve_page(app: FastAPI, web: Path) -> None:
-    if (web / "assets").is_dir():
-        app.mount("/assets", StaticFiles(directory=web / "assets"))
-
-    @app.get("/api/{rest:path}", include_in_schema=False)
-    def no_such_route(rest: str) -> None:
-        raise NotFoundError(f"There is nothing at /api/{rest}.")
-
-    @app.get("/{path:path}", include_in_schema=False, response_model=None)
-    def page(path: str) -> FileResponse | HTMLResponse:
-        page_file = web / "index.html"
-        beside = web / path
-        if path in _BESIDE and beside.is_file():
-            return FileResponse(beside)
-        if not page_file.is_file():
-            return HTMLResponse("The page is not built yet: run <code>make build</code>.", 503)
-        return FileResponse(page_file, headers={"Cache-Control": "no-cache"})
