@@ -71,6 +71,7 @@ types: $(STAMPS)/schema.d.ts           ## the TypeScript client's types from Ope
 bench: $(STAMPS)/python $(STAMPS)/web  ## measure; see docs/bench.md
 	$(PY) -m tests.bench
 	$(PY) -m tests.bench_quick
+	$(PY) -m tests.bench_entry
 	$(PY) -m tests.bench_first
 	YB_LONG=1 $(PY) -m tests.run longer
 

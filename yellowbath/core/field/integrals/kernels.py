@@ -24,44 +24,59 @@ ALL, ALONE, TANK = 0, 1, 2
 
 
 @compiled
+def side_exact(ax, ay, az, ra, bx, by, bz, rb, nx, ny, nz, d):
+    """What one side adds to a flat piece's potential: its distance in the plane by a log."""
+    lx, ly, lz = bx - ax, by - ay, bz - az
+    length = math.sqrt(lx * lx + ly * ly + lz * lz)
+    lx, ly, lz = lx / length, ly / length, lz / length
+    p = ax * (ly * nz - lz * ny) + ay * (lz * nx - lx * nz) + az * (lx * ny - ly * nx)
+    s0 = ax * lx + ay * ly + az * lz
+    s1 = s0 + length
+    q2 = p * p + d * d
+    if q2 < 1e-20 * length * length or abs(p) < 1e-14 * length:
+        return 0.0
+    # near the side's own line r and s cancel: their difference is q2 over their sum
+    if s0 + s1 > 0:
+        over, under = rb + s1, ra + s0 if s0 > 0 else q2 / (ra - s0)
+    else:
+        over, under = ra - s0, rb - s1 if s1 < 0 else q2 / (rb + s1)
+    return p * math.log(over / under)
+
+
+@compiled
 def triangle_exact(x, y, z, t):
     """(integral of 1/r, solid angle) of triangle ``t`` (3, 3) from a point; positive in front.
 
-    The solid angle is that of (y - x).n/r^3 with n by the right hand round the corners.
+    The solid angle is that of (y - x).n/r^3 with n by the right hand round the corners. The angles
+    that the sides are seen under sum to it, so that the potential wants one arctangent for six.
     """
+    ax, ay, az = t[0, 0] - x, t[0, 1] - y, t[0, 2] - z
+    bx, by, bz = t[1, 0] - x, t[1, 1] - y, t[1, 2] - z
+    cx, cy, cz = t[2, 0] - x, t[2, 1] - y, t[2, 2] - z
+    ra = math.sqrt(ax * ax + ay * ay + az * az)
+    rb = math.sqrt(bx * bx + by * by + bz * bz)
+    rc = math.sqrt(cx * cx + cy * cy + cz * cz)
     ex1, ey1, ez1 = t[1, 0] - t[0, 0], t[1, 1] - t[0, 1], t[1, 2] - t[0, 2]
     ex2, ey2, ez2 = t[2, 0] - t[0, 0], t[2, 1] - t[0, 1], t[2, 2] - t[0, 2]
     nx, ny, nz = ey1 * ez2 - ez1 * ey2, ez1 * ex2 - ex1 * ez2, ex1 * ey2 - ey1 * ex2
     norm = math.sqrt(nx * nx + ny * ny + nz * nz)
     nx, ny, nz = nx / norm, ny / norm, nz / norm
-    d = (t[0, 0] - x) * nx + (t[0, 1] - y) * ny + (t[0, 2] - z) * nz
-    height = abs(d)
-    potential = 0.0
-    for k in range(3):
-        m = (k + 1) % 3
-        ax, ay, az = t[k, 0] - x, t[k, 1] - y, t[k, 2] - z
-        bx, by, bz = t[m, 0] - x, t[m, 1] - y, t[m, 2] - z
-        lx, ly, lz = bx - ax, by - ay, bz - az
-        length = math.sqrt(lx * lx + ly * ly + lz * lz)
-        lx, ly, lz = lx / length, ly / length, lz / length
-        ux, uy, uz = ly * nz - lz * ny, lz * nx - lx * nz, lx * ny - ly * nx
-        p = ax * ux + ay * uy + az * uz
-        s0 = ax * lx + ay * ly + az * lz
-        s1 = bx * lx + by * ly + bz * lz
-        r0 = math.sqrt(ax * ax + ay * ay + az * az)
-        r1 = math.sqrt(bx * bx + by * by + bz * bz)
-        q2 = p * p + d * d
-        if q2 < 1e-20 * length * length or abs(p) < 1e-14 * length:
-            continue
-        # near the side's own line r and s cancel: their difference is q2 over their sum
-        if s0 + s1 > 0:
-            over, under = r1 + s1, r0 + s0 if s0 > 0 else q2 / (r0 - s0)
-        else:
-            over, under = r0 - s0, r1 - s1 if s1 < 0 else q2 / (r1 + s1)
-        log = math.log(over / under)
-        angle = math.atan2(p * s1, q2 + height * r1) - math.atan2(p * s0, q2 + height * r0)
-        potential += p * log - height * angle
-    return potential, solid_angle(x, y, z, t)
+    d = ax * nx + ay * ny + az * nz
+    potential = side_exact(ax, ay, az, ra, bx, by, bz, rb, nx, ny, nz, d)
+    potential += side_exact(bx, by, bz, rb, cx, cy, cz, rc, nx, ny, nz, d)
+    potential += side_exact(cx, cy, cz, rc, ax, ay, az, ra, nx, ny, nz, d)
+    solid = _solid(ax, ay, az, ra, bx, by, bz, rb, cx, cy, cz, rc, d * norm)
+    return potential - abs(d * solid), solid
+
+
+@compiled
+def _solid(ax, ay, az, ra, bx, by, bz, rb, cx, cy, cz, rc, triple):
+    """Solid angle by the corners from the point, their distances and their triple product."""
+    if abs(triple) < 1e-14 * (ra * rb * rc + 1e-300):
+        return 0.0
+    under = ra * rb * rc + (ax * bx + ay * by + az * bz) * rc
+    under += (bx * cx + by * cy + bz * cz) * ra + (cx * ax + cy * ay + cz * az) * rb
+    return 2 * math.atan2(triple, under)
 
 
 @compiled
@@ -74,15 +89,7 @@ def solid_angle(x, y, z, t):
     b = math.sqrt(bx * bx + by * by + bz * bz)
     c = math.sqrt(cx * cx + cy * cy + cz * cz)
     triple = ax * (by * cz - bz * cy) + ay * (bz * cx - bx * cz) + az * (bx * cy - by * cx)
-    under = (
-        a * b * c
-        + (ax * bx + ay * by + az * bz) * c
-        + (bx * cx + by * cy + bz * cz) * a
-        + (cx * ax + cy * ay + cz * az) * b
-    )
-    if abs(triple) < 1e-14 * (a * b * c + 1e-300):
-        return 0.0
-    return 2 * math.atan2(triple, under)
+    return _solid(ax, ay, az, a, bx, by, bz, b, cx, cy, cz, c, triple)
 
 
 @compiled
