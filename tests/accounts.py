@@ -201,6 +201,9 @@ def against(told: Told) -> list[str]:
     planned = any(f.note and "planned" in f.note for f in run.figures.values())
     if run.stretches and planned is run.amps_read:
         found.append("amps as planned and amps as read")
+    if run.actions and run.actions[0].kind in ("crust", "second_look"):
+        waits = [a.title for a in run.actions if a.piece and a.at and a.at <= run.now]
+        found += [f"{run.actions[0].title}, and before it: {title}" for title in waits]
     if told.book is not None:
         found += _by_book(told)
     return found

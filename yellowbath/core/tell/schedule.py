@@ -123,8 +123,13 @@ def actions(
     apart = [a for p in ways.pieces if (a := _apart(p)) is not None]
     planned = [*_planned(run, progress, ways, steps, now), *apart]
     if run.state == "running":
-        planned.sort(key=lambda a: (not a.at_once, a.at or now))
+        planned.sort(key=lambda a: (not a.at_once, not _in_hand(a, now), a.at or now))
     return [*first, *planned]
+
+
+def _in_hand(action: Action, now: datetime) -> bool:
+    """Of a piece that is out by itself, and due: bare iron rusts within minutes, the bath waits."""
+    return bool(action.piece) and action.at is not None and action.at <= now
 
 
 def _apart(piece: PieceWays) -> Action | None:
