@@ -7,21 +7,33 @@ STAMPS := .stamps
 help:            ## list what there is
 	@grep -E '^[a-z]+:.*##' Makefile | sed 's/:.*##/\t/' | expand -t 12
 
+PIP := .venv/bin/pip install --quiet --disable-pip-version-check
+NPM := npm ci --no-audit --no-fund --loglevel=error
+
 $(STAMPS)/python: requirements.lock pyproject.toml
 	python3 -m venv .venv
-	.venv/bin/pip install --quiet --disable-pip-version-check -r requirements.lock
-	.venv/bin/pip install --quiet --disable-pip-version-check --no-deps -e .
+	$(PIP) --no-compile --no-deps -r requirements.lock
+	$(PIP) --no-deps -e .
 	@mkdir -p $(STAMPS) && touch $@
 
+$(STAMPS)/python-tests: requirements-tests.lock $(STAMPS)/python
+	$(PIP) --no-compile --no-deps -r requirements-tests.lock
+	@touch $@
+
+# what builds the page; with the tests' tools instead where these are wanted too
 $(STAMPS)/node: web/package-lock.json
-	cd web && npm ci --no-audit --no-fund --loglevel=error
+	@test $(STAMPS)/node-tests -nt $< || (cd web && $(NPM) --omit=dev)
+	@mkdir -p $(STAMPS) && touch $@
+
+$(STAMPS)/node-tests: web/package-lock.json
+	cd web && $(NPM)
 	@mkdir -p $(STAMPS) && touch $@
 
 $(STAMPS)/web: $(STAMPS)/node $(shell find web/src web/public web/index.html web/vite.config.ts -type f 2>/dev/null)
 	cd web && npm run --silent build
 	@mkdir -p $(STAMPS) && touch $@
 
-setup: $(STAMPS)/python $(STAMPS)/node ## virtual environment and packages
+setup: $(STAMPS)/python-tests $(STAMPS)/node-tests ## virtual environment and packages, the tests' too
 build: $(STAMPS)/web                   ## the page, into yellowbath/web_dist
 
 demo: $(STAMPS)/python $(STAMPS)/web pango ## set up, seed the demo shop once, serve it on loopback
@@ -44,10 +56,10 @@ pango:
 	@ldconfig -p | grep -q libpangoft2 || $(MAKE) --no-print-directory get GET=libpangoft2-1.0-0 || \
 	 echo "Without Pango there are no PDF sheets; everything else works."
 
-test: $(STAMPS)/python $(STAMPS)/web chromium pango ## set up where missing, then all tests
+test: setup $(STAMPS)/web chromium pango ## set up where missing, then all tests
 	$(PY) -W error::DeprecationWarning:yellowbath -m tests.run
 
-quick: $(STAMPS)/python $(STAMPS)/node  ## the pure rules, the guards and the page's units, in under a minute
+quick: setup  ## the pure rules, the guards and the page's units, in under a minute
 	$(PY) -W error::DeprecationWarning:yellowbath -m tests.run quick
 
 dev: setup                             ## server and page with reload, on demo data
@@ -68,14 +80,14 @@ check: $(STAMPS)/schema.d.ts           ## linters and types, Python and TypeScri
 types: $(STAMPS)/schema.d.ts           ## the TypeScript client's types from OpenAPI
 	cp $< web/src/shared/api/schema.d.ts
 
-bench: $(STAMPS)/python $(STAMPS)/web  ## measure; see docs/bench.md
+bench: setup $(STAMPS)/web  ## measure; see docs/bench.md
 	$(PY) -m tests.bench
 	$(PY) -m tests.bench_quick
 	$(PY) -m tests.bench_entry
 	$(PY) -m tests.bench_first
 	YB_LONG=1 $(PY) -m tests.run longer
 
-long: $(STAMPS)/python $(STAMPS)/web chromium pango ## all tests in their longer forms
+long: setup $(STAMPS)/web chromium pango ## all tests in their longer forms
 	YB_LONG=1 $(PY) -W error::DeprecationWarning:yellowbath -m tests.run
 
 clean:                                 ## what was built; never a shop's data

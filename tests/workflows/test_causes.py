@@ -124,7 +124,7 @@ class OfARun(ShopCase):
 
 class Posed(ShopCase):
     def test_a_turn_is_told_beforehand_by_the_field_solved_for_it(self) -> None:
-        """A piece tilted and off the middle: turned round it resists otherwise; and the amps told go
+        """A piece tilted, off the middle: turned round it resists otherwise; and the amps told go
         the way of a plan in which it hangs so."""
         bent = {"shape": {"kind": "plate", "length_m": 0.12, "width_m": 0.05}, "x_m": 0.02,
                 "turn_deg": 60.0, "tilt_deg": 25.0}  # fmt: skip

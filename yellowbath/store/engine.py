@@ -8,8 +8,6 @@ from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
 
-from alembic import command
-from alembic.config import Config
 from sqlalchemy import Connection, Engine, create_engine, event, inspect
 from sqlalchemy.exc import OperationalError
 
@@ -78,6 +76,9 @@ def migrate(engine: Engine, revision: str = "head") -> None:
     """Bring the schema to a revision; a file that is at the newest is only asked."""
     if revision == "head" and _stands_at(engine) == max(revisions()):
         return
+    from alembic import command  # a start that finds nothing to do does without
+    from alembic.config import Config
+
     config = Config()
     config.set_main_option("script_location", str(MIGRATIONS))
     with engine.connect() as connection:

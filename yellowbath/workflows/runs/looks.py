@@ -12,7 +12,6 @@ import numpy as np
 from yellowbath.core import dose
 from yellowbath.core.document import Plan
 from yellowbath.core.field.model import Coverage
-from yellowbath.core.field.plan_bath import hung_facets
 from yellowbath.core.field.solved import FieldSummary
 from yellowbath.core.run.looked import stalled
 from yellowbath.core.run.progress import SurfacePlace, chance_clean, places
@@ -52,6 +51,8 @@ def looks(shop: Shop, run_id: str) -> Looks | None:
     if made is None or made.shape[1] != len(kept):
         return None
     fill = view.answer.fill
+    from yellowbath.core.field.plan_bath import hung_facets  # the numerical stack: after the page
+
     surface, origin = hung_facets(view.plan, fill.bottoms, fill.level.value)
     chance = np.zeros((len(hours), len(surface)))
     chance[:, kept] = made
