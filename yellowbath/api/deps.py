@@ -9,6 +9,7 @@ from pydantic import BaseModel, Field
 from yellowbath.core.moments import Moment
 from yellowbath.workflows.practice.practice import Practice, Practices
 from yellowbath.workflows.shop.shop import Shop, Wanted
+from yellowbath.workflows.shop.solver import Drag
 
 
 def _practice(request: Request) -> Practice | None:
@@ -74,6 +75,18 @@ class FromIn(BaseModel):
     base_revision: int = Field(ge=0, le=2**31)
     choices: dict[str, Literal["mine", "theirs"]] = Field(default_factory=dict, max_length=500)
     onto: int | None = Field(default=None, ge=0, le=2**31)
+
+
+class DragIn(BaseModel):
+    """One of a row of requests of which only the newest is wanted; 409 where a newer came in."""
+
+    by: str = Field(min_length=1, max_length=80)
+    turn: int = Field(ge=0)
+
+
+def drag_of(shop: Shop, given: DragIn | None) -> Drag | None:
+    """The same as the solver has it."""
+    return shop.solver.drag(given.by, given.turn) if given else None
 
 
 def attached(name: str) -> dict[str, str]:

@@ -9,7 +9,7 @@ from fastapi import APIRouter, Body, Query, Request
 from fastapi.responses import Response, StreamingResponse
 from pydantic import BaseModel, Field
 
-from yellowbath.api.deps import FromIn, KeyDep, ShopDep, WantedDep, attached
+from yellowbath.api.deps import DragIn, FromIn, KeyDep, ShopDep, WantedDep, attached, drag_of
 from yellowbath.api.lines import LineResponse
 from yellowbath.api.views.field import (
     FieldOut,
@@ -38,7 +38,6 @@ from yellowbath.workflows.plans import search as searching
 from yellowbath.workflows.plans import sheets, which
 from yellowbath.workflows.plans.doubted import settled
 from yellowbath.workflows.shop.shop import Shop
-from yellowbath.workflows.shop.solver import Drag
 
 router = APIRouter(prefix="/plans", tags=["plans"])
 
@@ -47,17 +46,6 @@ class DocumentIn(BaseModel):
     """A plan document; may be partial, missing parts take their defaults."""
 
     document: dict[str, Any] = Field(default_factory=dict)
-
-
-class DragIn(BaseModel):
-    """One of a row of requests of which only the newest is wanted; 409 where a newer came in."""
-
-    by: str = Field(min_length=1, max_length=80)
-    turn: int = Field(ge=0)
-
-
-def _drag(shop: Shop, given: DragIn | None) -> Drag | None:
-    return shop.solver.drag(given.by, given.turn) if given else None
 
 
 class FieldIn(DocumentIn):
@@ -115,9 +103,25 @@ class SheetIn(DocumentIn):
     outside: bool = False
 
 
+class DoingOut(BaseModel):
+    """Which mesh is being solved of how many that are known to be wanted by now, and of what: a
+    word under ``solving``."""
+
+    mesh: int
+    of: int
+    what: str
+
+
+class StopIn(BaseModel):
+    """The row of requests that nobody waits for any more."""
+
+    by: str = Field(min_length=1, max_length=80)
+
+
 class SolverOut(BaseModel):
     """Seconds for which the solver has been getting ready since the start, none once it is; what it
-    keeps [MB] of how much, in how many fields, and how many it found kept or had to solve."""
+    keeps [MB] of how much, in how many fields, and how many it found kept or had to solve; what it
+    does for the row that was asked about."""
 
     getting_ready_s: float | None
     held_mb: float
@@ -125,18 +129,28 @@ class SolverOut(BaseModel):
     fields: int
     found: int
     solved: int
+    doing: DoingOut | None
 
 
 @router.get("/solver", operation_id="solver_state")
-def solver(shop: ShopDep) -> SolverOut:
-    """How the solver fares: whether its compiled part is still being made, and what it keeps."""
+def solver(shop: ShopDep, by: Annotated[str, Query(max_length=80)] = "") -> SolverOut:
+    """How the solver fares: whether its compiled part is still being made, what it keeps, and how
+    far it is with what a row of requests waits for."""
     state = shop.solver.state()
+    doing = shop.solver.doing(by)
     return SolverOut(
         getting_ready_s=state.warming_s,
         held_mb=state.held_bytes / 1e6,
         most_mb=state.most_bytes / 1e6,
         fields=state.fields, found=state.found, solved=state.solved,
+        doing=DoingOut(mesh=doing.mesh, of=doing.of, what=doing.what) if doing else None,
     )  # fmt: skip
+
+
+@router.post("/stop", operation_id="stop_solving", status_code=204)
+def stop(body: StopIn, shop: ShopDep) -> None:
+    """Nobody waits any more for what a row asked for: it ends before its next mesh."""
+    shop.solver.stop(body.by)
 
 
 @router.post("/answer", operation_id="answer_document")
@@ -144,7 +158,7 @@ def answer(body: AnswerIn, shop: ShopDep) -> ReadOut:
     """Read a document and work it out; nothing is kept."""
     if body.quality == "quick":
         return read_out(work.answer_document(body.document, own=partial(which.own_things, shop)))
-    drag = _drag(shop, body.drag)
+    drag = drag_of(shop, body.drag)
     return read_out(solving.answer_solved(shop.solver, body.document, body.quality, drag))
 
 
@@ -152,7 +166,7 @@ def answer(body: AnswerIn, shop: ShopDep) -> ReadOut:
 def field(body: FieldIn, shop: ShopDep) -> FieldOut:
     """Where the current goes on the piece, solved in three dimensions; kept is only a bath whose
     field was doubted."""
-    found = settled(shop, body.document, body.quality, _drag(shop, body.drag))
+    found = settled(shop, body.document, body.quality, drag_of(shop, body.drag))
     if body.plan_id:
         work.keep_solved(shop, body.plan_id, found.answered)
     return field_out(found, body.sight)
@@ -173,7 +187,7 @@ def meter(body: MeterIn, shop: ShopDep) -> Meter:
 @router.post("/live", operation_id="answer_live", response_model=LiveOut)
 def live(body: LiveIn, shop: ShopDep) -> Response:
     """Answer a document while something is being moved, by one mesh; nothing is kept."""
-    found = solving.live(shop.solver, body.document, _drag(shop, body.drag), body.ready)
+    found = solving.live(shop.solver, body.document, drag_of(shop, body.drag), body.ready)
     # written out here, since the framework would check the whole answer once more
     made = live_out(found, body.mesh, body.brief).model_dump_json()
     return Response(made, media_type="application/json")

@@ -6,7 +6,7 @@ from fastapi import APIRouter, Query
 from fastapi.responses import Response
 from pydantic import BaseModel, Field
 
-from yellowbath.api.deps import DeviceNowDep, KeyDep, PracticeDep, ShopDep, attached
+from yellowbath.api.deps import DeviceNowDep, DragIn, KeyDep, PracticeDep, ShopDep, attached, drag_of
 from yellowbath.api.problems import Problem
 from yellowbath.api.views.looks import LooksOut, looks_out
 from yellowbath.api.views.run import LineOut, RackItemOut, RunOut, lines_out, rack_item_out, run_out
@@ -22,10 +22,12 @@ router = APIRouter(prefix="/runs", tags=["runs"])
 
 
 class StartIn(BaseModel):
-    """Begin a run on a plan's revision (the newest where none is named)."""
+    """Begin a run on a plan's revision (the newest where none is named); with ``drag`` its solves
+    can be followed, and stopped."""
 
     plan_id: str = Field(max_length=32)
     revision: int | None = Field(default=None, ge=1, le=2**31)
+    drag: DragIn | None = None
 
 
 @router.get("", operation_id="rack")
@@ -37,7 +39,8 @@ def rack(shop: ShopDep) -> list[RackItemOut]:
 @router.post("", status_code=201, operation_id="start_run")
 def start(body: StartIn, shop: ShopDep, key: KeyDep = "") -> RunOut:
     """Begin a run; nothing is switched on."""
-    return run_out(work.start_run(shop, body.plan_id, body.revision, key))
+    drag = drag_of(shop, body.drag)
+    return run_out(work.start_run(shop, body.plan_id, body.revision, key, drag))
 
 
 class LinesOut(BaseModel):

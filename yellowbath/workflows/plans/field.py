@@ -28,7 +28,7 @@ from yellowbath.core.plan.results.answer import Answer, answer, prepared
 from yellowbath.core.plan.results.meter import meter_of
 from yellowbath.workflows.plans.plans import Answered, answer_document
 from yellowbath.workflows.shop.faults import figures_or_why
-from yellowbath.workflows.shop.solver import Drag, Solver
+from yellowbath.workflows.shop.solver import Drag, Solver, course, expect
 
 if TYPE_CHECKING:
     from yellowbath.core.field.live import LiveField
@@ -79,11 +79,13 @@ def field_of(
             "By the sizes typed in things stand inside one another: there is no field to solve.",
             remedy="Mend that stop first.",
         )
-    if quality == "preview":
-        return (trusted if refine else solve_answered)(solver, quick, quality, drag, fixes=True)
-    before = _held(solver, quick, "preview")
-    solved = trusted(solver, quick, quality, drag, True, before)
-    return _with_other_half(solver, _with_turn(solver, solved))
+    with course(drag):
+        expect(drag, "first")
+        if quality == "preview":
+            return (trusted if refine else solve_answered)(solver, quick, quality, drag, fixes=True)
+        before = _held(solver, quick, "preview")
+        solved = trusted(solver, quick, quality, drag, True, before)
+        return _with_other_half(solver, _with_turn(solver, solved, drag), drag)
 
 
 def trusted(
@@ -93,16 +95,20 @@ def trusted(
     drag: Drag | None = None,
     fixes: bool = False,
     before: PieceField | None = None,
+    what: str = "first",
 ) -> PlanField:
-    """Solved, and once more on finer meshes where something speaks against it as it is."""
+    """Solved, and once more on finer meshes where something speaks against it as it is; ``what`` a
+    person is told that it is of, a key under ``solving``."""
+    expect(drag, what)
     solved = solve_answered(solver, quick, quality, drag, fixes, before)
     if not solved.answer.doubts:
         return solved
+    expect(drag, "finer")
     finer = solve_answered(solver, quick, QUALITIES[quality].then, drag, fixes, solved.field)
     return replace(finer, doubted=solved.answer.doubts)
 
 
-def _with_turn(solver: Solver, solved: PlanField) -> PlanField:
+def _with_turn(solver: Solver, solved: PlanField, drag: Drag | None) -> PlanField:
     """The same with the piece turned round solved too, where some of it looks away from all scrap:
     so that what a turn would do is known and not guessed."""
     found = solved.answer.outlook
@@ -111,7 +117,8 @@ def _with_turn(solver: Solver, solved: PlanField) -> PlanField:
         return solved
     if away.hours is not None and away.hours[1] < _LATE * found.main.hours[1]:
         return solved
-    turned = _Posed(solver, solved.summary.resistance_ohm).ratios(solved.plan, _turned_round)
+    posed = _Posed(solver, solved.summary.resistance_ohm, drag)
+    turned = posed.ratios(solved.plan, _turned_round, "turned")
     if not turned:
         return solved
     quick = solved.answered
@@ -123,14 +130,14 @@ def _with_turn(solver: Solver, solved: PlanField) -> PlanField:
     )  # fmt: skip
 
 
-def _with_other_half(solver: Solver, solved: PlanField) -> PlanField:
+def _with_other_half(solver: Solver, solved: PlanField, drag: Drag | None) -> PlanField:
     """The same with what stands out of the liquid solved put end for end too: its own hours."""
     if not dipped(solved.plan, solved.answer):
         return solved
     other = answer_plan(end_for_end(solved.plan, solved.answer))
     if not solvable(other):
         return solved
-    half = trusted(solver, other, "preview").answer
+    half = trusted(solver, other, "preview", drag, what="dipped").answer
     return replace(solved, answered=replace(solved.answered, other_half=half))
 
 
@@ -207,24 +214,29 @@ def _moved(solver: Solver, read: Read, ready: bool) -> tuple[Answered, LiveField
     return Answered(read, worked, judged(plan, worked), offers=False), found
 
 
-def run_summary(solver: Solver, quick: Answered) -> FieldSummary:
+def run_summary(solver: Solver, quick: Answered, drag: Drag | None = None) -> FieldSummary:
     """What a run keeps of its field: the plan's pose, and all pieces turned round where they fit.
 
     A turn in the run's log then adds its dose to the facets that it serves. Pieces that stand out
     of the liquid are also solved put end for end, so that each dip counts where it was under.
     """
-    found, plan = _settled(solver, quick), quick.read.plan
+    with course(drag):
+        return _run_summary(solver, quick, drag)
+
+
+def _run_summary(solver: Solver, quick: Answered, drag: Drag | None) -> FieldSummary:
+    found, plan = _settled(solver, quick, drag), quick.read.plan
     # poses are previews, and so are held against one
-    made = _Posed(solver, _summary(solver, quick).resistance_ohm)
-    poses = [*found.poses, *made.ratios(plan, _turned_round)]
+    made = _Posed(solver, _summary(solver, quick, drag).resistance_ohm, drag)
+    poses = [*found.poses, *made.ratios(plan, _turned_round, "turned")]
     ohm, made.ohm = [1.0, *made.ohm], []
     halves: list[tuple[float, ...]] = []
     assert quick.answer is not None
     if dipped(plan, quick.answer):
         flipped = end_for_end(plan, quick.answer)
-        halves += made.ratios(flipped, lambda p: p)
+        halves += made.ratios(flipped, lambda p: p, "dipped")
         if halves:
-            halves += made.ratios(flipped, _turned_round)
+            halves += made.ratios(flipped, _turned_round, "turned")
     return found.model_copy(
         update={
             "poses": tuple(poses), "dipped": tuple(halves),
@@ -239,14 +251,17 @@ class _Posed:
 
     solver: Solver
     first_ohm: float
+    drag: Drag | None = None
     ohm: list[float] = field(default_factory=list)
 
-    def ratios(self, plan: Plan, pose: Callable[[Piece], Piece]) -> tuple[tuple[float, ...], ...]:
+    def ratios(
+        self, plan: Plan, pose: Callable[[Piece], Piece], what: str
+    ) -> tuple[tuple[float, ...], ...]:
         """With every piece in another pose; nothing where that cannot be built."""
         other = answer_plan(plan.model_copy(update={"pieces": [pose(p) for p in plan.pieces]}))
         if not solvable(other):
             return ()
-        found = _summary(self.solver, other)
+        found = _summary(self.solver, other, self.drag, what)
         self.ohm.append(found.resistance_ohm / self.first_ohm)
         return found.poses
 
@@ -256,14 +271,16 @@ def _turned_round(piece: Piece) -> Piece:
     return piece.model_copy(update={"turn_deg": turn})
 
 
-def _summary(solver: Solver, quick: Answered) -> FieldSummary:
-    return trusted(solver, quick, "preview").summary
+def _summary(
+    solver: Solver, quick: Answered, drag: Drag | None, what: str = "first"
+) -> FieldSummary:
+    return trusted(solver, quick, "preview", drag, what=what).summary
 
 
-def _settled(solver: Solver, quick: Answered) -> FieldSummary:
+def _settled(solver: Solver, quick: Answered, drag: Drag | None) -> FieldSummary:
     """The settled field, as the plan's page shows it; solved where it does not stand yet."""
     before = _held(solver, quick, "preview")
-    return trusted(solver, quick, "fine", before=before).summary
+    return trusted(solver, quick, "fine", drag, before=before).summary
 
 
 def settled_answer(solver: Solver, document: Mapping[str, Any]) -> Answered:
@@ -366,7 +383,7 @@ def _cached(
 
     kappa, depth = worked.conductivity.value, worked.fill.level.value
     bottoms, key = bottoms_of(plan, depth), _key(plan, worked, quality)
-    check = drag.check if drag else lambda: None
+    check = drag.mesh if drag else lambda: None
     return solver.field(
         key, lambda kept: solve_plan(plan, bottoms, depth, kappa, quality, kept, check), drag
     )

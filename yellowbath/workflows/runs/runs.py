@@ -25,6 +25,7 @@ from yellowbath.workflows.plans.plans import MARK, Answered, answer_document
 from yellowbath.workflows.runs.standing import RunPlan, begun, facts
 from yellowbath.workflows.shop.once import made_before, once
 from yellowbath.workflows.shop.shop import Shop, new_id, system_of
+from yellowbath.workflows.shop.solver import Drag
 
 
 @dataclass(frozen=True)
@@ -40,11 +41,14 @@ class RunView(Account):
     anew: bool
 
 
-def start_run(shop: Shop, plan_id: str, number: int | None = None, key: str = "") -> RunView:
+def start_run(
+    shop: Shop, plan_id: str, number: int | None = None, key: str = "", drag: Drag | None = None
+) -> RunView:
     """Begin a run on a plan's revision; it is planned, not switched on.
 
     The field is solved first and kept with the run, unless a stop leaves none to solve. Under a
-    ``key`` once, as :func:`once` says. Raises NoAnswerError without a current path.
+    ``key`` once, as :func:`once` says. Raises NoAnswerError without a current path,
+    SupersededError where its ``drag`` was stopped meanwhile: then nothing is begun.
     """
     asked = [plan_id, number]
     with reading(shop.engine) as c:
@@ -58,7 +62,7 @@ def start_run(shop: Shop, plan_id: str, number: int | None = None, key: str = ""
         raise NoAnswerError(quick.trouble)
     summary = None
     if solvable(quick):
-        summary = run_summary(shop.solver, quick).model_dump(mode="json")
+        summary = run_summary(shop.solver, quick, drag).model_dump(mode="json")
 
     def make() -> str:
         run_id = new_id()

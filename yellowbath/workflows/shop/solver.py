@@ -45,6 +45,16 @@ class SolverState:
     warming_s: float | None
 
 
+@dataclass(frozen=True)
+class Doing:
+    """Which mesh of how many that are known to be needed by now; ``what`` is solved on it: a key of
+    the words under ``solving``."""
+
+    mesh: int
+    of: int
+    what: str
+
+
 class Solver:
     """Keeps operators and solved fields, and lets one full solve and two hands in at a time, fair
     between those who ask.
@@ -59,6 +69,7 @@ class Solver:
         self._live_lock = threading.Lock()
         self._fields_lock, self._rows_lock = threading.Lock(), threading.Lock()
         self._newest: OrderedDict[str, int] = OrderedDict()
+        self._doing: dict[str, Doing] = {}
         self._found = self._solved = 0
         self._began: float | None = None
         self._warm = False
@@ -125,12 +136,32 @@ class Solver:
             self._newest[by] = max(turn, self._newest.get(by, turn))
             self._newest.move_to_end(by)
             if len(self._newest) > _ROWS:
-                self._newest.popitem(last=False)
+                self._doing.pop(self._newest.popitem(last=False)[0], None)
         return Drag(self, by, turn)
 
     def newest(self, by: str, turn: int) -> int:
         """The newest turn of a row that came in."""
         return self._newest.get(by, turn)
+
+    def stop(self, by: str) -> None:
+        """Nobody waits any more for what a row asked for last: it ends before its next mesh."""
+        with self._rows_lock:
+            self._doing.pop(by, None)
+            if by in self._newest:
+                self._newest[by] += 1
+
+    def doing(self, by: str) -> Doing | None:
+        """What is being solved for a row, if anything."""
+        with self._rows_lock:
+            return self._doing.get(by)
+
+    def tell(self, by: str, doing: Doing | None) -> None:
+        """What is being solved for a row from now on."""
+        with self._rows_lock:
+            if doing is None:
+                self._doing.pop(by, None)
+            elif by in self._newest:
+                self._doing[by] = doing
 
     @contextmanager
     def warming(self) -> Iterator[None]:
@@ -168,16 +199,54 @@ class Drag:
 
     def __init__(self, solver: Solver, by: str, turn: int) -> None:
         self._solver, self._by, self._turn = solver, by, turn
+        self._done = self._known = 0
+        self._what = ""
 
     @property
     def person(self) -> str:
         """Who asks: the page that the row is of."""
         return self._by.rpartition(" ")[2]
 
+    def done(self) -> None:
+        """All its meshes are solved, or given up."""
+        if not self._late:
+            self._solver.tell(self._by, None)
+
+    def expect(self, what: str, meshes: int = 2) -> None:
+        """So many more meshes are wanted, for what."""
+        self._what, self._known = what, self._done + meshes
+
+    def mesh(self) -> None:
+        """The next mesh is begun, unless a newer one of the row has come in."""
+        self.check()
+        self._done += 1
+        known = max(self._known, self._done)
+        self._solver.tell(self._by, Doing(self._done, known, self._what))
+
+    @property
+    def _late(self) -> bool:
+        return self._solver.newest(self._by, self._turn) > self._turn
+
     def check(self) -> None:
         """Raises SupersededError where a newer one of the row has come in."""
-        if self._solver.newest(self._by, self._turn) > self._turn:
+        if self._late:
             raise SupersededError("A newer request took the place of this one.")
+
+
+@contextmanager
+def course(drag: Drag | None) -> Iterator[None]:
+    """While the meshes of a request are solved: what is told of them ends with it."""
+    try:
+        yield
+    finally:
+        if drag:
+            drag.done()
+
+
+def expect(drag: Drag | None, what: str) -> None:
+    """The next two meshes of a request are of this."""
+    if drag:
+        drag.expect(what)
 
 
 def _asks(drag: Drag | None) -> tuple[str, Callable[[], None]]:

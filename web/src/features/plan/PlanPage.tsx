@@ -4,24 +4,27 @@ import { useCallback, useMemo, useRef, useState } from "react";
 import { useLocation, useParams } from "react-router";
 import { type AnswerOut, api, ask, type Both, keys, type Plan, Refused } from "@/shared/api/client";
 import { forgetDraft } from "@/shared/api/drafts";
+import { stopSolving } from "@/shared/api/drag";
 import { freshId } from "@/shared/api/outbox";
 import { PlanContext, titleOf } from "@/shared/form/context";
 import { Loading, Trouble } from "@/shared/ui/States";
 import { Brought, Clashes, meetsOf } from "@/shared/ui/Together";
+import { useLasting } from "@/shared/useLasting";
 import { word } from "@/shared/words";
 import { Changes, PlaceForMe, TurnPlan } from "./advice/Searches";
 import { VariantStrip, Variants } from "./advice/Variants";
 import { Dips } from "./answer/Dips";
 import { Expect } from "./answer/Expect";
 import { OneAnswer } from "./answer/OneAnswer";
+import { Solving } from "./answer/Solving";
 import { useField } from "./answer/useField";
 import { Others } from "./draft/Others";
 import { Revisions } from "./draft/Revisions";
 import { Stale } from "./draft/Stale";
 import { errorOf, isBusy } from "./draft/saving";
 import { type Saved, usePlanDraft } from "./draft/usePlanDraft";
-import { useSaving } from "./draft/useSaving";
-import { useKeys, useLast, useLasting, usePainted } from "./hooks";
+import { BEGIN, useSaving } from "./draft/useSaving";
+import { useKeys, useLast, usePainted } from "./hooks";
 import { InBathBar } from "./InBathBar";
 import { AirSection } from "./sections/AirSection";
 import { CheckSection } from "./sections/CheckSection";
@@ -107,7 +110,7 @@ function Editor({ opened, saved, editor }: { opened: string; saved: Saved; edito
     planId === "new" || draft.dirty ? "" : planId,
   );
   const solved = !field.busy && !field.error ? field.data?.read.answer : undefined;
-  const solving = field.busy && !solved;
+  const solving = (field.busy || field.halted) && !solved;
   // an answer to what is no longer on the screen is none: no figure stands there as if it were
   const late = useLasting(unread || answer.isError, 1500);
   const why = (answer.error ?? answer.failureReason)?.message ?? word("stage.working");
@@ -347,11 +350,15 @@ function GoButton({
         {busy ? "One moment …" : "Set up this bath"}
       </button>
       <p className="text-sm text-ink-2">
-        {stops > 0
-          ? `${stops === 1 ? "A stop is" : `${stops} stops are`} in force: mend ${stops === 1 ? "it" : "them"} above.`
-          : faults > 0
-            ? "Mend the marked fields first."
-            : "Saves the plan and opens its switch-on list. Nothing is switched on yet."}
+        {busy ? (
+          <Solving row={BEGIN} busy={busy} stop={() => void stopSolving(BEGIN)} />
+        ) : stops > 0 ? (
+          `${stops === 1 ? "A stop is" : `${stops} stops are`} in force: mend ${stops === 1 ? "it" : "them"} above.`
+        ) : faults > 0 ? (
+          "Mend the marked fields first."
+        ) : (
+          "Saves the plan and opens its switch-on list. Nothing is switched on yet."
+        )}
       </p>
     </div>
   );

@@ -10,17 +10,6 @@ export function usePainted(): boolean {
   return painted;
 }
 
-/** Whether something has been so for a while [ms], and still is. */
-export function useLasting(is: boolean, ms: number): boolean {
-  const [lasts, setLasts] = useState(false);
-  useEffect(() => {
-    if (!is) return setLasts(false);
-    const timer = setTimeout(() => setLasts(true), ms);
-    return () => clearTimeout(timer);
-  }, [is, ms]);
-  return is && lasts;
-}
-
 /** The last that there was: a bath without a current stays on the stage, to be moved back. */
 export function useLast<T>(value: T | undefined): T | undefined {
   const last = useRef(value);

@@ -13,11 +13,32 @@ export interface paths {
         };
         /**
          * Solver
-         * @description How the solver fares: whether its compiled part is still being made, and what it keeps.
+         * @description How the solver fares: whether its compiled part is still being made, what it keeps, and how
+         *     far it is with what a row of requests waits for.
          */
         get: operations["solver_state"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Stop
+         * @description Nobody waits any more for what a row asked for: it ends before its next mesh.
+         */
+        post: operations["stop_solving"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2769,6 +2790,19 @@ export interface components {
             document?: {
                 [key: string]: unknown;
             };
+        };
+        /**
+         * DoingOut
+         * @description Which mesh is being solved of how many that are known to be wanted by now, and of what: a
+         *     word under ``solving``.
+         */
+        DoingOut: {
+            /** Mesh */
+            mesh: number;
+            /** Of */
+            of: number;
+            /** What */
+            what: string;
         };
         /**
          * DoneIn
@@ -6467,7 +6501,8 @@ export interface components {
         /**
          * SolverOut
          * @description Seconds for which the solver has been getting ready since the start, none once it is; what it
-         *     keeps [MB] of how much, in how many fields, and how many it found kept or had to solve.
+         *     keeps [MB] of how much, in how many fields, and how many it found kept or had to solve; what it
+         *     does for the row that was asked about.
          */
         SolverOut: {
             /** Getting Ready S */
@@ -6482,6 +6517,7 @@ export interface components {
             found: number;
             /** Solved */
             solved: number;
+            doing: components["schemas"]["DoingOut"] | null;
         };
         /**
          * Spread
@@ -6497,13 +6533,15 @@ export interface components {
         };
         /**
          * StartIn
-         * @description Begin a run on a plan's revision (the newest where none is named).
+         * @description Begin a run on a plan's revision (the newest where none is named); with ``drag`` its solves
+         *     can be followed, and stopped.
          */
         StartIn: {
             /** Plan Id */
             plan_id: string;
             /** Revision */
             revision?: number | null;
+            drag?: components["schemas"]["DragIn"] | null;
         };
         /**
          * StepOfLineOut
@@ -6594,6 +6632,14 @@ export interface components {
              * By
              * Format: date-time
              */
+            by: string;
+        };
+        /**
+         * StopIn
+         * @description The row of requests that nobody waits for any more.
+         */
+        StopIn: {
+            /** By */
             by: string;
         };
         /**
@@ -7578,7 +7624,9 @@ export type $defs = Record<string, never>;
 export interface operations {
     solver_state: {
         parameters: {
-            query?: never;
+            query?: {
+                by?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -7593,6 +7641,43 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["SolverOut"];
                 };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            424: components["responses"]["Problem424"];
+            429: components["responses"]["Problem429"];
+            500: components["responses"]["Problem500"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    stop_solving: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StopIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             400: components["responses"]["Problem400"];
             401: components["responses"]["Problem401"];

@@ -1,8 +1,7 @@
-import { useQuery } from "@tanstack/react-query";
-import { api, ask } from "@/shared/api/client";
 import { Num } from "@/shared/ui/Num";
 import { Trouble } from "@/shared/ui/States";
 import { word } from "@/shared/words";
+import { SolvingField } from "./Solving";
 import type { Field, FieldOut } from "./useField";
 
 /** Where the current goes on the piece, solved in three dimensions: the table beside the picture. */
@@ -16,7 +15,7 @@ export function FieldMap({ field }: { field: Field }) {
     >
       <h3 className="text-sm font-medium text-ink-2">Where the current goes</h3>
       {field.error && <Trouble error={field.error} again={field.again} />}
-      {!f && !field.error && <Waiting />}
+      {!field.error && <SolvingField field={field} />}
       {f && (
         <div className={busy ? "opacity-60" : ""}>
           <table className="mt-2 w-full text-sm">
@@ -84,25 +83,6 @@ export function FieldMap({ field }: { field: Field }) {
         </div>
       )}
     </section>
-  );
-}
-
-/** What is waited for; at the very first start the solver's compiled part is made. */
-function Waiting() {
-  const ready = useQuery({
-    queryKey: ["solver"],
-    queryFn: () => ask(api.GET("/api/plans/solver")),
-    refetchInterval: 700,
-  });
-  const seconds = ready.data?.getting_ready_s;
-  if (seconds == null) return <p role="status">Solving the field in three dimensions …</p>;
-  return (
-    <div role="status" className="space-y-1 text-sm">
-      <p>
-        Getting the solver ready, {Math.round(seconds)} s so far; about 15 s at the first start.
-      </p>
-      <progress className="h-3 w-full" value={Math.min(seconds, 19)} max={20} />
-    </div>
   );
 }
 

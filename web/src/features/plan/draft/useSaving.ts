@@ -3,9 +3,14 @@ import { useEffect, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { api, ask, keys, type PlanOut } from "@/shared/api/client";
 import { forgetDraft } from "@/shared/api/drafts";
+import { drag, superseded } from "@/shared/api/drag";
 import { once } from "@/shared/api/once";
+import { word } from "@/shared/words";
 import type { Draft } from "./reducer";
 import { type Happened, type Saving, saving, type ToDo, type Wanted } from "./saving";
+
+/** The row of solves that a run waits for. */
+export const BEGIN = "begin";
 
 interface Told {
   planId: string;
@@ -44,7 +49,7 @@ export function useSaving(told: Told) {
       else if (one.do === "start") {
         const body = { plan_id: one.plan.id, revision: one.plan.revision };
         const run = await once("run", body, (headers) =>
-          ask(api.POST("/api/runs", { body, headers })),
+          ask(api.POST("/api/runs", { body: { ...body, drag: drag(BEGIN) }, headers })),
         );
         void queries.invalidateQueries({ queryKey: keys.rack });
         happened({ is: "started", run: run.id });
@@ -53,7 +58,8 @@ export function useSaving(told: Told) {
         navigate(one.path, one.stays ? { replace: true, state: { goesOn: editor } } : {});
       }
     } catch (error) {
-      happened({ is: "failed", error: error instanceof Error ? error : new Error(String(error)) });
+      const why = superseded(error) ? new Error(word("solving.not_begun")) : error;
+      happened({ is: "failed", error: why instanceof Error ? why : new Error(String(why)) });
     }
   }
 

@@ -5,6 +5,7 @@ import { usePlan } from "@/shared/form/context";
 import { windowText } from "@/shared/ui/Num";
 import { useMedia } from "@/shared/useMedia";
 import { counted, word } from "@/shared/words";
+import { SolvingField } from "../answer/Solving";
 import type { Field } from "../answer/useField";
 import { HandContext, useMakeHand } from "./hand";
 import { Inspector } from "./Inspector";
@@ -103,7 +104,13 @@ export function Stage({
         </div>
         {keysShown && <KeyMap />}
         {kind === "clean" && coming && <Hours coming={coming} at={at} set={setHours} />}
-        <Readout answer={shown.answer} how={shown.words} lost={live.lost} trouble={said} />
+        <Readout
+          answer={shown.answer}
+          how={shown.words}
+          lost={live.lost}
+          trouble={said}
+          field={field}
+        />
         {!wide && (
           <fieldset className="flex gap-1 pb-2">
             <legend className="sr-only">View</legend>
@@ -254,7 +261,7 @@ export function useShown(read: ReadOut, field: Field) {
       ? `calculated on two meshes, ± ${field.data?.error_percent.toFixed(1)} %`
       : mine && live.field
         ? `quick result, ± ${live.field.error_percent.toFixed(0)} %`
-        : "quick figures, solving …",
+        : word("solving.quick"),
   };
 }
 
@@ -266,11 +273,13 @@ function Readout({
   how,
   lost,
   trouble,
+  field,
 }: {
   answer: AnswerOut;
   how: string;
   lost: boolean;
   trouble: string;
+  field: Field;
 }) {
   const f = answer.figures;
   const clean = f["time.clean"];
@@ -315,6 +324,7 @@ function Readout({
                 : "Drag scrap, piece or water level, or pick one and use the arrow keys. Hold Alt to stop snapping."}
         </span>
         <span>{trouble ? word("stage.old") : `${checks(answer)}; ${how}`}</span>
+        {!trouble && <SolvingField field={field} />}
       </p>
     </div>
   );
