@@ -1,13 +1,13 @@
 """The solver as a thing of its own: bounded, shared by threads, the newest of a row only."""
 
 import unittest
-from unittest.mock import patch
 from concurrent.futures import ThreadPoolExecutor
+from unittest.mock import patch
 
 from tests.shops import QUIET
 from yellowbath.core.errors import SupersededError
 from yellowbath.workflows.plans.field import field_of, live, warm_up
-from yellowbath.workflows.shop.solver import Doing, Solver
+from yellowbath.workflows.shop.solver import OnMesh, Solver
 
 
 def plate(length: float) -> dict[str, object]:
@@ -64,10 +64,10 @@ class Turns(unittest.TestCase):
         self.assertEqual(solver.newest("first", 1), 1)
 
     def test_each_mesh_of_a_row_is_told_and_a_stop_ends_it_before_the_next(self) -> None:
-        solver, told = Solver(), list[Doing | None]()
+        solver, told = Solver(), list[OnMesh | None]()
         tell = solver.tell
 
-        def telling(by: str, doing: Doing | None) -> None:
+        def telling(by: str, doing: OnMesh | None) -> None:
             tell(by, doing)
             told.append(solver.doing(by))
             if doing and doing.what == "turned":
@@ -75,7 +75,7 @@ class Turns(unittest.TestCase):
 
         with patch.object(solver, "tell", telling):
             field_of(solver, plate(0.2), "preview", solver.drag("map tab", 1))
-            self.assertEqual(told, [Doing(1, 2, "first"), Doing(2, 2, "first"), None])
+            self.assertEqual(told, [OnMesh(1, 2, "first"), OnMesh(2, 2, "first"), None])
             told.clear()
             # scrap on one side only: what looks away is solved turned round as well
             broad = {"kind": "plate", "length_m": 0.25, "width_m": 0.16, "thickness_m": 0.005}
@@ -84,7 +84,7 @@ class Turns(unittest.TestCase):
             with self.assertRaises(SupersededError):
                 field_of(solver, one_sided, "fine", solver.drag("map tab", 2))
         self.assertEqual([d.mesh for d in told if d], [1, 2, 3])
-        self.assertEqual(told[-1], Doing(3, 4, "turned"))
+        self.assertEqual(told[-1], OnMesh(3, 4, "turned"))
         self.assertIsNone(solver.doing("map tab"))
         solver.drag("map tab", 3).check()
 

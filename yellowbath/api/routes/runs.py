@@ -6,7 +6,15 @@ from fastapi import APIRouter, Query
 from fastapi.responses import Response
 from pydantic import BaseModel, Field
 
-from yellowbath.api.deps import DeviceNowDep, DragIn, KeyDep, PracticeDep, ShopDep, attached, drag_of
+from yellowbath.api.deps import (
+    DeviceNowDep,
+    DragIn,
+    KeyDep,
+    PracticeDep,
+    ShopDep,
+    attached,
+    drag_of,
+)
 from yellowbath.api.problems import Problem
 from yellowbath.api.views.looks import LooksOut, looks_out
 from yellowbath.api.views.run import LineOut, RackItemOut, RunOut, lines_out, rack_item_out, run_out

@@ -46,7 +46,7 @@ class SolverState:
 
 
 @dataclass(frozen=True)
-class Doing:
+class OnMesh:
     """Which mesh of how many that are known to be needed by now; ``what`` is solved on it: a key of
     the words under ``solving``."""
 
@@ -69,7 +69,7 @@ class Solver:
         self._live_lock = threading.Lock()
         self._fields_lock, self._rows_lock = threading.Lock(), threading.Lock()
         self._newest: OrderedDict[str, int] = OrderedDict()
-        self._doing: dict[str, Doing] = {}
+        self._doing: dict[str, OnMesh] = {}
         self._found = self._solved = 0
         self._began: float | None = None
         self._warm = False
@@ -150,12 +150,12 @@ class Solver:
             if by in self._newest:
                 self._newest[by] += 1
 
-    def doing(self, by: str) -> Doing | None:
+    def doing(self, by: str) -> OnMesh | None:
         """What is being solved for a row, if anything."""
         with self._rows_lock:
             return self._doing.get(by)
 
-    def tell(self, by: str, doing: Doing | None) -> None:
+    def tell(self, by: str, doing: OnMesh | None) -> None:
         """What is being solved for a row from now on."""
         with self._rows_lock:
             if doing is None:
@@ -221,7 +221,7 @@ class Drag:
         self.check()
         self._done += 1
         known = max(self._known, self._done)
-        self._solver.tell(self._by, Doing(self._done, known, self._what))
+        self._solver.tell(self._by, OnMesh(self._done, known, self._what))
 
     @property
     def _late(self) -> bool:

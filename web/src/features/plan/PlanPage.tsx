@@ -243,13 +243,16 @@ function Editor({ opened, saved, editor }: { opened: string; saved: Saved; edito
           {read?.answer && (
             <OneAnswer
               answer={read.answer}
+              quick={!solved}
               className="sticky top-[91px] z-40 mb-2 hidden lg:flex"
             />
           )}
           <div className="grid grid-cols-[minmax(0,1fr)] gap-x-4 pb-8 lg:grid-cols-[8.5rem_minmax(0,1fr)]">
             <div className="sticky top-0 z-30 bg-paper sm:top-[88px] lg:top-[142px] lg:self-start">
               <Dipstick />
-              {read?.answer && <OneAnswer answer={read.answer} className="flex lg:hidden" />}
+              {read?.answer && (
+                <OneAnswer answer={read.answer} quick={!solved} className="flex lg:hidden" />
+              )}
             </div>
             <div className="min-w-0">
               {staged && (

@@ -5,7 +5,15 @@ const ON_A_PHONE = new Set(["put_in", "amps", "clean"]);
 
 /** The answer that a person came for, always in sight: what goes in, what to expect, when it is
  * done, and whether it may be switched on. It leads to what lies behind it. */
-export function OneAnswer({ answer, className }: { answer: AnswerOut; className: string }) {
+export function OneAnswer({
+  answer,
+  quick,
+  className,
+}: {
+  answer: AnswerOut;
+  quick: boolean;
+  className: string;
+}) {
   // nobody looks at a bath that must not be switched on
   const stopped = answer.line.some((p) => p.stop);
   const line = answer.line.filter((p) => !(stopped && p.part === "look"));
@@ -13,6 +21,7 @@ export function OneAnswer({ answer, className }: { answer: AnswerOut; className:
     <a
       href="#expect"
       data-line
+      data-quick={quick || undefined}
       className={`${className} flex-wrap items-baseline gap-x-4 lg:gap-x-3 border-y-2 border-line bg-sheet px-3 py-1.5 lg:flex-nowrap`}
     >
       {line.map((p) => (
