@@ -1,5 +1,6 @@
 import tailwindcss from "@tailwindcss/vite";
 import react from "@vitejs/plugin-react";
+import { createHash } from "node:crypto";
 import { readdirSync, readFileSync, writeFileSync } from "node:fs";
 import { fileURLToPath } from "node:url";
 import { brotliCompressSync, gzipSync } from "node:zlib";
@@ -22,8 +23,18 @@ const packed: Plugin = {
   },
 };
 
+/** What stands beside the page is named by what it holds too, so that it is not asked for again. */
+const named: Plugin = {
+  name: "named",
+  transformIndexHtml: (html) =>
+    html.replace(/"\/(first\.js|icon\.svg)"/g, (_, name: string) => {
+      const held = readFileSync(new URL(`public/${name}`, import.meta.url));
+      return `"/${name}?v=${createHash("sha256").update(held).digest("hex").slice(0, 8)}"`;
+    }),
+};
+
 export default defineConfig({
-  plugins: [react(), tailwindcss(), packed],
+  plugins: [react(), tailwindcss(), named, packed],
   resolve: { alias: { "@": fileURLToPath(new URL("./src", import.meta.url)) } },
   build: { outDir: OUT, emptyOutDir: true },
   server: { proxy: { "/api": "http://127.0.0.1:8650" } },

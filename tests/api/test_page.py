@@ -23,6 +23,7 @@ class Files(ShopCase):
         web = Path(folder.name)
         (web / "assets").mkdir()
         (web / "index.html").write_text("<title>Yellow Bath</title>", "utf-8")
+        (web / "first.js").write_bytes(SCRIPT)
         for name, data in (
             ("a-1.js", SCRIPT), ("a-1.js.br", brotli.compress(SCRIPT)),
             ("a-1.js.gz", gzip.compress(SCRIPT)), ("f-2.woff2", b"a font"),
@@ -55,6 +56,8 @@ class Files(ShopCase):
         self.assertIn("immutable", kept["cache-control"])
         self.assertEqual(kept["vary"].lower(), "accept-encoding")
         self.assertEqual(self.http.get("/book").headers["cache-control"], "no-cache")
+        beside = [self.http.get(f"/first.js{v}").headers for v in ("?v=1", "")]
+        self.assertEqual(["immutable" in b.get("cache-control", "") for b in beside], [True, False])
         gone = self.http.get("/assets/a-0.js")
         self.assertEqual(gone.status_code, 404)
         self.assertNotIn("immutable", gone.headers.get("cache-control", ""))

@@ -13,7 +13,7 @@ from starlette.types import Scope
 
 from yellowbath.core.errors import NotFoundError
 
-_BESIDE = ("icon.svg", "theme.js")
+_BESIDE = ("icon.svg", "first.js")
 _PACKED = (("br", ".br"), ("gzip", ".gz"))  # made with the page, the smaller first
 _FOR_GOOD = "public, max-age=31536000, immutable"
 
@@ -62,11 +62,12 @@ def serve_page(app: FastAPI, web: Path) -> None:
         raise NotFoundError(f"There is nothing at /api/{rest}.")
 
     @app.get("/{path:path}", include_in_schema=False, response_model=None)
-    def page(path: str) -> FileResponse | HTMLResponse:
+    def page(path: str, v: str = "") -> FileResponse | HTMLResponse:
         page_file = web / "index.html"
         beside = web / path
         if path in _BESIDE and beside.is_file():
-            return FileResponse(beside)
+            kept = {"Cache-Control": _FOR_GOOD} if v else {}  # asked for by what it holds
+            return FileResponse(beside, headers=kept)
         if not page_file.is_file():
             return HTMLResponse("The page is not built yet: run <code>make build</code>.", 503)
         return FileResponse(page_file, headers={"Cache-Control": "no-cache"})

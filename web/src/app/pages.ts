@@ -11,7 +11,7 @@ const runPage = async () => ({ Component: (await import("@/features/run/RunPage"
 
 const book = () => import("@/features/book/BookPage");
 
-/** Each page by its path, with what brings its code: it comes with its first visit, or at rest. */
+/** Each page by its path, with what brings its code: it comes with its first visit. */
 const PAGES: readonly [path: string, load: () => Promise<Page>][] = [
   ["/", front],
   ["/runs/:runId", runPage],

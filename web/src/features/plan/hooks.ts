@@ -1,14 +1,4 @@
-import { useEffect, useRef, useState } from "react";
-
-/** Whether the page has been drawn once: the stage comes first, what lies below it follows. */
-export function usePainted(): boolean {
-  const [painted, setPainted] = useState(false);
-  useEffect(() => {
-    const timer = setTimeout(() => setPainted(true), 30);
-    return () => clearTimeout(timer);
-  }, []);
-  return painted;
-}
+import { useEffect, useRef } from "react";
 
 /** The last that there was: a bath without a current stays on the stage, to be moved back. */
 export function useLast<T>(value: T | undefined): T | undefined {

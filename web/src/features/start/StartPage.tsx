@@ -7,6 +7,7 @@ import { practiceId } from "@/shared/clock";
 import { ShapeIcon, ShapePicture } from "@/shared/shapes/ShapePicture";
 import { GradeIcon } from "@/shared/ui/GradePicture";
 import { Loading, Trouble } from "@/shared/ui/States";
+import { usePainted } from "@/shared/usePainted";
 import { known, options, word } from "@/shared/words";
 import { Answer } from "./Answer";
 import { Pictures, Row, type Typed, Units, Words } from "./Asked";
@@ -21,6 +22,7 @@ export function StartPage({ intro }: { intro?: ReactNode }) {
   const settings = useQuery({ queryKey: keys.settings, queryFn: () => ask(api.GET("/api/shop")) });
   const { first, say, forget, begun, behind } = useFirst(settings.data?.system);
   const told = begun.data;
+  const painted = usePainted(); // the first questions stand before what lies below them is drawn
   if (settings.error)
     return <Trouble error={settings.error} again={() => void settings.refetch()} />;
   if (!settings.data) return <Loading what="the shop" />;
@@ -60,75 +62,83 @@ export function StartPage({ intro }: { intro?: ReactNode }) {
             <Words {...ask1(first.kind === "pile" ? "many" : "weighs")} />
             <Words {...ask1("name")} />
           </div>
-          <h2 className="text-xl">{word("begin.known")}</h2>
-          <div className="grid gap-4 sm:grid-cols-2">
-            {KNOWN.filter((name) => !told?.unlikely.includes(name)).map((name) => (
-              <Row key={name} name={name} first={first} say={say} />
-            ))}
-            {LIKELY.map((name) => (
-              <Likely key={name} name={name} told={told?.likely} first={first} say={say} />
-            ))}
-          </div>
-          <Pictures
-            label={word("field.piece.grade")}
-            at="grade"
-            value={first.grade ?? ""}
-            options={options("piece.grade")}
-            draw={(grade) => <GradeIcon grade={grade} />}
-            onPick={(grade) => say({ grade: grade as First["grade"] })}
-            wide
-          />
-          <Row name="aim" first={first} say={say} />
-          <Likely name="use" told={told?.likely} first={first} say={say} />
-        </section>
-        <Vessel first={first} say={say} told={told} behind={behind} />
-        <section className="sheet space-y-4" aria-label={word("begin.title.feeds")}>
-          <Own of="supply" first={first} say={say} />
-          <Pictures
-            label={word("begin.title.feeds")}
-            at="feeds"
-            value={first.supply ? "" : (first.feeds ?? "")}
-            options={options("supply.kind")}
-            draw={(kind) => <SupplyIcon kind={kind} />}
-            onPick={(feeds) => say({ feeds, ...without(first, "supply") })}
-          />
-          {first.feeds === "unknown" && <Unsure />}
-          {!first.supply && <Words {...ask1("label")} />}
-          {told?.read && !first.supply && first.label && !told.faults.label && (
-            <Keep key={first.label} thing={supplyOf(told)} behind={behind} />
+          {painted && (
+            <>
+              <h2 className="text-xl">{word("begin.known")}</h2>
+              <div className="grid gap-4 sm:grid-cols-2">
+                {KNOWN.filter((name) => !told?.unlikely.includes(name)).map((name) => (
+                  <Row key={name} name={name} first={first} say={say} />
+                ))}
+                {LIKELY.map((name) => (
+                  <Likely key={name} name={name} told={told?.likely} first={first} say={say} />
+                ))}
+              </div>
+              <Pictures
+                label={word("field.piece.grade")}
+                at="grade"
+                value={first.grade ?? ""}
+                options={options("piece.grade")}
+                draw={(grade) => <GradeIcon grade={grade} />}
+                onPick={(grade) => say({ grade: grade as First["grade"] })}
+                wide
+              />
+              <Row name="aim" first={first} say={say} />
+              <Likely name="use" told={told?.likely} first={first} say={say} />
+            </>
           )}
         </section>
-        <section className="sheet space-y-4" aria-label={word("begin.title.mix")}>
-          <h2 className="text-xl">{word("begin.title.mix")}</h2>
-          <Row name="product" part="mix" first={first} say={say} />
-          <Words {...ask1("dose")} />
-          <Scoops scoops={settings.data.scoops ?? []} first={first} say={say} />
-          {(told?.scoop || first.scoop) && <Words {...ask1("scoop")} />}
-          {told?.read?.answer?.amount && (
-            <ul className="flex flex-wrap gap-x-4 text-sm">
-              {told.read.answer.amount.ways.map((w) => (
-                <li key={w}>{w}</li>
-              ))}
-            </ul>
-          )}
-        </section>
-        <p className="flex flex-wrap gap-x-2 gap-y-1">
-          {hasDraft("new") && (
-            <Link to="/plans/whole" className="btn btn-small">
-              {word("begin.draft")}
-            </Link>
-          )}
-          <Link to="/plans/whole" className="btn btn-small btn-bare min-h-11 underline">
-            {word("begin.whole")}
-          </Link>
-          <button
-            type="button"
-            className="btn btn-small btn-bare min-h-11 underline"
-            onClick={forget}
-          >
-            {word("begin.again")}
-          </button>
-        </p>
+        {painted && (
+          <>
+            <Vessel first={first} say={say} told={told} behind={behind} />
+            <section className="sheet space-y-4" aria-label={word("begin.title.feeds")}>
+              <Own of="supply" first={first} say={say} />
+              <Pictures
+                label={word("begin.title.feeds")}
+                at="feeds"
+                value={first.supply ? "" : (first.feeds ?? "")}
+                options={options("supply.kind")}
+                draw={(kind) => <SupplyIcon kind={kind} />}
+                onPick={(feeds) => say({ feeds, ...without(first, "supply") })}
+              />
+              {first.feeds === "unknown" && <Unsure />}
+              {!first.supply && <Words {...ask1("label")} />}
+              {told?.read && !first.supply && first.label && !told.faults.label && (
+                <Keep key={first.label} thing={supplyOf(told)} behind={behind} />
+              )}
+            </section>
+            <section className="sheet space-y-4" aria-label={word("begin.title.mix")}>
+              <h2 className="text-xl">{word("begin.title.mix")}</h2>
+              <Row name="product" part="mix" first={first} say={say} />
+              <Words {...ask1("dose")} />
+              <Scoops scoops={settings.data.scoops ?? []} first={first} say={say} />
+              {(told?.scoop || first.scoop) && <Words {...ask1("scoop")} />}
+              {told?.read?.answer?.amount && (
+                <ul className="flex flex-wrap gap-x-4 text-sm">
+                  {told.read.answer.amount.ways.map((w) => (
+                    <li key={w}>{w}</li>
+                  ))}
+                </ul>
+              )}
+            </section>
+            <p className="flex flex-wrap gap-x-2 gap-y-1">
+              {hasDraft("new") && (
+                <Link to="/plans/whole" className="btn btn-small">
+                  {word("begin.draft")}
+                </Link>
+              )}
+              <Link to="/plans/whole" className="btn btn-small btn-bare min-h-11 underline">
+                {word("begin.whole")}
+              </Link>
+              <button
+                type="button"
+                className="btn btn-small btn-bare min-h-11 underline"
+                onClick={forget}
+              >
+                {word("begin.again")}
+              </button>
+            </p>
+          </>
+        )}
       </div>
       <Answer first={first} told={told} behind={behind} error={begun.error} forget={forget} />
     </div>
