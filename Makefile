@@ -2,6 +2,8 @@
 PY := .venv/bin/python
 STAMPS := .stamps
 .DEFAULT_GOAL := help
+# where it is set every process compiles all that it imports anew: three seconds a start
+unexport PYTHONDONTWRITEBYTECODE
 .PHONY: help demo test quick dev serve build check types bench long setup chromium pango get clean
 
 help:            ## list what there is
