@@ -26,7 +26,7 @@ CLOCK_CALLS = {"now", "today", "utcnow"}
 # Floors of the core, ground first: a room imports only from its own floor or below.
 FLOORS = (
     {"errors"},
-    {"data", "numerals", "units", "ear", "roots", "moments", "compiled", "particles"},
+    {"data", "numerals", "units", "ear", "roots", "moments", "compiled", "normal", "particles"},
     {"words"},
     {"figures", "document"},
     {"geometry", "chemistry", "power"},

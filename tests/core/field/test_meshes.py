@@ -14,8 +14,9 @@ import numpy as np
 import trimesh
 
 from yellowbath.core.errors import CaseError
+from yellowbath.core.field.mesh.body import MeshBody
 from yellowbath.core.field.mesh.grouping import below, cut, grouped
-from yellowbath.core.field.mesh.import_mesh import MOST, MeshBody, clean
+from yellowbath.core.field.mesh.import_mesh import MOST, clean
 from yellowbath.workflows.plans.cases import load_mesh, solve_file
 
 REFERENCE = json.loads(

@@ -10,12 +10,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
-from scipy.special import ndtr, ndtri
 
 from yellowbath.core.bath.circuit import Flows, Wires, flows, shown
 from yellowbath.core.bath.draws import COLUMNS, Scores, chance, drawn_at, sound
 from yellowbath.core.bath.loop import Array, Loop
 from yellowbath.core.bath.observation import Observation
+from yellowbath.core.normal import ndtr, ndtri
 from yellowbath.core.particles import annealed, quantiles
 
 COUNT = 800  # draws; edges of the amps within 1 % from seed to seed, but at a limit (3.5 %)

@@ -17,10 +17,10 @@ from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.special import log_ndtr, ndtr, ndtri, ndtri_exp
 
 from yellowbath.core.data import param
 from yellowbath.core.dose import NORMAL, Need
+from yellowbath.core.normal import log_ndtr, ndtr, ndtri, ndtri_exp
 from yellowbath.core.particles import alive, quantiles, shares, tempered
 
 Array = NDArray[np.float64]

@@ -6,10 +6,10 @@ from collections.abc import Sequence
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.special import ndtr
 
 from yellowbath.core.dose import Need
 from yellowbath.core.hours.cloud import SLOW_TWENTIETH, Cloud
+from yellowbath.core.normal import ndtr
 
 Array = NDArray[np.float64]
 _COUNT = 256  # draws, of what is only coloured; judged

@@ -9,9 +9,9 @@ from __future__ import annotations
 import math
 
 import numpy as np
-from scipy.special import ndtr
 
 from yellowbath.core.compiled import compiled
+from yellowbath.core.normal import ndtr
 
 _LOWEST = 1e-12  # of a dose, so that it has a logarithm
 _BEYOND = 6.0  # normal scores beyond which a part is all clean or not at all: 1e-9 of it

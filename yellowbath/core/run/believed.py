@@ -14,10 +14,10 @@ from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.special import ndtr
 
 from yellowbath.core import dose
 from yellowbath.core.hours.cloud import SLOW_TWENTIETH, Cloud
+from yellowbath.core.normal import ndtr
 from yellowbath.core.run.ahead import Ahead, Three, main_among
 from yellowbath.core.run.belief import (
     BINS,

@@ -12,13 +12,13 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.special import ndtr
 
 from yellowbath.core.chemistry.cell import thermoneutral_v
 from yellowbath.core.data import param
 from yellowbath.core.dose import NORMAL
 from yellowbath.core.errors import OutOfRangeError
 from yellowbath.core.field.model import piece_of
+from yellowbath.core.normal import ndtr
 from yellowbath.core.power.heat import WATER_HEAT, evaporation
 from yellowbath.core.simulation.circuit import OPEN, STILL, Flow, Wiring, solve
 from yellowbath.core.simulation.design import Array, Design

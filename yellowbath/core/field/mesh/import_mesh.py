@@ -9,7 +9,6 @@ where. Lengths [m] unless said.
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 
 import fast_simplification
 import manifold3d
@@ -19,6 +18,7 @@ from numpy.typing import NDArray
 
 from yellowbath.core.errors import CaseError
 from yellowbath.core.field.integrals.kernels import winding
+from yellowbath.core.field.mesh.body import MeshBody
 from yellowbath.core.units import QUANTITIES
 
 Array = NDArray[np.float64]
@@ -30,28 +30,6 @@ UNITS = {u: QUANTITIES["length"].units[u] for u in ("mm", "cm", "m", "in", "ft")
 _LONGEST, _SHORTEST = 4.0, 0.005  # m; outside these the unit is likely wrong
 _LEAST_THICKNESS = 2e-4  # mean thickness 2V/A under which it is a sheet without thickness [m]
 _SMALL_HOLE = 0.1  # of the longest side: a wider hole is an opening and not a flaw; judged
-
-
-@dataclass(frozen=True)
-class MeshBody:
-    """A closed body: vertices (n, 3) [m], faces (m, 3) outward, what was mended, areas [m2].
-
-    ``area_given`` is what the file has after cleaning, ``area`` what the working mesh has.
-    """
-
-    vertices: Array
-    faces: Indices
-    notes: tuple[str, ...]
-    area_given: float
-    area: float
-    volume: float
-
-    def moved(self, turn: Array, shift: Array) -> MeshBody:
-        """The same body turned (3, 3) and then shifted (3) [m]."""
-        return MeshBody(
-            self.vertices @ turn.T + shift, self.faces, self.notes, self.area_given, self.area,
-            self.volume,
-        )  # fmt: skip
 
 
 def clean(

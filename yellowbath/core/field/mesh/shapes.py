@@ -14,8 +14,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yellowbath.core.field.integrals.kernels import winding
+from yellowbath.core.field.mesh.body import MeshBody
 from yellowbath.core.field.mesh.grouping import Fine, below, cut, grouped
-from yellowbath.core.field.mesh.import_mesh import MeshBody
 from yellowbath.core.field.mesh.surfaces import (
     Rod,
     Surface,

@@ -33,7 +33,7 @@ from yellowbath.core.document import (
     Wheel,
     Wrench,
 )
-from yellowbath.core.field.mesh.import_mesh import MeshBody
+from yellowbath.core.field.mesh.body import MeshBody
 from yellowbath.core.geometry.packed import unpack
 
 Array = NDArray[np.float64]
