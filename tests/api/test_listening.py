@@ -113,7 +113,8 @@ class Listening(ApiCase):
 
     def test_every_channel_is_drawn_against_what_is_expected_of_it(self) -> None:
         """Each by the plan, in the shop's units, and not moved by what is read."""
-        plan = self.http.get(self.where).json()["plan"]["figures"]
+        of = self.http.get(self.where).json()["plan_id"]
+        plan = self.http.get(f"/api/plans/{of}").json()["read"]["answer"]["figures"]
         self.push([{"at": self.at(0), "amps": 0.1, "volts": 3.0, "bath_c": 60.0}])
         drawn = self.http.get(f"{self.where}/samples").json()["series"]
         found = {s["key"]: (s["low"], s["high"]) for s in drawn}

@@ -192,8 +192,11 @@ class WholeJob(BrowserCase):
         page.get_by_text("Far below what was expected").wait_for()
         self.assertTrue(where.startswith("/runs/"))
         large = page.locator("main .btn:visible:not(.btn-small):not(.btn-bare)")
-        measure = "some => some.map(e => [e.innerText, e.getBoundingClientRect().height])"
-        for name, height in large.evaluate_all(measure):  # at once: a panel may be closing
+        measure = """some => some.filter((e) => e.isConnected && e.checkVisibility())
+            .map((e) => [e.innerText, e.getBoundingClientRect().height])"""
+        measured = large.evaluate_all(measure)  # at once: a panel may be closing
+        self.assertGreater(len(measured), 2)
+        for name, height in measured:
             self.assertGreaterEqual(height, 44, name)
         self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), 390)
 

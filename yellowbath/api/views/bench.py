@@ -46,6 +46,13 @@ class BenchOut(BaseModel):
     times: list[str]
 
 
+def set_up_out(plan: Plan, worked: Answer) -> list[SetStepOut]:
+    """The steps of setting up, one after another."""
+    return [
+        SetStepOut(id=s.id, title=s.title, lines=list(s.lines)) for s in bench.set_up(plan, worked)
+    ]
+
+
 def bench_out(plan: Plan, worked: Answer) -> BenchOut:
     """Everything that the printed card has, and the set-up page."""
 
@@ -56,7 +63,6 @@ def bench_out(plan: Plan, worked: Answer) -> BenchOut:
         mix=rows(bench.mix_rows(plan, worked)), wiring=rows(bench.wiring_rows(plan, worked)),
         others=rows(bench.else_rows(plan, worked)),
         placed=[PlacedOut.model_validate(p, from_attributes=True) for p in bench.placed(plan)],
-        steps=[SetStepOut(id=s.id, title=s.title, lines=list(s.lines))
-               for s in bench.set_up(plan, worked)],
+        steps=set_up_out(plan, worked),
         times=list(bench.reading_times()),
     )  # fmt: skip

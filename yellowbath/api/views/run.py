@@ -11,17 +11,16 @@ from yellowbath.api.views.hours import SurfaceHoursOut, sides_left_out
 from yellowbath.api.views.leads import LeadOut, leads_out
 from yellowbath.api.views.pieces import PieceAloneOut, RegionOut, piece_out, regions_out
 from yellowbath.api.views.plan import (
-    AnswerOut,
     DifferenceOut,
     FigureOut,
     FindingOut,
     PointOut,
     StepOut,
-    answer_out,
     figure_out,
     finding_out,
     steps_out,
 )
+from yellowbath.api.views.planned import PlannedOut, planned_out
 from yellowbath.api.views.scene import SceneOut, scene_out
 from yellowbath.core import units
 from yellowbath.core.bath.loop import Loop
@@ -45,7 +44,6 @@ from yellowbath.core.units import show
 from yellowbath.core.words import word
 from yellowbath.workflows.runs.rack import OnRack
 from yellowbath.workflows.runs.runs import RunView
-from yellowbath.workflows.shop.memo import Memo
 
 
 class ActionOut(BaseModel):
@@ -199,7 +197,7 @@ class RunOut(BaseModel):
     log: list[LineOut]
     older: bool
     scene: SceneOut
-    plan: AnswerOut
+    planned: PlannedOut
     closed: bool
     silent: bool
     stopped: TimesOut | None
@@ -242,15 +240,9 @@ def rack_item_out(on: OnRack) -> RackItemOut:
     )
 
 
-# a run's plan and field never change, so that its answer is told once and kept a while
-_ANSWERS: Memo[AnswerOut | None] = Memo(60)
-
-
 def run_out(view: RunView) -> RunOut:
     """A run for the page."""
     plan, run, how_far = view.plan, view.run, view.progress
-    answered = _ANSWERS.get(view.row.id, lambda: answer_out(plan, view.answered))
-    assert answered is not None  # a run has an answer, see workflows.standing
     return RunOut(
         id=view.row.id,
         plan_id=view.row.plan_id,
@@ -302,7 +294,7 @@ def run_out(view: RunView) -> RunOut:
         log=lines_out(view.lines, lambda: Loop.of(plan, view.answer), view.system),
         older=view.older,
         scene=scene_out(plan, view.answer),
-        plan=answered,
+        planned=planned_out(view),
         closed=run.state == "closed",
         silent=run.silent,
         stopped=_stopped(run),

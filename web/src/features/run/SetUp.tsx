@@ -7,7 +7,7 @@ import { word } from "@/shared/words";
 /** Setting up with wet hands: every step big, one after another, ticked by thumb. What was ticked
  *  stays on this device, should the phone fall asleep. */
 export function SetUp({ run }: { run: RunOut }) {
-  const steps = run.plan.bench?.steps ?? [];
+  const steps = run.planned.set_up;
   const [done, setDone] = useDone(run.id);
   const next = steps.find((s) => !done.includes(s.id));
   const tick = (id: string) =>

@@ -1,4 +1,4 @@
-import type { ActionOut, FigureOut, RunOut } from "@/shared/api/client";
+import type { ActionOut, RunOut } from "@/shared/api/client";
 import { clockTime } from "@/shared/time";
 import { DayStrip } from "@/shared/ui/DayStrip";
 import { Drawing } from "@/shared/ui/Drawing";
@@ -17,7 +17,7 @@ function clockTimes(run: RunOut): [Date, Date, Date] | undefined {
 
 /** How it stands: the window, the coming hours, the amps on their scale, the drawing. */
 export function Standing({ run, now, enter }: { run: RunOut; now: Date; enter: Enter }) {
-  const gives = run.plan.figures["amps.gives"] as FigureOut;
+  const gives = run.planned.gives;
   const believed = useEstimate(run).data;
   const known = believed?.fits && believed.count > 0 ? believed : undefined;
   const at = clockTimes(run);
@@ -89,7 +89,7 @@ export function Standing({ run, now, enter }: { run: RunOut; now: Date; enter: E
       <Scale
         label={word("field.entry.current_a")}
         unit="A"
-        top={niceTop(Math.max(run.plan.rated_a * 1.15, gives.high ?? 0, run.read_a ?? 0))}
+        top={niceTop(Math.max(run.planned.rated_a * 1.15, gives.high ?? 0, run.read_a ?? 0))}
         expected={known?.mid ?? gives.number}
         window={
           known
@@ -99,7 +99,7 @@ export function Standing({ run, now, enter }: { run: RunOut; now: Date; enter: E
               : undefined
         }
         read={run.read_a ?? undefined}
-        limit={run.plan.rated_a}
+        limit={run.planned.rated_a}
       />
       {run.limits && (
         <p className="mt-2 text-sm" data-limits>

@@ -5264,6 +5264,18 @@ export interface components {
             brought: components["schemas"]["BothOut"][];
         };
         /**
+         * PlannedOut
+         * @description What the page wants of the plan that the run was begun on: the amps to expect, the supply's
+         *     rating [A], the steps of setting up.
+         */
+        PlannedOut: {
+            gives: components["schemas"]["FigureOut"];
+            /** Rated A */
+            rated_a: number;
+            /** Set Up */
+            set_up: components["schemas"]["SetStepOut"][];
+        };
+        /**
          * PlannedSide
          * @description A side of the surface: its share of the area [-] and its planned hours [s]; none where it was
          *     not for this bath.
@@ -5979,7 +5991,7 @@ export interface components {
             /** Older */
             older: boolean;
             scene: components["schemas"]["SceneOut"];
-            plan: components["schemas"]["AnswerOut"];
+            planned: components["schemas"]["PlannedOut"];
             /** Closed */
             closed: boolean;
             /** Silent */

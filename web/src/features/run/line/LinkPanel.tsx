@@ -131,7 +131,7 @@ export function LinkPanel({
           label={word("choice.run.interlock.over_amps")}
           unit="A"
           value={locks.over_amps_a ?? null}
-          usual={Math.round((run.plan.figures["amps.gives"]?.value_si ?? 2) * 15) / 10}
+          usual={Math.round(run.planned.gives.value_si * 15) / 10}
           set={(over_amps_a) => lock({ over_amps_a })}
         />
         <TickText
