@@ -86,6 +86,7 @@ bench: setup $(STAMPS)/web  ## measure; see docs/bench.md
 	$(PY) -m tests.bench
 	$(PY) -m tests.bench_quick
 	$(PY) -m tests.bench_entry
+	$(PY) -m tests.bench_load
 	$(PY) -m tests.bench_first
 	YB_LONG=1 $(PY) -m tests.run longer
 

@@ -48,8 +48,8 @@ class Quality:
 QUALITIES = {
     "rough": Quality(220, "preview", 0.008, Claim(0.020, 1), Claim(0.025, 1), Claim(0.014, 1)),
     "preview": Quality(300, "fine", 0.005, Claim(0.015, 1), Claim(0.020, 1), Claim(0.010, 1)),
-    "fine": Quality(700, "finest", 0.0025, Claim(0.008, 1), Claim(0.010, 1), Claim(0.003, 1)),
-    "finest": Quality(1500, "", 0.0025, Claim(0.008, 1), Claim(0.010, 1), Claim(0.003, 1)),
+    "fine": Quality(675, "finest", 0.0025, Claim(0.008, 1), Claim(0.010, 1), Claim(0.003, 1)),
+    "finest": Quality(1519, "", 0.0025, Claim(0.008, 1), Claim(0.010, 1), Claim(0.003, 1)),
 }
 _SHARED = QUALITIES["fine"].shared
 

@@ -239,7 +239,6 @@ function Editor({ opened, saved, editor }: { opened: string; saved: Saved; edito
             />
           )}
           {notSaved !== undefined && !meets && <Trouble error={notSaved} />}
-          {notStarted !== undefined && <Trouble error={notStarted} />}
           {draft.aside && <VariantStrip aside={draft.aside} doc={draft.doc} {...variant} />}
           {read?.answer && (
             <OneAnswer
@@ -295,6 +294,7 @@ function Editor({ opened, saved, editor }: { opened: string; saved: Saved; edito
                             faults={faults}
                             ready={Boolean(read?.answer)}
                             busy={isBusy(state)}
+                            error={notStarted}
                             go={() => press({ start: true })}
                           />
                         }
@@ -334,12 +334,14 @@ function GoButton({
   faults,
   ready,
   busy,
+  error,
   go,
 }: {
   stops: number;
   faults: number;
   ready: boolean;
   busy: boolean;
+  error: Error | undefined;
   go: () => void;
 }) {
   const held = stops > 0 || faults > 0 || !ready;
@@ -353,6 +355,8 @@ function GoButton({
       >
         {busy ? "One moment …" : "Set up this bath"}
       </button>
+      {/* beside what was pressed, not at the head of a long page */}
+      {error && <Trouble error={error} />}
       <p className="text-sm text-ink-2">
         {busy ? (
           <Solving row={BEGIN} busy={busy} stop={() => void stopSolving(BEGIN)} />
