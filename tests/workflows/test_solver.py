@@ -6,6 +6,8 @@ from unittest.mock import patch
 
 from tests.shops import QUIET
 from yellowbath.core.errors import SupersededError
+from yellowbath.core.field.model import QUALITIES, STEP
+from yellowbath.core.field.solver import system
 from yellowbath.workflows.plans.field import field_of, live, warm_up
 from yellowbath.workflows.shop.solver import OnMesh, Solver
 
@@ -43,6 +45,19 @@ class Keeping(unittest.TestCase):
             )
         self.assertEqual(len({id(f) for f in made}), 1)
         self.assertEqual(solver.state().solved, 1)
+
+
+class Ladder(unittest.TestCase):
+    def test_a_finer_solve_begins_where_the_coarser_ended(self) -> None:
+        """Each quality's coarse mesh is the fine one of the quality before: it is kept by then."""
+        for one in ("preview", "fine"):
+            then = QUALITIES[QUALITIES[one].then]
+            self.assertEqual(round(then.facets / STEP**2), QUALITIES[one].facets)
+        solver = Solver()
+        field_of(solver, plate(0.2), "preview")
+        with patch.object(system, "lu_factor", wraps=system.lu_factor) as made:
+            field_of(solver, plate(0.2), "fine")
+        self.assertEqual(made.call_count, 1)
 
 
 class Turns(unittest.TestCase):
