@@ -308,7 +308,10 @@ def answer_solved(
 ) -> Answered:
     """A document answered by its solved field; by the quick one where there is none to solve."""
     quick = answer_document(document)
-    return trusted(solver, quick, quality, drag, True).answered if solvable(quick) else quick
+    if not solvable(quick):
+        return quick
+    with course(drag):
+        return trusted(solver, quick, quality, drag, True).answered
 
 
 def by_meter(solver: Solver, document: Mapping[str, Any], text: str) -> Meter:

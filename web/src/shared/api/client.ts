@@ -32,12 +32,16 @@ export type Problem = Schemas["Problem"];
 export type Both = Schemas["BothOut"];
 export type Choices = Record<string, "mine" | "theirs">;
 
+const EARLY_MS = 20_000; // after which what was asked at the start says nothing of now
+
 /** What `first.js` asked for already, each given out once. */
 function early(request: Request): Promise<Response> | undefined {
+  if (!window.early?.size) return undefined;
+  if (practiceId() || performance.now() > EARLY_MS) window.early.clear();
   const { pathname, search } = new URL(request.url);
   const path = pathname + search;
-  const found = request.method === "GET" && !practiceId() ? window.early?.get(path) : undefined;
-  window.early?.delete(path);
+  const found = request.method === "GET" ? window.early.get(path) : undefined;
+  window.early.delete(path);
   return found;
 }
 
