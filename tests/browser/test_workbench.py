@@ -51,6 +51,31 @@ class Workbench(BrowserCase):
             page.mouse.move(x + dx * k / 8, y + dy * k / 8)
         page.mouse.up()
 
+    def test_a_solve_is_told_stopped_and_begun_again(self) -> None:
+        """On both sizes, by what is seen: nothing quick looks final, and nothing is lost by it."""
+        for size in (DESK, PHONE):
+            with self.subTest(size["width"]):
+                made = self.server.post("/plans", {"document": BOX})
+                page = self.page("/", size=size)
+                page.route("**/api/plans/field", lambda _: None)  # as one that takes long
+                page.goto(f"{self.server.base}/plans/{made['id']}")
+                stage = page.locator("#stage")
+                stage.get_by_text("Working out where the current goes").wait_for()
+                sign = "e => getComputedStyle(e, '::before').content"
+                gives = stage.locator("[data-readout=gives] dd")
+                self.assertIn("≈", gives.evaluate(sign))
+                cut = "all => all.filter(e => e.scrollWidth > e.clientWidth).map(e => e.innerText)"
+                self.assertEqual(stage.locator("[data-readout] dd").evaluate_all(cut), [])
+                stage.get_by_role("button", name="Stop solving").click()
+                stage.get_by_text("Stopped. These are quick figures.").wait_for()
+                self.assertIn("≈", gives.evaluate(sign))
+                page.unroute("**/api/plans/field")
+                stage.get_by_role("button", name="Work it out", exact=True).click()
+                self.settled(page)
+                self.assertNotIn("≈", gives.evaluate(sign))
+                self.assertEqual(stage.locator("[data-readout] dd").evaluate_all(cut), [])
+                self.assertEqual(stage.get_by_text("Stopped.").count(), 0)
+
     def test_a_dragged_rod_is_answered_as_the_api_says_and_undone_in_one_step(self) -> None:
         page = self.plan(BOX)
         page.locator("[data-grip=a1]").first.click()  # a press picks, and changes nothing

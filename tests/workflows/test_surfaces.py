@@ -57,6 +57,13 @@ class Surfaces(ShopCase):
                 for surface in (steps, paper):
                     for text in (much, amps.removesuffix(" A"), line["clean"]):
                         self.assertIn(text, surface)
+                gives = page.figures["amps.gives"]
+                self.assertEqual(
+                    (run.planned.gives.text, run.planned.gives.low, run.planned.gives.high),
+                    (gives.text, gives.low, gives.high),
+                )
+                self.assertEqual(run.planned.rated_a, page.rated_a)
+                self.assertEqual(run.planned.set_up, page.bench.steps)
                 self.assertEqual(today.clean, line["clean"])
                 self.assertEqual(today.gives.split(" to ")[0], window.split(" to ")[0])
                 water = f"{page.figures['tank.water'].text} {page.figures['tank.water'].unit}"

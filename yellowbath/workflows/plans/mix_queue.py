@@ -2,24 +2,20 @@
 
 from __future__ import annotations
 
-from functools import partial
+from collections.abc import Mapping
+from typing import Any
 
 from yellowbath.core.chemistry.batch import Queued, in_turn
+from yellowbath.core.document import Plan
 from yellowbath.core.errors import YellowBathError
 from yellowbath.core.plan.reading.entries import read_plan
 from yellowbath.store import plans as plan_store
 from yellowbath.store.engine import reading
 from yellowbath.store.pages import MOST
-from yellowbath.store.plans import Revision
-from yellowbath.workflows.shop.memo import Memo
 from yellowbath.workflows.shop.shop import Shop
 
 _DELICATE = {"relic": 3, "thin": 2, "sound": 1, "robust": 0}
 _FOUL = {"light": 0, "moderate": 1, "heavy": 2, "scaled": 3}
-
-
-# a revision never changes, so that its place is read once and kept a while
-_READ: Memo[tuple[Queued, str] | None] = Memo(3 * MOST)
 
 
 def queue(shop: Shop) -> list[tuple[str, str]]:
@@ -27,17 +23,20 @@ def queue(shop: Shop) -> list[tuple[str, str]]:
     name)."""
     with reading(shop.engine) as c:
         newest = plan_store.never_ran(c, MOST)
-    read = [_READ.get(f"{r.plan_id}/{r.number}", partial(_waiting, r)) for r in newest]
-    names = {waits.name: title for waits, title in filter(None, read)}
-    return [(q.name, names[q.name]) for q in in_turn([one[0] for one in read if one])]
+    plans = {r.plan_id: plan for r in newest if (plan := _readable(r.document)) is not None}
+    order = in_turn([
+        Queued(
+            plan_id, max(_DELICATE[p.fragility] for p in plan.pieces),
+            max(_FOUL[p.grade] for p in plan.pieces),
+        )
+        for plan_id, plan in plans.items()
+    ])  # fmt: skip
+    return [(q.name, plans[q.name].title) for q in order]
 
 
-def _waiting(revision: Revision) -> tuple[Queued, str] | None:
-    """A stored plan as it waits, and its title; None for one that cannot be read here, which its
-    own row says."""
+def _readable(document: Mapping[str, Any]) -> Plan | None:
+    """A stored plan; None for one that cannot be read here, which its own row says."""
     try:
-        plan = read_plan(revision.document).plan
+        return read_plan(document).plan
     except YellowBathError:
         return None
-    delicate = max(_DELICATE[p.fragility] for p in plan.pieces)
-    return Queued(revision.plan_id, delicate, max(_FOUL[p.grade] for p in plan.pieces)), plan.title

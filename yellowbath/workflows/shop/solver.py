@@ -212,9 +212,9 @@ class Drag:
         if not self._late:
             self._solver.tell(self._by, None)
 
-    def expect(self, what: str, meshes: int = 2) -> None:
-        """So many more meshes are wanted, for what."""
-        self._what, self._known = what, self._done + meshes
+    def expect(self, what: str) -> None:
+        """Two more meshes are wanted, for what."""
+        self._what, self._known = what, self._done + 2
 
     def mesh(self) -> None:
         """The next mesh is begun, unless a newer one of the row has come in."""

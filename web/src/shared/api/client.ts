@@ -85,6 +85,9 @@ export class Broken extends Error {
   }
 }
 
+/** A hand ended what was waited for. */
+export class Stopped extends Error {}
+
 /** The server could not be reached. */
 export class Away extends Error {
   constructor() {

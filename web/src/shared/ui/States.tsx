@@ -1,5 +1,5 @@
 import type { ReactNode } from "react";
-import { Away, Later } from "@/shared/api/client";
+import { Away, Later, Stopped } from "@/shared/api/client";
 import { word } from "@/shared/words";
 
 /** Loading, said only when it lasts. */
@@ -35,6 +35,7 @@ export function Trouble({ error, again }: { error: Error; again?: () => void }) 
 
 function titleOf(error: Error): string {
   if (error instanceof Later) return word("trouble.not_now");
+  if (error instanceof Stopped) return word("solving.ended");
   return error instanceof Away ? "No connection" : "That did not work";
 }
 

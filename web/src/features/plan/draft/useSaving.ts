@@ -1,7 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { useNavigate } from "react-router";
-import { api, ask, keys, type PlanOut } from "@/shared/api/client";
+import { api, ask, keys, type PlanOut, Stopped } from "@/shared/api/client";
 import { forgetDraft } from "@/shared/api/drafts";
 import { drag, superseded } from "@/shared/api/drag";
 import { once } from "@/shared/api/once";
@@ -58,7 +58,7 @@ export function useSaving(told: Told) {
         navigate(one.path, one.stays ? { replace: true, state: { goesOn: editor } } : {});
       }
     } catch (error) {
-      const why = superseded(error) ? new Error(word("solving.not_begun")) : error;
+      const why = superseded(error) ? new Stopped(word("solving.not_begun")) : error;
       happened({ is: "failed", error: why instanceof Error ? why : new Error(String(why)) });
     }
   }
