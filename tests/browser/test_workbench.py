@@ -74,7 +74,7 @@ class Workbench(BrowserCase):
                 self.settled(page)
                 self.assertNotIn("≈", gives.evaluate(sign))
                 self.assertEqual(stage.locator("[data-readout] dd").evaluate_all(cut), [])
-                self.assertEqual(stage.get_by_text("Stopped.").count(), 0)
+                expect(stage.get_by_text("Stopped.")).to_have_count(0)
 
     def test_a_dragged_rod_is_answered_as_the_api_says_and_undone_in_one_step(self) -> None:
         page = self.plan(BOX)
