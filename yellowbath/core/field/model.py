@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import math
-from bisect import bisect
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
-from itertools import accumulate, pairwise
+from functools import cached_property
+from itertools import pairwise
 from statistics import NormalDist
 from typing import Protocol
+
+import numpy as np
 
 from yellowbath.core.figures import Figure
 from yellowbath.core.power.warming import Warm
@@ -144,13 +146,33 @@ class Coverage:
     def shares(self, side: str) -> tuple[float, ...]:
         """Shares of area of the parts within one side; of all where sides are not known. What is in
         none as it hangs, as the half that stands out, is of the main surface once it is turned."""
-        own = self.sides.get(side)
-        if own is None:
-            return self.weights
-        if side == "main" and self.dipped:
-            among = [sum(s) for s in zip(*self.sides.values(), strict=True)]
-            own = tuple(o + max(1 - a, 0.0) for o, a in zip(own, among, strict=True))
-        return tuple(w * s for w, s in zip(self.weights, own, strict=True))
+        return self._within[side] if side in self.sides else self.weights
+
+    @cached_property
+    def _within(self) -> Mapping[str, tuple[float, ...]]:
+        """The shares of each side, which are asked for many times an answer."""
+        weights = np.array(self.weights)
+        own = {side: np.array(of) for side, of in self.sides.items()}
+        if "main" in own and self.dipped:
+            among = np.sum(list(own.values()), axis=0)
+            own["main"] = own["main"] + np.maximum(1 - among, 0.0)
+        return {side: tuple((weights * of).tolist()) for side, of in own.items()}
+
+    @cached_property
+    def _areas(self) -> Mapping[str, float]:
+        return {k: sum(own) + self.lost.get(k, 0.0) for k, own in self._within.items()}
+
+    @property
+    def sided(self) -> float:
+        """Area of all sides, with what no current reaches, over that of the parts [-]."""
+        return sum(self._areas.values())
+
+    def share_of(self, side: str) -> float:
+        """Share of all sides' area that one has, with what no current reaches of it; one where
+        sides are not known."""
+        if not self.sides:
+            return 1.0
+        return self._areas[side] / self.sided if self.sided > 0 and side in self._areas else 0.0
 
     @property
     def pieces(self) -> tuple[str, ...]:
@@ -210,8 +232,9 @@ class Coverage:
         poses: Sequence[Sequence[float]], dipped: Sequence[Sequence[float]] = ()
     ) -> list[int]:
         """Which facets the first pose reaches; all of them where it reaches none."""
-        first = [max(rs) for rs in zip(*(p[0] for p in (poses, dipped) if p), strict=True)]
-        return [k for k, r in enumerate(first) if r >= REACH] or list(range(len(first)))
+        first = np.max([p[0] for p in (poses, dipped) if p], axis=0)
+        found: list[int] = np.flatnonzero(first >= REACH).tolist()
+        return found or list(range(len(first)))
 
     @staticmethod
     def of(
@@ -227,17 +250,24 @@ class Coverage:
         What is reachable is the plan's; another pose does not add to what has to come clean, but
         the other half of a piece that is dipped by halves does.
         """
-        kept = Coverage.reached(poses, dipped)
-        total = sum(areas[k] for k in kept)
-        out = sorted(set(range(len(areas))) - set(kept))
-        named = sides or {}
+        kept = np.array(Coverage.reached(poses, dipped))
+        every, out = np.array(areas), np.ones(len(areas), dtype=bool)
+        total, out[kept] = every[kept].sum(), False
+        named = {name: np.array(of) for name, of in (sides or {}).items()}
+
+        def own(row: Sequence[float]) -> tuple[float, ...]:
+            return tuple(np.array(row)[kept].tolist())
+
+        def flows(row: Sequence[float]) -> tuple[float, ...]:
+            return tuple(np.maximum(np.array(row)[kept], 0.0).tolist())
+
         return Coverage(
-            tuple(areas[k] / total for k in kept),
-            tuple(tuple(max(p[k], 0.0) for k in kept) for p in poses),
-            tuple(needs[k] for k in kept) if needs else (),
-            tuple(tuple(max(p[k], 0.0) for k in kept) for p in dipped),
-            {name: tuple(of[k] for k in kept) for name, of in named.items()},
-            {name: sum(areas[k] * of[k] for k in out) / total for name, of in named.items()},
+            tuple((every[kept] / total).tolist()),
+            tuple(flows(p) for p in poses),
+            own(needs) if needs else (),
+            tuple(flows(p) for p in dipped),
+            {name: tuple(of[kept].tolist()) for name, of in named.items()},
+            {name: float(every[out] @ of[out] / total) for name, of in named.items()},
             tuple(places[k] for k in kept) if places else (),
         )
 
@@ -249,16 +279,14 @@ def piece_of(place: str) -> str:
 
 def sliced(values: Sequence[float], weights: Sequence[float]) -> list[float]:
     """Mean of values over each twentieth of the area, lowest first; weights sum to one."""
-    ranked = sorted(zip(values, weights, strict=True))
-    area = [0.0, *accumulate(w for _, w in ranked)]
-    total = [0.0, *accumulate(v * w for v, w in ranked)]
-
-    def up_to(share: float) -> float:
-        k = min(max(bisect(area, share), 1), len(ranked)) - 1
-        return total[k] + ranked[k][0] * (share - area[k])
-
-    cuts = [up_to(k / SLICES) for k in range(SLICES + 1)]
-    return [SLICES * (b - a) for a, b in pairwise(cuts)]
+    v, w = np.array(values, dtype=float), np.array(weights, dtype=float)
+    order = np.lexsort((w, v))
+    v, w = v[order], w[order]
+    area, total = (np.concatenate([[0.0], np.cumsum(x)]) for x in (w, v * w))
+    cuts = np.arange(SLICES + 1) / SLICES
+    k = np.clip(np.searchsorted(area, cuts, side="right"), 1, len(v)) - 1
+    made: list[float] = (SLICES * np.diff(total[k] + v[k] * (cuts - area[k]))).tolist()
+    return made
 
 
 def lognormal_profile(spread: float) -> Profile:

@@ -96,7 +96,8 @@ class SolvedField:
         ).with_window(
             s.resistance_ohm * (1 - s.relative_error), s.resistance_ohm * (1 + s.relative_error)
         )  # fmt: skip
-        profile = s.coverage.profile if s.coverage else profile_of(s.quantiles)
+        coverage = s.coverage
+        profile = coverage.profile if coverage else profile_of(s.quantiles)
         logs = [math.log(max(p, 1e-6)) for p in profile]
         middle = sum(logs) / len(logs)
         spread = math.sqrt(sum((x - middle) ** 2 for x in logs) / len(logs))
@@ -107,5 +108,5 @@ class SolvedField:
         )  # fmt: skip
         other = (s.meshes[0], s.meshes[1], s.coarse_current) if s.meshes else None
         return FieldAnswer(
-            resistance, made, profile, s.relative_error, s.quantiles, s.coverage, other, s.earlier
+            resistance, made, profile, s.relative_error, s.quantiles, coverage, other, s.earlier
         )

@@ -206,13 +206,11 @@ def _told(cloud: Cloud, likely: Array, hours: Array) -> Three:
 
 
 def _share(coverage: Coverage | None, kind: str) -> float:
-    if coverage is None or not coverage.sides:
+    if coverage is None:
         return 1.0
     if kind == MAIN and sum(coverage.shares(MAIN)) <= 0:
         return 1.0  # nothing sees scrap from outside: all of it is what there is to clean
-    every = sum(sum(coverage.shares(k)) + coverage.lost.get(k, 0.0) for k in coverage.sides)
-    mine = sum(coverage.shares(kind)) + coverage.lost.get(kind, 0.0)
-    return mine / every if every > 0 else 0.0
+    return coverage.share_of(kind)
 
 
 def _others(

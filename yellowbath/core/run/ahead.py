@@ -87,7 +87,7 @@ class Ahead:
         basis = self.last.basis
         coverage, open_share = basis.coverage, 1 - basis.inside
         found: list[Side] = []
-        every = sum(sum(coverage.shares(k)) + coverage.lost.get(k, 0.0) for k in coverage.sides)
+        every = coverage.sided
         for kind in coverage.sides:
             shares = np.where(self.which, np.array(coverage.shares(kind)), 0.0)
             # of several pieces it is not known whose the lost surface is

@@ -30,7 +30,8 @@ from yellowbath.core.field.integrals.kernels import (
     elements_at,
     elements_pair,
 )
-from yellowbath.core.field.mesh.surfaces import Elements, Surface
+from yellowbath.core.field.mesh.elements import Elements
+from yellowbath.core.field.mesh.surfaces import Surface
 
 Array = NDArray[np.float64]
 T = TypeVar("T")
@@ -120,7 +121,7 @@ def alone_of(model: Surface, kept: BlockCache) -> Block:
     return kept.get(("alone", model.digest), lambda: _block(model, model, _NOWHERE, ALONE))
 
 
-_NOWHERE = Green(np.full(3, -1.0), np.zeros((1, 1, 1, 4)))
+_NOWHERE = Green(np.full(3, -1.0), np.zeros((2, 1, 2, 10)))
 
 
 def _block(at: Surface, of: Surface, green: Green, part: int = ALL) -> Block:
@@ -147,9 +148,7 @@ def _plain(surface: Surface) -> bool:
 
 
 def _pair(one: Surface, other: Surface, green: Green, part: int = ALL) -> tuple[Block, Block]:
-    a, b = (
-        ((e.corners, e.flat), e.leaves, (e.first, e.whole)) for e in (one.elements, other.elements)
-    )
+    a, b = ((e.corners, e.flat) for e in (one.elements, other.elements))
     made = elements_pair(a, b, green.size, green.table, part, green.near)
     return (made[0], made[1]), (made[2], made[3])
 

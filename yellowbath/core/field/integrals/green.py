@@ -24,10 +24,12 @@ _CUT = 4.2  # exp(-cut^2) is what both sums leave out
 
 @dataclass(frozen=True)
 class Green:
-    """Tables of the smooth rest on (0..L) in each axis: value [1/m] and gradient [1/m2].
+    """Tables of the smooth rest on (0..L) in each axis: value [1/m], gradient [1/m2] and the second
+    derivatives [1/m3].
 
-    In a box ``table`` has shape (GRID, GRID, GRID, 4); P is even in each axis. Between floor and
-    surface ``size`` is (reach, -1, depth), ``table`` (across, up, 1, 4) by distance and height.
+    In a box ``table`` has shape (GRID, GRID, GRID, 10), the last six xx, yy, zz, xy, xz, yz; P is
+    even in each axis. Between floor and surface ``size`` is (reach, -1, depth), ``table``
+    (across, 1, up, 10) by distance and height, what is of y all zero.
     ``near``: within how many element sizes integrals are exact.
     """
 
@@ -52,7 +54,27 @@ def box_green(size: tuple[float, float, float]) -> Green:
     for m in np.ndindex(2, 2, 2):
         table += _real(mesh - np.array(m) * cell, alpha, nearest=not any(m))
     table[..., 0] -= 1 / (4 * alpha**2 * float(np.prod(cell)))
-    return Green(lengths, np.ascontiguousarray(table))
+    return Green(lengths, _with_second(table, lengths))
+
+
+def _with_second(table: Array, lengths: Array) -> Array:
+    """A table with its second derivatives, by differences of the gradient: those of the rest are
+    small, and what they are off by is of a higher order than what is left out after them."""
+    steps = lengths / np.maximum(np.array(table.shape[:-1]) - 1, 1)
+
+    def slope(of: int, along: int) -> Array:
+        """How one part of the gradient rises along an axis; the rest is even about nought."""
+        part = table[..., 1 + of]
+        if part.shape[along] == 1:
+            return np.zeros(part.shape)
+        mirrored = part.take([1], axis=along) * (-1 if of == along else 1)
+        both = np.concatenate([mirrored, part], axis=along)
+        made: Array = np.gradient(both, steps[along], axis=along, edge_order=2)
+        return made.take(range(1, both.shape[along]), axis=along)
+
+    pairs = ((0, 0), (1, 1), (2, 2), (0, 1), (0, 2), (1, 2))
+    second = [(slope(a, b) + slope(b, a)) / 2 for a, b in pairs]
+    return np.ascontiguousarray(np.concatenate([table, np.stack(second, axis=-1)], axis=-1))
 
 
 def _real(d: Array, alpha: float, nearest: bool) -> Array:
@@ -105,16 +127,17 @@ def slab_green(reach: float, depth: float) -> Green:
     across = np.linspace(0.0, reach, min(max(count, math.ceil(reach / depth * 32)), 400) + 1)
     up = np.linspace(0.0, depth, GRID)
     rho, z = np.meshgrid(across, up, indexing="ij")
-    table = np.zeros((*rho.shape, 1, 4))
+    table = np.zeros((*rho.shape, 4))
     for n in [*range(1, _IMAGES + 1), *range(-_IMAGES, 0)]:
         d = z - 2 * n * depth
         r = np.sqrt(rho**2 + d**2)
-        table[..., 0, 0] += 1 / r - 1 / (2 * abs(n) * depth)
-        table[..., 0, 1] -= rho / r**3
-        table[..., 0, 2] -= d / r**3
+        table[..., 0] += 1 / r - 1 / (2 * abs(n) * depth)
+        table[..., 1] -= rho / r**3
+        table[..., 3] -= d / r**3
     tail = 1 / (8 * depth**3 * _IMAGES**2)  # 2 sum of 1/(2 n depth)^3 / 2, by its integral
-    table[..., 0, 0] += (2 * z**2 - rho**2) / 2 * tail
-    table[..., 0, 1] -= rho * tail
-    table[..., 0, 2] += 2 * z * tail
+    table[..., 0] += (2 * z**2 - rho**2) / 2 * tail
+    table[..., 1] -= rho * tail
+    table[..., 3] += 2 * z * tail
     table /= 4 * math.pi
-    return Green(np.array([reach, -1.0, depth]), np.ascontiguousarray(table))
+    size = np.array([reach, -1.0, depth])
+    return Green(size, _with_second(table[:, None], size))

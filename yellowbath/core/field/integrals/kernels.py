@@ -13,12 +13,15 @@ from typing import Any
 import numba
 import numpy as np
 
-# divisions that are not looked at one by one: half of the time of a tank's rest went into that
+# divisions that are not looked at one by one
 compiled: Any = numba.njit(cache=True, fastmath=True, nogil=True, error_model="numpy")
-NEAR = 3.5  # exact within so many facet sizes, some points to _FAR times as many, one beyond
-_FAR = 2.9  # times NEAR; judged
-_EXACT = 4.0  # the same for one of many pieces of an element, which are small
+NEAR = 2.5  # exact within so many facet sizes, by moments to _FAR times as many, one point beyond
+_FAR = 4.0  # times NEAR; judged
+_MANY = 1.4  # times NEAR: within it an element of many pieces is taken piece by piece; judged
 FOUR_PI = 4 * math.pi
+_FACTS = 10  # of each point of a table of the rest
+BLOCK = 256  # points that are worked on at once: what is noted of them stays at hand
+_NONE, _ALL = 1e30, 1e30  # a cell without end [m]; farther than anything [m2]
 ALL, ALONE, TANK = 0, 1, 2
 """What is summed up: all, elements as if there were no tank, or what the tank adds to that."""
 
@@ -44,34 +47,43 @@ def side_exact(ax, ay, az, ra, bx, by, bz, rb, nx, ny, nz, d):
 
 
 @compiled
-def triangle_exact(x, y, z, t):
-    """(integral of 1/r, solid angle) of triangle ``t`` (3, 3) from a point; positive in front.
+def flat_exact(x, y, z, t):
+    """(integral of 1/r, of its slope along the normal) of a flat piece ``t`` (4, 3), a triangle
+    having its last corner twice; the normal is by the right hand round the corners.
 
-    The solid angle is that of (y - x).n/r^3 with n by the right hand round the corners. The angles
-    that the sides are seen under sum to it, so that the potential wants one arctangent for six.
+    The slope is the solid angle, which the angles sum to that the sides are seen under, so that the
+    potential wants one or two arctangents for eight.
     """
     ax, ay, az = t[0, 0] - x, t[0, 1] - y, t[0, 2] - z
     bx, by, bz = t[1, 0] - x, t[1, 1] - y, t[1, 2] - z
     cx, cy, cz = t[2, 0] - x, t[2, 1] - y, t[2, 2] - z
+    dx, dy, dz = t[3, 0] - x, t[3, 1] - y, t[3, 2] - z
     ra = math.sqrt(ax * ax + ay * ay + az * az)
     rb = math.sqrt(bx * bx + by * by + bz * bz)
     rc = math.sqrt(cx * cx + cy * cy + cz * cz)
-    ex1, ey1, ez1 = t[1, 0] - t[0, 0], t[1, 1] - t[0, 1], t[1, 2] - t[0, 2]
-    ex2, ey2, ez2 = t[2, 0] - t[0, 0], t[2, 1] - t[0, 1], t[2, 2] - t[0, 2]
-    nx, ny, nz = ey1 * ez2 - ez1 * ey2, ez1 * ex2 - ex1 * ez2, ex1 * ey2 - ey1 * ex2
+    ex, ey, ez, fx, fy, fz = cx - ax, cy - ay, cz - az, dx - bx, dy - by, dz - bz
+    nx, ny, nz = ey * fz - ez * fy, ez * fx - ex * fz, ex * fy - ey * fx
     norm = math.sqrt(nx * nx + ny * ny + nz * nz)
     nx, ny, nz = nx / norm, ny / norm, nz / norm
-    d = ax * nx + ay * ny + az * nz
-    potential = side_exact(ax, ay, az, ra, bx, by, bz, rb, nx, ny, nz, d)
-    potential += side_exact(bx, by, bz, rb, cx, cy, cz, rc, nx, ny, nz, d)
-    potential += side_exact(cx, cy, cz, rc, ax, ay, az, ra, nx, ny, nz, d)
-    solid = _solid(ax, ay, az, ra, bx, by, bz, rb, cx, cy, cz, rc, d * norm)
-    return potential - abs(d * solid), solid
+    off = ax * nx + ay * ny + az * nz
+    potential = side_exact(ax, ay, az, ra, bx, by, bz, rb, nx, ny, nz, off)
+    potential += side_exact(bx, by, bz, rb, cx, cy, cz, rc, nx, ny, nz, off)
+    solid = _solid(ax, ay, az, ra, bx, by, bz, rb, cx, cy, cz, rc)
+    if (cx - dx) ** 2 + (cy - dy) ** 2 + (cz - dz) ** 2 > 1e-18:
+        rd = math.sqrt(dx * dx + dy * dy + dz * dz)
+        potential += side_exact(cx, cy, cz, rc, dx, dy, dz, rd, nx, ny, nz, off)
+        potential += side_exact(dx, dy, dz, rd, ax, ay, az, ra, nx, ny, nz, off)
+        solid += _solid(ax, ay, az, ra, cx, cy, cz, rc, dx, dy, dz, rd)
+    else:
+        potential += side_exact(cx, cy, cz, rc, ax, ay, az, ra, nx, ny, nz, off)
+    return potential - abs(off * solid), -solid
 
 
 @compiled
-def _solid(ax, ay, az, ra, bx, by, bz, rb, cx, cy, cz, rc, triple):
-    """Solid angle by the corners from the point, their distances and their triple product."""
+def _solid(ax, ay, az, ra, bx, by, bz, rb, cx, cy, cz, rc):
+    """Solid angle of a triangle by its corners from the point and their distances; positive where
+    its normal points away."""
+    triple = ax * (by * cz - bz * cy) + ay * (bz * cx - bx * cz) + az * (bx * cy - by * cx)
     if abs(triple) < 1e-14 * (ra * rb * rc + 1e-300):
         return 0.0
     under = ra * rb * rc + (ax * bx + ay * by + az * bz) * rc
@@ -88,126 +100,120 @@ def solid_angle(x, y, z, t):
     a = math.sqrt(ax * ax + ay * ay + az * az)
     b = math.sqrt(bx * bx + by * by + bz * bz)
     c = math.sqrt(cx * cx + cy * cy + cz * cz)
-    triple = ax * (by * cz - bz * cy) + ay * (bz * cx - bx * cz) + az * (bx * cy - by * cx)
-    return _solid(ax, ay, az, a, bx, by, bz, b, cx, cy, cz, c, triple)
+    return _solid(ax, ay, az, a, bx, by, bz, b, cx, cy, cz, c)
 
 
 @compiled
-def rest(dx, dy, dz, size, table, out):
-    """Smooth rest and its gradient at a folded displacement, into ``out`` (4).
-
-    The gradient is trilinear; the value is trilinear with its curvature put back from the gradients
-    at the corners, which makes it third order: a plain table errs to one side everywhere.
-    """
-    n = table.shape[0] - 1
-    fx, fy, fz = abs(dx) / size[0] * n, abs(dy) / size[1] * n, abs(dz) / size[2] * n
-    i, j, k = min(int(fx), n - 1), min(int(fy), n - 1), min(int(fz), n - 1)
-    fx, fy, fz = fx - i, fy - j, fz - k
-    ex, ey, ez = 1 - fx, 1 - fy, 1 - fz
-    # columns of the cell: a, b, c, d by (x, y) = (0, 0), (0, 1), (1, 0), (1, 1)
-    a, b = table[i, j, k : k + 2], table[i, j + 1, k : k + 2]
-    c, d = table[i + 1, j, k : k + 2], table[i + 1, j + 1, k : k + 2]
-    wa, wb, wc, wd = ex * ey, ex * fy, fx * ey, fx * fy
-    xa, xb = ez * a[0, 1] + fz * a[1, 1], ez * b[0, 1] + fz * b[1, 1]
-    xc, xd = ez * c[0, 1] + fz * c[1, 1], ez * d[0, 1] + fz * d[1, 1]
-    ya, yb = ez * a[0, 2] + fz * a[1, 2], ez * b[0, 2] + fz * b[1, 2]
-    yc, yd = ez * c[0, 2] + fz * c[1, 2], ez * d[0, 2] + fz * d[1, 2]
-    low = wa * a[0, 3] + wb * b[0, 3] + wc * c[0, 3] + wd * d[0, 3]
-    high = wa * a[1, 3] + wb * b[1, 3] + wc * c[1, 3] + wd * d[1, 3]
-    value = ez * (wa * a[0, 0] + wb * b[0, 0] + wc * c[0, 0] + wd * d[0, 0])
-    value += fz * (wa * a[1, 0] + wb * b[1, 0] + wc * c[1, 0] + wd * d[1, 0])
-    bend = size[0] * fx * ex * (ey * (xc - xa) + fy * (xd - xb))
-    bend += size[1] * fy * ey * (ex * (yb - ya) + fx * (yd - yc))
-    bend += size[2] * fz * ez * (high - low)
-    out[0] = value - 0.5 / n * bend
-    gx = wa * xa + wb * xb + wc * xc + wd * xd
-    gy = wa * ya + wb * yb + wc * yc + wd * yd
-    gz = ez * low + fz * high
-    out[1] = -gx if dx < 0 else gx
-    out[2] = -gy if dy < 0 else gy
-    out[3] = -gz if dz < 0 else gz
+def steps_of(size, table):
+    """Steps of a table a metre by axis, and the other way round [m]."""
+    n, m, k = table.shape[0] - 1, table.shape[1] - 1, table.shape[2] - 1
+    if m == 0:
+        return n / size[0], 0.0, k / size[2], size[0] / n, 0.0, size[2] / k
+    return n / size[0], m / size[1], k / size[2], size[0] / n, size[1] / m, size[2] / k
 
 
 @compiled
-def rest_between(dx, dy, dz, size, table, out):
-    """The same between an insulated floor and surface alone: by distance across, and height.
-
-    ``size`` is (reach, -1, depth); ``table`` (across, up, 1, 4) holds value and two gradients.
-    """
-    n, m = table.shape[0] - 1, table.shape[1] - 1
-    rho = math.sqrt(dx * dx + dy * dy)
-    fx, fz = rho / size[0] * n, abs(dz) / size[2] * m
-    i, k = min(int(fx), n - 1), min(int(fz), m - 1)
-    fx, fz = fx - i, fz - k
-    a, b, c, d = table[i, k, 0], table[i + 1, k, 0], table[i, k + 1, 0], table[i + 1, k + 1, 0]
-    wa, wb, wc, wd = (1 - fx) * (1 - fz), fx * (1 - fz), (1 - fx) * fz, fx * fz
-    across = (1 - fz) * (b[1] - a[1]) + fz * (d[1] - c[1])
-    up = (1 - fx) * (c[2] - a[2]) + fx * (d[2] - b[2])
-    out[0] = wa * a[0] + wb * b[0] + wc * c[0] + wd * d[0]
-    out[0] -= 0.5 * (size[0] / n * fx * (1 - fx) * across + size[2] / m * fz * (1 - fz) * up)
-    g = wa * a[1] + wb * b[1] + wc * c[1] + wd * d[1]
-    g /= max(rho, 1e-12)
-    h = wa * a[2] + wb * b[2] + wc * c[2] + wd * d[2]
-    out[1], out[2] = g * dx, g * dy
-    out[3] = -h if dz < 0 else h
+def cells_of(size):
+    """Lengths by which images are folded [m]; without end where there are none on an axis."""
+    if size[1] < 0:
+        return _NONE, _NONE, size[2] if size[2] > 0 else _NONE
+    return size[0], size[1], size[2]
 
 
 @compiled
 def fold(d, length):
-    """A displacement brought into (-length, length) by whole cells; no cells where it is < 0."""
-    if length < 0:
-        return d
-    return d - 2 * length * math.floor(d / (2 * length) + 0.5)
+    """A displacement of a point or its image, (-2 length, length), brought within the length by a
+    whole cell."""
+    return d + 2 * length if d < -length else (d - 2 * length if d > length else d)
 
 
 @compiled
-def direct(dx, dy, dz, j, itself, pieces, leaves, elements, near, second):
-    """(S, D) of element j alone, with no walls, from a point so far off its middle.
+def displaced(at, a, n, source, signs, cells, work):
+    """Into ``work[:3]``: how far an image of each point ``at`` (3 or more, points) lies off a
+    source, folded; of ``n`` from ``a`` on."""
+    for axis in range(3):
+        x, d = at[axis, a : a + n], work[axis, :n]
+        sign, place, length = signs[axis], source[axis], cells[axis]
+        for i in range(n):
+            d[i] = fold(sign * x[i] - place, length)
 
-    ``itself`` is the flat piece that the point lies on, or -1; ``second`` (3, 3) is room to work.
-    ``elements_at`` has it written out, since the call would make that half as slow again.
+
+@compiled
+def rest(table, per, n, work, index):
+    """Smooth rest of ``n`` displacements in ``work[:3]`` into ``work[6]``, its gradient into
+    ``work[3:6]``, by the second-order Taylor expansion about the nearest point of the table.
+
+    The value is then third order, as it has to be: what is only second errs to one side everywhere.
+    Between floor and surface alone it goes by the distance across. In three loops, of which the
+    processor does the first and the last several at a time.
     """
-    corners, flat = pieces
-    first, whole = elements
-    cx, cy, cz = whole[j, 0], whole[j, 1], whole[j, 2]
-    span = whole[j, 7]
-    r2 = dx * dx + dy * dy + dz * dz
-    s_sum, d_sum = 0.0, 0.0
-    if r2 < near**2 * span:
-        alone = first[j + 1] - first[j] == 1
-        for p in range(first[j], first[j + 1]):
-            ex, ey, ez = cx + dx - flat[p, 0], cy + dy - flat[p, 1], cz + dz - flat[p, 2]
-            q2 = ex * ex + ey * ey + ez * ez
-            if alone or q2 < _EXACT * _EXACT * flat[p, 7]:
-                t = corners[p]
-                v, w = triangle_exact(cx + dx, cy + dy, cz + dz, t)
-                if span_between(t[2], t[3]) > 1e-18:
-                    second[0], second[1], second[2] = t[0], t[2], t[3]
-                    v2, w2 = triangle_exact(cx + dx, cy + dy, cz + dz, second)
-                    v, w = v + v2, w + w2
-                if itself == p:
-                    w = 0.0
-                s_sum += v
-                d_sum -= w
-            else:
-                q = 1 / math.sqrt(q2)
-                part = flat[p, 6] * q
-                s_sum += part
-                d_sum += part * q * q * (ex * flat[p, 3] + ey * flat[p, 4] + ez * flat[p, 5])
-    elif r2 < (_FAR * near) ** 2 * span:
-        for k in range(4):
-            if leaves[j, k, 3] > 0:
-                ex = cx + dx - leaves[j, k, 0]
-                ey = cy + dy - leaves[j, k, 1]
-                ez = cz + dz - leaves[j, k, 2]
-                q = 1 / math.sqrt(ex * ex + ey * ey + ez * ez)
-                s_sum += leaves[j, k, 3] * q
-                d_sum += q**3 * (ex * leaves[j, k, 4] + ey * leaves[j, k, 5] + ez * leaves[j, k, 6])
-    else:
-        q = 1 / math.sqrt(r2)
-        s_sum = whole[j, 6] * q
-        d_sum = q**3 * (dx * whole[j, 3] + dy * whole[j, 4] + dz * whole[j, 5])
-    return s_sum / FOUR_PI, d_sum / FOUR_PI
+    slab = per[4] == 0.0
+    dx, dy, dz = work[0, :n], work[1, :n], work[2, :n]
+    gx, gy, gz, value = work[3, :n], work[4, :n], work[5, :n], work[6, :n]
+    last, row = table.shape[1], table.shape[2]
+    steps = np.int32(last * row * _FACTS), np.int32(row * _FACTS), np.int32(_FACTS)
+    p0, p1, p2, h0, h1, h2 = per
+    for i in range(n):
+        ax = math.sqrt(dx[i] * dx[i] + dy[i] * dy[i]) if slab else abs(dx[i])
+        ax, ay, az = ax * p0, abs(dy[i]) * p1, abs(dz[i]) * p2
+        j, k, m = np.int32(ax + 0.5), np.int32(ay + 0.5), np.int32(az + 0.5)
+        gx[i], gy[i], gz[i] = (ax - j) * h0, (ay - k) * h1, (az - m) * h2
+        index[i] = j * steps[0] + k * steps[1] + m * steps[2]
+    flat = table.reshape(-1)
+    for i in range(n):
+        first = min(index[i], len(flat) - _FACTS)
+        t = flat[first : first + _FACTS]
+        x, y, z = gx[i], gy[i], gz[i]
+        hx = t[4] * x + t[7] * y + t[8] * z
+        hy = t[7] * x + t[5] * y + t[9] * z
+        hz = t[8] * x + t[9] * y + t[6] * z
+        value[i] = t[0] + x * (t[1] + hx / 2) + y * (t[2] + hy / 2) + z * (t[3] + hz / 2)
+        gx[i], gy[i], gz[i] = t[1] + hx, t[2] + hy, t[3] + hz
+    for i in range(n):
+        if slab:
+            across = gx[i] / max(math.sqrt(dx[i] * dx[i] + dy[i] * dy[i]), 1e-12)
+            gx[i], gy[i] = across * dx[i], across * dy[i]
+        else:
+            gx[i] = -gx[i] if dx[i] < 0 else gx[i]
+            gy[i] = -gy[i] if dy[i] < 0 else gy[i]
+        gz[i] = -gz[i] if dz[i] < 0 else gz[i]
+
+
+@compiled
+def add_images(at, a, n, facing, signs, far, work, total, there, back):
+    """Add what a small source and its rest do to an image of each point, both ways: the potential,
+    and its slope along the source's normal ``facing`` and along the mirrored points' own.
+
+    Of those nearer than ``far`` (points, squared) only the rest: they are for another to integrate.
+    """
+    dx, dy, dz = work[0, :n], work[1, :n], work[2, :n]
+    gx, gy, gz, value = work[3, :n], work[4, :n], work[5, :n], work[6, :n]
+    mx, my, mz = at[3, a : a + n], at[4, a : a + n], at[5, a : a + n]
+    total, there, back, far = total[a : a + n], there[a : a + n], back[a : a + n], far[:n]
+    (sx, sy, sz), (ux, uy, uz) = signs, facing
+    for i in range(n):
+        r2 = dx[i] * dx[i] + dy[i] * dy[i] + dz[i] * dz[i]
+        q = 1 / math.sqrt(max(r2, 1e-30))
+        q = q / FOUR_PI if r2 >= far[i] else 0.0
+        cube = q / max(r2, 1e-30)
+        hx, hy, hz = dx[i] * cube - gx[i], dy[i] * cube - gy[i], dz[i] * cube - gz[i]
+        total[i] += q + value[i]
+        there[i] += hx * ux + hy * uy + hz * uz
+        back[i] -= sx * hx * mx[i] + sy * hy * my[i] + sz * hz * mz[i]
+
+
+@compiled
+def by_moments(ex, ey, ez, q, f):
+    """``flat_exact`` by the area and its second moments, from so far off the middle, ``q`` being
+    one over the distance; ``f`` as ``elements_at``'s facts."""
+    q2 = q * q
+    along = ex * f[3] + ey * f[4] + ez * f[5]
+    bent = ex * ex * f[8] + ey * ey * f[9] + ez * ez * f[10]
+    bent += 2 * (ex * ey * f[11] + ex * ez * f[12] + ey * ez * f[13])
+    bent *= q2 * q2
+    spread = (f[8] + f[9] + f[10]) * q2
+    potential = q * (f[6] + 1.5 * bent - 0.5 * spread)
+    return potential, along * q * q2 * (f[6] + 7.5 * bent - 1.5 * spread)
 
 
 @compiled
@@ -217,202 +223,167 @@ def elements_at(points, own, pieces, leaves, elements, size, table, which, near)
 
     points (n, 3); own (n): index of the flat piece a point lies on, or -1. An element is one or
     more flat pieces: ``pieces`` = (corners (m, 4, 3), a triangle having its last corner twice;
-    facts (m, 8): centre, unit normal, area, squared span), ``leaves`` (k, 4, 7): point, area and
-    vector area of up to four parts of each element, unused ones zero, ``elements`` = (first (k + 1)
-    piece of each, facts (k, 8): centre, vector area, area, squared span). Returns S (n, k) [m], the
-    integral of G, and D (n, k) [-], that of dG/dn with n by the corners.
+    facts (m, 14): centre, unit normal, area, squared span, second moments of the area about the
+    centre), ``leaves`` (k, 4, 7): point, area and vector area of up to four parts of each element,
+    unused ones zero, ``elements`` = (first (k + 1) piece of each, facts (k, 8): centre, vector
+    area, area, squared span). Returns S (n, k) [m], the integral of G, and D (n, k) [-], that of
+    dG/dn with n by the corners.
     """
     corners, flat = pieces
     first, whole = elements
     n, m = points.shape[0], whole.shape[0]
     single, double = np.zeros((n, m)), np.zeros((n, m))
-    slab = size[1] < 0
-    sides, across = (1, -1.0) if slab else (2, size[0])
-    wide, high = (1, 1) if which == ALONE else (sides, 2)
-    buffer, second = np.zeros(4), np.zeros((3, 3))
+    per, cells = steps_of(size, table), cells_of(size)
+    sides = 1 if size[1] < 0 or which == ALONE else 2
+    at = np.zeros((6, n))
+    at[:3] = points.T
+    work, index, far = np.zeros((7, BLOCK)), np.zeros(BLOCK, np.int64), np.zeros(BLOCK)
+    total, there, back = np.zeros(n), np.zeros(n), np.zeros(n)
     for j in range(m):
-        cx, cy, cz = whole[j, 0], whole[j, 1], whole[j, 2]
-        nx, ny, nz = whole[j, 3], whole[j, 4], whole[j, 5]
-        area, span = whole[j, 6], whole[j, 7]
-        close, far = near**2 * span, (_FAR * near) ** 2 * span
+        source = whole[j, 0], whole[j, 1], whole[j, 2]
+        facing = whole[j, 3], whole[j, 4], whole[j, 5]
         alone = first[j + 1] - first[j] == 1
+        close = (near if alone else _MANY * near) ** 2 * whole[j, 7]
+        reach = (_FAR * near) ** 2 * whole[j, 7]
+        total[:], there[:] = 0.0, 0.0
+        for a in range(0, n, BLOCK):
+            count = min(BLOCK, n - a)
+            for image in range(sides * sides * (1 if which == ALONE else 2)):
+                signs = image_of(image)
+                direct = image == 0
+                displaced(at, a, count, source, signs, cells, work)
+                if which == ALONE:
+                    work[3:] = 0.0
+                else:
+                    rest(table, per, count, work, index)
+                far[:] = _ALL if which == TANK and direct else reach
+                add_images(at, a, count, facing, signs, far, work, total, there, back)
+                if which == TANK and direct:
+                    continue
+                for k in range(count):
+                    dx, dy, dz = work[0, k], work[1, k], work[2, k]
+                    r2 = dx * dx + dy * dy + dz * dz
+                    if r2 >= reach:
+                        continue
+                    i = a + k
+                    x, y, z = source[0] + dx, source[1] + dy, source[2] + dz
+                    s_sum, d_sum = 0.0, 0.0
+                    if r2 >= close and not alone:
+                        for p in range(4):
+                            if leaves[j, p, 3] > 0:
+                                ex, ey = x - leaves[j, p, 0], y - leaves[j, p, 1]
+                                ez = z - leaves[j, p, 2]
+                                q = 1 / math.sqrt(ex * ex + ey * ey + ez * ez)
+                                s_sum += leaves[j, p, 3] * q
+                                along = ex * leaves[j, p, 4] + ey * leaves[j, p, 5]
+                                d_sum += (along + ez * leaves[j, p, 6]) * q * q * q
+                    else:
+                        for p in range(first[j], first[j + 1]):
+                            f = flat[p]
+                            ex, ey, ez = x - f[0], y - f[1], z - f[2]
+                            q2 = ex * ex + ey * ey + ez * ez
+                            if q2 >= near * near * f[7]:
+                                v, w = by_moments(ex, ey, ez, 1 / math.sqrt(q2), f)
+                            else:
+                                v, w = flat_exact(x, y, z, corners[p])
+                            s_sum += v
+                            d_sum += 0.0 if direct and own[i] == p else w
+                    single[i, j] += s_sum / FOUR_PI
+                    double[i, j] += d_sum / FOUR_PI
         for i in range(n):
-            s_sum, d_sum = 0.0, 0.0
-            for ix in range(wide):
-                sx = 1.0 - 2.0 * ix
-                dx = fold(sx * points[i, 0] - cx, across)
-                for iy in range(wide):
-                    sy = 1.0 - 2.0 * iy
-                    dy = fold(sy * points[i, 1] - cy, size[1])
-                    for iz in range(high):
-                        sz = 1.0 - 2.0 * iz
-                        dz = fold(sz * points[i, 2] - cz, size[2])
-                        r2 = dx * dx + dy * dy + dz * dz
-                        if which == TANK and sx + sy + sz == 3.0:
-                            pass
-                        elif r2 < close:
-                            itself = own[i] if sx + sy + sz == 3.0 else -1
-                            for p in range(first[j], first[j + 1]):
-                                ex = cx + dx - flat[p, 0]
-                                ey = cy + dy - flat[p, 1]
-                                ez = cz + dz - flat[p, 2]
-                                q2 = ex * ex + ey * ey + ez * ez
-                                if alone or q2 < _EXACT * _EXACT * flat[p, 7]:
-                                    t = corners[p]
-                                    v, w = triangle_exact(cx + dx, cy + dy, cz + dz, t)
-                                    if span_between(t[2], t[3]) > 1e-18:
-                                        second[0], second[1], second[2] = t[0], t[2], t[3]
-                                        v2, w2 = triangle_exact(cx + dx, cy + dy, cz + dz, second)
-                                        v, w = v + v2, w + w2
-                                    if itself == p:
-                                        w = 0.0
-                                    s_sum += v / FOUR_PI
-                                    d_sum -= w / FOUR_PI
-                                else:
-                                    q = 1 / math.sqrt(q2)
-                                    part = flat[p, 6] * q / FOUR_PI
-                                    s_sum += part
-                                    along = ex * flat[p, 3] + ey * flat[p, 4] + ez * flat[p, 5]
-                                    d_sum += part * along * q * q
-                        elif r2 < far:
-                            for k in range(4):
-                                if leaves[j, k, 3] > 0:
-                                    ex = cx + dx - leaves[j, k, 0]
-                                    ey = cy + dy - leaves[j, k, 1]
-                                    ez = cz + dz - leaves[j, k, 2]
-                                    q = 1 / math.sqrt(ex * ex + ey * ey + ez * ez)
-                                    s_sum += leaves[j, k, 3] * q / FOUR_PI
-                                    along = (
-                                        ex * leaves[j, k, 4]
-                                        + ey * leaves[j, k, 5]
-                                        + ez * leaves[j, k, 6]
-                                    )
-                                    d_sum += along * q**3 / FOUR_PI
-                        else:
-                            q = 1 / math.sqrt(r2)
-                            s_sum += area * q / FOUR_PI
-                            d_sum += (dx * nx + dy * ny + dz * nz) * q**3 / FOUR_PI
-                        if which == ALONE:
-                            continue
-                        if slab:
-                            rest_between(dx, dy, dz, size, table, buffer)
-                        else:
-                            rest(dx, dy, dz, size, table, buffer)
-                        s_sum += area * buffer[0]
-                        d_sum -= buffer[1] * nx + buffer[2] * ny + buffer[3] * nz
-            single[i, j] = s_sum
-            double[i, j] = d_sum
+            single[i, j] += whole[j, 6] * total[i]
+            double[i, j] += there[i]
     return single, double
+
+
+@compiled
+def image_of(k):
+    """Signs of the kth image: up and down first, so that there may be two, four or eight."""
+    return 1.0 - 2.0 * (k // 2 % 2), 1.0 - 2.0 * (k // 4), 1.0 - 2.0 * (k % 2)
 
 
 @compiled
 def elements_pair(one, other, size, table, which, near):
     """Both ways between two surfaces of single flat pieces, at their own middles.
 
-    ``one`` and ``other`` are (pieces, leaves, elements) as of ``elements_at``; the same one twice
+    ``one`` and ``other`` are (corners, facts) as ``elements_at``'s pieces; the same one twice
     meets each pair once. Returns S and D of other at one (n, m), and of one at other (m, n), which
     are empty where the two are the same. What i sees of j by an image, j sees of i, mirrored.
     """
-    pieces_i, leaves_i, elements_i = one
-    pieces_j, leaves_j, elements_j = other
-    whole_i, whole_j = elements_i[1], elements_j[1]
-    n, m = whole_i.shape[0], whole_j.shape[0]
-    same = whole_i is whole_j or (n == m and np.all(whole_i == whole_j))
+    corners_i, flat_i = one
+    corners_j, flat_j = other
+    n, m = flat_i.shape[0], flat_j.shape[0]
+    same = flat_i is flat_j or (n == m and np.all(flat_i == flat_j))
     single, double = np.zeros((n, m)), np.zeros((n, m))
-    back = 0 if same else m
-    single_back, double_back = np.zeros((back, n)), np.zeros((back, n))
-    slab = size[1] < 0
-    sides, across = (1, -1.0) if slab else (2, size[0])
-    wide, high = (1, 1) if which == ALONE else (sides, 2)
-    buffer, second = np.zeros(4), np.zeros((3, 3))
+    back_of = 0 if same else m
+    single_back, double_back = np.zeros((back_of, n)), np.zeros((back_of, n))
+    per, cells = steps_of(size, table), cells_of(size)
+    sides = 1 if size[1] < 0 or which == ALONE else 2
+    at = np.ascontiguousarray(flat_i[:, :6].T)
+    work, index, far = np.zeros((7, BLOCK)), np.zeros(BLOCK, np.int64), np.zeros(BLOCK)
+    total, there, back = np.zeros(n), np.zeros(n), np.zeros(n)
+    near_i, near_j = np.zeros((2, n)), np.zeros((2, n))
     for j in range(m):
-        nx, ny, nz = whole_j[j, 3], whole_j[j, 4], whole_j[j, 5]
-        for i in range(j + 1 if same else n):
-            mx, my, mz = whole_i[i, 3], whole_i[i, 4], whole_i[i, 5]
-            s_ij, d_ij, s_ji, d_ji = 0.0, 0.0, 0.0, 0.0
-            span = max(whole_i[i, 7], whole_j[j, 7])
-            close, far = near**2 * span, (_FAR * near) ** 2 * span
-            itself = same and i == j
-            for ix in range(wide):
-                sx = 1.0 - 2.0 * ix
-                dx = fold(sx * whole_i[i, 0] - whole_j[j, 0], across)
-                for iy in range(wide):
-                    sy = 1.0 - 2.0 * iy
-                    dy = fold(sy * whole_i[i, 1] - whole_j[j, 1], size[1])
-                    for iz in range(high):
-                        sz = 1.0 - 2.0 * iz
-                        dz = fold(sz * whole_i[i, 2] - whole_j[j, 2], size[2])
-                        bx, by, bz = -sx * dx, -sy * dy, -sz * dz
-                        r2 = dx * dx + dy * dy + dz * dz
-                        if which == TANK and sx + sy + sz == 3.0:
-                            pass
-                        elif r2 >= far:
-                            q = 1 / math.sqrt(r2)
-                            s = q / FOUR_PI
-                            cube = s * q * q
-                            s_ij += whole_j[j, 6] * s
-                            s_ji += whole_i[i, 6] * s
-                            d_ij += cube * (dx * nx + dy * ny + dz * nz)
-                            d_ji += cube * (bx * mx + by * my + bz * mz)
-                        elif r2 >= close:
-                            for k in range(4):
-                                ex = whole_j[j, 0] + dx - leaves_j[j, k, 0]
-                                ey = whole_j[j, 1] + dy - leaves_j[j, k, 1]
-                                ez = whole_j[j, 2] + dz - leaves_j[j, k, 2]
-                                q = 1 / math.sqrt(ex * ex + ey * ey + ez * ez)
-                                s = q / FOUR_PI
-                                cube = s * q * q
-                                s_ij += leaves_j[j, k, 3] * s
-                                d_ij += cube * (
-                                    ex * leaves_j[j, k, 4]
-                                    + ey * leaves_j[j, k, 5]
-                                    + ez * leaves_j[j, k, 6]
-                                )
-                                ex = whole_i[i, 0] + bx - leaves_i[i, k, 0]
-                                ey = whole_i[i, 1] + by - leaves_i[i, k, 1]
-                                ez = whole_i[i, 2] + bz - leaves_i[i, k, 2]
-                                q = 1 / math.sqrt(ex * ex + ey * ey + ez * ez)
-                                s = q / FOUR_PI
-                                cube = s * q * q
-                                s_ji += leaves_i[i, k, 3] * s
-                                d_ji += cube * (
-                                    ex * leaves_i[i, k, 4]
-                                    + ey * leaves_i[i, k, 5]
-                                    + ez * leaves_i[i, k, 6]
-                                )
-                        else:
-                            on = i if itself and sx + sy + sz == 3.0 else -1
-                            s, d = direct(
-                                dx, dy, dz, j, on, pieces_j, leaves_j, elements_j, near, second
-                            )
-                            s_ij, d_ij = s_ij + s, d_ij + d
-                            if not itself:
-                                s, d = direct(
-                                    bx, by, bz, i, -1, pieces_i, leaves_i, elements_i, near, second
-                                )
-                                s_ji, d_ji = s_ji + s, d_ji + d
-                        if which == ALONE:
-                            continue
-                        if slab:
-                            rest_between(dx, dy, dz, size, table, buffer)
-                        else:
-                            rest(dx, dy, dz, size, table, buffer)
-                        s_ij += whole_j[j, 6] * buffer[0]
-                        s_ji += whole_i[i, 6] * buffer[0]
-                        d_ij -= buffer[1] * nx + buffer[2] * ny + buffer[3] * nz
-                        d_ji += sx * buffer[1] * mx + sy * buffer[2] * my + sz * buffer[3] * mz
-            single[i, j], double[i, j] = s_ij, d_ij
+        f = flat_j[j]
+        source, facing = (f[0], f[1], f[2]), (f[3], f[4], f[5])
+        total[:], there[:], back[:] = 0.0, 0.0, 0.0
+        near_i[:], near_j[:] = 0.0, 0.0
+        upto = j + 1 if same else n
+        for a in range(0, upto, BLOCK):
+            count = min(BLOCK, upto - a)
+            for image in range(sides * sides * (1 if which == ALONE else 2)):
+                signs = image_of(image)
+                direct = image == 0
+                displaced(at, a, count, source, signs, cells, work)
+                if which == ALONE:
+                    work[3:] = 0.0
+                else:
+                    rest(table, per, count, work, index)
+                for k in range(count):
+                    far[k] = (_FAR * near) ** 2 * max(f[7], flat_i[a + k, 7])
+                if which == TANK and direct:
+                    far[:] = _ALL
+                add_images(at, a, count, facing, signs, far, work, total, there, back)
+                if which == TANK and direct:
+                    continue
+                for k in range(count):
+                    dx, dy, dz = work[0, k], work[1, k], work[2, k]
+                    r2 = dx * dx + dy * dy + dz * dz
+                    if r2 >= far[k]:
+                        continue
+                    i = a + k
+                    g = flat_i[i]
+                    bx, by, bz = -signs[0] * dx, -signs[1] * dy, -signs[2] * dz
+                    if r2 >= near * near * max(f[7], g[7]):
+                        q = 1 / math.sqrt(r2)
+                        v, w = by_moments(dx, dy, dz, q, f)
+                        v_back, w_back = by_moments(bx, by, bz, q, g)
+                    else:
+                        itself = same and i == j
+                        x, y, z = f[0] + dx, f[1] + dy, f[2] + dz
+                        v, w = flat_exact(x, y, z, corners_j[j])
+                        v_back, w_back = v, w
+                        if itself and direct:
+                            w = 0.0
+                        elif not itself:
+                            x, y, z = g[0] + bx, g[1] + by, g[2] + bz
+                            v_back, w_back = flat_exact(x, y, z, corners_i[i])
+                    near_i[0, i] += v
+                    near_i[1, i] += w
+                    near_j[0, i] += v_back
+                    near_j[1, i] += w_back
+        for i in range(upto):
+            area = flat_i[i, 6]
+            s_ij, d_ij = f[6] * total[i], f[6] * there[i]
+            single[i, j] = s_ij + near_i[0, i] / FOUR_PI
+            double[i, j] = d_ij + near_i[1, i] / FOUR_PI
+            s_ji = area * total[i] + near_j[0, i] / FOUR_PI
+            d_ji = area * back[i] + near_j[1, i] / FOUR_PI
             if not same:
                 single_back[j, i], double_back[j, i] = s_ji, d_ji
             elif i != j:
                 single[j, i], double[j, i] = s_ji, d_ji
     return single, double, single_back, double_back
-
-
-@compiled
-def span_between(a, b):
-    """Squared distance of two points."""
-    return (a[0] - b[0]) ** 2 + (a[1] - b[1]) ** 2 + (a[2] - b[2]) ** 2
 
 
 @compiled

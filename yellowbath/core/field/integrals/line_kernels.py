@@ -1,8 +1,4 @@
-"""Compiled integrals of G over lines of current, as rods are; see ``kernels``. Lengths [m].
-
-The smooth rest of all segments that stand over one another is read off one column of the table,
-interpolated across once.
-"""
+"""Compiled integrals of G over lines of current, as rods are; see ``kernels``. Lengths [m]."""
 
 from __future__ import annotations
 
@@ -10,9 +6,16 @@ import math
 
 import numpy as np
 
-from yellowbath.core.field.integrals.kernels import FOUR_PI, compiled, fold, rest, rest_between
-
-_COLUMN = 3  # segments over one another from which a column is worth its making
+from yellowbath.core.field.integrals.kernels import (
+    BLOCK,
+    FOUR_PI,
+    cells_of,
+    compiled,
+    displaced,
+    image_of,
+    rest,
+    steps_of,
+)
 
 
 @compiled
@@ -50,39 +53,41 @@ def own_at(kind, along, half, radius):
 
 
 @compiled
-def column(dx, dy, nx, ny, size, table, out, image):
-    """The rest over all heights at one folded place, into ``out[image]`` (levels, 3): value less
-    its curvature upwards, its slope across along (nx, ny), and upwards. As ``kernels.rest``."""
-    n = table.shape[0] - 1
-    fx, fy = abs(dx) / size[0] * n, abs(dy) / size[1] * n
-    i, j = min(int(fx), n - 1), min(int(fy), n - 1)
-    fx, fy = fx - i, fy - j
-    ex, ey = 1 - fx, 1 - fy
-    aa, ab, ba, bb = ex * ey, ex * fy, fx * ey, fx * fy
-    bend_x, bend_y = 0.5 / n * size[0] * fx * ex, 0.5 / n * size[1] * fy * ey
-    mx, my = (-nx if dx < 0 else nx), (-ny if dy < 0 else ny)
-    for k in range(n + 1):
-        p, q, r, s = table[i, j, k], table[i, j + 1, k], table[i + 1, j, k], table[i + 1, j + 1, k]
-        value = aa * p[0] + ab * q[0] + ba * r[0] + bb * s[0]
-        value -= bend_x * (ey * (r[1] - p[1]) + fy * (s[1] - q[1]))
-        value -= bend_y * (ex * (q[2] - p[2]) + fx * (s[2] - r[2]))
-        out[image, k, 0] = value
-        out[image, k, 1] = mx * (aa * p[1] + ab * q[1] + ba * r[1] + bb * s[1])
-        out[image, k, 1] += my * (aa * p[2] + ab * q[2] + ba * r[2] + bb * s[2])
-        out[image, k, 2] = aa * p[3] + ab * q[3] + ba * r[3] + bb * s[3]
+def seen_along(own, work, half, length, radius, on, total):
+    """Mark in ``on`` the points on a segment's own axis, and add what it does to them."""
+    for i in range(len(own)):
+        dx, dy, dz = work[0, i], work[1, i], work[2, i]
+        along = (dx * half[0] + dy * half[1] + dz * half[2]) / length
+        apart = dx * dx + dy * dy + dz * dz - along * along
+        if own[i] > 0 and apart <= 1e-4 * radius**2:
+            on[i] = 1.0
+            total[i] += own_at(own[i], along, length, radius)
 
 
 @compiled
-def over_one_another(starts, stops, first):
-    """The segment after the last of those that stand right over one another from ``first`` on."""
-    last = first
-    while last < starts.shape[0]:
-        for axis in range(2):
-            place = starts[first, axis]
-            if starts[last, axis] != place or stops[last, axis] != place:
-                return last
-        last += 1
-    return last
+def add_segment(at, a, n, half, length, signs, on, work, sums):
+    """Add what a segment and its rest do to an image of each point that is not marked: the rest,
+    the slope, and the two sides of the ratio whose log is the segment's own potential."""
+    dx, dy, dz = work[0, :n], work[1, :n], work[2, :n]
+    gx, gy, gz, value = work[3, :n], work[4, :n], work[5, :n], work[6, :n]
+    mx, my, mz = at[3, a : a + n], at[4, a : a + n], at[5, a : a + n]
+    smooth, turn = sums[1, a : a + n], sums[2, a : a + n]
+    over_all, under_all = sums[3, a : a + n], sums[4, a : a + n]
+    (hx, hy, hz), (sx, sy, sz) = half, signs
+    for i in range(n):
+        nx, ny, nz = sx * mx[i], sy * my[i], sz * mz[i]
+        ax, ay, az = dx[i] - hx, dy[i] - hy, dz[i] - hz
+        bx, by, bz = dx[i] + hx, dy[i] + hy, dz[i] + hz
+        r1 = math.sqrt(ax * ax + ay * ay + az * az)
+        r2 = math.sqrt(bx * bx + by * by + bz * bz)
+        over, under = r1 + r2 + 2 * length, r1 + r2 - 2 * length
+        pull = (ax * nx + ay * ny + az * nz) * r2 + (bx * nx + by * ny + bz * nz) * r1
+        steep = pull / max(over * under * r1 * r2, 1e-60)
+        other = on[i] == 0.0
+        over_all[i] *= over if other else 1.0
+        under_all[i] *= under if other else 1.0
+        smooth[i] += value[i]
+        turn[i] += gx[i] * nx + gy[i] * ny + gz[i] * nz - (steep / (2 * math.pi) if other else 0.0)
 
 
 @compiled
@@ -98,83 +103,35 @@ def lines_at(points, normals, own, ends, radii, size, table):
     starts, stops = ends
     n, m = points.shape[0], starts.shape[0]
     out, slope = np.zeros((n, m)), np.zeros((n, m))
-    slab = size[1] < 0
-    sides, across = (1, -1.0) if slab else (2, size[0])
-    levels = table.shape[2] - 1
-    columns, buffer = np.zeros((4, levels + 1, 3)), np.zeros(4)
-    first = 0
-    while first < m:
-        after = first + 1 if slab else over_one_another(starts, stops, first)
-        standing = after - first >= _COLUMN
-        after = max(after, first + 1)
+    per, cells = steps_of(size, table), cells_of(size)
+    sides = 1 if size[1] < 0 else 2
+    at = np.ascontiguousarray(np.concatenate((points, normals), axis=1).T)
+    work, index, on = np.zeros((7, BLOCK)), np.zeros(BLOCK, np.int64), np.zeros(BLOCK)
+    sums = np.zeros((5, n))
+    for j in range(m):
+        source = (
+            (starts[j, 0] + stops[j, 0]) / 2, (starts[j, 1] + stops[j, 1]) / 2,
+            (starts[j, 2] + stops[j, 2]) / 2,
+        )  # fmt: skip
+        half = stops[j, 0] - source[0], stops[j, 1] - source[1], stops[j, 2] - source[2]
+        length = math.sqrt(half[0] * half[0] + half[1] * half[1] + half[2] * half[2])
+        of_rod = np.any(own[:, j] > 0)
+        sums[:] = 0.0
+        sums[3:] = 1.0
+        for a in range(0, n, BLOCK):
+            count = min(BLOCK, n - a)
+            for image in range(sides * sides * 2):
+                signs = image_of(image)
+                displaced(at, a, count, source, signs, cells, work)
+                on[:] = 0.0
+                if of_rod:
+                    seen_along(own[a : a + count, j], work, half, length, radii[j], on,
+                               sums[0, a : a + count])  # fmt: skip
+                rest(table, per, count, work, index)
+                add_segment(at, a, count, half, length, signs, on, work, sums)
         for i in range(n):
-            px, py, pz = points[i, 0], points[i, 1], points[i, 2]
-            for q in range(4 if standing else 0):
-                sx, sy = 1.0 - 2.0 * (q // 2), 1.0 - 2.0 * (q % 2)
-                dx = fold(sx * px - starts[first, 0], size[0])
-                dy = fold(sy * py - starts[first, 1], size[1])
-                column(dx, dy, sx * normals[i, 0], sy * normals[i, 1], size, table, columns, q)
-            for j in range(first, after):
-                cx = (starts[j, 0] + stops[j, 0]) / 2
-                cy = (starts[j, 1] + stops[j, 1]) / 2
-                cz = (starts[j, 2] + stops[j, 2]) / 2
-                hx, hy, hz = stops[j, 0] - cx, stops[j, 1] - cy, stops[j, 2] - cz
-                half = math.sqrt(hx * hx + hy * hy + hz * hz)
-                long = 2 * half
-                # over all images: logs of ratios as the log of one product
-                total, steep, smooth, turn, over_all, under_all = 0.0, 0.0, 0.0, 0.0, 1.0, 1.0
-                for ix in range(sides):
-                    sx = 1.0 - 2.0 * ix
-                    dx = fold(sx * px - cx, across)
-                    nx = sx * normals[i, 0]
-                    for iy in range(sides):
-                        sy = 1.0 - 2.0 * iy
-                        dy = fold(sy * py - cy, size[1])
-                        ny = sy * normals[i, 1]
-                        q = 2 * ix + iy
-                        for sz in (1.0, -1.0):
-                            dz = fold(sz * pz - cz, size[2])
-                            nz = sz * normals[i, 2]
-                            kind, along = own[i, j], 0.0
-                            if kind > 0:
-                                along = (dx * hx + dy * hy + dz * hz) / half
-                                apart = dx * dx + dy * dy + dz * dz - along * along
-                                if apart > 1e-4 * radii[j] ** 2:
-                                    kind = 0
-                            if kind == 0:
-                                ax, ay, az = dx - hx, dy - hy, dz - hz
-                                bx, by, bz = dx + hx, dy + hy, dz + hz
-                                r1 = math.sqrt(ax * ax + ay * ay + az * az)
-                                r2 = math.sqrt(bx * bx + by * by + bz * bz)
-                                over, under = r1 + r2 + long, r1 + r2 - long
-                                over_all *= over
-                                under_all *= under
-                                pull = (ax * nx + ay * ny + az * nz) * r2
-                                pull += (bx * nx + by * ny + bz * nz) * r1
-                                steep += pull / (over * under * r1 * r2)
-                            else:
-                                total += own_at(kind, along, half, radii[j])
-                            if standing:
-                                f = abs(dz) / size[2] * levels
-                                k = min(int(f), levels - 1)
-                                f -= k
-                                up = columns[q, k, 2]
-                                bend = columns[q, k + 1, 2] - up
-                                smooth += columns[q, k, 0]
-                                smooth += f * (columns[q, k + 1, 0] - columns[q, k, 0])
-                                smooth -= 0.5 / levels * size[2] * f * (1 - f) * bend
-                                up += f * bend
-                                turn += columns[q, k, 1]
-                                turn += f * (columns[q, k + 1, 1] - columns[q, k, 1])
-                                turn += (-up if dz < 0 else up) * nz
-                            else:
-                                if slab:
-                                    rest_between(dx, dy, dz, size, table, buffer)
-                                else:
-                                    rest(dx, dy, dz, size, table, buffer)
-                                smooth += buffer[0]
-                                turn += buffer[1] * nx + buffer[2] * ny + buffer[3] * nz
-                out[i, j] = total + math.log(over_all / under_all) / FOUR_PI + long * smooth
-                slope[i, j] = long * (turn - 2 * steep / FOUR_PI)
-        first = after
+            # over all images: logs of ratios as the log of one product
+            logs = math.log(sums[3, i] / sums[4, i]) / FOUR_PI
+            out[i, j] = sums[0, i] + logs + 2 * length * sums[1, i]
+            slope[i, j] = 2 * length * sums[2, i]
     return out, slope

@@ -14,45 +14,15 @@ from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 import numpy as np
-from numpy.typing import NDArray
 
-Array = NDArray[np.float64]
-Indices = NDArray[np.int64]
-
-
-@dataclass(frozen=True)
-class Elements:
-    """A surface as the kernels take it; see ``kernels.elements_at`` for the arrays."""
-
-    corners: Array
-    flat: Array
-    leaves: Array
-    first: Indices
-    whole: Array
-
-    @staticmethod
-    def joined(parts: Sequence[Elements]) -> Elements:
-        """Several as one, in order."""
-        starts = np.cumsum([0, *(len(p.corners) for p in parts)])
-        first = [p.first[:-1] + at for p, at in zip(parts, starts, strict=False)]
-        return Elements(
-            np.ascontiguousarray(np.concatenate([p.corners for p in parts])),
-            np.concatenate([p.flat for p in parts]),
-            np.concatenate([p.leaves for p in parts]),
-            np.concatenate([*first, starts[-1:]]).astype(np.int64),
-            np.concatenate([p.whole for p in parts]),
-        )
-
-    def chosen(self, index: Indices) -> Elements:
-        """Some of the elements, in the order given."""
-        count = np.diff(self.first)[index]
-        first = np.concatenate([[0], np.cumsum(count)])
-        pieces = np.concatenate([np.arange(a, a + n) for a, n in
-                                 zip(self.first[index], count, strict=True)])  # fmt: skip
-        return Elements(
-            np.ascontiguousarray(self.corners[pieces]), self.flat[pieces], self.leaves[index],
-            first, self.whole[index],
-        )  # fmt: skip
+from yellowbath.core.field.mesh.elements import (
+    Array,
+    Elements,
+    Indices,
+    gauss_points,
+    quarters,
+    second_moments,
+)
 
 
 @dataclass(frozen=True)
@@ -169,11 +139,13 @@ class Surface:
                  ((0, 1), (1, 2), (2, 3), (0, 2), (1, 3))]  # fmt: skip
         spans = np.max(sides, axis=0)
         normals = vectors / areas[:, None]
-        flat = np.concatenate([centres, normals, areas[:, None], spans[:, None]], axis=1)
+        facts = [centres, normals, areas[:, None], spans[:, None]]
+        facts.append(second_moments(c - centres[:, None], self._halves))
+        flat = np.concatenate(facts, axis=1)
         if self.first is None:
             whole = np.concatenate([centres, vectors, areas[:, None], spans[:, None]], axis=1)
             first = np.arange(len(c) + 1)
-            return Elements(c, flat, _gauss(c, areas, vectors), first, whole)
+            return Elements(c, flat, gauss_points(c, areas, vectors), first, whole)
         middle = self.summed(areas[:, None] * centres) / self.areas[:, None]
         owner = self.owners
         off = ((centres - middle[owner]) ** 2).sum(axis=1) + spans / 4
@@ -181,42 +153,8 @@ class Surface:
         whole = np.concatenate(
             [middle, self.summed(vectors), self.areas[:, None], reach[:, None]], axis=1
         )
-        leaves = _quarters(owner, middle, areas, centres, vectors)
+        leaves = quarters(owner, middle, areas, centres, vectors)
         return Elements(c, flat, leaves, self.first, whole)
-
-
-def _gauss(corners: Array, areas: Array, vectors: Array) -> Array:
-    """Equal-weight points of flat pieces: four of a quadrilateral, three of a triangle."""
-    leaves = np.zeros((len(corners), 4, 7))
-    quad = ((corners[:, 2] - corners[:, 3]) ** 2).sum(axis=1) > 1e-18
-    low = 0.5 - 0.5 / math.sqrt(3.0)
-    for k, (u, v) in enumerate(((low, low), (low, 1 - low), (1 - low, low), (1 - low, 1 - low))):
-        weights = np.array([(1 - u) * (1 - v), u * (1 - v), u * v, (1 - u) * v])
-        leaves[:, k, :3] = np.einsum("c,mcx->mx", weights, corners)
-        if k < 3:
-            inner = (corners[:, k] + corners[:, :3].mean(axis=1)) / 2
-            leaves[~quad, k, :3] = inner[~quad]
-        count = np.where(quad, 4, 3)
-        leaves[:, k, 3] = areas / count
-        leaves[:, k, 4:] = vectors / count[:, None]
-    leaves[~quad, 3] = 0.0
-    return leaves
-
-
-def _quarters(owner: Indices, middle: Array, areas: Array, centres: Array, vectors: Array) -> Array:
-    """Up to four parts of each element, split across its two longest directions."""
-    n = len(middle)
-    off = centres - middle[owner]
-    spread = np.zeros((n, 3, 3))
-    np.add.at(spread, owner, areas[:, None, None] * off[:, :, None] * off[:, None, :])
-    axes = np.linalg.eigh(spread)[1][owner]
-    side = np.einsum("mx,mxa->ma", off, axes[:, :, 1:]) > 0
-    part = owner * 4 + side[:, 0] * 2 + side[:, 1]
-    rows = np.concatenate([areas[:, None] * centres, areas[:, None], vectors], axis=1)
-    sums = np.stack([np.bincount(part, r, 4 * n) for r in rows.T], axis=1).astype(float)
-    sums[:, :3] /= np.maximum(sums[:, 3:4], 1e-30)
-    leaves: Array = sums.reshape(n, 4, 7)
-    return leaves
 
 
 @dataclass(frozen=True)

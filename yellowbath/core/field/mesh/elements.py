@@ -1,0 +1,98 @@
+"""Elements as the kernels take them: their flat pieces, the moments of these, and points that stand
+for them. Lengths [m]."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+Array = NDArray[np.float64]
+Indices = NDArray[np.int64]
+
+
+@dataclass(frozen=True)
+class Elements:
+    """A surface as the kernels take it; see ``kernels.elements_at`` for the arrays."""
+
+    corners: Array
+    flat: Array
+    leaves: Array
+    first: Indices
+    whole: Array
+
+    @staticmethod
+    def joined(parts: Sequence[Elements]) -> Elements:
+        """Several as one, in order."""
+        starts = np.cumsum([0, *(len(p.corners) for p in parts)])
+        first = [p.first[:-1] + at for p, at in zip(parts, starts, strict=False)]
+        return Elements(
+            np.ascontiguousarray(np.concatenate([p.corners for p in parts])),
+            np.concatenate([p.flat for p in parts]),
+            np.concatenate([p.leaves for p in parts]),
+            np.concatenate([*first, starts[-1:]]).astype(np.int64),
+            np.concatenate([p.whole for p in parts]),
+        )
+
+    def chosen(self, index: Indices) -> Elements:
+        """Some of the elements, in the order given."""
+        count = np.diff(self.first)[index]
+        first = np.concatenate([[0], np.cumsum(count)])
+        pieces = np.concatenate([np.arange(a, a + n) for a, n in
+                                 zip(self.first[index], count, strict=True)])  # fmt: skip
+        return Elements(
+            np.ascontiguousarray(self.corners[pieces]), self.flat[pieces], self.leaves[index],
+            first, self.whole[index],
+        )  # fmt: skip
+
+
+def second_moments(off: Array, halves: Sequence[Array]) -> Array:
+    """Of area about the middle of each flat piece (m, 6) [m4]: xx, yy, zz, xy, xz, yz.
+
+    ``off`` (m, 4, 3): its corners from there; ``halves``: vector areas (m, 3) of its two triangles.
+    """
+    total = np.zeros((len(off), 3, 3))
+    for half, three in zip(halves, ((0, 1, 2), (0, 2, 3)), strict=True):
+        d = off[:, three]
+        d = np.concatenate([d, d.sum(axis=1, keepdims=True)], axis=1)
+        area = np.linalg.norm(half, axis=1)[:, None, None]
+        total += area / 12 * np.einsum("mka,mkb->mab", d, d)
+    made: Array = total[:, (0, 1, 2, 0, 0, 1), (0, 1, 2, 1, 2, 2)]
+    return made
+
+
+def gauss_points(corners: Array, areas: Array, vectors: Array) -> Array:
+    """Equal-weight points of flat pieces: four of a quadrilateral, three of a triangle."""
+    leaves = np.zeros((len(corners), 4, 7))
+    quad = ((corners[:, 2] - corners[:, 3]) ** 2).sum(axis=1) > 1e-18
+    low = 0.5 - 0.5 / math.sqrt(3.0)
+    for k, (u, v) in enumerate(((low, low), (low, 1 - low), (1 - low, low), (1 - low, 1 - low))):
+        weights = np.array([(1 - u) * (1 - v), u * (1 - v), u * v, (1 - u) * v])
+        leaves[:, k, :3] = np.einsum("c,mcx->mx", weights, corners)
+        if k < 3:
+            inner = (corners[:, k] + corners[:, :3].mean(axis=1)) / 2
+            leaves[~quad, k, :3] = inner[~quad]
+        count = np.where(quad, 4, 3)
+        leaves[:, k, 3] = areas / count
+        leaves[:, k, 4:] = vectors / count[:, None]
+    leaves[~quad, 3] = 0.0
+    return leaves
+
+
+def quarters(owner: Indices, middle: Array, areas: Array, centres: Array, vectors: Array) -> Array:
+    """Up to four parts of each element, split across its two longest directions."""
+    n = len(middle)
+    off = centres - middle[owner]
+    spread = np.zeros((n, 3, 3))
+    np.add.at(spread, owner, areas[:, None, None] * off[:, :, None] * off[:, None, :])
+    axes = np.linalg.eigh(spread)[1][owner]
+    side = np.einsum("mx,mxa->ma", off, axes[:, :, 1:]) > 0
+    part = owner * 4 + side[:, 0] * 2 + side[:, 1]
+    rows = np.concatenate([areas[:, None] * centres, areas[:, None], vectors], axis=1)
+    sums = np.stack([np.bincount(part, r, 4 * n) for r in rows.T], axis=1).astype(float)
+    sums[:, :3] /= np.maximum(sums[:, 3:4], 1e-30)
+    leaves: Array = sums.reshape(n, 4, 7)
+    return leaves
