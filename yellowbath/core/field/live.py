@@ -39,7 +39,7 @@ from yellowbath.core.field.solver.solve import solve
 from yellowbath.core.power.warming import Warm
 
 FINE, COARSE = 440, 110  # asked of the mesher, which gives up to twice as many of a few
-_HELD = 1.5  # element sizes within which integrals are exact while something is moved; measured
+_HELD = 1.9  # element sizes within which integrals are exact while something is moved; measured
 _OFF = {FINE: 0.01, COARSE: 0.03}  # of the resistance, claimed; judged, see docs/models/field.md
 
 

@@ -97,7 +97,7 @@ def layers_of(
 ) -> tuple[Array, Array]:
     """Single and double layer of elements at points: see ``kernels.elements_at``."""
     single, double = elements_at(
-        points, own, (e.corners, e.flat), e.leaves, (e.first, e.whole), green.size, green.table,
+        points, own, (e.corners, e.flat), (e.first, e.whole), green.size, green.table,
         part, green.near,
     )  # fmt: skip
     return single, double

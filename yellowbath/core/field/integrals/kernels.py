@@ -15,9 +15,9 @@ import numpy as np
 
 # divisions that are not looked at one by one
 compiled: Any = numba.njit(cache=True, fastmath=True, nogil=True, error_model="numpy")
-NEAR = 2.5  # exact within so many facet sizes, by moments to _FAR times as many, one point beyond
-_FAR = 4.0  # times NEAR; judged
-_MANY = 1.4  # times NEAR: within it an element of many pieces is taken piece by piece; judged
+NEAR = 2.5  # a flat piece is exact within so many of its sizes, by its moments beyond; judged
+_MANY = 0.64  # of that, in an element's: within it one of many pieces is taken piece by piece
+_EXACT = 1.5  # sizes within which such a piece is exact, many to an element as they are; judged
 FOUR_PI = 4 * math.pi
 _FACTS = 10  # of each point of a table of the rest
 BLOCK = 256  # points that are worked on at once: what is noted of them stays at hand
@@ -180,54 +180,67 @@ def rest(table, per, n, work, index):
 
 
 @compiled
-def add_images(at, a, n, facing, signs, far, work, total, there, back):
-    """Add what a small source and its rest do to an image of each point, both ways: the potential,
-    and its slope along the source's normal ``facing`` and along the mirrored points' own.
+def by_moments(ex, ey, ez, q, facing, area, xx, yy, zz, xy, xz, yz):
+    """``flat_exact`` by the area and its second moments, the mixed ones twice, from so far off the
+    middle, ``q`` being one over the distance."""
+    q2 = q * q
+    along = ex * facing[0] + ey * facing[1] + ez * facing[2]
+    bent = ex * ex * xx + ey * ey * yy + ez * ez * zz + ex * ey * xy + ex * ez * xz + ey * ez * yz
+    bent *= q2 * q2
+    spread = (xx + yy + zz) * q2
+    potential = q * (area + 1.5 * bent - 0.5 * spread)
+    return potential, along * q * q2 * (area + 7.5 * bent - 1.5 * spread)
 
-    Of those nearer than ``far`` (points, squared) only the rest: they are for another to integrate.
-    """
+
+@compiled
+def flat_at(x, y, z, t, f, near):
+    """``flat_exact`` within ``near`` sizes of a flat piece, by its moments beyond; ``f``: as
+    ``elements_at``'s facts."""
+    ex, ey, ez = x - f[0], y - f[1], z - f[2]
+    r2 = ex * ex + ey * ey + ez * ez
+    if r2 < near * near * f[7]:
+        return flat_exact(x, y, z, t)
+    facing = f[3], f[4], f[5]
+    return by_moments(ex, ey, ez, 1 / math.sqrt(r2), facing, f[6],
+                      f[8], f[9], f[10], f[11], f[12], f[13])  # fmt: skip
+
+
+@compiled
+def add_bent(n, f, close, work, single, double):
+    """Add what an element and the rest do to ``n`` images of points: by its moments to the second,
+    of its area and of its normals, none of which needs it flat. Of those nearer than ``close``
+    (squared) only the rest."""
     dx, dy, dz = work[0, :n], work[1, :n], work[2, :n]
     gx, gy, gz, value = work[3, :n], work[4, :n], work[5, :n], work[6, :n]
-    mx, my, mz = at[3, a : a + n], at[4, a : a + n], at[5, a : a + n]
-    total, there, back, far = total[a : a + n], there[a : a + n], back[a : a + n], far[:n]
-    (sx, sy, sz), (ux, uy, uz) = signs, facing
     for i in range(n):
-        r2 = dx[i] * dx[i] + dy[i] * dy[i] + dz[i] * dz[i]
+        x, y, z = dx[i], dy[i], dz[i]
+        xx, yy, zz, xy, xz, yz = x * x, y * y, z * z, x * y, x * z, y * z
+        r2 = xx + yy + zz
         q = 1 / math.sqrt(max(r2, 1e-30))
-        q = q / FOUR_PI if r2 >= far[i] else 0.0
-        cube = q / max(r2, 1e-30)
-        hx, hy, hz = dx[i] * cube - gx[i], dy[i] * cube - gy[i], dz[i] * cube - gz[i]
-        total[i] += q + value[i]
-        there[i] += hx * ux + hy * uy + hz * uz
-        back[i] -= sx * hx * mx[i] + sy * hy * my[i] + sz * hz * mz[i]
+        q = q / FOUR_PI if r2 >= close else 0.0
+        p2 = 1 / max(r2, 1e-30)
+        bent = xx * f[8] + yy * f[9] + zz * f[10] + xy * f[11] + xz * f[12] + yz * f[13]
+        spread = f[8] + f[9] + f[10]
+        single[i] += q * (f[6] + p2 * (1.5 * bent * p2 - 0.5 * spread)) + f[6] * value[i]
+        once = xx * f[14] + yy * f[15] + zz * f[16] + xy * f[17] + xz * f[18] + yz * f[19]
+        twice = x * (xx * f[20] + xy * f[23] + xz * f[24] + yy * f[25] + yz * f[29])
+        twice += y * (yy * f[21] + yz * f[26]) + z * (zz * f[22] + xz * f[27] + yz * f[28])
+        whole = x * f[3] + y * f[4] + z * f[5] - f[14] - f[15] - f[16]
+        whole += p2 * (3 * once - 1.5 * (x * f[30] + y * f[31] + z * f[32]) + 7.5 * twice * p2)
+        double[i] += q * p2 * whole - gx[i] * f[3] - gy[i] * f[4] - gz[i] * f[5]
 
 
 @compiled
-def by_moments(ex, ey, ez, q, f):
-    """``flat_exact`` by the area and its second moments, from so far off the middle, ``q`` being
-    one over the distance; ``f`` as ``elements_at``'s facts."""
-    q2 = q * q
-    along = ex * f[3] + ey * f[4] + ez * f[5]
-    bent = ex * ex * f[8] + ey * ey * f[9] + ez * ez * f[10]
-    bent += 2 * (ex * ey * f[11] + ex * ez * f[12] + ey * ez * f[13])
-    bent *= q2 * q2
-    spread = (f[8] + f[9] + f[10]) * q2
-    potential = q * (f[6] + 1.5 * bent - 0.5 * spread)
-    return potential, along * q * q2 * (f[6] + 7.5 * bent - 1.5 * spread)
-
-
-@compiled
-def elements_at(points, own, pieces, leaves, elements, size, table, which, near):
+def elements_at(points, own, pieces, elements, size, table, which, near):
     """Single and double layer of G from elements at points; ``which``: ALL, ALONE or TANK; exact
     within ``near`` element sizes.
 
     points (n, 3); own (n): index of the flat piece a point lies on, or -1. An element is one or
     more flat pieces: ``pieces`` = (corners (m, 4, 3), a triangle having its last corner twice;
-    facts (m, 14): centre, unit normal, area, squared span, second moments of the area about the
-    centre), ``leaves`` (k, 4, 7): point, area and vector area of up to four parts of each element,
-    unused ones zero, ``elements`` = (first (k + 1) piece of each, facts (k, 8): centre, vector
-    area, area, squared span). Returns S (n, k) [m], the integral of G, and D (n, k) [-], that of
-    dG/dn with n by the corners.
+    facts (m, 14): centre, unit normal, area, squared span, second moments), ``elements`` =
+    (first (k + 1) piece of each, facts (k, 33): centre, vector area, area, squared span, and
+    moments as ``mesh.elements.moments`` has them). Returns S (n, k) [m], the integral of G, and
+    D (n, k) [-], that of dG/dn with n by the corners.
     """
     corners, flat = pieces
     first, whole = elements
@@ -235,64 +248,37 @@ def elements_at(points, own, pieces, leaves, elements, size, table, which, near)
     single, double = np.zeros((n, m)), np.zeros((n, m))
     per, cells = steps_of(size, table), cells_of(size)
     sides = 1 if size[1] < 0 or which == ALONE else 2
-    at = np.zeros((6, n))
-    at[:3] = points.T
-    work, index, far = np.zeros((7, BLOCK)), np.zeros(BLOCK, np.int64), np.zeros(BLOCK)
-    total, there, back = np.zeros(n), np.zeros(n), np.zeros(n)
+    at = np.ascontiguousarray(points.T)
+    work, index = np.zeros((7, BLOCK)), np.zeros(BLOCK, np.int64)
+    s_all, d_all = np.zeros(BLOCK), np.zeros(BLOCK)
     for j in range(m):
-        source = whole[j, 0], whole[j, 1], whole[j, 2]
-        facing = whole[j, 3], whole[j, 4], whole[j, 5]
+        f = whole[j]
+        source = f[0], f[1], f[2]
         alone = first[j + 1] - first[j] == 1
-        close = (near if alone else _MANY * near) ** 2 * whole[j, 7]
-        reach = (_FAR * near) ** 2 * whole[j, 7]
-        total[:], there[:] = 0.0, 0.0
+        close = (near if alone else _MANY * near) ** 2 * f[7]
         for a in range(0, n, BLOCK):
             count = min(BLOCK, n - a)
+            s_all[:], d_all[:] = 0.0, 0.0
             for image in range(sides * sides * (1 if which == ALONE else 2)):
-                signs = image_of(image)
                 direct = image == 0
-                displaced(at, a, count, source, signs, cells, work)
+                left_out = which == TANK and direct
+                displaced(at, a, count, source, image_of(image), cells, work)
                 if which == ALONE:
                     work[3:] = 0.0
                 else:
                     rest(table, per, count, work, index)
-                far[:] = _ALL if which == TANK and direct else reach
-                add_images(at, a, count, facing, signs, far, work, total, there, back)
-                if which == TANK and direct:
-                    continue
-                for k in range(count):
-                    dx, dy, dz = work[0, k], work[1, k], work[2, k]
-                    r2 = dx * dx + dy * dy + dz * dz
-                    if r2 >= reach:
+                add_bent(count, f, _ALL if left_out else close, work, s_all, d_all)
+                for k in range(0 if left_out else count):
+                    x, y, z = work[0, k], work[1, k], work[2, k]
+                    if x * x + y * y + z * z >= close:
                         continue
-                    i = a + k
-                    x, y, z = source[0] + dx, source[1] + dy, source[2] + dz
-                    s_sum, d_sum = 0.0, 0.0
-                    if r2 >= close and not alone:
-                        for p in range(4):
-                            if leaves[j, p, 3] > 0:
-                                ex, ey = x - leaves[j, p, 0], y - leaves[j, p, 1]
-                                ez = z - leaves[j, p, 2]
-                                q = 1 / math.sqrt(ex * ex + ey * ey + ez * ez)
-                                s_sum += leaves[j, p, 3] * q
-                                along = ex * leaves[j, p, 4] + ey * leaves[j, p, 5]
-                                d_sum += (along + ez * leaves[j, p, 6]) * q * q * q
-                    else:
-                        for p in range(first[j], first[j + 1]):
-                            f = flat[p]
-                            ex, ey, ez = x - f[0], y - f[1], z - f[2]
-                            q2 = ex * ex + ey * ey + ez * ez
-                            if q2 >= near * near * f[7]:
-                                v, w = by_moments(ex, ey, ez, 1 / math.sqrt(q2), f)
-                            else:
-                                v, w = flat_exact(x, y, z, corners[p])
-                            s_sum += v
-                            d_sum += 0.0 if direct and own[i] == p else w
-                    single[i, j] += s_sum / FOUR_PI
-                    double[i, j] += d_sum / FOUR_PI
-        for i in range(n):
-            single[i, j] += whole[j, 6] * total[i]
-            double[i, j] += there[i]
+                    x, y, z = source[0] + x, source[1] + y, source[2] + z
+                    for p in range(first[j], first[j + 1]):
+                        v, w = flat_at(x, y, z, corners[p], flat[p], near if alone else _EXACT)
+                        s_all[k] += v / FOUR_PI
+                        d_all[k] += 0.0 if direct and own[a + k] == p else w / FOUR_PI
+            for k in range(count):
+                single[a + k, j], double[a + k, j] = s_all[k], d_all[k]
     return single, double
 
 
@@ -300,6 +286,35 @@ def elements_at(points, own, pieces, leaves, elements, size, table, which, near)
 def image_of(k):
     """Signs of the kth image: up and down first, so that there may be two, four or eight."""
     return 1.0 - 2.0 * (k // 2 % 2), 1.0 - 2.0 * (k // 4), 1.0 - 2.0 * (k % 2)
+
+
+@compiled
+def add_flat(at, a, n, f, signs, close, work, sums):
+    """Add what a flat piece and the rest do to images of others, and these to it, by their moments:
+    ``sums`` (4, points): S and D there, S and D back. Of those nearer than ``close`` (points,
+    squared) only the rest."""
+    dx, dy, dz = work[0, :n], work[1, :n], work[2, :n]
+    gx, gy, gz, value = work[3, :n], work[4, :n], work[5, :n], work[6, :n]
+    mx, my, mz, area = at[3, a : a + n], at[4, a : a + n], at[5, a : a + n], at[6, a : a + n]
+    xx, yy, zz = at[8, a : a + n], at[9, a : a + n], at[10, a : a + n]
+    xy, xz, yz = at[11, a : a + n], at[12, a : a + n], at[13, a : a + n]
+    s_there, d_there, s_back, d_back = sums[0, :n], sums[1, :n], sums[2, :n], sums[3, :n]
+    sx, sy, sz = signs
+    facing = f[3], f[4], f[5]
+    for i in range(n):
+        x, y, z = dx[i], dy[i], dz[i]
+        r2 = x * x + y * y + z * z
+        q = 1 / math.sqrt(max(r2, 1e-30)) if r2 >= close[i] else 0.0
+        v, w = by_moments(x, y, z, q, facing, f[6], f[8], f[9], f[10], f[11], f[12], f[13])
+        s_there[i] += v / FOUR_PI + f[6] * value[i]
+        slope = gx[i] * f[3] + gy[i] * f[4] + gz[i] * f[5]
+        d_there[i] += w / FOUR_PI - f[6] * slope
+        own = mx[i], my[i], mz[i]
+        v, w = by_moments(-sx * x, -sy * y, -sz * z, q, own, area[i],
+                          xx[i], yy[i], zz[i], xy[i], xz[i], yz[i])  # fmt: skip
+        s_back[i] += v / FOUR_PI + area[i] * value[i]
+        slope = sx * gx[i] * mx[i] + sy * gy[i] * my[i] + sz * gz[i] * mz[i]
+        d_back[i] += w / FOUR_PI + area[i] * slope
 
 
 @compiled
@@ -315,74 +330,52 @@ def elements_pair(one, other, size, table, which, near):
     n, m = flat_i.shape[0], flat_j.shape[0]
     same = flat_i is flat_j or (n == m and np.all(flat_i == flat_j))
     single, double = np.zeros((n, m)), np.zeros((n, m))
-    back_of = 0 if same else m
-    single_back, double_back = np.zeros((back_of, n)), np.zeros((back_of, n))
+    back = 0 if same else m
+    single_back, double_back = np.zeros((back, n)), np.zeros((back, n))
     per, cells = steps_of(size, table), cells_of(size)
     sides = 1 if size[1] < 0 or which == ALONE else 2
-    at = np.ascontiguousarray(flat_i[:, :6].T)
-    work, index, far = np.zeros((7, BLOCK)), np.zeros(BLOCK, np.int64), np.zeros(BLOCK)
-    total, there, back = np.zeros(n), np.zeros(n), np.zeros(n)
-    near_i, near_j = np.zeros((2, n)), np.zeros((2, n))
+    at = np.ascontiguousarray(flat_i.T)
+    work, index = np.zeros((7, BLOCK)), np.zeros(BLOCK, np.int64)
+    close, sums = np.zeros(BLOCK), np.zeros((4, BLOCK))
     for j in range(m):
         f = flat_j[j]
-        source, facing = (f[0], f[1], f[2]), (f[3], f[4], f[5])
-        total[:], there[:], back[:] = 0.0, 0.0, 0.0
-        near_i[:], near_j[:] = 0.0, 0.0
         upto = j + 1 if same else n
         for a in range(0, upto, BLOCK):
             count = min(BLOCK, upto - a)
+            sums[:] = 0.0
             for image in range(sides * sides * (1 if which == ALONE else 2)):
-                signs = image_of(image)
                 direct = image == 0
-                displaced(at, a, count, source, signs, cells, work)
+                left_out = which == TANK and direct
+                sx, sy, sz = image_of(image)
+                displaced(at, a, count, (f[0], f[1], f[2]), (sx, sy, sz), cells, work)
                 if which == ALONE:
                     work[3:] = 0.0
                 else:
                     rest(table, per, count, work, index)
                 for k in range(count):
-                    far[k] = (_FAR * near) ** 2 * max(f[7], flat_i[a + k, 7])
-                if which == TANK and direct:
-                    far[:] = _ALL
-                add_images(at, a, count, facing, signs, far, work, total, there, back)
-                if which == TANK and direct:
-                    continue
-                for k in range(count):
-                    dx, dy, dz = work[0, k], work[1, k], work[2, k]
-                    r2 = dx * dx + dy * dy + dz * dz
-                    if r2 >= far[k]:
+                    close[k] = _ALL if left_out else near * near * max(f[7], at[7, a + k])
+                add_flat(at, a, count, f, (sx, sy, sz), close, work, sums)
+                for k in range(0 if left_out else count):
+                    x, y, z = work[0, k], work[1, k], work[2, k]
+                    if x * x + y * y + z * z >= close[k]:
                         continue
                     i = a + k
-                    g = flat_i[i]
-                    bx, by, bz = -signs[0] * dx, -signs[1] * dy, -signs[2] * dz
-                    if r2 >= near * near * max(f[7], g[7]):
-                        q = 1 / math.sqrt(r2)
-                        v, w = by_moments(dx, dy, dz, q, f)
-                        v_back, w_back = by_moments(bx, by, bz, q, g)
-                    else:
-                        itself = same and i == j
-                        x, y, z = f[0] + dx, f[1] + dy, f[2] + dz
-                        v, w = flat_exact(x, y, z, corners_j[j])
-                        v_back, w_back = v, w
-                        if itself and direct:
-                            w = 0.0
-                        elif not itself:
-                            x, y, z = g[0] + bx, g[1] + by, g[2] + bz
-                            v_back, w_back = flat_exact(x, y, z, corners_i[i])
-                    near_i[0, i] += v
-                    near_i[1, i] += w
-                    near_j[0, i] += v_back
-                    near_j[1, i] += w_back
-        for i in range(upto):
-            area = flat_i[i, 6]
-            s_ij, d_ij = f[6] * total[i], f[6] * there[i]
-            single[i, j] = s_ij + near_i[0, i] / FOUR_PI
-            double[i, j] = d_ij + near_i[1, i] / FOUR_PI
-            s_ji = area * total[i] + near_j[0, i] / FOUR_PI
-            d_ji = area * back[i] + near_j[1, i] / FOUR_PI
-            if not same:
-                single_back[j, i], double_back[j, i] = s_ji, d_ji
-            elif i != j:
-                single[j, i], double[j, i] = s_ji, d_ji
+                    itself = same and i == j
+                    v, w = flat_exact(f[0] + x, f[1] + y, f[2] + z, corners_j[j])
+                    sums[0, k] += v / FOUR_PI
+                    sums[1, k] += 0.0 if itself and direct else w / FOUR_PI
+                    if not itself:
+                        x, y, z = at[0, i] - sx * x, at[1, i] - sy * y, at[2, i] - sz * z
+                        v, w = flat_exact(x, y, z, corners_i[i])
+                        sums[2, k] += v / FOUR_PI
+                        sums[3, k] += w / FOUR_PI
+            for k in range(count):
+                i = a + k
+                single[i, j], double[i, j] = sums[0, k], sums[1, k]
+                if not same:
+                    single_back[j, i], double_back[j, i] = sums[2, k], sums[3, k]
+                elif i != j:
+                    single[j, i], double[j, i] = sums[2, k], sums[3, k]
     return single, double, single_back, double_back
 
 

@@ -50,7 +50,7 @@ class Elements:
 
 
 def second_moments(off: Array, halves: Sequence[Array]) -> Array:
-    """Of area about the middle of each flat piece (m, 6) [m4]: xx, yy, zz, xy, xz, yz.
+    """Of area about the middle of each flat piece (m, 6) [m4]: xx, yy, zz, twice xy, xz and yz.
 
     ``off`` (m, 4, 3): its corners from there; ``halves``: vector areas (m, 3) of its two triangles.
     """
@@ -60,8 +60,48 @@ def second_moments(off: Array, halves: Sequence[Array]) -> Array:
         d = np.concatenate([d, d.sum(axis=1, keepdims=True)], axis=1)
         area = np.linalg.norm(half, axis=1)[:, None, None]
         total += area / 12 * np.einsum("mka,mkb->mab", d, d)
-    made: Array = total[:, (0, 1, 2, 0, 0, 1), (0, 1, 2, 1, 2, 2)]
+    return folded(total)
+
+
+def folded(form: Array) -> Array:
+    """Forms (n, 3, 3) as what their values take (n, 6): of xx, yy, zz, xy, xz, yz."""
+    made = (form + form.transpose(0, 2, 1))[:, (0, 1, 2, 0, 0, 1), (0, 1, 2, 1, 2, 2)]
+    made[:, :3] /= 2
     return made
+
+
+def moments(
+    owner: Indices, off: Array, vectors: Array, areas: Array, second: Array
+) -> tuple[Array, ...]:
+    """Of elements of many flat pieces about their middles: second of the area (n, 6) [m4]; of the
+    normals first (n, 6) [m3] and second (n, 10) [m4], as what their forms' values take (of xxx,
+    yyy, zzz, xxy, xxz, xyy, yyz, xzz, yzz, xyz), and the second's traces (n, 3), twice that with
+    the normal and once that without.
+
+    ``off`` (m, 3): the middle of each piece from its ``owner``'s; ``vectors``, ``areas`` and
+    ``second`` of pieces, as ``second_moments``.
+    """
+    n = int(owner[-1]) + 1 if len(owner) else 0
+
+    def summed(parts: Array) -> Array:
+        total = np.zeros((n, *parts.shape[1:]))
+        np.add.at(total, owner, parts)
+        return total
+
+    own = second[:, (0, 3, 4, 3, 1, 5, 4, 5, 2)].reshape(-1, 3, 3)
+    own = own * (0.5 + 0.5 * np.eye(3))
+    normals = vectors / areas[:, None]
+    spread = own + areas[:, None, None] * off[:, :, None] * off[:, None, :]
+    first = summed(vectors[:, :, None] * off[:, None, :])
+    twice = summed(normals[:, :, None, None] * spread[:, None])
+    of_cubes = np.zeros((n, 10))
+    for place in np.ndindex(3, 3, 3):
+        of_cubes[:, _CUBES.index("".join("xyz"[k] for k in sorted(place)))] += twice[(..., *place)]
+    traces = 2 * np.einsum("naac->nc", twice) + np.einsum("ncaa->nc", twice)
+    return folded(summed(spread)), folded(first), of_cubes, traces
+
+
+_CUBES = ("xxx", "yyy", "zzz", "xxy", "xxz", "xyy", "yyz", "xzz", "yzz", "xyz")
 
 
 def gauss_points(corners: Array, areas: Array, vectors: Array) -> Array:

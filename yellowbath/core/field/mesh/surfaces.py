@@ -20,6 +20,7 @@ from yellowbath.core.field.mesh.elements import (
     Elements,
     Indices,
     gauss_points,
+    moments,
     quarters,
     second_moments,
 )
@@ -139,22 +140,22 @@ class Surface:
                  ((0, 1), (1, 2), (2, 3), (0, 2), (1, 3))]  # fmt: skip
         spans = np.max(sides, axis=0)
         normals = vectors / areas[:, None]
-        facts = [centres, normals, areas[:, None], spans[:, None]]
-        facts.append(second_moments(c - centres[:, None], self._halves))
-        flat = np.concatenate(facts, axis=1)
-        if self.first is None:
-            whole = np.concatenate([centres, vectors, areas[:, None], spans[:, None]], axis=1)
-            first = np.arange(len(c) + 1)
-            return Elements(c, flat, gauss_points(c, areas, vectors), first, whole)
-        middle = self.summed(areas[:, None] * centres) / self.areas[:, None]
-        owner = self.owners
-        off = ((centres - middle[owner]) ** 2).sum(axis=1) + spans / 4
-        reach = 4 * np.maximum.reduceat(off, self.first[:-1])
+        second = second_moments(c - centres[:, None], self._halves)
+        flat = np.concatenate([centres, normals, areas[:, None], spans[:, None], second], axis=1)
+        first, owner = self.first, self.owners
+        if first is None:
+            first, middle, reach = np.arange(len(c) + 1), centres, spans
+            leaves = gauss_points(c, areas, vectors)
+        else:
+            middle = self.summed(areas[:, None] * centres) / self.areas[:, None]
+            off = ((centres - middle[owner]) ** 2).sum(axis=1) + spans / 4
+            reach = 4 * np.maximum.reduceat(off, first[:-1])
+            leaves = quarters(owner, middle, areas, centres, vectors)
+        facts = [middle, self.summed(vectors), self.areas[:, None], reach[:, None]]
         whole = np.concatenate(
-            [middle, self.summed(vectors), self.areas[:, None], reach[:, None]], axis=1
+            [*facts, *moments(owner, centres - middle[owner], vectors, areas, second)], axis=1
         )
-        leaves = quarters(owner, middle, areas, centres, vectors)
-        return Elements(c, flat, leaves, self.first, whole)
+        return Elements(c, flat, leaves, first, whole)
 
 
 @dataclass(frozen=True)
