@@ -143,7 +143,7 @@ def build(
         pieces, plates = _narrow(pieces, [*plates, *_bare(round_ones, frame)], rods, facets)
     bath = FieldBath(
         frame.green(), [*pieces, *plates], rods, 1.0, param("film_anode_ohm_m2").value,
-        frame.walls_of(plan), conductivity, segments=segments_for(facets),
+        frame.walls_of(plan, held), conductivity, segments=segments_for(facets),
         rod_leads=[leads[r.name] for r in rods],
     )  # fmt: skip
     return bath, len(pieces)

@@ -32,8 +32,8 @@ from yellowbath.core.field.integrals.green import Green, box_green, slab_green
 from yellowbath.core.field.kept import kept
 from yellowbath.core.field.mesh.flush import Wall
 from yellowbath.core.field.mesh.grouping import Fine, below, cut, grouped
-from yellowbath.core.field.mesh.shapes import BodyShape as Solid
 from yellowbath.core.field.mesh.shapes import (
+    WALL_SIDES,
     BoxBody,
     CylinderBody,
     area_of,
@@ -42,6 +42,7 @@ from yellowbath.core.field.mesh.shapes import (
     round_wall,
     wetted,
 )
+from yellowbath.core.field.mesh.shapes import BodyShape as Solid
 from yellowbath.core.field.mesh.solids import solid
 from yellowbath.core.field.mesh.surfaces import (
     Surface,
@@ -57,6 +58,7 @@ from yellowbath.core.geometry.tank import plan_size
 Array = NDArray[np.float64]
 _AROUND = 1.15  # the square about a tank whose walls are meshed, in its own size
 _FINEST, _HELD = 700, 150  # elements that a piece's mesh is cut for; and under a hand
+_HELD_SIDES = 40  # of a bucket under a hand; judged
 _LIFT = 0.35  # of the depth: the floor that the Green function knows is this far under a drum
 
 
@@ -99,8 +101,9 @@ class Frame:
         sides = () if self.walls else ((0, 0.0), (0, self.size[0]), (1, 0.0), (1, self.size[1]))
         return ((2, self.size[2]), *floor, *sides)
 
-    def walls_of(self, plan: Plan) -> Surface | None:
-        """The meshed wall; None where the Green function knows it, or it is the piece."""
+    def walls_of(self, plan: Plan, held: bool = False) -> Surface | None:
+        """The meshed wall; None where the Green function knows it, or it is the piece. ``held``: of
+        fewer elements where that does, as while something is moved."""
         if not self.walls or plan.tank.is_piece:
             return None
         depth = self.size[2]
@@ -109,7 +112,8 @@ class Frame:
             return lying_drum(shape.length_m, shape.diameter_m, self.centre, self.lift, depth)
         floor, level = plan_size(plan.tank, 0.0), plan_size(plan.tank, depth)
         if isinstance(plan.tank.shape, BucketTank):
-            return round_wall(floor[0] / 2, level[0] / 2, self.centre, depth)
+            sides = _HELD_SIDES if held else WALL_SIDES
+            return round_wall(floor[0] / 2, level[0] / 2, self.centre, depth, sides)
         rings = [_rectangle(self.centre, size) for size in (floor, level)]
         return wall_surface(rings[0], rings[1], depth, 8)
 
@@ -163,7 +167,7 @@ def piece_bodies(
 _SHAPING = {"id", "shape", "hang", "turn_deg", "tilt_deg", "flipped"}
 
 
-@kept(12_000_000)
+@kept(24_000_000)  # a wheel takes 5 for each of its two meshes
 def _named(shaped: str, frame: Frame, bottom: float, facets: int, finest: int) -> Surface | None:
     """The surface of a piece on the tank's centre line with its regions named, kept as what is
     worked out of it is too: it is the same wherever in the tank the piece hangs."""

@@ -204,13 +204,14 @@ def _moved(solver: Solver, read: Read, ready: bool) -> tuple[Answered, LiveField
     plan = read.plan
     first = prepared(plan)
     if find_placing(plan, first.fill):
-        quick = answer(plan)
+        quick = answer(plan, first=first)
         return Answered(read, quick, judged(plan, quick), offers=False), None
     level = first.fill.level.value
-    bottoms, kappa = bottoms_of(plan, level), first.conductivity.value
+    bottoms, kappa = bottoms_of(plan, level), first.conductivity(plan).value
     with solver.operators() as kept:
         found = solve_live(plan, bottoms, level, kappa, kept, ready)
-    worked = answer(plan, SolvedField(found.summary(first.warm, wanted_by_region(plan.pieces))))
+    model = SolvedField(found.summary(first.warm, wanted_by_region(plan.pieces)))
+    worked = answer(plan, model, first)
     return Answered(read, worked, judged(plan, worked), offers=False), found
 
 

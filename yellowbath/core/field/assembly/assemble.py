@@ -19,7 +19,7 @@ from typing import Any, TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.linalg import lu_factor, lu_solve
+from scipy.linalg import inv
 
 from yellowbath.core.field.integrals.green import Green
 from yellowbath.core.field.integrals.kernels import (
@@ -178,7 +178,7 @@ def _finished(at: Surface, of: Surface, layers: Block, green: Green, part: int =
 class Operator:
     """Electrodes in their tank, walls eliminated: S [m], D [-] (n, n), c's column (n) [-].
 
-    ``through`` (n, w) and ``wall_lu`` carry what lines do by way of the walls.
+    ``through`` (n, w) and ``wall_inverse`` (w, w) carry what lines do by way of the walls.
     """
 
     surfaces: tuple[Surface, ...]
@@ -191,7 +191,7 @@ class Operator:
     through: Array
     wall_single: Array
     wall_double: Array
-    wall_lu: tuple[Array, Array] | None
+    wall_inverse: Array | None
 
 
 def operator(
@@ -251,17 +251,17 @@ def _operator(
             tuple(surfaces), None, green, key, single, double, level, none.T, none, none, None
         )
     exact = replace(green, near=NEAR)  # once a tank
-    wall_lu = kept.get(
-        ("wall", *exact.name, wall_name), lambda: lu_factor(_block(walls, walls, exact)[1])
+    wall_inverse = kept.get(
+        ("wall", *exact.name, wall_name), lambda: inv(_block(walls, walls, exact)[1])
     )
     both = [_with_walls(walls, s, (*tank, wall_name, name), green, kept)
             for s, name in zip(surfaces, names, strict=True)]  # fmt: skip
     wall_single = np.concatenate([b[0][0] for b in both], axis=1)
     wall_double = np.concatenate([b[0][1] for b in both], axis=1)
     at_piece = np.concatenate([b[1][1] for b in both])
-    through = lu_solve(wall_lu, at_piece.T, trans=1).T
+    through = at_piece @ wall_inverse
     return Operator(
         tuple(surfaces), walls, green, key,
         single - through @ wall_single, double - through @ wall_double,
-        level + through.sum(axis=1), through, wall_single, wall_double, wall_lu,
+        level + through.sum(axis=1), through, wall_single, wall_double, wall_inverse,
     )  # fmt: skip

@@ -15,7 +15,6 @@ from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.linalg import lu_solve
 
 from yellowbath.core.field.assembly.assemble import BlockCache, Operator, layers_of
 from yellowbath.core.field.integrals.green import Green
@@ -188,10 +187,10 @@ def _rows(
     of_lines = _lines(middles, np.zeros_like(middles), own, lines, op.green)[0]
     level = np.full(len(middles), -1.0)
     walls = seen[1]
-    if op.walls is None or op.wall_lu is None or walls is None:
+    if op.walls is None or op.wall_inverse is None or walls is None:
         return Rows(single, double, of_lines, level)
     at = _back(op.walls, walls, targets, op.green)[1]
-    through = lu_solve(op.wall_lu, at.T, trans=1).T
+    through = at @ op.wall_inverse
     return Rows(
         single - through @ op.wall_single,
         double - through @ op.wall_double,

@@ -270,14 +270,15 @@ def round_wall(
     level_radius: float,
     centre: tuple[float, float],
     depth: float,
+    sides: int = WALL_SIDES,
 ) -> Surface:
-    """The wall of a bucket, a polygon with the area of the circle.
+    """The wall of a bucket, a polygon of so many sides with the area of the circle.
 
     It is cut evenly and does not know of rods, so that one tank has one wall.
     """
-    angles = np.linspace(0, 2 * math.pi, WALL_SIDES, endpoint=False)
-    factor = math.sqrt(2 * math.pi / (WALL_SIDES * math.sin(2 * math.pi / WALL_SIDES)))
+    angles = np.linspace(0, 2 * math.pi, sides, endpoint=False)
+    factor = math.sqrt(2 * math.pi / (sides * math.sin(2 * math.pi / sides)))
     circle = np.stack([np.cos(angles), np.sin(angles)], axis=1)
     rings = [np.array(centre) + factor * r * circle for r in (floor_radius, level_radius)]
-    rows = max(6, min(14, round(depth / (floor_radius * 0.22))))
+    rows = max(6, min(14, round(depth / (floor_radius * 0.22 * WALL_SIDES / sides))))
     return wall_surface(rings[0], rings[1], depth, rows)

@@ -134,6 +134,13 @@ class Surface:
     @cached_property
     def elements(self) -> Elements:
         """The same as arrays for the kernels."""
+        if "shifted_from" in self.__dict__:
+            there, by = self.__dict__["shifted_from"]
+            e = there.elements
+            flat, leaves, whole = e.flat.copy(), e.leaves.copy(), e.whole.copy()
+            for facts in (flat, leaves, whole):
+                facts[..., :3] += by
+            return Elements(self.corners, flat, leaves, e.first, whole)
         areas, centres, vectors = self.flat_areas, self.flat_centres, self.vectors
         c = self.corners
         sides = [((c[:, a] - c[:, b]) ** 2).sum(axis=1) for a, b in
@@ -209,15 +216,12 @@ def shifted(surface: Surface, by: Array) -> Surface:
     points = None if surface.points is None else surface.points + by
     model = surface.model or surface
     made = replace(surface, corners=surface.corners + by, points=points, model=model)
-    e = surface.elements
-    flat, leaves, whole = e.flat.copy(), e.leaves.copy(), e.whole.copy()
-    for facts in (flat, leaves, whole):
-        facts[..., :3] += by
+    # its elements are made where they are asked for; a copy with other corners forgets all of it
     known = {
-        "_halves": surface._halves, "flat_areas": surface.flat_areas, "areas": surface.areas,
+        "shifted_from": (surface, by), "_halves": surface._halves,
+        "flat_areas": surface.flat_areas, "areas": surface.areas,
         "flat_centres": surface.flat_centres + by, "normals": surface.normals,
         "owners": surface.owners, "vectors": surface.vectors,
-        "elements": Elements(made.corners, flat, leaves, e.first, whole),
         "digest": hashlib.sha256(surface.digest + by.tobytes()).digest(), "still": surface.still,
     }  # fmt: skip
     made.__dict__.update(known)

@@ -7,12 +7,11 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.linalg import lu_factor, lu_solve
 
 from yellowbath.core.errors import NoConvergenceError
 from yellowbath.core.field.assembly.assemble import BlockCache
 from yellowbath.core.field.solver.bath import Kinetics
-from yellowbath.core.field.solver.system import LinearSystem, bordered
+from yellowbath.core.field.solver.system import LinearSystem, bordered, factored, solved_by
 
 Array = NDArray[np.float64]
 
@@ -55,10 +54,7 @@ def with_overpotentials(
 
 
 def _factor(system: LinearSystem, slope: Array) -> tuple[Array, Array]:
-    made: tuple[Array, Array] = lu_factor(
-        system.double * (system.films + slope) + system.single, overwrite_a=True
-    )
-    return made
+    return factored(system.double * (system.films + slope) + system.single)
 
 
 def _newton(
@@ -68,7 +64,7 @@ def _newton(
     n, m = len(system.films), len(system.spread)
     ends, is_rod = np.arange(m), np.ones(m, dtype=bool)
     at, rods_at = start[:n] if tangent is None else tangent.at, start[n : n + m] * system.spread
-    right = None if tangent is None else lu_solve(tangent.factor, system.right)
+    right = None if tangent is None else solved_by(tangent.factor, system.right)
     change = math.inf
     for _ in range(_STEPS):
         eta, slope = kinetics.eta(at, system.scrap)

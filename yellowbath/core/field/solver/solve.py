@@ -10,7 +10,6 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.linalg import lu_factor
 
 from yellowbath.core.errors import NoAnswerError
 from yellowbath.core.field.assembly.assemble import BlockCache, Operator, operator
@@ -18,7 +17,7 @@ from yellowbath.core.field.assembly.displaced import displaced_loss
 from yellowbath.core.field.assembly.lines import LineBlocks, Lines, line_blocks
 from yellowbath.core.field.solver.bath import FieldBath
 from yellowbath.core.field.solver.newton import with_overpotentials
-from yellowbath.core.field.solver.system import LinearSystem, bordered
+from yellowbath.core.field.solver.system import LinearSystem, bordered, factored
 
 Array = NDArray[np.float64]
 
@@ -97,7 +96,7 @@ def _one_way(bath: FieldBath, system: LinearSystem, found: Array) -> Array:
         films = np.where(backwards, _BLOCKED, films)
         below = system.below.copy()
         below[: len(system.spread), :n] += system.line_double * (films - system.films)
-        factor = lu_factor(system.double * films + system.single, overwrite_a=True)
+        factor = factored(system.double * films + system.single)
         found = bordered(factor, system.right, below, system.wanted)
     return found
 

@@ -18,6 +18,19 @@ from yellowbath.core.field.solver.bath import FieldBath
 Array = NDArray[np.float64]
 
 
+def factored(matrix: Array) -> tuple[Array, Array]:
+    """Its factors, the matrix's own room taken for them; nothing looks for what is not finite."""
+    # of the transpose, since the routine works on columns and would copy rows
+    made: tuple[Array, Array] = lu_factor(matrix.T, overwrite_a=True, check_finite=False)
+    return made
+
+
+def solved_by(factor: tuple[Array, Array], right: Array) -> Array:
+    """What a ``factored`` matrix takes to a right side."""
+    made: Array = lu_solve(factor, right, trans=1, check_finite=False)
+    return made
+
+
 @dataclass(frozen=True)
 class LinearSystem:
     """A bath's equations with the elements' own block factorised.
@@ -50,7 +63,7 @@ class LinearSystem:
         owner = np.repeat(np.arange(bodies), [len(b.surface) for b in bath.bodies])
         single = kept.get(("single", op.key, s), lambda: op.single / s)
         factor = kept.get(
-            ("factor", op.key, s, films.tobytes()), lambda: lu_factor(op.double * films + single)
+            ("factor", op.key, s, films.tobytes()), lambda: factored(op.double * films + single)
         )
         of_body = (owner[:, None] == np.arange(k)).astype(float)
         of_rod = (hung[lines.rod][:, None] + bodies == np.arange(k)).astype(float)
@@ -104,9 +117,9 @@ def bordered(
     """Solve [[A, B], [C, D]] x = w with A factorised; ``through`` is A^-1 B where it is known."""
     n = right.shape[0]
     if through is None:
-        solved = lu_solve(factor, np.column_stack([right, wanted[:n]]))
+        solved = solved_by(factor, np.column_stack([right, wanted[:n]]))
     else:
-        solved = np.column_stack([through, lu_solve(factor, wanted[:n])])
+        solved = np.column_stack([through, solved_by(factor, wanted[:n])])
     rest = np.linalg.solve(
         below[:, n:] - below[:, :n] @ solved[:, :-1], wanted[n:] - below[:, :n] @ solved[:, -1]
     )

@@ -43,34 +43,40 @@ FIELD_MODEL: FieldModel = ClosedFormEstimate()
 
 @dataclass(frozen=True)
 class Prepared:
-    """What a field is solved for: how the liquid stands, what the bath runs at, what it conducts
-    [S/m]."""
+    """What a field is solved for: how the liquid stands, what of the pieces is wet, the mix, the
+    need, what the bath runs at, what it conducts [S/m]."""
 
     fill: Fill
+    area: Figure
+    wetted: Figure
+    concentration: Figure
+    need: Figure
     warm: warming.Warm
-    conductivity: Figure
+
+    def conductivity(self, plan: Plan) -> Figure:
+        return _conductivity(plan, self.fill, self.concentration, self.warm)[1]
 
 
 def prepared(plan: Plan, model: FieldModel = FIELD_MODEL) -> Prepared:
     """The first steps of :func:`answer` and no more, as a moving hand needs them before a solve."""
     filled = fill(plan)
-    wetted = wetted_figure(plan, area_figure(plan), filled)
+    area = area_figure(plan)
+    wetted = wetted_figure(plan, area, filled)
     concentration = electrolyte.concentration_figure(plan.mix, filled.water)
     need = dose.need_figure(dose.neediest(plan.pieces))
     warm = _warm(plan, model, filled, concentration, wetted, need)
-    return Prepared(filled, warm, _conductivity(plan, filled, concentration, warm)[1])
+    return Prepared(filled, area, wetted, concentration, need, warm)
 
 
-def answer(plan: Plan, model: FieldModel = FIELD_MODEL) -> Answer:
-    """Work out a plan as read. Pure; about 5 ms. Figures are SI, see each one's docstring."""
-    filled = fill(plan)
-    area = area_figure(plan)
-    wetted = wetted_figure(plan, area, filled)
-    mix = plan.mix
-    concentration = electrolyte.concentration_figure(mix, filled.water)
+def answer(plan: Plan, model: FieldModel = FIELD_MODEL, first: Prepared | None = None) -> Answer:
+    """Work out a plan as read. Pure; about 5 ms. Figures are SI, see each one's docstring.
+
+    ``first``: its first steps where they were taken already, with what the model runs at.
+    """
+    first = first or prepared(plan, model)
+    filled, area, wetted, concentration = first.fill, first.area, first.wetted, first.concentration
+    need, warm, mix = first.need, first.warm, plan.mix
     product_mass = electrolyte.product_mass_figure(mix, filled.water)
-    need = dose.need_figure(dose.neediest(plan.pieces))
-    warm = _warm(plan, model, filled, concentration, wetted, need)
     at = _powered(plan, model, filled, concentration, wetted, warm)
     window = _window(plan.pieces, need, at.density, at.solved)
     kappa, solved, gives, draws, volts = at.kappa, at.solved, at.gives, at.draws, at.volts
