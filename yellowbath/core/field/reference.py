@@ -155,7 +155,7 @@ def _wetted(
 
 def _parts(surface: Surface) -> tuple[Array, Array, Array]:
     """Points, unit normals and areas of the parts of every element."""
-    leaves = surface.elements.leaves.reshape(-1, 7)
+    leaves = surface.leaves.reshape(-1, 7)
     length = np.maximum(np.linalg.norm(leaves[:, 4:], axis=1), 1e-30)
     return leaves[:, :3], leaves[:, 4:] / length[:, None], leaves[:, 3]
 

@@ -84,12 +84,23 @@ class BlockCache:
 
 
 def bytes_of(made: Any) -> int:
-    """What the arrays of something take [bytes]."""
-    if isinstance(made, np.ndarray):
-        return made.nbytes
-    if isinstance(made, tuple):
-        return sum(bytes_of(m) for m in made)
-    return sum(bytes_of(m) for m in vars(made).values()) if hasattr(made, "__dict__") else 64
+    """What the arrays of something take, each once [bytes]; without the mesh that a surface is a
+    copy of, which is kept by its own."""
+    seen: set[int] = set()
+
+    def counted(part: Any) -> int:
+        if id(part) in seen:
+            return 0
+        seen.add(id(part))
+        if isinstance(part, np.ndarray):
+            return part.nbytes
+        if isinstance(part, tuple):
+            return sum(counted(p) for p in part)
+        if not hasattr(part, "__dict__"):
+            return 64
+        return sum(counted(p) for name, p in vars(part).items() if name != "model")
+
+    return counted(made)
 
 
 def layers_of(

@@ -20,7 +20,6 @@ class Elements:
 
     corners: Array
     flat: Array
-    leaves: Array
     first: Indices
     whole: Array
 
@@ -32,7 +31,6 @@ class Elements:
         return Elements(
             np.ascontiguousarray(np.concatenate([p.corners for p in parts])),
             np.concatenate([p.flat for p in parts]),
-            np.concatenate([p.leaves for p in parts]),
             np.concatenate([*first, starts[-1:]]).astype(np.int64),
             np.concatenate([p.whole for p in parts]),
         )
@@ -44,7 +42,7 @@ class Elements:
         pieces = np.concatenate([np.arange(a, a + n) for a, n in
                                  zip(self.first[index], count, strict=True)])  # fmt: skip
         return Elements(
-            np.ascontiguousarray(self.corners[pieces]), self.flat[pieces], self.leaves[index],
+            np.ascontiguousarray(self.corners[pieces]), self.flat[pieces],
             first, self.whole[index],
         )  # fmt: skip
 
@@ -71,34 +69,32 @@ def folded(form: Array) -> Array:
 
 
 def moments(
-    owner: Indices, off: Array, vectors: Array, areas: Array, second: Array
+    first: Indices, off: Array, vectors: Array, areas: Array, second: Array
 ) -> tuple[Array, ...]:
     """Of elements of many flat pieces about their middles: second of the area (n, 6) [m4]; of the
     normals first (n, 6) [m3] and second (n, 10) [m4], as what their forms' values take (of xxx,
     yyy, zzz, xxy, xxz, xyy, yyz, xzz, yzz, xyz), and the second's traces (n, 3), twice that with
     the normal and once that without.
 
-    ``off`` (m, 3): the middle of each piece from its ``owner``'s; ``vectors``, ``areas`` and
-    ``second`` of pieces, as ``second_moments``.
+    ``first`` (n + 1): where each element's pieces start; ``off`` (m, 3): the middle of each from
+    its element's; ``vectors``, ``areas`` and ``second`` of pieces, as ``second_moments``.
     """
-    n = int(owner[-1]) + 1 if len(owner) else 0
 
     def summed(parts: Array) -> Array:
-        total = np.zeros((n, *parts.shape[1:]))
-        np.add.at(total, owner, parts)
-        return total
+        added: Array = np.add.reduceat(parts, first[:-1], axis=0) if len(parts) else parts
+        return added
 
     own = second[:, (0, 3, 4, 3, 1, 5, 4, 5, 2)].reshape(-1, 3, 3)
     own = own * (0.5 + 0.5 * np.eye(3))
     normals = vectors / areas[:, None]
     spread = own + areas[:, None, None] * off[:, :, None] * off[:, None, :]
-    first = summed(vectors[:, :, None] * off[:, None, :])
+    once = summed(vectors[:, :, None] * off[:, None, :])
     twice = summed(normals[:, :, None, None] * spread[:, None])
-    of_cubes = np.zeros((n, 10))
+    of_cubes = np.zeros((len(twice), 10))
     for place in np.ndindex(3, 3, 3):
         of_cubes[:, _CUBES.index("".join("xyz"[k] for k in sorted(place)))] += twice[(..., *place)]
     traces = 2 * np.einsum("naac->nc", twice) + np.einsum("ncaa->nc", twice)
-    return folded(summed(spread)), folded(first), of_cubes, traces
+    return folded(summed(spread)), folded(once), of_cubes, traces
 
 
 _CUBES = ("xxx", "yyy", "zzz", "xxy", "xxz", "xyy", "yyz", "xzz", "yzz", "xyz")
@@ -126,8 +122,8 @@ def quarters(owner: Indices, middle: Array, areas: Array, centres: Array, vector
     """Up to four parts of each element, split across its two longest directions."""
     n = len(middle)
     off = centres - middle[owner]
-    spread = np.zeros((n, 3, 3))
-    np.add.at(spread, owner, areas[:, None, None] * off[:, :, None] * off[:, None, :])
+    squares = areas[:, None, None] * off[:, :, None] * off[:, None, :]
+    spread = np.add.reduceat(squares, np.flatnonzero(np.diff(owner, prepend=-1)), axis=0)
     axes = np.linalg.eigh(spread)[1][owner]
     side = np.einsum("mx,mxa->ma", off, axes[:, :, 1:]) > 0
     part = owner * 4 + side[:, 0] * 2 + side[:, 1]

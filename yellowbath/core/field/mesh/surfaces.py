@@ -135,34 +135,54 @@ class Surface:
     def elements(self) -> Elements:
         """The same as arrays for the kernels."""
         if "shifted_from" in self.__dict__:
-            there, by = self.__dict__["shifted_from"]
+            there, by = self.__dict__.pop("shifted_from")
             e = there.elements
-            flat, leaves, whole = e.flat.copy(), e.leaves.copy(), e.whole.copy()
-            for facts in (flat, leaves, whole):
-                facts[..., :3] += by
-            return Elements(self.corners, flat, leaves, e.first, whole)
+            flat, whole = e.flat.copy(), e.whole.copy()
+            for facts in (flat, whole):
+                facts[:, :3] += by
+            return Elements(self.corners, flat, e.first, whole)
         areas, centres, vectors = self.flat_areas, self.flat_centres, self.vectors
+        spans, middle, owner = self._spans, self._middles, self.owners
+        second = second_moments(self.corners - centres[:, None], self._halves)
+        normals = vectors / areas[:, None]
+        flat = np.concatenate([centres, normals, areas[:, None], spans[:, None], second], axis=1)
+        if self.first is None:
+            first, reach = np.arange(len(areas) + 1), spans
+        else:
+            first = self.first
+            off = ((centres - middle[owner]) ** 2).sum(axis=1) + spans / 4
+            reach = 4 * np.maximum.reduceat(off, first[:-1])
+        facts = [middle, self.summed(vectors), self.areas[:, None], reach[:, None]]
+        whole = np.concatenate(
+            [*facts, *moments(first, centres - middle[owner], vectors, areas, second)], axis=1
+        )
+        return Elements(self.corners, flat, first, whole)
+
+    @cached_property
+    def _spans(self) -> Array:
+        """Largest squared width of each flat piece (m) [m2]."""
         c = self.corners
         sides = [((c[:, a] - c[:, b]) ** 2).sum(axis=1) for a, b in
                  ((0, 1), (1, 2), (2, 3), (0, 2), (1, 3))]  # fmt: skip
-        spans = np.max(sides, axis=0)
-        normals = vectors / areas[:, None]
-        second = second_moments(c - centres[:, None], self._halves)
-        flat = np.concatenate([centres, normals, areas[:, None], spans[:, None], second], axis=1)
-        first, owner = self.first, self.owners
-        if first is None:
-            first, middle, reach = np.arange(len(c) + 1), centres, spans
-            leaves = gauss_points(c, areas, vectors)
-        else:
-            middle = self.summed(areas[:, None] * centres) / self.areas[:, None]
-            off = ((centres - middle[owner]) ** 2).sum(axis=1) + spans / 4
-            reach = 4 * np.maximum.reduceat(off, first[:-1])
-            leaves = quarters(owner, middle, areas, centres, vectors)
-        facts = [middle, self.summed(vectors), self.areas[:, None], reach[:, None]]
-        whole = np.concatenate(
-            [*facts, *moments(owner, centres - middle[owner], vectors, areas, second)], axis=1
-        )
-        return Elements(c, flat, leaves, first, whole)
+        widest: Array = np.max(sides, axis=0)
+        return widest
+
+    @cached_property
+    def _middles(self) -> Array:
+        """Centre of area of each element (n, 3) [m]."""
+        if self.first is None:
+            return self.flat_centres
+        middle: Array = self.summed(self.flat_areas[:, None] * self.flat_centres)
+        return middle / self.areas[:, None]
+
+    @cached_property
+    def leaves(self) -> Array:
+        """Up to four parts of each element (n, 4, 7): point [m], area and vector area [m2]; those
+        that are not used are zero."""
+        areas, vectors = self.flat_areas, self.vectors
+        if self.first is None:
+            return gauss_points(self.corners, areas, vectors)
+        return quarters(self.owners, self._middles, areas, self.flat_centres, vectors)
 
 
 @dataclass(frozen=True)

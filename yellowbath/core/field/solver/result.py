@@ -68,7 +68,7 @@ class PieceCurrent:
         Within an element the density is taken as linear, its slope from the neighbours on the same
         smooth face: towards an edge it rises within the element, which its mean does not show.
         """
-        leaves = self.surface.elements.leaves
+        leaves = self.surface.leaves
         areas = leaves[..., 3]
         middle = (areas[..., None] * leaves[..., :3]).sum(axis=1) / areas.sum(axis=1)[:, None]
         slope = _slopes(middle, self.surface.normals, self.density)
