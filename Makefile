@@ -88,6 +88,7 @@ bench: setup $(STAMPS)/web  ## measure; see docs/bench.md
 	$(PY) -m tests.bench_entry
 	$(PY) -m tests.bench_load
 	$(PY) -m tests.bench_first
+	$(PY) -m tests.bench_hand
 	YB_LONG=1 $(PY) -m tests.run longer
 
 long: setup $(STAMPS)/web chromium pango ## all tests in their longer forms

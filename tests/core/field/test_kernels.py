@@ -6,8 +6,11 @@ import unittest
 import numpy as np
 from scipy.special import k0
 
+from yellowbath.core.document import Tube
 from yellowbath.core.field.assembly.assemble import layers_of
 from yellowbath.core.field.integrals import green, kernels, line_kernels
+from yellowbath.core.field.mesh.grouping import cut, grouped
+from yellowbath.core.field.mesh.solids import solid
 from yellowbath.core.field.mesh.surfaces import Surface, box_surface, clipped, graded, snapped
 
 TRIANGLE = np.array([[0.0, 0.0, 0.0], [0.03, 0.0, 0.0], [0.005, 0.02, 0.004]])
@@ -58,6 +61,42 @@ class Triangles(unittest.TestCase):
                 for t in box.corners
             )
             self.assertAlmostEqual(angle, total, places=9)
+
+
+class FarOnes(unittest.TestCase):
+    """What is not near, by moments, against sums over many small parts (independent)."""
+
+    def parts(self, surface: Surface, cuts: int) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+        """Middles, vector areas and elements of every flat piece's small parts."""
+        t = np.arange(cuts + 1) / cuts
+        u, v = t[:, None, None], t[None, :, None]
+        a, b, c, d = (surface.corners[:, k, None, None] for k in range(4))
+        grid = (1 - u) * ((1 - v) * a + v * d) + u * ((1 - v) * b + v * c)
+        cells = np.stack([grid[:, :-1, :-1], grid[:, 1:, :-1], grid[:, 1:, 1:], grid[:, :-1, 1:]])
+        vectors = np.cross(cells[2] - cells[0], cells[3] - cells[1]) / 2
+        owner = np.repeat(surface.owners, cuts * cuts)
+        return cells.mean(axis=0).reshape(-1, 3), vectors.reshape(-1, 3), owner
+
+    def test_elements_of_one_and_of_many_flat_pieces(self) -> None:
+        rng = np.random.default_rng(5)
+        body = solid(Tube())
+        one = box_surface(np.zeros(3), np.array([0.06, 0.05, 0.02]), 0.01)
+        for surface, cuts in ((one, 24), (grouped(cut(body.vertices, body.faces, 400), 240)[0], 4)):
+            at, vectors, owner = self.parts(surface, cuts)
+            away = rng.normal(size=(80, 3))
+            away *= (rng.uniform(0.15, 0.4, 80) / np.linalg.norm(away, axis=1))[:, None]
+            points = surface.centres.mean(axis=0) + away
+            nowhere = green.Green(np.full(3, -1.0), np.zeros((2, 1, 2, 10)))
+            found = layers_of(points, np.full(80, -1), surface.elements, nowhere, kernels.ALONE)
+            d = points[:, None] - at[None]
+            q = 1 / np.linalg.norm(d, axis=2) / (4 * math.pi)
+            single = q * np.linalg.norm(vectors, axis=1)
+            cube = q / (d**2).sum(axis=2)
+            double = (d * vectors).sum(axis=2) * cube
+            for mine, theirs in zip(found, (single, double), strict=True):
+                want = np.stack([np.bincount(owner, row, len(surface)) for row in theirs])
+                off = np.linalg.norm(mine - want) / np.linalg.norm(want)
+                self.assertLess(off, 3e-4, len(surface))
 
 
 class BoxGreen(unittest.TestCase):

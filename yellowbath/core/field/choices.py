@@ -16,7 +16,7 @@ from yellowbath.core.field.assembly.lines import Lines, line_blocks
 from yellowbath.core.field.mesh.surfaces import join
 from yellowbath.core.field.solver.bath import FieldBath
 from yellowbath.core.field.solver.result import PieceCurrent, covered_of
-from yellowbath.core.field.solver.system import LinearSystem, solved_by
+from yellowbath.core.field.solver.system import LinearSystem
 
 Array = NDArray[np.float64]
 
@@ -29,7 +29,7 @@ class RodChoices:
         lines = Lines.of(list(bath.rods), segments)
         system = LinearSystem.of(bath, op, lines, line_blocks(op, lines, kept), kept)
         n = len(system.films)
-        self._through = solved_by(system.factor, system.right)
+        self._through = system.through
         self._small = system.below[:, n:] - system.below[:, :n] @ self._through
         self._wanted = system.wanted[n:]
         self._lines, self._bodies, self._hung = lines, len(bath.bodies), bath.hung

@@ -53,6 +53,11 @@ class Lines:
             self.rod[which], self.cap[which],
         )  # fmt: skip
 
+    def of_rod(self, rod: int) -> tuple[bytes, ...]:
+        """By what a rod's segments are told from those of one that stands elsewhere."""
+        own = self.rod == rod
+        return self.starts[own].tobytes(), self.ends[own].tobytes(), self.radius[own].tobytes()
+
     @property
     def lengths(self) -> Array:
         lengths: Array = np.linalg.norm(self.ends - self.starts, axis=1)
@@ -220,8 +225,7 @@ def _seen_kept(surface: Surface, lines: Lines, g: Green, kept: BlockCache) -> Li
     parts = []
     for k in range(int(lines.rod[-1]) + 1):
         one = lines.chosen(lines.rod == k)
-        ends = (one.starts.tobytes(), one.ends.tobytes(), one.radius.tobytes())
-        key = ("seen", g.size.tobytes(), surface.digest, *ends)
+        key = ("seen", g.size.tobytes(), surface.digest, *lines.of_rod(k))
         parts.append(kept.get(key, partial(_seen, surface, one, g)))
     return LinesSeen(
         np.concatenate([p.potential for p in parts], axis=1),

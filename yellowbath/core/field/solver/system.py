@@ -6,6 +6,7 @@ The elements' own block is factorised and kept; rods, leads and level border it.
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import partial
 
 import numpy as np
 from numpy.typing import NDArray
@@ -36,7 +37,8 @@ class LinearSystem:
     """A bath's equations with the elements' own block factorised.
 
     Unknowns after the element currents (n): line currents (m), electrode potentials (k), level c.
-    ``right`` (n, rest) and ``below`` (rest, n + rest) couple them; ``wanted`` is the right side.
+    ``right`` (n, rest) and ``below`` (rest, n + rest) couple them; ``wanted`` is the right side;
+    ``through`` is the factor's answer to ``right``, kept by rod.
     """
 
     single: Array
@@ -45,6 +47,7 @@ class LinearSystem:
     scrap: NDArray[np.bool_]
     factor: tuple[Array, Array]
     right: Array
+    through: Array
     below: Array
     line_double: Array
     spread: Array
@@ -97,14 +100,32 @@ class LinearSystem:
             *(b.volts for b in bath.bodies),
             *[bath.rod_volts] * (k - bodies),
         ]
+        through = [
+            kept.get(
+                ("through", op.key, s, films.tobytes(), lines.of_rod(k)),
+                partial(solved_by, factor, right[:, :m][:, lines.rod == k]),
+            )
+            for k in range(int(lines.rod[-1]) + 1 if m else 0)
+        ]
+        through.append(solved_by(factor, right[:, m:]))
         scrap = np.repeat([b.volts > 0 for b in bath.bodies], [len(b.surface) for b in bath.bodies])
         return LinearSystem(
-            single, op.double, films, scrap, factor, right, below, line_double, spread, wanted
+            single,
+            op.double,
+            films,
+            scrap,
+            factor,
+            right,
+            np.concatenate(through, axis=1),
+            below,
+            line_double,
+            spread,
+            wanted,
         )
 
     def linear(self) -> Array:
         """Solve by the factor of the elements' block and the small rest."""
-        return bordered(self.factor, self.right, self.below, self.wanted)
+        return bordered(self.factor, self.right, self.below, self.wanted, self.through)
 
 
 def bordered(
@@ -119,7 +140,8 @@ def bordered(
     if through is None:
         solved = solved_by(factor, np.column_stack([right, wanted[:n]]))
     else:
-        solved = np.column_stack([through, solved_by(factor, wanted[:n])])
+        of_wanted = solved_by(factor, wanted[:n]) if wanted[:n].any() else np.zeros(n)
+        solved = np.column_stack([through, of_wanted])
     rest = np.linalg.solve(
         below[:, n:] - below[:, :n] @ solved[:, :-1], wanted[n:] - below[:, :n] @ solved[:, -1]
     )
