@@ -82,7 +82,6 @@ check: $(STAMPS)/schema.d.ts           ## linters and types, Python and TypeScri
 types: $(STAMPS)/schema.d.ts           ## the TypeScript client's types from OpenAPI
 	cp $< web/src/shared/api/schema.d.ts
 
-bench: export OPENBLAS_NUM_THREADS = 1
 bench: setup $(STAMPS)/web  ## measure; see docs/bench.md
 	$(PY) -m tests.bench
 	$(PY) -m tests.bench_quick

@@ -95,14 +95,14 @@ class SlantedCell(unittest.TestCase):
         """Trapezoid cell of 267 mL: i/I = 5.10 - 5.24 log10(x cm), in 1/dm2 (from memory).
 
         The law was read off plated panels and adds up to 104 % of the current; brought to 100 %, it
-        is met within 15 % from 1.5 to 6.5 cm (judged; 14 % by a table of the tank three times as
-        fine), over which the density falls fivefold.
+        is met within 13 % from 1.5 to 6.5 cm (judged), over which the density falls fivefold. On
+        a panel of 600 elements the first strip came within it by the error of the tank's table.
         """
         depth, near, far = 0.0487, 0.0476, 0.127
         tank = (0.14, 0.0635, depth)
         slant = np.array([far - near, 0.0635, 0.0])
-        panel = sheet(np.array([near, 0.0, 0.0]), slant, depth, 0.004)
-        anode = sheet(np.array([0.003, 0.0, 0.0]), 0.0635 * Y, depth, 0.005)
+        panel = sheet(np.array([near, 0.0, 0.0]), slant, depth, 0.003)
+        anode = sheet(np.array([0.003, 0.0, 0.0]), 0.0635 * Y, depth, 0.004)
         bodies = [Body("part", panel, 0.0, 1e-5), Body("a", anode, 1.0, 1e-5)]
         solved = solve(bath(tank, bodies)).density["part"]
         total = float(solved @ panel.areas)
@@ -114,7 +114,7 @@ class SlantedCell(unittest.TestCase):
             got = float(solved[served] @ panel.areas[served] / panel.areas[served].sum()) / total
             with self.subTest(x):
                 law = (5.10 - 5.24 * math.log10(100 * x)) / 1.04
-                self.assertAlmostEqual(got / 100 / law, 1, delta=0.15)
+                self.assertAlmostEqual(got / 100 / law, 1, delta=0.13)
 
 
 class Laws(unittest.TestCase):

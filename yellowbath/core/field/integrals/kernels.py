@@ -1,8 +1,8 @@
-"""Compiled integrals over triangles and lines in an insulated box, or between floor and surface.
+"""Compiled integrals over flat pieces in an insulated box, or between floor and surface.
 
 Exact for near sources: 1/r over a triangle (Wilton and others, IEEE Trans. AP 32 (1984), from
-memory), the solid angle (van Oosterom and Strackee, IEEE Trans. BME 30 (1983), from memory), 1/r
-over a line. Quadrature farther off. Integrals are over G, so 1/(4 pi) is in them. Lengths [m].
+memory), the solid angle (van Oosterom and Strackee, IEEE Trans. BME 30 (1983), from memory).
+Moments to the second farther off. Integrals are over G, so 1/(4 pi) is in them. Lengths [m].
 """
 
 from __future__ import annotations
@@ -152,17 +152,20 @@ def rest(table, per, n, work, index):
     gx, gy, gz, value = work[3, :n], work[4, :n], work[5, :n], work[6, :n]
     last, row = table.shape[1], table.shape[2]
     steps = np.int32(last * row * _FACTS), np.int32(row * _FACTS), np.int32(_FACTS)
+    j_most, k_most, m_most = np.int32(table.shape[0] - 1), np.int32(last - 1), np.int32(row - 1)
     p0, p1, p2, h0, h1, h2 = per
     for i in range(n):
         ax = math.sqrt(dx[i] * dx[i] + dy[i] * dy[i]) if slab else abs(dx[i])
         ax, ay, az = ax * p0, abs(dy[i]) * p1, abs(dz[i]) * p2
-        j, k, m = np.int32(ax + 0.5), np.int32(ay + 0.5), np.int32(az + 0.5)
+        # whatever is asked for, no place outside of the table is read
+        j = max(min(np.int32(ax + 0.5), j_most), np.int32(0))
+        k = max(min(np.int32(ay + 0.5), k_most), np.int32(0))
+        m = max(min(np.int32(az + 0.5), m_most), np.int32(0))
         gx[i], gy[i], gz[i] = (ax - j) * h0, (ay - k) * h1, (az - m) * h2
         index[i] = j * steps[0] + k * steps[1] + m * steps[2]
     flat = table.reshape(-1)
     for i in range(n):
-        first = min(index[i], len(flat) - _FACTS)
-        t = flat[first : first + _FACTS]
+        t = flat[index[i] : index[i] + _FACTS]
         x, y, z = gx[i], gy[i], gz[i]
         hx = t[4] * x + t[7] * y + t[8] * z
         hy = t[7] * x + t[5] * y + t[9] * z

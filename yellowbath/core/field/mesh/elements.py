@@ -47,7 +47,7 @@ class Elements:
 
 
 def second_moments(off: Array, halves: Sequence[Array]) -> Array:
-    """Of area about the middle of each flat piece (m, 6) [m4]: xx, yy, zz, twice xy, xz and yz.
+    """Of area about the middle of each flat piece (m, 3, 3) [m4].
 
     ``off`` (m, 4, 3): its corners from there; ``halves``: vector areas (m, 3) of its two triangles.
     """
@@ -57,7 +57,7 @@ def second_moments(off: Array, halves: Sequence[Array]) -> Array:
         d = np.concatenate([d, d.sum(axis=1, keepdims=True)], axis=1)
         area = np.linalg.norm(half, axis=1)[:, None, None]
         total += area / 12 * np.einsum("mka,mkb->mab", d, d)
-    return folded(total)
+    return total
 
 
 def folded(form: Array) -> Array:
@@ -83,10 +83,8 @@ def moments(
         added: Array = np.add.reduceat(parts, first[:-1], axis=0) if len(parts) else parts
         return added
 
-    own = second[:, (0, 3, 4, 3, 1, 5, 4, 5, 2)].reshape(-1, 3, 3)
-    own = own * (0.5 + 0.5 * np.eye(3))
     normals = vectors / areas[:, None]
-    spread = own + areas[:, None, None] * off[:, :, None] * off[:, None, :]
+    spread = second + areas[:, None, None] * off[:, :, None] * off[:, None, :]
     once = summed(vectors[:, :, None] * off[:, None, :])
     twice = summed(normals[:, :, None, None] * spread[:, None])
     of_cubes = np.zeros((len(twice), 10))

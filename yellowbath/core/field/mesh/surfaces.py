@@ -19,6 +19,7 @@ from yellowbath.core.field.mesh.elements import (
     Array,
     Elements,
     Indices,
+    folded,
     gauss_points,
     moments,
     quarters,
@@ -145,7 +146,9 @@ class Surface:
         spans, middle, owner = self._spans, self._middles, self.owners
         second = second_moments(self.corners - centres[:, None], self._halves)
         normals = vectors / areas[:, None]
-        flat = np.concatenate([centres, normals, areas[:, None], spans[:, None], second], axis=1)
+        flat = np.concatenate(
+            [centres, normals, areas[:, None], spans[:, None], folded(second)], axis=1
+        )
         if self.first is None:
             first, reach = np.arange(len(areas) + 1), spans
         else:

@@ -54,6 +54,7 @@ class Prepared:
     warm: warming.Warm
 
     def conductivity(self, plan: Plan) -> Figure:
+        """What the plan's liquid conducts [S/m] at what the bath runs at."""
         return _conductivity(plan, self.fill, self.concentration, self.warm)[1]
 
 
