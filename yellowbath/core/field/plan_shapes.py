@@ -103,7 +103,7 @@ class Frame:
 
     def walls_of(self, plan: Plan, held: bool = False) -> Surface | None:
         """The meshed wall; None where the Green function knows it, or it is the piece. ``held``: of
-        fewer elements where that does, as while something is moved."""
+        fewer elements for a bucket, as while something is moved."""
         if not self.walls or plan.tank.is_piece:
             return None
         depth = self.size[2]

@@ -23,18 +23,6 @@ class Elements:
     first: Indices
     whole: Array
 
-    @staticmethod
-    def joined(parts: Sequence[Elements]) -> Elements:
-        """Several as one, in order."""
-        starts = np.cumsum([0, *(len(p.corners) for p in parts)])
-        first = [p.first[:-1] + at for p, at in zip(parts, starts, strict=False)]
-        return Elements(
-            np.ascontiguousarray(np.concatenate([p.corners for p in parts])),
-            np.concatenate([p.flat for p in parts]),
-            np.concatenate([*first, starts[-1:]]).astype(np.int64),
-            np.concatenate([p.whole for p in parts]),
-        )
-
     def chosen(self, index: Indices) -> Elements:
         """Some of the elements, in the order given."""
         count = np.diff(self.first)[index]
