@@ -84,8 +84,7 @@ class BlockCache:
 
 
 def bytes_of(made: Any) -> int:
-    """What the arrays of something take, each once [bytes]; without the mesh that a surface is a
-    copy of, which is kept by its own."""
+    """What the arrays of something take, each once [bytes]."""
     seen: set[int] = set()
 
     def counted(part: Any) -> int:
@@ -98,7 +97,7 @@ def bytes_of(made: Any) -> int:
             return sum(counted(p) for p in part)
         if not hasattr(part, "__dict__"):
             return 64
-        return sum(counted(p) for name, p in vars(part).items() if name != "model")
+        return sum(counted(p) for p in vars(part).values())
 
     return counted(made)
 
